@@ -1,0 +1,3 @@
+"""Tall Shelf: an internal catalog of approved tool servers."""
+
+__version__ = "0.1.0"

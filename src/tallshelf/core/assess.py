@@ -1,0 +1,247 @@
+"""One call that compares, lints, looks for overlaps and proposes a route."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from datetime import datetime
+from functools import cached_property
+from typing import Any, Literal
+
+from tallshelf.core.changes import NextVersion, SnapshotComparison, compare_snapshots, next_version, worst
+from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, find_overlaps
+from tallshelf.core.routing import Facts, Route, RuleSet
+from tallshelf.core.snapshot import Item, LaunchRecord, Snapshot, digest, is_version, outline
+from tallshelf.core.style import DEFAULT_STYLE, Finding, HouseStyle, Waiver, lint
+
+NOT_GIVEN = "not given"
+
+
+@dataclass(frozen=True)
+class Base:
+    """The published release to compare with; ``version`` is None for a bare file."""
+
+    reference: str
+    version: str | None
+    snapshot: Snapshot
+
+
+@dataclass(frozen=True)
+class ServerRecord:
+    """What the catalog says about the server."""
+
+    slug: str
+    team: str
+    data_class: str
+
+
+@dataclass(frozen=True)
+class Gate:
+    """What makes a check fail."""
+
+    errors: bool = True
+    version: bool = True
+    overlaps: bool = True
+    undecided: bool = True
+
+
+@dataclass(frozen=True)
+class Context:
+    """All that an assessment may draw on, each part of which may be absent (None).
+
+    ``base`` is ``"first"`` when the server is known to have no published release.
+    """
+
+    now: datetime | None = None
+    server: ServerRecord | None = None
+    version: str | None = None
+    launches: tuple[LaunchRecord, ...] | None = None
+    origin: str = "handed in"
+    base: Base | Literal["first"] | None = None
+    index: OverlapIndex | None = None
+    style: HouseStyle = DEFAULT_STYLE
+    waivers: tuple[Waiver, ...] | None = None
+    known: frozenset[str] = frozenset()
+    rulings: tuple[Ruling, ...] | None = None
+    rules: RuleSet | None = None
+    gate: Gate = field(default_factory=Gate)
+
+
+@dataclass(frozen=True)
+class Assessment:
+    """What is known about one snapshot; ``not_checked`` names the parts that could not be."""
+
+    snapshot: str
+    declared_version: str | None
+    base: str | None
+    comparison: SnapshotComparison | None
+    version: NextVersion
+    findings: tuple[Finding, ...]
+    overlaps: tuple[Overlap, ...] | None
+    facts: Facts
+    route: Route | None
+    passed: bool
+    because: tuple[str, ...]
+    not_checked: tuple[str, ...]
+    inputs: dict[str, str] = field(hash=False)
+
+    @cached_property
+    def digest(self) -> str:
+        """The digest of what was found, and of every input it was found from."""
+        return digest(
+            {
+                "inputs": self.inputs,
+                "findings": [[one.fingerprint, one.level, one.waived or "", one.known] for one in self.findings],
+                "overlaps": [[one.a.digest, one.b.digest, one.cls] for one in self.overlaps or ()],
+                "changes": [
+                    [one.item, one.kind, one.impact, one.message]
+                    for one in (self.comparison.changes if self.comparison else ())
+                ],
+                "facts": self.facts.document(),
+                "route": self.route.document() if self.route else None,
+                "because": list(self.because),
+            }
+        )
+
+
+def assess(snapshot: Snapshot, context: Context) -> Assessment:
+    """Assess a snapshot; the same inputs give the same result anywhere."""
+    version = context.version or snapshot.declared_version
+    base = context.base if isinstance(context.base, Base) else None
+    comparison = compare_snapshots(base.snapshot, snapshot) if base else None
+    honest = next_version(base.version if base else None, _semver(version), comparison)
+    findings = lint(
+        snapshot,
+        style=context.style,
+        version=context.version,
+        waivers=context.waivers or (),
+        known=context.known,
+        now=context.now,
+    )
+    overlaps = _overlaps(snapshot, context)
+    facts = _facts(snapshot, context, comparison, honest, findings, overlaps)
+    because = tuple(_failures(context.gate, facts, findings, honest))
+    return Assessment(
+        snapshot=snapshot.digest,
+        declared_version=version,
+        base=base.reference if base else context.base if isinstance(context.base, str) else None,
+        comparison=comparison,
+        version=honest,
+        findings=findings,
+        overlaps=overlaps,
+        facts=facts,
+        route=context.rules.route(facts) if context.rules else None,
+        passed=not because,
+        because=because,
+        not_checked=tuple(_not_checked(context, comparison)),
+        inputs=_inputs(snapshot, context, base),
+    )
+
+
+def _semver(version: str | None) -> str | None:
+    return version if version is not None and is_version(version) else None
+
+
+def _overlaps(snapshot: Snapshot, context: Context) -> tuple[Overlap, ...] | None:
+    if context.index is None:
+        return None
+    source = context.server.slug if context.server else snapshot.server_name or "this snapshot"
+    found = find_overlaps(snapshot.items, source, context.index, context.rulings or ())
+    return tuple(overlap for overlap in found if overlap.b.source != source)
+
+
+def _facts(
+    snapshot: Snapshot,
+    context: Context,
+    comparison: SnapshotComparison | None,
+    honest: NextVersion,
+    findings: tuple[Finding, ...],
+    overlaps: tuple[Overlap, ...] | None,
+) -> Facts:
+    base = context.base if isinstance(context.base, Base) else None
+    counting = [finding for finding in findings if finding.counts]
+    writing = {item.identity for item in snapshot.tools if _may_write(item)}
+    before = {item.identity for item in base.snapshot.tools if _may_write(item)} if base else set()
+    launches = context.launches or ()
+    return Facts(
+        first_release=context.base == "first",
+        worst_impact=worst(one for one in comparison.changes if not one.folded) if comparison else None,
+        undecided=comparison.count("undecided") > 0 if comparison else False,
+        silent_changes=len(comparison.silent) if comparison else 0,
+        version_honest=honest.is_honest,
+        errors=sum(finding.level == "error" for finding in counting),
+        warnings=sum(finding.level == "warning" for finding in counting),
+        safety_findings=sum(finding.family == "safety" for finding in counting),
+        same_job_overlaps=None
+        if overlaps is None
+        else sum(one.cls == "same-job" and not one.ruled for one in overlaps),
+        writing_tools=len(writing),
+        newly_writing_tools=len(writing - before),
+        data_class=context.server.data_class if context.server else "",
+        transports=tuple(sorted({record.transport for record in launches})),
+        origin=context.origin,
+        pinned=all(record.package is not None and record.package.integrity for record in launches if record.command),
+        tokens=outline(snapshot).tokens,
+        team=context.server.team if context.server else "",
+    )
+
+
+def _may_write(item: Item) -> bool:
+    annotations = item.body.get("annotations")
+    return not (isinstance(annotations, dict) and annotations.get("readOnlyHint") is True)
+
+
+def _failures(
+    gate: Gate, facts: Facts, findings: tuple[Finding, ...], honest: NextVersion
+) -> Iterable[str]:
+    if gate.errors and facts.errors:
+        first = next(one for one in findings if one.counts and one.level == "error")
+        more = f", and {facts.errors - 1} more" if facts.errors > 1 else ""
+        yield f"{_count(facts.errors, 'error finding')}: {first.rule} at {first.item}{more}"
+    if gate.version and not facts.version_honest:
+        yield f"the version {honest.declared or '(none)'} is lower than the honest one, {honest.honest}"
+    if gate.overlaps and facts.same_job_overlaps:
+        yield f"{_count(facts.same_job_overlaps, 'same-job overlap')} without a ruling"
+    if gate.undecided and facts.undecided:
+        yield "the comparison is undecided in places"
+
+
+def _not_checked(context: Context, comparison: SnapshotComparison | None) -> Iterable[str]:
+    if comparison is None and context.base != "first":
+        yield "changes: no base was given"
+    if comparison is not None:
+        yield from (f"changes of {name}: one side did not ask for it" for name in comparison.not_checked)
+    if context.index is None:
+        yield "overlaps: no catalog was given"
+    if context.rules is None:
+        yield "route: no routing rules were given"
+
+
+def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str, str]:
+    def of(value: Any) -> str:
+        return NOT_GIVEN if value is None else digest(value)
+
+    waivers, rulings, launches = context.waivers, context.rulings, context.launches
+    return {
+        "snapshot": snapshot.digest,
+        "version": context.version or NOT_GIVEN,
+        "server": of(
+            context.server and [context.server.slug, context.server.team, context.server.data_class]
+        ),
+        "launch": of(None if launches is None else [record.document() for record in launches]),
+        "base": base.snapshot.digest if base else context.base if isinstance(context.base, str) else NOT_GIVEN,
+        "catalog": context.index.version if context.index else NOT_GIVEN,
+        "style": context.style.digest,
+        "waivers": of(
+            None
+            if waivers is None
+            else sorted([one.id, one.until.isoformat() if one.until else ""] for one in waivers)
+        ),
+        "known": digest(sorted(context.known)),
+        "rulings": of(None if rulings is None else sorted([*sorted(one.digests), one.word] for one in rulings)),
+        "rules": context.rules.digest if context.rules else NOT_GIVEN,
+    }
+
+
+def _count(number: int, what: str) -> str:
+    return f"{number} {what}{'s' if number != 1 else ''}"

@@ -1,0 +1,28 @@
+"""What happened between two snapshots, and which next version is honest."""
+
+from tallshelf.core.changes._compare import compare_snapshots
+from tallshelf.core.changes._version import base_for, next_version
+from tallshelf.core.changes.result import (
+    IMPACTS,
+    Change,
+    Impact,
+    NextVersion,
+    Reach,
+    SnapshotComparison,
+)
+from tallshelf.core.changes.table import TABLE, Row, worst
+
+__all__ = [
+    "IMPACTS",
+    "TABLE",
+    "Change",
+    "Impact",
+    "NextVersion",
+    "Reach",
+    "Row",
+    "SnapshotComparison",
+    "base_for",
+    "compare_snapshots",
+    "next_version",
+    "worst",
+]

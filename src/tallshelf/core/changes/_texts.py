@@ -1,0 +1,121 @@
+"""Changes of texts, defaults and formats: what no schema check would notice."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator, Mapping
+from typing import Any
+
+from tallshelf.core.changes.result import Change
+from tallshelf.core.snapshot import Item, canonical, json_equal
+from tallshelf.core.words import units_in
+
+Make = Callable[..., Change]
+
+_DEEPEST = 12
+_TYPOGRAPHY = re.compile(r"[\s\"'`’‘“”.,;:–—-]+")
+
+
+def compare_texts(old: Item, new: Item, make: Make) -> Iterator[Change]:
+    """Yield the changes of titles, descriptions, defaults and formats of an item."""
+    before, after = _annotated(old), _annotated(new)
+    for pointer in [*before, *(pointer for pointer in after if pointer not in before)]:
+        was, now = before.get(pointer), after.get(pointer)
+        if was is None or now is None:
+            continue  # A member that came or went is told by the comparison of schemas.
+        where = {"old_pointer": pointer or None, "new_pointer": pointer or None}
+        yield from _text(old, pointer, was, now, make)
+        yield from _value(old, "default", was, now, make, where)
+        yield from _value(old, "format", was, now, make, where)
+
+
+def _text(item: Item, pointer: str, was: Mapping[str, Any], now: Mapping[str, Any], make: Make) -> Iterator[Change]:
+    for field, kind in (("description", "description-changed"), ("title", "title-changed")):
+        old_text, new_text = _string(was.get(field)), _string(now.get(field))
+        if old_text == new_text:
+            continue
+        where = {
+            "old_pointer": f"{pointer}/{field}" if old_text else None,
+            "new_pointer": f"{pointer}/{field}" if new_text else None,
+        }
+        moved = _moved_units(old_text, new_text)
+        subject = _subject(pointer)
+        if moved:
+            yield make("unit-moved", item.identity, f"{subject}{moved[0]} became {moved[1]}", **where)
+        elif field == "description" and not old_text:
+            yield make("description-added", item.identity, f"{subject}a description is added", **where)
+        else:
+            same = _TYPOGRAPHY.sub(" ", old_text).strip().lower() == _TYPOGRAPHY.sub(" ", new_text).strip().lower()
+            extra: dict[str, Any] = {"impact": "compatible", "folded": True} if same else {}
+            verb = "is gone" if not new_text else "changed"
+            yield make(kind, item.identity, f"{subject}the {field} {verb}", **where, **extra)
+
+
+def _moved_units(old: str, new: str) -> tuple[str, str] | None:
+    """Return the unit that one text names and the other replaces by another of its measure."""
+    before, after = units_in(old), units_in(new)
+    names_before, names_after = {unit.name for unit in before}, {unit.name for unit in after}
+    for unit in before:
+        if unit.name in names_after:
+            continue
+        for other in after:
+            if other.measure == unit.measure and other.name not in names_before:
+                return old[unit.start : unit.end], new[other.start : other.end]
+    return None
+
+
+def _value(
+    item: Item, field: str, was: Mapping[str, Any], now: Mapping[str, Any], make: Make, where: dict[str, Any]
+) -> Iterator[Change]:
+    old_has, new_has = field in was, field in now
+    if old_has == new_has and json_equal(was.get(field), now.get(field)):
+        return
+    words = [canonical(side[field]).decode() if field in side else "none" for side in (was, now)]
+    pointer = where["old_pointer"] or ""
+    message = f"{_subject(pointer)}the {field} was {words[0]} and is now {words[1]}"
+    yield make(
+        f"{field}-changed",
+        item.identity,
+        message,
+        old_pointer=f"{pointer}/{field}" if old_has else None,
+        new_pointer=f"{pointer}/{field}" if new_has else None,
+    )
+
+
+def _annotated(item: Item) -> dict[str, Mapping[str, Any]]:
+    """Return the item and the declared members of its schemas, by pointer."""
+    found: dict[str, Mapping[str, Any]] = {"": item.body}
+    for field in ("inputSchema", "outputSchema"):
+        _members(item.body.get(field), f"/{field}", found, 0)
+    arguments = item.body.get("arguments")
+    for index, argument in enumerate(arguments if isinstance(arguments, list) else []):
+        if isinstance(argument, dict):
+            found[f"/arguments/{index}"] = argument
+    return found
+
+
+def _members(schema: Any, pointer: str, found: dict[str, Mapping[str, Any]], depth: int) -> None:
+    if not isinstance(schema, dict) or depth > _DEEPEST:
+        return
+    if depth:
+        found[pointer] = schema
+    properties = schema.get("properties")
+    for name, child in (properties if isinstance(properties, dict) else {}).items():
+        _members(child, f"{pointer}/properties/{name.replace('~', '~0').replace('/', '~1')}", found, depth + 1)
+    if isinstance(schema.get("items"), dict):
+        _members(schema["items"], f"{pointer}/items", found, depth + 1)
+
+
+def _subject(pointer: str) -> str:
+    """Name the member that a pointer leads to, for the start of a sentence."""
+    steps = pointer.split("/")
+    names = [
+        step.replace("~1", "/").replace("~0", "~")
+        for before, step in zip(steps, steps[1:], strict=False)
+        if before == "properties"
+    ]
+    return f"`{'.'.join(names)}`: " if names else ""
+
+
+def _string(value: Any) -> str:
+    return value if isinstance(value, str) else ""

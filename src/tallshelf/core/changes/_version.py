@@ -1,0 +1,64 @@
+"""The honest next version, and the release to compare with."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from tallshelf.core.changes.result import Change, NextVersion, SnapshotComparison
+from tallshelf.core.snapshot import parse_version, sort_key
+
+
+def base_for(version: str, published: Iterable[str]) -> str | None:
+    """Return the version to compare with.
+
+    It is the published one of highest precedence below the version, on the same major
+    where there is one; None for a first release.
+    """
+    own = parse_version(version)
+    below = sorted((one for one in published if sort_key(one) < own), key=sort_key)
+    same_major = [one for one in below if sort_key(one).major == own.major]
+    return (same_major or below or [None])[-1]
+
+
+def next_version(base: str | None, declared: str | None, comparison: SnapshotComparison | None) -> NextVersion:
+    """Return the least honest version after a base.
+
+    SemVer 2.0.0: breaking, undecided or a silent change asks for a major; new things for
+    a minor; texts and cautions for operators for a patch, a lost safety hint for a minor.
+    For 0.y.z, where SemVer promises nothing: breaking for a minor, the rest for a patch. After
+    a pre-release any later version is honest.
+    """
+    if base is None or comparison is None:
+        return NextVersion(declared, None, ())
+    told = [change for change in comparison.changes if not change.folded]
+    step, because = _step(told)
+    version = parse_version(base)
+    if version.prerelease:
+        return NextVersion(declared, str(version.bump_prerelease()), because)
+    if version.major == 0:
+        honest = version.bump_minor() if step == "major" else version.bump_patch()
+    elif step == "none":
+        honest = version.bump_patch()
+    else:
+        honest = {
+            "major": version.bump_major,
+            "minor": version.bump_minor,
+            "patch": version.bump_patch,
+        }[step]()
+    return NextVersion(declared, str(honest), because)
+
+
+_MINOR = frozenset(
+    """item-added argument-accepted output-schema-added capability-added prompt-argument-added
+    prompt-argument-optional result-narrowed annotation-lost no-longer-declared
+    result-no-longer-declared""".split()
+)
+
+
+def _step(changes: list[Change]) -> tuple[str, tuple[str, ...]]:
+    major = [c for c in changes if c.impact in ("breaking", "undecided") or c.silent]
+    minor = [c for c in changes if c.kind in _MINOR]
+    for name, found in (("major", major), ("minor", minor), ("patch", changes)):
+        if found:
+            return name, tuple(f"{c.item}: {c.message}" for c in found[:5])
+    return "none", ("nothing changed",)

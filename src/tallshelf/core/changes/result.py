@@ -1,0 +1,72 @@
+"""Changes, and the comparison of two snapshots."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from tallshelf.core.compat import Witness
+from tallshelf.core.snapshot import sort_key
+
+Impact = Literal["breaking", "undecided", "caution", "compatible"]
+Reach = Literal["callers", "receivers", "choosers", "operators"]
+
+IMPACTS: tuple[Impact, ...] = ("breaking", "undecided", "caution", "compatible")
+"""From worst to mildest; *undecided* is treated as breaking wherever something is decided by it."""
+
+
+@dataclass(frozen=True)
+class Change:
+    """One difference between two snapshots.
+
+    ``item`` is an item's identity, or ``server``; pointers (RFC 6901) are relative to the
+    item, None where that side has no such place. ``proof`` is ``witness``, ``protocol-table``,
+    ``shown`` (compatible by proof) or empty.
+    """
+
+    item: str
+    kind: str
+    impact: Impact
+    reach: tuple[Reach, ...]
+    message: str
+    silent: bool = False
+    old_pointer: str | None = None
+    new_pointer: str | None = None
+    witness: Witness | None = None
+    proof: str = ""
+    folded: bool = False
+
+
+@dataclass(frozen=True)
+class NextVersion:
+    """The version that was declared, the least honest one, and why."""
+
+    declared: str | None
+    honest: str | None
+    because: tuple[str, ...]
+
+    @property
+    def is_honest(self) -> bool:
+        """Whether the declared version is at least the honest one; true when there is no base."""
+        if self.honest is None:
+            return True
+        return self.declared is not None and sort_key(self.declared) >= sort_key(self.honest)
+
+
+@dataclass(frozen=True)
+class SnapshotComparison:
+    """All changes between two snapshots, worst first, and what could not be compared."""
+
+    old_digest: str
+    new_digest: str
+    changes: tuple[Change, ...]
+    not_checked: tuple[str, ...]
+    untouched: int
+
+    def count(self, impact: Impact) -> int:
+        """How many changes, folded ones apart, have an impact."""
+        return sum(change.impact == impact and not change.folded for change in self.changes)
+
+    @property
+    def silent(self) -> tuple[Change, ...]:
+        return tuple(change for change in self.changes if change.silent)

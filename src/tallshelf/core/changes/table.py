@@ -1,0 +1,74 @@
+"""The closed protocol table: which kind of change has which impact, on whom.
+
+Kinds whose ``proof`` is ``protocol-table`` are breaking by what MCP says, without a witness.
+For kinds judged by schema containment the impact of the row is only a default.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from tallshelf.core.changes.result import IMPACTS, Change, Impact, Reach
+
+
+@dataclass(frozen=True)
+class Row:
+    """One kind of change."""
+
+    impact: Impact
+    reach: tuple[Reach, ...]
+    why: str
+    silent: bool = False
+
+
+_CALLERS: tuple[Reach, ...] = ("callers",)
+_RECEIVERS: tuple[Reach, ...] = ("receivers",)
+_CHOOSERS: tuple[Reach, ...] = ("choosers",)
+_OPERATORS: tuple[Reach, ...] = ("operators",)
+
+TABLE: dict[str, Row] = {
+    "item-removed": Row("breaking", _CALLERS, "calls to it fail"),
+    "item-added": Row("compatible", _CHOOSERS, "nobody depends on it yet"),
+    "declared-twice": Row("undecided", _CALLERS, "a host may pick either of the two"),
+    "schema-undecided": Row("undecided", _CALLERS, "neither a proof nor a counterexample was found"),
+    "argument-refused": Row("breaking", _CALLERS, "a call that worked is refused"),
+    "argument-accepted": Row("compatible", _CALLERS, "every call that worked still works"),
+    "result-widened": Row("breaking", _RECEIVERS, "a result may come that was promised not to"),
+    "result-narrowed": Row("compatible", _RECEIVERS, "every result is one that was promised"),
+    "undeclared-member": Row("compatible", (), "only calls with members never offered differ"),
+    "no-longer-declared": Row("caution", _CALLERS, "it is still accepted, but no longer offered"),
+    "result-no-longer-declared": Row("caution", _RECEIVERS, "it may no longer be returned"),
+    "output-schema-dropped": Row("breaking", _RECEIVERS, "structured results are no longer promised"),
+    "output-schema-added": Row("compatible", _RECEIVERS, "results gain a promise"),
+    "input-schema-missing": Row("undecided", _CALLERS, "MCP asks every tool for an input schema"),
+    "prompt-argument-required": Row("breaking", _CALLERS, "prompts asked for without it fail"),
+    "prompt-argument-removed": Row("breaking", _CALLERS, "MCP lets a server refuse unknown arguments"),
+    "prompt-argument-optional": Row("compatible", _CALLERS, "every call that worked still works"),
+    "prompt-argument-added": Row("compatible", _CALLERS, "it may be left out"),
+    "capability-dropped": Row("breaking", _CALLERS, "hosts may no longer use that part of the protocol"),
+    "capability-added": Row("compatible", _CALLERS, "hosts may ignore it"),
+    "mime-type-changed": Row("caution", _RECEIVERS, "receivers may read the content by its type"),
+    "annotation-lost": Row("caution", _OPERATORS, "a safety hint that hosts may act on is gone"),
+    "annotation-gained": Row("compatible", _OPERATORS, "a safety hint was added"),
+    "name-changed": Row("caution", _CHOOSERS, "people and models know it by the old name"),
+    "unit-moved": Row(
+        "caution", _CALLERS, "the schema did not change: old calls are answered wrongly, without an error", silent=True
+    ),
+    "default-changed": Row(
+        "caution", _CALLERS, "calls that leave it out now mean something else", silent=True
+    ),
+    "format-changed": Row("caution", _CALLERS, "a format never validates, but servers read by it", silent=True),
+    "description-changed": Row("caution", _CHOOSERS, "a model chooses and fills by this text"),
+    "description-added": Row("compatible", _CHOOSERS, "a text where there was none"),
+    "title-changed": Row("compatible", _CHOOSERS, "a label for people"),
+    "instructions-changed": Row("caution", _CHOOSERS, "hosts may hand this text to the model"),
+    "version-string-changed": Row("compatible", _OPERATORS, "the server's own version"),
+    "metadata-changed": Row("compatible", _OPERATORS, "a field without meaning for callers"),
+}
+
+
+def worst(changes: Iterable[Change]) -> Impact | None:
+    """Return the worst impact among changes, or None when there are none."""
+    found = {change.impact for change in changes}
+    return next((impact for impact in IMPACTS if impact in found), None)

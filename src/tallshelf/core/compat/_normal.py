@@ -1,0 +1,362 @@
+"""From JSON Schema (2020-12) to the normal form: one small function for each keyword."""
+
+from __future__ import annotations
+
+import dataclasses
+import itertools
+from collections.abc import Callable, Mapping
+from fractions import Fraction
+from typing import Any
+
+from tallshelf.core.compat._accepts import accepts
+from tallshelf.core.compat._form import (
+    ANYTHING,
+    NEVER,
+    TYPES,
+    Bound,
+    Elements,
+    Facets,
+    Members,
+    Node,
+    Opaque,
+    Place,
+    distinct,
+    exact,
+    meet,
+    of_type,
+    type_of,
+)
+from tallshelf.core.snapshot import canonical
+
+MOST_BRANCHES = 64
+_MOST_FINITE = 64
+
+
+class Exhausted(Exception):
+    """The comparison used up its steps."""
+
+
+class Budget:
+    """A count of steps that ends the work, the same on every machine."""
+
+    def __init__(self, steps: int) -> None:
+        self._left = steps
+
+    def spend(self, steps: int = 1) -> None:
+        self._left -= steps
+        if self._left < 0:
+            raise Exhausted
+
+
+class Document:
+    """One schema document, read into branches as they are asked for.
+
+    With ``closed``, objects that say nothing about undeclared members take none; an object
+    below the root that declares no properties at all is free-form, and stays open.
+    """
+
+    def __init__(self, root: Any, budget: Budget, *, closed: bool = False) -> None:
+        self.root = Node((Place(root, ""),))
+        self.closed = closed
+        self.budget = budget
+        self._root_schema = root
+        self._folded: dict[str, tuple[Facets, ...]] = {}
+        self._branches: dict[tuple[str, ...], tuple[Facets, ...]] = {}
+        self._folding: set[str] = set()
+
+    def branches(self, node: Node) -> tuple[Facets, ...]:
+        """Return the branches of a node, each of one type; none when nothing fits."""
+        key = node.key
+        if key not in self._branches:
+            facets = self._product([self._fold(place) for place in node.places])
+            typed = (of_type(one, name) for one in facets for name in TYPES if name in one.types)
+            self._branches[key] = tuple(one for one in map(self._settle, typed) if one is not None)
+        return self._branches[key]
+
+    def member(self, branch: Facets, name: str) -> Node:
+        """Return what a branch asks of the member of a name."""
+        places = [
+            place
+            for members in branch.members
+            if (place := members.properties.get(name, members.rest)) is not None
+        ]
+        if not places and self._is_closed(branch) and name not in declared(branch):
+            return Node((NEVER,))
+        return Node(tuple(places))
+
+    def other_members(self, branch: Facets) -> Node:
+        """Return what a branch asks of members that no schema names."""
+        places = [members.rest for members in branch.members if members.rest is not None]
+        if not places and self._is_closed(branch):
+            return Node((NEVER,))
+        return Node(tuple(places))
+
+    def element(self, branch: Facets, index: int) -> Node:
+        """Return what a branch asks of the element at an index."""
+        places = [
+            place
+            for elements in branch.elements
+            if (place := (elements.prefix[index] if index < len(elements.prefix) else elements.rest))
+            is not None
+        ]
+        return Node(tuple(places))
+
+    def resolve(self, reference: str) -> Place | None:
+        """Return the place that a local reference names, or None."""
+        if not reference.startswith("#"):
+            return None
+        pointer = reference[1:]
+        schema: Any = self._root_schema
+        for step in pointer.split("/")[1:] if pointer else []:
+            name = step.replace("~1", "/").replace("~0", "~")
+            if isinstance(schema, dict) and name in schema:
+                schema = schema[name]
+            elif isinstance(schema, list) and name.isascii() and name.isdigit() and int(name) < len(schema):
+                schema = schema[int(name)]
+            else:
+                return None
+        if pointer and not pointer.startswith("/"):
+            return None
+        return Place(schema, pointer)
+
+    def _is_closed(self, branch: Facets) -> bool:
+        """Whether undeclared members are shut out; never where a whole constraint may name some."""
+        if not self.closed or any(one.keyword in _MAY_NAME_MEMBERS for one in branch.opaque):
+            return False
+        return any(members.declares for members in branch.members) or branch.pointers.get("") == ""
+
+    def _fold(self, place: Place) -> tuple[Facets, ...]:
+        if place.schema is True:
+            return (ANYTHING,)
+        if not isinstance(place.schema, dict):
+            return ()
+        if place.pointer in self._folding:
+            return (self.opaque("$ref", place),)
+        if place.pointer not in self._folded:
+            self.budget.spend()
+            self._folding.add(place.pointer)
+            try:
+                self._folded[place.pointer] = self._read(place)
+            finally:
+                self._folding.discard(place.pointer)
+        return self._folded[place.pointer]
+
+    def _read(self, place: Place) -> tuple[Facets, ...]:
+        schema = place.schema
+        if any(keyword in schema for keyword in _WHOLE):
+            return (dataclasses.replace(self.opaque("unevaluated", place), pointers={"": place.pointer}),)
+        parts: list[tuple[Facets, ...]] = [(Facets(pointers={"": place.pointer}, hints=_hints(schema)),)]
+        for keyword, value in schema.items():
+            if keyword in _SIMPLE:
+                found = _SIMPLE[keyword](value)
+                where = {keyword: f"{place.pointer}/{keyword}"}
+                parts.append((dataclasses.replace(found, pointers=where),))
+            elif keyword in _UNIONS:
+                parts.append(_UNIONS[keyword](self, place, keyword))
+            elif keyword in _OPAQUE:
+                parts.append((self.opaque(keyword, place),))
+        parts.append((self._read_members(place),))
+        parts.append((self._read_elements(place),))
+        return self._product(parts)
+
+    def _read_members(self, place: Place) -> Facets:
+        schema = place.schema
+        if "patternProperties" in schema:
+            return self.opaque("patternProperties", place, ("properties", "additionalProperties"))
+        if not schema.keys() & {"properties", "additionalProperties"}:
+            return ANYTHING
+        declares = isinstance(schema.get("properties"), dict)
+        properties = {
+            name: Place(child, f"{place.pointer}/properties/{escape(name)}")
+            for name, child in (schema["properties"] if declares else {}).items()
+        }
+        rest = (
+            Place(schema["additionalProperties"], f"{place.pointer}/additionalProperties")
+            if "additionalProperties" in schema
+            else None
+        )
+        return Facets(members=(Members(properties, rest, declares),))
+
+    def _read_elements(self, place: Place) -> Facets:
+        schema = place.schema
+        if isinstance(schema.get("items"), list):
+            return self.opaque("items", place, ("additionalItems",))
+        if not schema.keys() & {"items", "prefixItems"}:
+            return ANYTHING
+        prefix = tuple(
+            Place(child, f"{place.pointer}/prefixItems/{index}")
+            for index, child in enumerate(schema.get("prefixItems", ()))
+        )
+        rest = Place(schema["items"], f"{place.pointer}/items") if "items" in schema else None
+        return Facets(elements=(Elements(prefix, rest),))
+
+    def opaque(self, keyword: str, place: Place, also: tuple[str, ...] = ()) -> Facets:
+        """Return a constraint that is not taken apart; equal text and definitions make it equal."""
+        if keyword in ("unevaluated", "$ref"):
+            body: Any = place.schema
+        else:
+            body = {name: place.schema[name] for name in (keyword, *also) if name in place.schema}
+        text = canonical(body)
+        if b'Ref":' in text or b'$ref":' in text:
+            text += canonical(self._root_schema)
+        return Facets(opaque=frozenset({Opaque(keyword, text, place.pointer)}))
+
+    def _product(self, parts: list[tuple[Facets, ...]]) -> tuple[Facets, ...]:
+        size = 1
+        for part in parts:
+            size *= len(part)
+            if size > MOST_BRANCHES:
+                raise Exhausted
+        self.budget.spend(size)
+        found: list[Facets] = []
+        for combination in itertools.product(*parts):
+            facets = ANYTHING
+            for one in combination:
+                facets = meet(facets, one) if facets is not ANYTHING else one
+            if facets.types and facets.values != ():
+                found.append(facets)
+        return tuple(found)
+
+    def _settle(self, branch: Facets) -> Facets | None:
+        """Drop a branch that nothing fits; turn small sets into their values."""
+        (name,) = branch.types
+        values = branch.values
+        if values is None:
+            values = _finite(branch, name)
+        if values is not None:
+            kept = tuple(
+                value
+                for value in values
+                if type_of(value) == name and accepts(self, dataclasses.replace(branch, values=None), value) is not False
+            )
+            return dataclasses.replace(branch, values=kept) if kept else None
+        return None if _is_empty(self, branch, name) else branch
+
+
+def declared(branch: Facets) -> Mapping[str, str]:
+    """Return the names that a branch declares as members, with where."""
+    return {name: place.pointer for members in branch.members for name, place in members.properties.items()}
+
+
+def escape(name: str) -> str:
+    """Escape one step of a JSON Pointer (RFC 6901)."""
+    return name.replace("~", "~0").replace("/", "~1")
+
+
+def _finite(branch: Facets, name: str) -> tuple[Any, ...] | None:
+    if name == "null":
+        return (None,)
+    if name == "boolean":
+        return (False, True)
+    if name == "number" and branch.low and branch.high and Fraction(1) in branch.multiples:
+        first, last = -((-branch.low.value) // 1), branch.high.value // 1
+        if last - first < _MOST_FINITE:
+            return tuple(range(int(first), int(last) + 1))
+    if name == "string" and branch.longest == 0:
+        return ("",)
+    return None
+
+
+def _is_empty(document: Document, branch: Facets, name: str) -> bool:
+    if name == "number" and branch.low and branch.high:
+        low, high = branch.low, branch.high
+        return low.value > high.value or (low.value == high.value and (low.exclusive or high.exclusive))
+    if name == "string":
+        return branch.longest is not None and branch.shortest > branch.longest
+    if name == "array":
+        return branch.most_items is not None and branch.fewest_items > branch.most_items
+    if name == "object":
+        return any(_is_never(document.member(branch, name)) for name in branch.required) or (
+            branch.most_members is not None
+            and max(branch.fewest_members, len(branch.required)) > branch.most_members
+        )
+    return False
+
+
+def _is_never(node: Node) -> bool:
+    return any(place.schema is False for place in node.places)
+
+
+def _hints(schema: Mapping[str, Any]) -> tuple[Any, ...]:
+    examples = schema.get("examples")
+    hints = list(examples[:3]) if isinstance(examples, list) else []
+    return (*hints, schema["default"]) if "default" in schema else tuple(hints)
+
+
+def _type(value: Any) -> Facets:
+    names = [value] if isinstance(value, str) else value
+    types = frozenset("number" if name == "integer" else name for name in names)
+    whole = "integer" in names and "number" not in names
+    return Facets(types=types, multiples=frozenset({Fraction(1)}) if whole else frozenset())
+
+
+def _format(value: Any) -> Facets:
+    return Facets(format=value if isinstance(value, str) else "")
+
+
+_SIMPLE: dict[str, Callable[[Any], Facets]] = {
+    "type": _type,
+    "enum": lambda value: Facets(values=distinct(value)),
+    "const": lambda value: Facets(values=(value,)),
+    "minimum": lambda value: Facets(low=Bound(exact(value), exclusive=False)),
+    "maximum": lambda value: Facets(high=Bound(exact(value), exclusive=False)),
+    "exclusiveMinimum": lambda value: Facets(low=Bound(exact(value), exclusive=True)),
+    "exclusiveMaximum": lambda value: Facets(high=Bound(exact(value), exclusive=True)),
+    "multipleOf": lambda value: Facets(multiples=frozenset({exact(value)})),
+    "minLength": lambda value: Facets(shortest=int(value)),
+    "maxLength": lambda value: Facets(longest=int(value)),
+    "pattern": lambda value: Facets(patterns=frozenset({value})),
+    "minItems": lambda value: Facets(fewest_items=int(value)),
+    "maxItems": lambda value: Facets(most_items=int(value)),
+    "uniqueItems": lambda value: Facets(unique=bool(value)),
+    "minProperties": lambda value: Facets(fewest_members=int(value)),
+    "maxProperties": lambda value: Facets(most_members=int(value)),
+    "required": lambda value: Facets(required=dict.fromkeys(value, "")),
+    "format": _format,
+}
+
+
+def _all_of(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
+    return document._product([document._fold(child) for child in _children(place, keyword)])
+
+
+def _any_of(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
+    return tuple(facets for child in _children(place, keyword) for facets in document._fold(child))
+
+
+def _one_of(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
+    """Read ``oneOf`` as a union where its members share no type; else leave it whole."""
+    members = [document._fold(child) for child in _children(place, keyword)]
+    types = [frozenset().union(*(facets.types for facets in member)) for member in members]
+    if all(not left & right for left, right in itertools.combinations(types, 2)):
+        return tuple(itertools.chain.from_iterable(members))
+    return (document.opaque(keyword, place),)
+
+
+def _ref(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
+    target = document.resolve(place.schema[keyword])
+    return (document.opaque(keyword, place),) if target is None else document._fold(target)
+
+
+def _children(place: Place, keyword: str) -> list[Place]:
+    return [
+        Place(child, f"{place.pointer}/{keyword}/{index}")
+        for index, child in enumerate(place.schema[keyword])
+    ]
+
+
+_UNIONS: dict[str, Callable[[Document, Place, str], tuple[Facets, ...]]] = {
+    "allOf": _all_of,
+    "anyOf": _any_of,
+    "oneOf": _one_of,
+    "$ref": _ref,
+}
+
+_OPAQUE = frozenset(
+    """not if then else dependentSchemas dependentRequired dependencies contains minContains
+    maxContains propertyNames additionalItems $dynamicRef $recursiveRef""".split()
+)
+_MAY_NAME_MEMBERS = frozenset(
+    "patternProperties unevaluated $ref oneOf dependentSchemas dependencies if then else".split()
+)
+_WHOLE = frozenset({"unevaluatedProperties", "unevaluatedItems", "$id", "$anchor", "$dynamicAnchor"})

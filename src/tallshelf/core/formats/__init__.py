@@ -1,0 +1,43 @@
+"""The JSON Schemas of our own formats, which ship with the package."""
+
+from __future__ import annotations
+
+import functools
+import json
+from importlib import resources
+from typing import Any
+
+import jsonschema_rs
+
+from tallshelf.core.errors import BadDocument, Place
+
+__all__ = ["check_format", "schema"]
+
+
+@functools.cache
+def schema(name: str) -> dict[str, Any]:
+    """Return the JSON Schema of a format by its short name, such as ``snapshot-1``."""
+    text = resources.files(__package__).joinpath(f"{name}.schema.json").read_text("utf-8")
+    loaded: dict[str, Any] = json.loads(text)
+    return loaded
+
+
+@functools.cache
+def _validator(name: str) -> Any:
+    return jsonschema_rs.Draft202012Validator(schema(name))
+
+
+def check_format(name: str, value: Any, what: str, remedy: str) -> None:
+    """Raise `BadDocument` with every fault when a value does not fit a format."""
+    faults = [
+        Place("".join(f"/{_escape(step)}" for step in fault.instance_path), fault.message[:300])
+        for fault in _validator(name).iter_errors(value)
+    ]
+    if faults:
+        first = faults[0]
+        where = f" at {first.pointer}" if first.pointer else ""
+        raise BadDocument(f"{what}{where}: {first.detail}", remedy=remedy, places=faults[:20])
+
+
+def _escape(step: str | int) -> str:
+    return str(step).replace("~", "~0").replace("/", "~1")

@@ -1,0 +1,163 @@
+"""Results as JSON documents; the field names are those of the formats in the docs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from tallshelf.core.assess import Assessment
+from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
+from tallshelf.core.overlap import Overlap, Side
+from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
+from tallshelf.core.style import Finding
+
+
+def change_document(change: Change) -> dict[str, Any]:
+    """Return one change as a JSON object."""
+    witness = change.witness
+    return {
+        "item": change.item,
+        "kind": change.kind,
+        "impact": change.impact,
+        "reach": list(change.reach),
+        "verdict": change.proof or None,
+        "silent": change.silent,
+        "folded": change.folded,
+        "old_pointer": change.old_pointer,
+        "new_pointer": change.new_pointer,
+        "message": change.message,
+        "witness": witness
+        and {
+            "instance": witness.instance,
+            "accepted_by": witness.accepted_by,
+            "refused_by": witness.refused_by,
+        },
+    }
+
+
+def version_document(version: NextVersion) -> dict[str, Any]:
+    """Return the declared and the honest next version as a JSON object."""
+    return {
+        "declared": version.declared,
+        "honest": version.honest,
+        "is_honest": version.is_honest,
+        "because": list(version.because),
+    }
+
+
+def comparison_document(comparison: SnapshotComparison, version: NextVersion) -> dict[str, Any]:
+    """Return a comparison as a ``tallshelf.comparison/1`` document."""
+    return {
+        "format": "tallshelf.comparison/1",
+        "old": comparison.old_digest,
+        "new": comparison.new_digest,
+        "changes": [change_document(change) for change in comparison.changes],
+        "next_version": version_document(version),
+        "untouched": comparison.untouched,
+        "not_checked": list(comparison.not_checked),
+    }
+
+
+def finding_document(finding: Finding) -> dict[str, Any]:
+    """Return one finding as a JSON object."""
+    return {
+        "rule": finding.rule,
+        "family": finding.family,
+        "covers": list(finding.covers),
+        "level": finding.level,
+        "item": finding.item,
+        "pointer": finding.pointer,
+        "span": list(finding.span) if finding.span else None,
+        "message": finding.message,
+        "suggestion": list(finding.suggestion) if finding.suggestion else None,
+        "fingerprint": finding.fingerprint,
+        "waived": finding.waived,
+        "known": finding.known,
+    }
+
+
+def lint_document(findings: Iterable[Finding]) -> dict[str, Any]:
+    """Return findings as a ``tallshelf.findings/1`` document."""
+    return {"format": "tallshelf.findings/1", "findings": [finding_document(one) for one in findings]}
+
+
+def overlap_document(overlap: Overlap) -> dict[str, Any]:
+    """Return one overlap as a JSON object."""
+    return {
+        "a": _side(overlap.a),
+        "b": _side(overlap.b),
+        "class": overlap.cls,
+        "score": overlap.score,
+        "reasons": list(overlap.reasons),
+        "differences": list(overlap.differences),
+        "stands_in": overlap.stands_in,
+        "ruled": overlap.ruled,
+    }
+
+
+def _side(side: Side) -> dict[str, Any]:
+    where = "file" if side.source.endswith(".json") or "/" in side.source else "server"
+    return {where: side.source, "item": side.item, "digest": side.digest}
+
+
+def overlaps_document(overlaps: Iterable[Overlap]) -> dict[str, Any]:
+    """Return overlaps as a ``tallshelf.overlaps/1`` document."""
+    return {"format": "tallshelf.overlaps/1", "overlaps": [overlap_document(one) for one in overlaps]}
+
+
+def outline_document(outline: Outline) -> dict[str, Any]:
+    """Return an outline as a ``tallshelf.outline/1`` document."""
+    return {
+        "format": "tallshelf.outline/1",
+        "server": outline.server,
+        "instructions": outline.instructions,
+        "tokens": outline.tokens,
+        "token_method": TOKEN_METHOD,
+        "items": [
+            {
+                "item": item.identity,
+                "name": item.name,
+                "kind": item.kind,
+                "description": item.description,
+                "tokens": item.tokens,
+                "parameters": [_line(line) for line in item.parameters],
+                "results": [_line(line) for line in item.results],
+            }
+            for item in outline.items
+        ],
+    }
+
+
+def _line(line: Line) -> dict[str, Any]:
+    return {
+        "name": line.name,
+        "type": line.type,
+        "required": line.required,
+        "description": line.description,
+        "pointer": line.pointer,
+    }
+
+
+def assessment_document(assessment: Assessment) -> dict[str, Any]:
+    """Return an assessment as a ``tallshelf.assessment/1`` document."""
+    comparison = assessment.comparison
+    return {
+        "format": "tallshelf.assessment/1",
+        "digest": assessment.digest,
+        "snapshot": assessment.snapshot,
+        "version": assessment.declared_version,
+        "base": assessment.base,
+        "passed": assessment.passed,
+        "because": list(assessment.because),
+        "not_checked": list(assessment.not_checked),
+        "next_version": version_document(assessment.version),
+        "changes": None if comparison is None else [change_document(one) for one in comparison.changes],
+        "untouched": None if comparison is None else comparison.untouched,
+        "findings": [finding_document(one) for one in assessment.findings],
+        "overlaps": None
+        if assessment.overlaps is None
+        else [overlap_document(one) for one in assessment.overlaps],
+        "facts": assessment.facts.document(),
+        "route": assessment.route.document() if assessment.route else None,
+        "inputs": assessment.inputs,
+    }

@@ -1,0 +1,233 @@
+"""Routing rules: conditions over facts, and the route they add up to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any, Literal, get_args
+
+from tallshelf.core.errors import BadArgument
+from tallshelf.core.routing.facts import FACTS, Facts
+from tallshelf.core.snapshot import digest
+
+Operator = Literal["equals", "at-least", "one-of", "contains"]
+FALLBACK_DESK = "curators"
+
+
+@dataclass(frozen=True)
+class Condition:
+    """One test of one fact; a fact that was not checked (None) meets no condition but equals None."""
+
+    fact: str
+    operator: Operator
+    value: Any
+
+    def holds(self, facts: Facts) -> bool:
+        actual = getattr(facts, self.fact)
+        if self.operator == "equals":
+            return type(actual) is type(self.value) and bool(actual == self.value)
+        if actual is None:
+            return False
+        if self.operator == "at-least":
+            return bool(actual >= self.value)
+        return actual in self.value if self.operator == "one-of" else self.value in actual
+
+    def __str__(self) -> str:
+        return f"{self.fact} {self.operator.replace('-', ' ')} {self.value}"
+
+
+@dataclass(frozen=True)
+class RoutingRule:
+    """When every condition holds, a desk must agree; no sign-offs and a reason approve by themselves."""
+
+    name: str
+    when: tuple[Condition, ...]
+    desk: str
+    sign_offs: int
+    step: int
+    due_hours: int
+    reason: str
+
+    def matches(self, facts: Facts) -> bool:
+        return all(condition.holds(facts) for condition in self.when)
+
+
+@dataclass(frozen=True)
+class RuleSet:
+    """Routing rules in force, under a version."""
+
+    rules: tuple[RoutingRule, ...]
+    version: int = 0
+
+    @property
+    def digest(self) -> str:
+        """The digest of the rules, whatever their version number."""
+        return digest([rule_document(rule) for rule in self.rules])
+
+    def route(self, facts: Facts) -> Route:
+        """Return the route for some facts.
+
+        Rules add up: a desk named twice at one step needs the larger number of sign-offs.
+        When no rule matches, the fallback desk is asked for one sign-off.
+        """
+        matching = [rule for rule in self.rules if rule.matches(facts)]
+        asking = [rule for rule in matching if rule.sign_offs > 0]
+        if not asking and matching:
+            return Route((), approved_by=matching[0].reason)
+        if not asking:
+            seat = Seat(FALLBACK_DESK, 1, 72, ("no routing rule matches",))
+            return Route((Step(1, (seat,)),))
+        steps = []
+        for number in sorted({rule.step for rule in asking}):
+            desks: dict[str, Seat] = {}
+            for rule in (rule for rule in asking if rule.step == number):
+                desks[rule.desk] = _merge(desks.get(rule.desk), rule)
+            steps.append(Step(number, tuple(desks[name] for name in sorted(desks))))
+        return Route(tuple(steps))
+
+
+@dataclass(frozen=True)
+class Seat:
+    """One desk in a route: how many must agree, in how many hours, and why it is asked."""
+
+    desk: str
+    sign_offs: int
+    due_hours: int
+    reasons: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Step:
+    """Desks that are asked side by side."""
+
+    number: int
+    seats: tuple[Seat, ...]
+
+
+@dataclass(frozen=True)
+class Route:
+    """Steps in order; ``approved_by`` is the reason when a rule approves by itself."""
+
+    steps: tuple[Step, ...]
+    approved_by: str = ""
+
+    def document(self) -> dict[str, Any]:
+        """Return the route as a JSON object."""
+        return {
+            "approved_by": self.approved_by,
+            "steps": [
+                {
+                    "number": step.number,
+                    "desks": [
+                        {
+                            "desk": seat.desk,
+                            "sign_offs": seat.sign_offs,
+                            "due_hours": seat.due_hours,
+                            "reasons": list(seat.reasons),
+                        }
+                        for seat in step.seats
+                    ],
+                }
+                for step in self.steps
+            ],
+        }
+
+
+def _merge(seat: Seat | None, rule: RoutingRule) -> Seat:
+    if seat is None:
+        return Seat(rule.desk, rule.sign_offs, rule.due_hours, (rule.reason,))
+    return Seat(
+        rule.desk,
+        max(seat.sign_offs, rule.sign_offs),
+        min(seat.due_hours, rule.due_hours),
+        (*seat.reasons, rule.reason),
+    )
+
+
+def rule_document(rule: RoutingRule) -> dict[str, Any]:
+    """Return one rule as a JSON object, as `rule_set_from` reads it."""
+    return {
+        "name": rule.name,
+        "when": [
+            {"fact": one.fact, "operator": one.operator, "value": one.value} for one in rule.when
+        ],
+        "desk": rule.desk,
+        "sign_offs": rule.sign_offs,
+        "step": rule.step,
+        "due_hours": rule.due_hours,
+        "reason": rule.reason,
+    }
+
+
+def rule_set_from(documents: Iterable[Mapping[str, Any]], version: int = 0) -> RuleSet:
+    """Read a rule set; raise `BadArgument` for an unknown fact or operator, or a rule without reason."""
+    return RuleSet(tuple(map(_rule, documents)), version)
+
+
+def _rule(document: Mapping[str, Any]) -> RoutingRule:
+    try:
+        rule = RoutingRule(
+            name=document["name"],
+            when=tuple(_condition(one) for one in document["when"]),
+            desk=document["desk"],
+            sign_offs=int(document["sign_offs"]),
+            step=int(document["step"]),
+            due_hours=int(document["due_hours"]),
+            reason=document["reason"],
+        )
+    except (KeyError, TypeError, ValueError) as fault:
+        raise BadArgument(
+            f"a routing rule cannot be read: {fault}",
+            remedy="A rule has name, when, desk, sign_offs, step, due_hours and reason.",
+        ) from None
+    if not rule.reason.strip() or rule.sign_offs < 0:
+        raise BadArgument(f"the rule {rule.name!r} needs a reason and no fewer than 0 sign-offs")
+    return rule
+
+
+def _condition(document: Mapping[str, Any]) -> Condition:
+    condition = Condition(document["fact"], document["operator"], document["value"])
+    if condition.fact not in FACTS:
+        raise BadArgument(
+            f"there is no fact {condition.fact!r}", remedy=f"Facts are {', '.join(sorted(FACTS))}."
+        )
+    if condition.operator not in get_args(Operator):
+        raise BadArgument(
+            f"there is no operator {condition.operator!r}",
+            remedy=f"Operators are {', '.join(get_args(Operator))}.",
+        )
+    return condition
+
+
+DEFAULT_RULES = rule_set_from(
+        [
+            {
+                "name": "every request",
+                "when": [],
+                "desk": FALLBACK_DESK,
+                "sign_offs": 1,
+                "step": 1,
+                "due_hours": 72,
+                "reason": "a curator looks at every release",
+            },
+            {
+                "name": "safety",
+                "when": [{"fact": "safety_findings", "operator": "at-least", "value": 1}],
+                "desk": "security",
+                "sign_offs": 1,
+                "step": 2,
+                "due_hours": 48,
+                "reason": "safety findings",
+            },
+            {
+                "name": "newly writing",
+                "when": [{"fact": "newly_writing_tools", "operator": "at-least", "value": 1}],
+                "desk": "security",
+                "sign_offs": 1,
+                "step": 2,
+                "due_hours": 48,
+                "reason": "a tool newly writes",
+            },
+        ],
+    version=1,
+)

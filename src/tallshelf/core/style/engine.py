@@ -1,0 +1,82 @@
+"""Running the rules over a snapshot."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Collection, Iterable, Iterator
+from datetime import datetime
+
+from tallshelf.core.snapshot import Snapshot, digest
+from tallshelf.core.style.finding import LEVELS, Finding, Level, Waiver
+from tallshelf.core.style.house import DEFAULT_STYLE, HouseStyle
+from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rules import RULES
+
+
+def lint(
+    snapshot: Snapshot,
+    *,
+    style: HouseStyle = DEFAULT_STYLE,
+    version: str | None = None,
+    waivers: Iterable[Waiver] = (),
+    known: Collection[str] = (),
+    now: datetime | None = None,
+    rules: Iterable[Rule] = RULES,
+) -> tuple[Finding, ...]:
+    """Return the findings of a snapshot, worst first, with waived and known ones marked.
+
+    ``version`` is the one it is submitted as; ``known`` holds fingerprints that were accepted
+    when the server was taken in; ``now`` decides which waivers have expired.
+    """
+    subject = Subject(snapshot, style, version)
+    waivers = tuple(waivers)
+    found = [finding for rule in rules for finding in _run(rule, subject)]
+    marked = (_mark(finding, waivers, known, now) for finding in found)
+    return tuple(sorted(marked, key=_rank))
+
+
+def _run(rule: Rule, subject: Subject) -> Iterator[Finding]:
+    level = subject.style.levels.get(rule.id, rule.level)
+    if level not in LEVELS:
+        return
+    try:
+        for spot in rule.check(subject):
+            yield _finding(rule, level, spot)
+    except (TypeError, ValueError, AttributeError, KeyError, IndexError) as fault:
+        # A rule that trips over an odd declaration must not hide what the others found.
+        message = f"the rule {rule.id} failed here and checked nothing: {fault}"
+        yield _finding(rule, "warning", Spot("server", "", message))
+
+
+def _finding(rule: Rule, level: Level, spot: Spot) -> Finding:
+    fingerprint = digest([rule.id, spot.item, spot.pointer, spot.message])[7:23]
+    return Finding(
+        rule=rule.id,
+        family=rule.family,
+        covers=rule.covers,
+        level=level,
+        item=spot.item,
+        pointer=spot.pointer,
+        span=spot.span,
+        message=spot.message,
+        suggestion=spot.suggestion,
+        fingerprint=fingerprint,
+    )
+
+
+def _mark(
+    finding: Finding, waivers: tuple[Waiver, ...], known: Collection[str], now: datetime | None
+) -> Finding:
+    waiver = next((one.id for one in waivers if one.covers(finding, now)), None)
+    return dataclasses.replace(finding, waived=waiver, known=finding.fingerprint in known)
+
+
+def _rank(finding: Finding) -> tuple[object, ...]:
+    return (
+        not finding.counts,
+        LEVELS.index(finding.level),
+        finding.item,
+        finding.pointer,
+        finding.rule,
+        finding.span or (0, 0),
+    )

@@ -1,0 +1,62 @@
+"""Findings, and the waivers that set them aside."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal
+
+Level = Literal["error", "warning", "note"]
+LEVELS: tuple[Level, ...] = ("error", "warning", "note")
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One place where a snapshot goes against the house style.
+
+    ``item`` is an identity or ``server``; ``pointer`` (RFC 6901) is relative to it; ``span``
+    is a half-open range of characters of the text there, or None. ``suggestion`` is a JSON
+    Patch (RFC 6902) relative to the item, or None. ``waived`` names the waiver that sets the
+    finding aside; ``known`` says that it was accepted when the server was taken in.
+    """
+
+    rule: str
+    family: str
+    covers: tuple[str, ...]
+    level: Level
+    item: str
+    pointer: str
+    span: tuple[int, int] | None
+    message: str
+    suggestion: tuple[dict[str, Any], ...] | None
+    fingerprint: str
+    waived: str | None = None
+    known: bool = False
+
+    @property
+    def counts(self) -> bool:
+        """Whether the finding counts: neither waived nor known."""
+        return self.waived is None and not self.known
+
+
+@dataclass(frozen=True)
+class Waiver:
+    """A recorded exception: for which rule and item (and place), why, by whom, until when."""
+
+    id: str
+    rule: str
+    item: str
+    reason: str
+    by: str
+    until: datetime | None = None
+    pointer: str | None = None
+
+    def covers(self, finding: Finding, now: datetime | None) -> bool:
+        """Whether this waiver sets a finding aside; without ``now`` none expires."""
+        if self.until is not None and now is not None and now >= self.until:
+            return False
+        return (
+            self.rule == finding.rule
+            and self.item == finding.item
+            and self.pointer in (None, finding.pointer)
+        )

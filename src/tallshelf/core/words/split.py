@@ -1,0 +1,37 @@
+"""Splitting identifiers and sentences into words."""
+
+from __future__ import annotations
+
+import re
+
+_IDENTIFIER = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
+_WORD = re.compile(r"[^\W_]+(?:['’][^\W_]+)?")
+_STOP = frozenset(
+    """a an and are as at be by for from given has have if in into is it its of on one or that the
+    their them they this those to was were what when where which who will with you your all any
+    can each use used using return returns""".split()
+)
+_ENDINGS = (("ies", "y"), ("sses", "ss"), ("ing", ""), ("ed", ""), ("es", "e"), ("s", ""))
+
+
+def split_identifier(name: str) -> tuple[str, ...]:
+    """Split an identifier in any case style into lower-case words: ``getCrewByID`` → get crew by id."""
+    return tuple(word.lower() for word in _IDENTIFIER.findall(name))
+
+
+def sentence_words(text: str) -> tuple[str, ...]:
+    """Return the words of a text in lower case, in order."""
+    return tuple(word.lower() for word in _WORD.findall(text))
+
+
+def content_words(text: str) -> tuple[str, ...]:
+    """Return the stemmed words of a text that carry meaning, in order."""
+    return tuple(stem(word) for word in sentence_words(text) if word not in _STOP and len(word) > 1)
+
+
+def stem(word: str) -> str:
+    """Cut the commonest English endings, so that ``berths`` and ``berth`` are one word."""
+    for ending, replacement in _ENDINGS:
+        if word.endswith(ending) and len(word) - len(ending) >= 3 and not word.endswith(("ss", "us")):
+            return word[: len(word) - len(ending)] + replacement
+    return word
