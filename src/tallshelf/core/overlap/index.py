@@ -41,13 +41,13 @@ class MemoryIndex:
     """An index over items held in memory."""
 
     def __init__(self, items: Iterable[CatalogItem]) -> None:
-        self._items = tuple(items)
+        self.items = tuple(items)
         self._by_word: dict[tuple[str, str], list[int]] = defaultdict(list)
-        for number, one in enumerate(self._items):
+        for number, one in enumerate(self.items):
             for word in words_of(one.item):
                 self._by_word[one.item.kind, word].append(number)
         self._counts = {word: len(numbers) for (_, word), numbers in self._by_word.items()}
-        self.version = digest(sorted([one.source, one.item.digest] for one in self._items))
+        self.version = digest(sorted([one.source, one.item.digest] for one in self.items))
 
     def candidates(self, item: Item, source: str) -> Iterable[CatalogItem]:
         """Return the items that share at least two words, or one rare word, with an item."""
@@ -57,11 +57,11 @@ class MemoryIndex:
                 shared[number] += self.rarity(word)
         numbers = sorted(number for number, weight in shared.items() if weight >= 0.3)
         return [
-            self._items[number]
+            self.items[number]
             for number in numbers
-            if self._items[number].source != source or self._items[number].item.identity != item.identity
+            if self.items[number].source != source or self.items[number].item.identity != item.identity
         ]
 
     def rarity(self, word: str) -> float:
-        total = len(self._items)
+        total = len(self.items)
         return 1.0 - (self._counts.get(word, 0) - 1) / total if total > 1 else 1.0

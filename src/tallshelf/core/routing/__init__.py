@@ -10,6 +10,7 @@ from tallshelf.core.routing.route import (
     RuleSet,
     Seat,
     Step,
+    rule_document,
     rule_set_from,
 )
 from tallshelf.core.routing.states import (
@@ -38,5 +39,6 @@ __all__ = [
     "Step",
     "next_release_state",
     "next_request_state",
+    "rule_document",
     "rule_set_from",
 ]

@@ -1,0 +1,49 @@
+"""``tallshelf answer``: agree to a request, send it back or decline it."""
+
+from __future__ import annotations
+
+import argparse
+
+from tallshelf.cli import options
+from tallshelf.cli.io import IO
+from tallshelf.cli.request_text import request_text
+
+DESCRIPTION = "Answer a request at a desk you sit at. What you agree to is the release digest that is shown now."
+EXAMPLES = """\
+tallshelf answer 118 --agree
+tallshelf answer 118 --send-back --note 'basin must stay optional'
+tallshelf answer 118 --agree --digest 9f2c41aa0b1d        (refused when the request has moved on)"""
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("request", type=int, metavar="REQUEST", help="the request's number")
+    answer = parser.add_mutually_exclusive_group(required=True)
+    for name, words in (
+        ("agree", "agree to exactly these bytes"),
+        ("send-back", "ask for another snapshot"),
+        ("decline", "say no for good"),
+    ):
+        answer.add_argument(f"--{name}", dest="answer", action="store_const", const=name, help=words)
+    parser.add_argument("--note", default="", help="why; needed unless you agree")
+    parser.add_argument("--desk", default="", help="which desk, when you sit at several that are asked")
+    parser.add_argument("--digest", default="", help="the release digest you looked at (its start will do)")
+    options.add_format(parser)
+
+
+def run(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.core.errors import InputsMoved
+
+    shelf = io.shelf()
+    digest = shelf.request(args.request)["release_digest"]
+    if not digest.removeprefix("sha256:").startswith(args.digest.removeprefix("sha256:")):
+        raise InputsMoved(
+            f"request {args.request} is about {digest}, not {args.digest}", remedy="Look at it again first."
+        )
+    found = shelf.sign_off(args.request, args.answer, release_digest=digest, note=args.note, desk=args.desk)
+    if args.format == "json":
+        io.print_json(found)
+        return 0
+    io.print(request_text(found, io.paint))
+    if found["may_publish"]:
+        io.note(f"next: tallshelf publish {found['id']}")
+    return 0

@@ -1,0 +1,69 @@
+"""``tallshelf check``: the whole assessment on one page, with one exit code."""
+
+from __future__ import annotations
+
+import argparse
+from datetime import UTC, datetime
+from typing import TYPE_CHECKING, Any
+
+from tallshelf.cli import options
+from tallshelf.cli.exits import FINE, GATE_FAILED
+from tallshelf.cli.io import IO
+from tallshelf.core.snapshot import parse_reference, parse_snapshot, parse_version
+
+if TYPE_CHECKING:
+    from tallshelf.core.assess import Context
+
+DESCRIPTION = """\
+Assess a snapshot: changes against a base, findings, overlaps, and the route a request would take.
+Exits with 1 when the check does not pass. Nothing is stored anywhere."""
+EXAMPLES = """\
+tallshelf check berth-planner.json
+tallshelf check berth-planner.json --base berth-planner-1.4.2.json
+tallshelf check berth-planner.json --base berth-planner        (asks the service, which also knows the catalog)"""
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("new", metavar="NEW", help="the snapshot's file")
+    parser.add_argument("--base", metavar="REFERENCE", help="a file, or server[@version] to ask the service")
+    parser.add_argument("--version", metavar="VERSION", help="the version to submit it as (as declared by default)")
+    options.add_format(parser)
+
+
+def run(args: argparse.Namespace, io: IO) -> int:
+    if args.version is not None:
+        parse_version(args.version)
+    data = io.read_bytes(args.new)
+    snapshot = parse_snapshot(data)
+    place = parse_reference(args.base) if args.base else None
+    if place is not None and place.server:
+        return _by_service(args, io, place.server, place.version, snapshot.document())
+    from tallshelf.core.assess import Base, Context, assess
+    from tallshelf.core.reports import assessment_document, assessment_text
+
+    base = None
+    if args.base:
+        old, version = options.load(args.base, io)
+        base = Base(args.base, version, old)
+    context: Context = Context(now=datetime.now(UTC), version=args.version, base=base)
+    assessment = assess(snapshot, context)
+    if args.format == "json":
+        io.print_json(assessment_document(assessment))
+    else:
+        io.print(assessment_text(assessment, args.new, io.paint))
+        _next(io, passed=assessment.passed)
+    return FINE if assessment.passed else GATE_FAILED
+
+
+def _by_service(args: argparse.Namespace, io: IO, server: str, base: str, document: dict[str, Any]) -> int:
+    answer = io.shelf().check(server, document, version=args.version, base=base or None)
+    if args.format == "json":
+        io.print_json(answer["assessment"])
+    else:
+        io.print(answer["text"])
+        _next(io, passed=answer["assessment"]["passed"])
+    return FINE if answer["assessment"]["passed"] else GATE_FAILED
+
+
+def _next(io: IO, *, passed: bool) -> None:
+    io.note("next: tallshelf submit" if passed else "next: mend what is listed, or ask for a waiver")

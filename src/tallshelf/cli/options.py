@@ -1,0 +1,114 @@
+"""Options that several commands share."""
+
+from __future__ import annotations
+
+import argparse
+import shlex
+from pathlib import Path
+
+from tallshelf.cli.io import IO
+from tallshelf.core.errors import BadArgument
+from tallshelf.core.snapshot import Snapshot, parse_reference, parse_snapshot
+from tallshelf.protocol.endpoints import Bounds, Endpoint, HttpEndpoint, StdioEndpoint
+
+
+def add_format(parser: argparse.ArgumentParser, *formats: str) -> None:
+    """Add ``--format`` with ``text`` first."""
+    parser.add_argument("--format", choices=formats or ("text", "json"), default="text", help="how to print")
+
+
+def add_endpoint(parser: argparse.ArgumentParser) -> None:
+    """Add the options that say where a tool server is and how to sign in there."""
+    where = parser.add_mutually_exclusive_group(required=True)
+    where.add_argument("--stdio", metavar="'COMMAND ARG…'", help="start this command and talk over its pipes")
+    where.add_argument("--http", metavar="URL", help="connect to this Streamable HTTP address")
+    parser.add_argument(
+        "--pass", dest="passed", metavar="VARIABLE", action="append", default=[], help="pass an environment variable on"
+    )
+    parser.add_argument(
+        "--bearer-from", metavar="SOURCE", help="bearer token from an environment variable, or from a file as @PATH"
+    )
+    parser.add_argument(
+        "--header-from",
+        metavar="NAME=SOURCE",
+        action="append",
+        default=[],
+        help="a header from an environment variable, or from a file as NAME=@PATH",
+    )
+    parser.add_argument("--time-limit", type=float, default=20.0, metavar="SECONDS", help="for each answer (20)")
+
+
+def endpoint_from(args: argparse.Namespace, io: IO) -> tuple[Endpoint, str, Bounds]:
+    """Return the endpoint, the name of its credential, and the bounds that the options ask for."""
+    bounds = Bounds(request_seconds=args.time_limit, total_seconds=args.time_limit * 5)
+    if args.stdio is not None:
+        if args.bearer_from or args.header_from:
+            raise BadArgument("headers go with --http", remedy="Pass variables to a command by --pass NAME.")
+        try:
+            words = shlex.split(args.stdio)
+        except ValueError as fault:
+            raise BadArgument(f"the command cannot be read: {fault}") from None
+        if not words:
+            raise BadArgument("--stdio needs a command")
+        env = {name: _variable(name, io) for name in args.passed}
+        return StdioEndpoint(words[0], tuple(words[1:]), env), ", ".join(args.passed), bounds
+    if args.passed:
+        raise BadArgument("--pass goes with --stdio", remedy="Send a header by --header-from NAME=VARIABLE.")
+    headers, names = {}, []
+    for pair in args.header_from:
+        name, equals, source = pair.partition("=")
+        if not equals or not name or not source:
+            raise BadArgument(f"{pair!r} is not NAME=SOURCE")
+        headers[name] = secret(source, io)
+        names.append(name)
+    if args.bearer_from:
+        headers["Authorization"] = f"Bearer {secret(args.bearer_from, io)}"
+        names.append(args.bearer_from)
+    return HttpEndpoint(args.http, headers), ", ".join(names), bounds
+
+
+def secret(source: str, io: IO) -> str:
+    """Return a secret from an environment variable, or from a file named as ``@PATH``."""
+    if not source.startswith("@"):
+        return _variable(source, io)
+    try:
+        return Path(source[1:]).read_text("utf-8").strip()
+    except OSError as fault:
+        raise BadArgument(f"cannot read {source[1:]}: {fault.strerror}") from None
+
+
+def _variable(name: str, io: IO) -> str:
+    value = io.environ.get(name)
+    if not value:
+        raise BadArgument(
+            f"the environment variable {name} is not set",
+            remedy="Secrets come from the environment or a file (@PATH), never from the command line.",
+        )
+    return value
+
+
+def load(reference: str, io: IO) -> tuple[Snapshot, str | None]:
+    """Return the snapshot that a reference names, and its version where it has one.
+
+    A file is read; anything else is asked of the service, the current release by default.
+    """
+    place = parse_reference(reference)
+    if place.file:
+        snapshot = parse_snapshot(io.read_bytes(place.file))
+        return _narrowed(snapshot, place.item), snapshot.declared_version
+    shelf = io.shelf()
+    release = shelf.release(place.server, place.version or "current")
+    return _narrowed(shelf.snapshot(place.server, release["version"]), place.item), release["version"]
+
+
+def _narrowed(snapshot: Snapshot, identity: str) -> Snapshot:
+    if not identity:
+        return snapshot
+    lists = {
+        name: tuple(item for item in items if item.identity == identity)
+        for name, items in snapshot.lists.items()
+    }
+    if not any(lists.values()):
+        raise BadArgument(f"the snapshot has no item {identity!r}")
+    return Snapshot(snapshot.server, snapshot.captured, lists)
+

@@ -1,0 +1,52 @@
+"""``tallshelf queue``: the requests that wait."""
+
+from __future__ import annotations
+
+import argparse
+
+from tallshelf.cli import options
+from tallshelf.cli.io import IO
+from tallshelf.cli.request_text import day
+
+DESCRIPTION = "List requests, those that wait for you first."
+EXAMPLES = """\
+tallshelf queue
+tallshelf queue --state done --format json"""
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument(
+        "--state",
+        default="live",
+        choices=("live", "all", "open", "sent-back", "agreed", "done", "declined", "taken-back"),
+        help="which ones (live: those not decided yet)",
+    )
+    options.add_format(parser)
+
+
+def run(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.core.reports import escape, table
+
+    rows = io.shelf().requests("" if args.state == "all" else args.state)
+    if args.format == "json":
+        io.print_json({"format": "tallshelf.queue/1", "requests": rows})
+        return 0
+    if not rows:
+        io.print("Nothing waits.")
+        return 0
+    cells = [
+        (
+            "*" if row["mine"] else "",
+            str(row["id"]),
+            f"{row['server']} {row['version']}",
+            row["state"],
+            ", ".join(map(escape, row["waits_for"])) or "-",
+            day(row["due_at"]) or "-",
+            escape(row["opened_by"]),
+        )
+        for row in rows
+    ]
+    io.print(table(cells, ("", "no.", "release", "state", "waits for", "due (UTC)", "asked by"), io.paint))
+    if any(row["mine"] for row in rows):
+        io.note("* waits for you. next: tallshelf show NUMBER, then tallshelf answer NUMBER --agree")
+    return 0

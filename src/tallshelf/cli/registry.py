@@ -1,0 +1,58 @@
+"""The table of commands: where each lives, and one line on what it does.
+
+Only the module of the command that is asked for is imported, so that help and completion
+stay quick.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Command:
+    """One command of the command line."""
+
+    name: str
+    module: str
+    summary: str
+    group: str
+
+
+_FILES = "Without a service"
+_SERVICE = "With a service"
+_RUN = "Running the service"
+
+COMMANDS: dict[str, Command] = {
+    name: Command(name, module, summary, group)
+    for group, rows in {
+        _FILES: [
+            ("capture", "tallshelf.cli.capture", "take a snapshot of a running tool server"),
+            ("try", "tallshelf.cli.try_", "call one tool of a running server once"),
+            ("outline", "tallshelf.cli.outline", "show a snapshot as a model will see it"),
+            ("lint", "tallshelf.cli.lint", "check names and descriptions against the house style"),
+            ("compare", "tallshelf.cli.compare", "say what breaks between two releases, and for whom"),
+            ("overlap", "tallshelf.cli.overlap", "find tools that do the same job"),
+            ("check", "tallshelf.cli.check", "all of the above on one page, with one exit code for CI"),
+        ],
+        _SERVICE: [
+            ("sign-in", "tallshelf.cli.sign_in", "keep a token for a service"),
+            ("enrol", "tallshelf.cli.enrol", "put a server on the shelf"),
+            ("submit", "tallshelf.cli.submit", "ask to publish a release"),
+            ("queue", "tallshelf.cli.queue", "list the requests that wait"),
+            ("show", "tallshelf.cli.show", "show a server, a release, an item or a request"),
+            ("answer", "tallshelf.cli.answer", "agree to a request, send it back or decline it"),
+            ("publish", "tallshelf.cli.publish", "publish a request that everybody agreed to"),
+            ("connect", "tallshelf.cli.connect", "print the block that connects a host to a release"),
+            ("suspend", "tallshelf.cli.suspend", "stop the use of a server or item at once"),
+            ("watch", "tallshelf.cli.watch", "compare running servers with what was approved"),
+            ("ledger", "tallshelf.cli.ledger", "list who did what, and when"),
+        ],
+        _RUN: [
+            ("serve", "tallshelf.run.serve", "run the service"),
+            ("admin", "tallshelf.run.admin", "set up, back up and verify a service"),
+            ("demo", "tallshelf.run.demo", "run a service with made-up data, or play the whole job"),
+        ],
+    }.items()
+    for name, module, summary in rows
+}

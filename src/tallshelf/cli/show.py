@@ -1,0 +1,108 @@
+"""``tallshelf show``: a server, a release, an item or a request."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from typing import Any
+
+from tallshelf.cli import options
+from tallshelf.cli.io import IO
+from tallshelf.cli.request_text import day, request_text, short
+from tallshelf.core.snapshot import parse_reference
+
+DESCRIPTION = "Show a server, a release, one item of it, or a request by its number."
+EXAMPLES = """\
+tallshelf show berth-planner
+tallshelf show berth-planner@1.4.2
+tallshelf show berth-planner#find_free_berth
+tallshelf show 118"""
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("what", metavar="REFERENCE", help="server, server@version, server[@version]#item, or a number")
+    options.add_format(parser)
+
+
+def run(args: argparse.Namespace, io: IO) -> int:
+    shelf = io.shelf()
+    if args.what.isascii() and args.what.isdigit():
+        found = shelf.request(int(args.what))
+        text = request_text(found, io.paint)
+        if found["may_sign_at"]:
+            io.note(f"next: tallshelf answer {found['id']} --agree, --send-back or --decline")
+        elif found["may_publish"]:
+            io.note(f"next: tallshelf publish {found['id']}")
+    else:
+        place = parse_reference(args.what)
+        if place.item:
+            found = shelf.items(place.server, place.version or "current", place.item)
+            text = _item(found, place.item, io)
+        elif place.version:
+            found = shelf.release(place.server, place.version)
+            text = _release(found, io)
+        else:
+            found = shelf.server(place.server)
+            text = _server(found, io)
+    if args.format == "json":
+        io.print_json(found)
+    else:
+        io.print(text)
+    return 0
+
+
+def _server(found: dict[str, Any], io: IO) -> str:
+    from tallshelf.core.reports import escape, table
+
+    lines = [
+        f"{io.paint.bold(found['slug'])}: {escape(found['title'])}",
+        f"owned by {escape(found['team_title'])}, contact {escape(found['contact'])}, data class {found['data_class']}",
+    ]
+    if found["tags"]:
+        lines.append(f"tags {', '.join(map(escape, found['tags']))}")
+    for one in found["suspensions"]:
+        what = escape(one["item"]) if one["item"] else "the whole server"
+        lines.append(io.paint.red(f"suspended ({what}) by {escape(one['by'])} on {day(one['at'])}: {escape(one['reason'])}"))
+    rows = [
+        (
+            one["version"] + (" (current)" if one["version"] == found["current_version"] else ""),
+            one["state"],
+            str(one["item_count"]),
+            f"{one['tokens']:,}",
+            day(one["published_at"] or one["submitted_at"]),
+            short(one["digest"]),
+        )
+        for one in found["releases"]
+    ]
+    lines += ["", table(rows, ("version", "state", "items", "tokens", "since (UTC)", "digest"), io.paint)]
+    return "\n".join(lines) if rows else "\n".join([*lines[:-1], "no releases yet"])
+
+
+def _release(found: dict[str, Any], io: IO) -> str:
+    from tallshelf.core.reports import escape, table
+
+    rows = [
+        ("state", found["state"] + (f": {escape(found['end_reason'])}" if found["end_reason"] else "")),
+        ("release digest", found["digest"]),
+        ("snapshot digest", found["snapshot_digest"]),
+        ("items", f"{found['item_count']}, about {found['tokens']:,} tokens"),
+        ("origin", escape(found["origin"])),
+        ("submitted", f"{day(found['submitted_at'])} by {escape(found['submitted_by'])}"),
+        ("published", day(found["published_at"]) or "not yet"),
+        *(
+            (f"launch, {one['environment']}", escape(one.get("url") or " ".join([one["command"], *one.get("args", [])])))
+            for one in found["launch"]
+        ),
+    ]
+    return f"{io.paint.bold(found['server'] + '@' + found['version'])}\n{table(rows)}"
+
+
+def _item(found: dict[str, Any], identity: str, io: IO) -> str:
+    from tallshelf.core.reports import escape
+
+    if not found["items"]:
+        return f"There is no item {escape(identity)} in that release."
+    (item,) = found["items"]
+    lines = [f"{io.paint.bold(escape(item['item']))}, about {item['tokens']} tokens, digest {short(item['digest'])}"]
+    lines += [f"  {one['level']} {one['rule']}: {escape(one['message'])}" for one in item["findings"]]
+    return "\n".join([*lines, json.dumps(item["declared"], indent=2, ensure_ascii=True)])

@@ -1,0 +1,102 @@
+"""The HTTP client under Streamable HTTP: bounded in bytes, and held to an address policy."""
+
+from __future__ import annotations
+
+import ssl
+from collections.abc import AsyncIterator
+from typing import Any
+
+import httpcore2
+import httpx2
+
+from tallshelf.core.errors import Misbehaved, ShelfError
+from tallshelf.protocol.endpoints import AddressPolicy, Bounds, HttpEndpoint
+
+
+class _Counted(httpx2.AsyncByteStream):
+    """A response body that ends with a fault past the bound."""
+
+    def __init__(self, inner: Any, meter: Meter) -> None:
+        self._inner = inner
+        self._meter = meter
+
+    async def __aiter__(self) -> AsyncIterator[bytes]:
+        async for chunk in self._inner:
+            self._meter.add(len(chunk))
+            yield chunk
+
+    async def aclose(self) -> None:
+        await self._inner.aclose()
+
+
+class Meter:
+    """Counts the bytes of all responses, and remembers the last status that refused us."""
+
+    def __init__(self, bounds: Bounds, fault: list[ShelfError]) -> None:
+        self._left = bounds.bytes
+        self._limit = bounds.bytes
+        self._fault = fault
+        self.refused: int | None = None
+
+    def add(self, count: int) -> None:
+        self._left -= count
+        if self._left < 0:
+            self._fault.append(Misbehaved(f"the server sent more than {self._limit:,} bytes"))
+            raise httpx2.ReadError("over the limit of bytes")
+
+
+class _GuardedBackend(httpcore2.AsyncNetworkBackend):
+    """Checks the address of every connected socket before anything is sent on it."""
+
+    def __init__(self, policy: AddressPolicy, fault: list[ShelfError]) -> None:
+        self._inner = httpcore2.AnyIOBackend()
+        self._policy = policy
+        self._fault = fault
+
+    async def connect_tcp(self, host: str, port: int, **options: Any) -> Any:
+        stream = await self._inner.connect_tcp(host, port, **options)
+        try:
+            self._policy.check_address(host, stream.get_extra_info("server_addr")[0])
+        except ShelfError as denied:
+            self._fault.append(denied)
+            await stream.aclose()
+            raise httpcore2.ConnectError(str(denied)) from None
+        return stream
+
+    async def sleep(self, seconds: float) -> None:
+        await self._inner.sleep(seconds)
+
+
+class _Transport(httpx2.AsyncHTTPTransport):
+    def __init__(self, meter: Meter, policy: AddressPolicy | None, fault: list[ShelfError]) -> None:
+        super().__init__(trust_env=policy is None)
+        self._meter = meter
+        if policy is not None:
+            # httpx offers no setting for the network backend; its pool is where httpcore takes it.
+            self._pool = httpcore2.AsyncConnectionPool(
+                ssl_context=ssl.create_default_context(), network_backend=_GuardedBackend(policy, fault)
+            )
+
+    async def handle_async_request(self, request: httpx2.Request) -> httpx2.Response:
+        response = await super().handle_async_request(request)
+        if response.status_code >= 400 and request.method == "POST":
+            self._meter.refused = response.status_code
+        response.stream = _Counted(response.stream, self._meter)
+        return response
+
+
+def http_client(
+    endpoint: HttpEndpoint, bounds: Bounds, fault: list[ShelfError]
+) -> tuple[httpx2.AsyncClient, Meter]:
+    """Return a client for an endpoint, and its meter."""
+    if endpoint.policy is not None:
+        endpoint.policy.check_url(endpoint.url)
+    meter = Meter(bounds, fault)
+    client = httpx2.AsyncClient(
+        headers=dict(endpoint.headers),
+        timeout=httpx2.Timeout(bounds.request_seconds),
+        transport=_Transport(meter, endpoint.policy, fault),
+        follow_redirects=False,
+        trust_env=False,
+    )
+    return client, meter

@@ -1,0 +1,79 @@
+"""Trying one tool: the raw answer, how long it took, and whether it keeps its promise."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import anyio
+import mcp_types as types
+from mcp.shared.exceptions import MCPError
+
+from tallshelf.core.compat import Unusable, validator
+from tallshelf.core.errors import NotFound
+from tallshelf.protocol._stdio import Noise
+from tallshelf.protocol.capture import LISTS, list_pages
+from tallshelf.protocol.endpoints import Bounds, Endpoint
+from tallshelf.protocol.session import open_session
+
+
+@dataclass(frozen=True)
+class TrialResult:
+    """The raw answer of one call.
+
+    ``seconds`` is the time the call took; ``fits`` says whether the structured result fits the
+    tool's output schema, None when there is none to fit; ``fault`` says why it does not.
+    """
+
+    answer: Mapping[str, Any]
+    seconds: float
+    is_error: bool
+    fits: bool | None
+    fault: str
+
+
+def try_tool(
+    endpoint: Endpoint, tool: str, arguments: Mapping[str, Any], *, bounds: Bounds | None = None
+) -> TrialResult:
+    """Call one tool once. Raises `NotFound` when the server does not offer it."""
+    return anyio.run(_try, endpoint, tool, dict(arguments), bounds or Bounds())
+
+
+async def _try(endpoint: Endpoint, tool: str, arguments: dict[str, Any], bounds: Bounds) -> TrialResult:
+    async with open_session(endpoint, bounds, Noise()) as session:
+        _, request, result_type = LISTS["tools"]
+        offered = {
+            body["name"]: body
+            for body in await list_pages(session, "tools", request, result_type, bounds)
+            if isinstance(body, dict) and isinstance(body.get("name"), str)
+        }
+        if tool not in offered:
+            names = ", ".join(sorted(offered)[:12])
+            raise NotFound(f"the server offers no tool {tool!r}", remedy=f"It offers {names or 'none'}.")
+        started = time.monotonic()
+        try:
+            answer = await session.request(
+                types.CallToolRequest(params=types.CallToolRequestParams(name=tool, arguments=arguments)),
+                types.CallToolResult,
+            )
+        except MCPError as refusal:
+            answer = {"error": {"code": refusal.error.code, "message": refusal.error.message}}
+        seconds = time.monotonic() - started
+    is_error = bool(answer.get("isError")) or "error" in answer
+    fits, fault = (None, "") if is_error else _fit(offered[tool], answer)
+    return TrialResult(answer, seconds, is_error, fits, fault)
+
+
+def _fit(tool: Mapping[str, Any], answer: Mapping[str, Any]) -> tuple[bool | None, str]:
+    schema = tool.get("outputSchema")
+    if schema is None:
+        return None, ""
+    if "structuredContent" not in answer:
+        return False, "the tool promises structured results and returned none"
+    try:
+        fault = next(validator(schema).iter_errors(answer["structuredContent"]), None)
+    except Unusable as reason:
+        return False, f"the output schema: {reason}"
+    return (True, "") if fault is None else (False, fault.message[:300])

@@ -1,0 +1,192 @@
+"""``tallshelf admin``: set up, back up and verify a service, on its own machine."""
+
+from __future__ import annotations
+
+import argparse
+import secrets
+import sqlite3
+from contextlib import closing
+from pathlib import Path
+
+from tallshelf.cli.exits import FINE, GATE_FAILED
+from tallshelf.cli.io import IO
+from tallshelf.core.errors import BadArgument, Conflict, NotFound
+from tallshelf.run.service_setup import data_directory, migrate, prepare
+
+DESCRIPTION = "Set up and look after a service. Runs on its machine, straight on its data directory."
+EXAMPLES = """\
+tallshelf admin init --steward pell
+tallshelf admin add-user tomas --name 'Tomas Eide' --role submitter --team berths
+tallshelf admin token ci-berths --scope check --scope submit --days 90
+tallshelf admin backup /backups/shelf.sqlite3
+tallshelf admin verify-ledger"""
+
+_ROLES = ("reader", "submitter", "curator", "steward", "ci")
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--data", metavar="DIR", help="the data directory (TALLSHELF_DATA, else ./tallshelf-data)")
+    acts = parser.add_subparsers(dest="act", required=True, metavar="ACT")
+    init = acts.add_parser("init", help="make the database, the key file, the fallback desk and a steward")
+    init.add_argument("--steward", required=True, metavar="NAME", help="account name of the first steward")
+    team = acts.add_parser("add-team", help="add a team")
+    team.add_argument("slug")
+    team.add_argument("--title", required=True)
+    user = acts.add_parser("add-user", help="add an account; prints its password once")
+    user.add_argument("username")
+    user.add_argument("--name", required=True, help="the person's name")
+    user.add_argument("--role", required=True, choices=_ROLES)
+    user.add_argument("--team", action="append", default=[], dest="teams")
+    user.add_argument("--desk", action="append", default=[], dest="desks", help="seat them at this desk")
+    desk = acts.add_parser("add-desk", help="add a desk")
+    desk.add_argument("slug")
+    desk.add_argument("--title", required=True)
+    token = acts.add_parser("token", help="make a token for an account; prints it once")
+    token.add_argument("username")
+    token.add_argument("--name", default="made by admin")
+    token.add_argument("--scope", action="append", required=True, dest="scopes")
+    token.add_argument("--days", type=int, default=90)
+    for name, words in (("backup", "copy the database, while the service runs"), ("restore", "put a backup back")):
+        one = acts.add_parser(name, help=words)
+        one.add_argument("file")
+    acts.add_parser("verify-ledger", help="recompute the ledger's chain; exits with 1 when it does not hold")
+
+
+def run(args: argparse.Namespace, io: IO) -> int:
+    data = data_directory(args.data)
+    if args.act == "restore":
+        return _restore(data, Path(args.file), io)
+    if args.act != "init" and not (data / "tallshelf.sqlite3").exists():
+        raise NotFound(f"there is no service in {data}", remedy="Run tallshelf admin init there first.")
+    prepare(data)
+    migrate()
+    return _ACTS[args.act](args, io)
+
+
+def _init(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.core.routing import FALLBACK_DESK
+    from tallshelf.service.people import actions
+    from tallshelf.service.people.models import Person
+
+    if Person.objects.exists():
+        raise Conflict("this service is set up already", remedy="Add accounts by tallshelf admin add-user.")
+    password = secrets.token_urlsafe(12)
+    actions.add_person(actions.SETUP, args.steward, args.steward, "steward", password)
+    actions.add_desk(actions.SETUP, FALLBACK_DESK, "Curators", owner_team_excluded=False)
+    actions.add_desk(actions.SETUP, "security", "Security")
+    io.print(f"Set up. The steward {args.steward} signs in with the password {password}")
+    io.note("next: tallshelf admin add-team and add-user, then tallshelf serve")
+    return FINE
+
+
+def _add_team(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.people import actions
+
+    actions.add_team(actions.SETUP, args.slug, args.title)
+    io.print(f"The team {args.slug} is there.")
+    return FINE
+
+
+def _add_user(args: argparse.Namespace, io: IO) -> int:
+    from django.db import transaction
+
+    from tallshelf.service.people import actions
+
+    password = None if args.role == "ci" else secrets.token_urlsafe(12)
+    with transaction.atomic():
+        actions.add_person(actions.SETUP, args.username, args.name, args.role, password, args.teams)
+        for desk in args.desks:
+            actions.seat_at_desk(actions.SETUP, desk, args.username)
+    if password is None:
+        io.print(f"The CI account {args.username} is there; it works by token only.")
+        io.note(f"next: tallshelf admin token {args.username} --scope check --scope submit")
+    else:
+        io.print(f"{args.username} signs in with the password {password}")
+    return FINE
+
+
+def _add_desk(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.people import actions
+
+    actions.add_desk(actions.SETUP, args.slug, args.title)
+    io.print(f"The desk {args.slug} is there.")
+    return FINE
+
+
+def _token(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.people import actions
+
+    token, secret = actions.make_token(actions.SETUP, args.name, args.scopes, args.days, username=args.username)
+    io.print(secret)
+    io.note(f"a token of {args.username} until {token.expires_at:%Y-%m-%d}; it is shown this once")
+    return FINE
+
+
+def _backup(args: argparse.Namespace, io: IO) -> int:
+    from django.conf import settings
+
+    target = Path(args.file)
+    if target.exists():
+        raise Conflict(f"{target} exists already", remedy="Backups are never overwritten; choose another name.")
+    if not target.parent.is_dir():
+        raise BadArgument(f"{target.parent} is no directory")
+    part = target.with_name(target.name + ".part")
+    with closing(sqlite3.connect(settings.CONFIG.database)) as source, closing(sqlite3.connect(part)) as copy:
+        source.backup(copy)
+    part.chmod(0o600)
+    part.replace(target)
+    io.print(f"Backed up to {target}. The key file {settings.CONFIG.data / 'secret.key'} is not in it.")
+    return FINE
+
+
+def _restore(data: Path, source: Path, io: IO) -> int:
+    """Check a backup, then copy it over the database; the service must not be running."""
+    if not source.is_file():
+        raise NotFound(f"there is no file {source}")
+    data.mkdir(parents=True, exist_ok=True)
+    part = data / "tallshelf.sqlite3.part"
+    part.unlink(missing_ok=True)
+    try:
+        with closing(sqlite3.connect(f"{source.absolute().as_uri()}?mode=ro", uri=True)) as backup:
+            backup.execute("SELECT count(*) FROM ledger_entry").fetchone()
+            (sound,) = backup.execute("PRAGMA integrity_check").fetchone()
+            if sound != "ok":
+                raise BadArgument(f"{source} is damaged: {sound}")
+            with closing(sqlite3.connect(part)) as copy:
+                backup.backup(copy)
+    except sqlite3.DatabaseError as fault:
+        part.unlink(missing_ok=True)
+        raise BadArgument(f"{source} is no backup of a service: {fault}") from None
+    database = data / "tallshelf.sqlite3"
+    kept = database.with_name("tallshelf.before-restore.sqlite3")
+    if database.exists():
+        with closing(sqlite3.connect(database)) as old, closing(sqlite3.connect(kept)) as copy:
+            old.backup(copy)
+    for leftover in ("-wal", "-shm"):
+        database.with_name(database.name + leftover).unlink(missing_ok=True)
+    part.replace(database)
+    io.print(f"Restored {source} into {data}." + (f" What was there is in {kept.name}." if kept.exists() else ""))
+    io.note("next: tallshelf admin verify-ledger")
+    return FINE
+
+
+def _verify_ledger(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.ledger.queries import verify_chain
+
+    found = verify_chain()
+    if found.fault:
+        io.print(f"The ledger does not hold: {found.fault}. The {found.entries} entries before it do.")
+        return GATE_FAILED
+    io.print(f"The ledger holds: {found.entries} entries, the last {found.head}.")
+    return FINE
+
+
+_ACTS = {
+    "init": _init,
+    "add-team": _add_team,
+    "add-user": _add_user,
+    "add-desk": _add_desk,
+    "token": _token,
+    "backup": _backup,
+    "verify-ledger": _verify_ledger,
+}

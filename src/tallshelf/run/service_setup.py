@@ -1,0 +1,26 @@
+"""Bringing up Django for the commands that run or administer a service."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import django
+from django.core.management import call_command
+
+
+def prepare(data: Path) -> None:
+    """Load Django over a data directory; it can be done for one directory in a process."""
+    os.environ["TALLSHELF_DATA"] = str(data)
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tallshelf.service.settings")
+    django.setup()
+
+
+def migrate() -> None:
+    """Bring the database's schema up to date."""
+    call_command("migrate", verbosity=0, interactive=False)
+
+
+def data_directory(given: str | None) -> Path:
+    """Return the data directory: as given, or ``TALLSHELF_DATA``, or ``tallshelf-data`` here."""
+    return Path(given or os.environ.get("TALLSHELF_DATA") or "tallshelf-data").resolve()

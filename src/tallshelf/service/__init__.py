@@ -1,0 +1,1 @@
+"""The service: one Django app for each noun, over the core."""

@@ -1,0 +1,196 @@
+"""The catalog over HTTP: translate, never decide."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from tallshelf.core.changes import compare_snapshots, next_version
+from tallshelf.core.errors import BadArgument
+from tallshelf.core.reports import comparison_document, finding_document, outline_document
+from tallshelf.core.snapshot import outline, parse_reference
+from tallshelf.core.style import lint
+from tallshelf.service.catalog import actions, queries
+from tallshelf.service.catalog.api import serializers as shapes
+from tallshelf.service.catalog.models import Release
+from tallshelf.service.web.paging import paged
+
+_CURSOR = [OpenApiParameter("cursor"), OpenApiParameter("limit", int)]
+
+
+def given(serializer: Any, request: Request) -> dict[str, Any]:
+    """Return the validated body of a request."""
+    checked = serializer(data=request.data)
+    checked.is_valid(raise_exception=True)
+    return dict(checked.validated_data)
+
+
+class ServersView(APIView):
+    """Every server on the shelf."""
+
+    @extend_schema(
+        operation_id="list_servers", parameters=[*_CURSOR, OpenApiParameter("team")], responses=shapes.ServersPage
+    )
+    def get(self, request: Request) -> Response:
+        rows = queries.servers(request.user, team=request.query_params.get("team", ""))
+        return Response(paged(request, rows, "slug"))
+
+    @extend_schema(operation_id="enrol_server", request=shapes.NewServer, responses={201: shapes.ServerDetail})
+    def post(self, request: Request) -> Response:
+        body = given(shapes.NewServer, request)
+        _, made = actions.enrol_server(request.user, body.pop("slug"), **body)
+        return Response(_detail(request, request.data["slug"]), status=201 if made else 200)
+
+
+class ServerView(APIView):
+    """One server with its releases and suspensions."""
+
+    @extend_schema(operation_id="get_server", responses=shapes.ServerDetail)
+    def get(self, request: Request, slug: str) -> Response:
+        return Response(_detail(request, slug))
+
+
+def _detail(request: Request, slug: str) -> dict[str, Any]:
+    owner = queries.server(slug)
+    row = queries.servers(request.user).get(slug=slug)
+    return {
+        **row,
+        "releases": shapes.ReleaseRow(queries.releases(request.user, owner), many=True).data,
+        "suspensions": shapes.SuspensionRow(queries.standing_suspensions(owner), many=True).data,
+    }
+
+
+class ReleaseView(APIView):
+    """One release; ``current`` names the current one."""
+
+    @extend_schema(operation_id="get_release", responses=shapes.ReleaseRow)
+    def get(self, request: Request, slug: str, version: str) -> Response:
+        return Response(shapes.ReleaseRow(queries.release(request.user, slug, version)).data)
+
+
+class SnapshotView(APIView):
+    """The snapshot of a release, as captured."""
+
+    @extend_schema(operation_id="get_snapshot", responses={200: dict})
+    def get(self, request: Request, slug: str, version: str) -> Response:
+        return Response(queries.snapshot_of(queries.release(request.user, slug, version)).document())
+
+
+class ItemsView(APIView):
+    """The items of a release as a model sees them, each with its findings and its declared object."""
+
+    @extend_schema(operation_id="list_items", parameters=[OpenApiParameter("item")], responses={200: dict})
+    def get(self, request: Request, slug: str, version: str) -> Response:
+        found = queries.release(request.user, slug, version)
+        snapshot = queries.snapshot_of(found)
+        document = outline_document(outline(snapshot))
+        findings = [finding_document(one) for one in lint(snapshot, version=found.version)]
+        for row, item in zip(document["items"], snapshot.items, strict=True):
+            row["digest"] = item.digest
+            row["declared"] = item.body
+            row["findings"] = [one for one in findings if one["item"] == item.identity]
+        document["findings"] = [one for one in findings if one["item"] == "server"]
+        wanted = request.query_params.get("item")
+        if wanted:
+            document["items"] = [row for row in document["items"] if row["item"] == wanted]
+        return Response(document)
+
+
+class ConnectionView(APIView):
+    """The block that connects a host to a release."""
+
+    @extend_schema(
+        operation_id="get_connection", parameters=[OpenApiParameter("environment")], responses=shapes.Connection
+    )
+    def get(self, request: Request, slug: str, version: str) -> Response:
+        environment = request.query_params.get("environment", "")
+        return Response(queries.connection(request.user, slug, version, environment))
+
+
+class RetirementView(APIView):
+    """Deprecate or withdraw a release."""
+
+    @extend_schema(operation_id="retire_release", request=shapes.Retirement, responses=shapes.ReleaseRow)
+    def post(self, request: Request, slug: str, version: str) -> Response:
+        body = given(shapes.Retirement, request)
+        found = actions.retire_release(request.user, slug, version, body["act"], body["reason"])
+        return Response(shapes.ReleaseRow(found).data)
+
+
+class CatalogItemsView(APIView):
+    """Every item of every current release, for finding overlaps elsewhere."""
+
+    @extend_schema(operation_id="list_catalog_items", responses={200: dict})
+    def get(self, request: Request) -> Response:
+        queries.require(request.user, "see")
+        items = queries.catalog_index().items
+        rows = [{"server": one.source, "kind": one.item.kind, "name": one.item.name, "declared": one.item.body} for one in items]
+        return Response({"results": rows, "next": None})
+
+
+class ComparisonView(APIView):
+    """The comparison of any two releases."""
+
+    @extend_schema(
+        operation_id="compare_releases",
+        parameters=[OpenApiParameter("old", required=True), OpenApiParameter("new", required=True)],
+        responses={200: dict},
+    )
+    def get(self, request: Request) -> Response:
+        old, new = (_release(request, side) for side in ("old", "new"))
+        comparison = compare_snapshots(queries.snapshot_of(old), queries.snapshot_of(new))
+        version = next_version(old.version, new.version, comparison)
+        return Response(
+            {
+                **comparison_document(comparison, version),
+                "releases": {"old": str(old), "new": str(new)},
+            }
+        )
+
+
+def _release(request: Request, side: str) -> Release:
+    place = parse_reference(request.query_params.get(side, ""))
+    if place.file:
+        raise BadArgument(f"{side} must name a release, such as berth-planner@1.4.2")
+    return queries.release(request.user, place.server, place.version or "current")
+
+
+class ByDigestView(APIView):
+    """Is this approved? By the digest of a release or of a snapshot."""
+
+    @extend_schema(operation_id="by_digest", responses=shapes.ByDigest)
+    def get(self, request: Request, digest: str) -> Response:
+        suspended = set(queries.standing_suspensions().filter(item="").values_list("server_id", flat=True))
+        rows = [
+            {
+                "server": one.server.slug,
+                "version": one.version,
+                "state": one.state,
+                "release_digest": one.digest,
+                "snapshot_digest": one.snapshot_id,
+                "suspended": one.server_id in suspended,
+                "approved": one.state in ("published", "deprecated") and one.server_id not in suspended,
+            }
+            for one in queries.by_digest(request.user, digest)
+        ]
+        return Response({"digest": digest, "approved": any(row["approved"] for row in rows), "releases": rows})
+
+
+class SuspensionsView(APIView):
+    """Suspensions that stand."""
+
+    @extend_schema(operation_id="list_suspensions", responses=shapes.SuspensionRow(many=True))
+    def get(self, request: Request) -> Response:
+        queries.require(request.user, "see")
+        rows = shapes.SuspensionRow(queries.standing_suspensions(), many=True).data
+        return Response({"results": rows, "next": None})
+
+    @extend_schema(operation_id="suspend", request=shapes.NewSuspension, responses={201: shapes.SuspensionRow})
+    def post(self, request: Request) -> Response:
+        body = given(shapes.NewSuspension, request)
+        found, made = actions.suspend(request.user, body["server"], body["reason"], body["item"])
+        return Response(shapes.SuspensionRow(found).data, status=201 if made else 200)

@@ -1,0 +1,98 @@
+"""Servers, snapshots, releases and suspensions."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from django.db import models
+
+from tallshelf.core.routing import RELEASE_STATES
+from tallshelf.service.people.models import Person, Team
+
+DATA_CLASSES = ("public", "internal", "confidential", "restricted")
+
+
+class StoredItem(models.Model):
+    """One item as declared, stored once however many releases hold it."""
+
+    digest = models.CharField(primary_key=True, max_length=71)
+    kind = models.CharField(max_length=10)
+    name = models.TextField()
+    body = models.TextField()
+
+
+class StoredSnapshot(models.Model):
+    """A snapshot: the server's own part, and the digests of its items by list."""
+
+    digest = models.CharField(primary_key=True, max_length=71)
+    server = models.TextField()
+    lists = models.JSONField()
+
+
+class Server(models.Model):
+    """One tool server in the catalog. ``current`` is kept by the actions on releases."""
+
+    slug = models.CharField(unique=True, max_length=64)
+    title = models.CharField(max_length=120)
+    team = models.ForeignKey(Team, on_delete=models.PROTECT, related_name="servers")
+    contact = models.CharField(max_length=200)
+    source_link = models.CharField(max_length=500, blank=True)
+    data_class = models.CharField(max_length=20)
+    tags = models.JSONField(default=list)
+    current = models.ForeignKey("Release", null=True, on_delete=models.PROTECT, related_name="+")
+    enrolled_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return self.slug
+
+
+class Release(models.Model):
+    """A server, a version, a snapshot and launch records; published ones never change.
+
+    ``captured`` says how the snapshot came to be; ``desks`` are those asked about it, who may
+    therefore see it; ``tokens`` is an estimate.
+    """
+
+    server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="releases")
+    version = models.CharField(max_length=100)
+    snapshot = models.ForeignKey(StoredSnapshot, on_delete=models.PROTECT, related_name="releases")
+    captured = models.JSONField()
+    launch = models.JSONField()
+    digest = models.CharField(max_length=71, db_index=True)
+    state = models.CharField(max_length=16, choices=[(one, one) for one in RELEASE_STATES])
+    origin = models.CharField(max_length=40)
+    desks = models.JSONField(default=list)
+    item_count = models.PositiveIntegerField()
+    tool_count = models.PositiveIntegerField()
+    tokens = models.PositiveIntegerField()
+    submitted_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    submitted_at = models.DateTimeField()
+    published_at = models.DateTimeField(null=True)
+    ended_at = models.DateTimeField(null=True)
+    end_reason = models.TextField(blank=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["server", "version"], name="one_release_a_version")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.server.slug}@{self.version}"
+
+
+class Suspension(models.Model):
+    """A dated stop of a server, or of one item of it; ``item`` is empty for the whole server."""
+
+    server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="suspensions")
+    item = models.TextField(blank=True)
+    reason = models.TextField()
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    lifted_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["server", "item"], condition=models.Q(lifted_at=None), name="one_standing_suspension"
+            )
+        ]

@@ -1,0 +1,203 @@
+"""Reading the catalog. Who may see what is decided here, for every entrance alike."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet
+
+from tallshelf.core.errors import Conflict, NotFound
+from tallshelf.core.overlap import CatalogItem, MemoryIndex
+from tallshelf.core.snapshot import Snapshot, sort_key
+from tallshelf.service.catalog import storage
+from tallshelf.service.catalog.models import Release, Server, StoredSnapshot, Suspension
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import refusal, require
+
+PUBLIC_STATES = ("published", "deprecated", "withdrawn")
+
+
+def servers(actor: Actor, *, team: str = "") -> QuerySet[Server, dict[str, Any]]:
+    """Return one lean row for each server, in one query."""
+    require(actor, "see")
+    rows = Server.objects.filter(team__slug=team) if team else Server.objects.all()
+    return rows.annotate(
+        suspended=Exists(Suspension.objects.filter(server=OuterRef("pk"), item="", lifted_at=None)),
+        waiting=Exists(Release.objects.filter(server=OuterRef("pk"), state="in-review")),
+        team_slug=F("team__slug"),
+        team_title=F("team__title"),
+        current_version=F("current__version"),
+        current_items=F("current__item_count"),
+        current_tools=F("current__tool_count"),
+        current_tokens=F("current__tokens"),
+    ).values(
+        "slug",
+        "title",
+        "contact",
+        "source_link",
+        "data_class",
+        "tags",
+        "suspended",
+        "waiting",
+        "team_slug",
+        "team_title",
+        "current_version",
+        "current_items",
+        "current_tools",
+        "current_tokens",
+    )
+
+
+def server(slug: str) -> Server:
+    """Return a server; raise `NotFound`."""
+    found = Server.objects.filter(slug=slug).select_related("team", "current").first()
+    if found is None:
+        raise NotFound(f"there is no server {slug!r}", remedy="List them, or enrol it first.")
+    return found
+
+
+def may_see(actor: Actor, release: Release) -> bool:
+    """Whether an actor may see a release: public, of an own team, or asked at an own desk."""
+    return (
+        release.state in PUBLIC_STATES
+        or refusal(actor, "see-unpublished", release.server.team.slug) is None
+        or bool(actor.desks & set(release.desks))
+    )
+
+
+def releases(actor: Actor, owner: Server) -> list[Release]:
+    """Return the releases of a server that an actor may see, newest version first."""
+    require(actor, "see")
+    rows = owner.releases.select_related("server__team", "submitted_by")
+    return sorted(
+        (one for one in rows if may_see(actor, one)), key=lambda one: sort_key(one.version), reverse=True
+    )
+
+
+def release(actor: Actor, slug: str, version: str) -> Release:
+    """Return a release by version, or the ``current`` one; raise `NotFound` when it may not be seen."""
+    require(actor, "see")
+    owner = server(slug)
+    if version == "current":
+        if owner.current is None:
+            raise NotFound(f"{slug} has no published release", remedy="Name a version.")
+        version = owner.current.version
+    found = (
+        Release.objects.filter(server=owner, version=version)
+        .select_related("server__team", "snapshot", "submitted_by")
+        .first()
+    )
+    if found is None or not may_see(actor, found):
+        raise NotFound(f"there is no release {version} of {slug}")
+    return found
+
+
+def by_digest(actor: Actor, digest: str) -> list[Release]:
+    """Return the releases whose own digest or snapshot digest is the one given, as far as visible."""
+    require(actor, "see")
+    rows = Release.objects.filter(Q(digest=digest) | Q(snapshot_id=digest)).select_related("server__team")
+    return [one for one in rows if may_see(actor, one)]
+
+
+def snapshot_of(found: Release) -> Snapshot:
+    """Return a release's snapshot, as captured."""
+    return storage.load(found.snapshot, found.captured)
+
+
+def published_versions(owner: Server) -> list[str]:
+    """Return the versions that can be a base: published or deprecated."""
+    return list(owner.releases.filter(state__in=("published", "deprecated")).values_list("version", flat=True))
+
+
+def current_release(owner: Server) -> Release | None:
+    """Return the published release of highest precedence that is not deprecated."""
+    rows = list(owner.releases.filter(state="published"))
+    return max(rows, key=lambda one: sort_key(one.version), default=None)
+
+
+def standing_suspensions(owner: Server | None = None) -> QuerySet[Suspension]:
+    """Return suspensions that stand, of one server or of all."""
+    rows = Suspension.objects.filter(lifted_at=None).select_related("server", "by").order_by("at")
+    return rows if owner is None else rows.filter(server=owner)
+
+
+def counts() -> dict[str, int]:
+    """Return how many servers and published tools there are."""
+    return {
+        "servers": Server.objects.count(),
+        **Server.objects.exclude(current=None).aggregate(published=Count("pk")),
+    }
+
+
+@dataclass(frozen=True)
+class _Index:
+    stamp: tuple[tuple[str, str], ...]
+    index: MemoryIndex
+
+
+_cached: list[_Index] = []
+
+
+def catalog_index() -> MemoryIndex:
+    """Return the overlap index over the current releases, rebuilt when one of them changes.
+
+    Each process keeps its own; the stamp is read from the database on every use.
+    """
+    rows = Server.objects.exclude(current=None).order_by("slug")
+    stamp = tuple(rows.values_list("slug", "current__snapshot_id"))
+    if not _cached or _cached[0].stamp != stamp:
+        _cached[:] = [_Index(stamp, MemoryIndex(_catalog_items(stamp)))]
+    return _cached[0].index
+
+
+def _catalog_items(stamp: tuple[tuple[str, str], ...]) -> list[CatalogItem]:
+    lists = dict(
+        StoredSnapshot.objects.filter(pk__in={digest for _, digest in stamp}).values_list("digest", "lists")
+    )
+    members = [(slug, one) for slug, digest in stamp for found in lists[digest].values() for one in found]
+    items = storage.load_items(digest for _, digest in members)
+    return [CatalogItem(slug, items[digest]) for slug, digest in members]
+
+
+def connection(actor: Actor, slug: str, version: str, environment: str) -> dict[str, Any]:
+    """Return the connection block of a release, or say why it must not be used.
+
+    Raises `Conflict` for a suspended server and for a release that is not published.
+    """
+    found = release(actor, slug, version)
+    standing = standing_suspensions(found.server).filter(item="").first()
+    if standing is not None:
+        raise Conflict(f"{slug} is suspended: {standing.reason}", remedy="Use another server until it is lifted.")
+    if found.state not in ("published", "deprecated"):
+        raise Conflict(
+            f"{found} is {found.state}, and only published releases are connected to",
+            remedy="Leave the version out to get the current one.",
+        )
+    records = {record["environment"]: record for record in found.launch}
+    if not records:
+        raise Conflict(f"{found} has no launch record", remedy="Ask its owner how it is run.")
+    chosen = environment or ("production" if "production" in records else sorted(records)[0])
+    if chosen not in records:
+        raise NotFound(
+            f"{found} has no launch record for {chosen!r}", remedy=f"There are: {', '.join(sorted(records))}."
+        )
+    warning = f"{found} is deprecated: {found.end_reason}" if found.state == "deprecated" else ""
+    return {
+        "release": str(found),
+        "release_digest": found.digest,
+        "environment": chosen,
+        "environments": sorted(records),
+        "warning": warning,
+        "block": {"mcpServers": {slug: _block(records[chosen])}},
+    }
+
+
+def _block(record: dict[str, Any]) -> dict[str, Any]:
+    if record["transport"] == "stdio":
+        block = {"command": record["command"], "args": record.get("args", [])}
+        return block | ({"env": {name: f"${{{name}}}" for name in record["env"]}} if record.get("env") else {})
+    kind = "http" if record["transport"] == "streamable-http" else "sse"
+    block = {"type": kind, "url": record["url"]}
+    headers = {name: f"${{{name.upper().replace('-', '_')}}}" for name in record.get("headers", [])}
+    return block | ({"headers": headers} if headers else {})

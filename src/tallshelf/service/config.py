@@ -1,0 +1,113 @@
+"""Settings of a running service: a TOML file, and environment variables over it."""
+
+from __future__ import annotations
+
+import os
+import secrets
+import tomllib
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from tallshelf.core.errors import BadArgument
+
+FILE_NAME = "tallshelf.toml"
+KEY_FILE = "secret.key"
+
+
+@dataclass(frozen=True)
+class Config:
+    """How a service runs.
+
+    ``data`` holds the database and the key file; ``fetch_allow`` the origins that the service
+    may fetch, ``fetch_networks`` the private networks (CIDR) those may lead into.
+    """
+
+    data: Path
+    host: str = "127.0.0.1"
+    port: int = 8460
+    allowed_hosts: tuple[str, ...] = ("127.0.0.1", "localhost")
+    https: bool = False
+    workers: int = 1
+    capture_before_publish: bool = True
+    fetch_allow: tuple[str, ...] = ()
+    fetch_networks: tuple[str, ...] = ()
+    fetch_tokens: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def database(self) -> Path:
+        return self.data / "tallshelf.sqlite3"
+
+    @property
+    def key(self) -> str:
+        """The signing key; made on first use, readable by its owner only."""
+        path = self.data / KEY_FILE
+        try:
+            return path.read_text("ascii").strip()
+        except FileNotFoundError:
+            self.data.mkdir(parents=True, exist_ok=True)
+            handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+            with os.fdopen(handle, "w") as out:
+                out.write(secrets.token_urlsafe(64) + "\n")
+            return path.read_text("ascii").strip()
+
+
+_TABLES: dict[str, dict[str, tuple[str, type]]] = {
+    "service": {
+        "host": ("host", str),
+        "port": ("port", int),
+        "allowed_hosts": ("allowed_hosts", list),
+        "https": ("https", bool),
+        "workers": ("workers", int),
+        "capture_before_publish": ("capture_before_publish", bool),
+    },
+    "fetch": {
+        "allow": ("fetch_allow", list),
+        "networks": ("fetch_networks", list),
+        "tokens": ("fetch_tokens", dict),
+    },
+}
+
+
+def load_config(environ: Mapping[str, str]) -> Config:
+    """Read the settings; raise `BadArgument` naming the file and the key at fault.
+
+    ``TALLSHELF_DATA`` names the data directory; ``TALLSHELF_HOST``, ``TALLSHELF_PORT`` and
+    ``TALLSHELF_ALLOWED_HOSTS`` (by commas) override the file.
+    """
+    data = Path(environ.get("TALLSHELF_DATA") or "tallshelf-data").resolve()
+    values: dict[str, Any] = _read_file(data / FILE_NAME)
+    if environ.get("TALLSHELF_HOST"):
+        values["host"] = environ["TALLSHELF_HOST"]
+    if environ.get("TALLSHELF_PORT"):
+        try:
+            values["port"] = int(environ["TALLSHELF_PORT"])
+        except ValueError:
+            raise BadArgument(f"TALLSHELF_PORT is {environ['TALLSHELF_PORT']!r}, not a number") from None
+    if environ.get("TALLSHELF_ALLOWED_HOSTS"):
+        values["allowed_hosts"] = tuple(environ["TALLSHELF_ALLOWED_HOSTS"].split(","))
+    return Config(data=data, **values)
+
+
+def _read_file(path: Path) -> dict[str, Any]:
+    try:
+        tables = tomllib.loads(path.read_text("utf-8"))
+    except FileNotFoundError:
+        return {}
+    except (OSError, ValueError) as fault:
+        raise BadArgument(f"{path} cannot be read: {fault}") from None
+    values: dict[str, Any] = {}
+    for table, keys in tables.items():
+        if table not in _TABLES or not isinstance(keys, dict):
+            raise BadArgument(f"{path}: there is no table [{table}]", remedy=f"Tables are {', '.join(_TABLES)}.")
+        for key, value in keys.items():
+            if key not in _TABLES[table]:
+                raise BadArgument(
+                    f"{path}: [{table}] has no key {key!r}", remedy=f"Keys are {', '.join(_TABLES[table])}."
+                )
+            name, kind = _TABLES[table][key]
+            if not isinstance(value, kind) or (kind is int and isinstance(value, bool)):
+                raise BadArgument(f"{path}: [{table}] {key} must be {kind.__name__}, not {value!r}")
+            values[name] = tuple(value) if kind is list else value
+    return values

@@ -1,0 +1,39 @@
+"""Writing to the ledger, inside the transaction of the act it tells of."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from tallshelf.core.snapshot import canonical, digest
+from tallshelf.service.ledger.events import PAYLOADS, Event
+from tallshelf.service.ledger.models import Entry
+from tallshelf.service.people.actor import Actor
+
+GENESIS = "sha256:" + "0" * 64
+
+
+def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:
+    """Append one entry. It must be called inside the transaction of the act.
+
+    Raises ValueError for an unknown event or a payload with other members than registered.
+    """
+    if not transaction.get_connection().in_atomic_block:
+        raise ValueError("a ledger entry is written in the transaction of its act")
+    known = Event(event)
+    if set(payload) != PAYLOADS[known]:
+        raise ValueError(f"the payload of {known} must have exactly {sorted(PAYLOADS[known])}")
+    last = Entry.objects.order_by("-number").first()
+    fields: dict[str, Any] = {
+        "number": last.number + 1 if last else 1,
+        "at": timezone.now().isoformat(timespec="milliseconds").replace("+00:00", "Z"),
+        "event": known.value,
+        "actor": actor.username,
+        "via": actor.via,
+        "subject": str(payload.get("server") or payload.get("username") or payload.get("desk") or ""),
+        "body": canonical(payload).decode("utf-8"),
+        "previous": last.hash if last else GENESIS,
+    }
+    return Entry.objects.create(**fields, hash=digest(fields))

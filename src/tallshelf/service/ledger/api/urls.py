@@ -1,0 +1,7 @@
+from __future__ import annotations
+
+from django.urls import path
+
+from tallshelf.service.ledger.api import views
+
+urlpatterns = [path("ledger", views.LedgerView.as_view())]

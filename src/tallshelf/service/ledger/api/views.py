@@ -1,0 +1,48 @@
+"""The ledger over HTTP."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from tallshelf.service.ledger import queries
+from tallshelf.service.web.paging import paged
+
+
+class EntryRow(serializers.Serializer[Any]):
+    number = serializers.IntegerField()
+    at = serializers.CharField()
+    event = serializers.CharField()
+    actor = serializers.CharField()
+    via = serializers.CharField()
+    subject = serializers.CharField()
+    body = serializers.DictField()
+    previous = serializers.CharField()
+    hash = serializers.CharField()
+
+
+class LedgerView(APIView):
+    """Who did what, newest first."""
+
+    @extend_schema(
+        operation_id="list_ledger",
+        parameters=[OpenApiParameter("subject"), OpenApiParameter("event")],
+        responses=EntryRow(many=True),
+    )
+    def get(self, request: Request) -> Response:
+        rows = queries.entries(
+            request.user,
+            subject=request.query_params.get("subject", ""),
+            event=request.query_params.get("event", ""),
+        )
+        return Response(paged(request, rows, "number", _shape, descending=True))
+
+
+def _shape(row: dict[str, Any]) -> dict[str, Any]:
+    return {**row, "body": json.loads(row["body"])}

@@ -1,0 +1,53 @@
+"""Every event of the ledger, with the members that its payload must have."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class Event(StrEnum):
+    TEAM_ADDED = "team-added"
+    PERSON_ADDED = "person-added"
+    DESK_ADDED = "desk-added"
+    DESK_JOINED = "desk-joined"
+    TOKEN_MADE = "token-made"
+    TOKEN_ENDED = "token-ended"
+    SERVER_ENROLLED = "server-enrolled"
+    RULES_CHANGED = "rules-changed"
+    RELEASE_SUBMITTED = "release-submitted"
+    SNAPSHOT_REPLACED = "snapshot-replaced"
+    SIGNED_OFF = "signed-off"
+    REASSESSED = "reassessed"
+    REQUEST_TAKEN_BACK = "request-taken-back"
+    RELEASE_PUBLISHED = "release-published"
+    RELEASE_DECLINED = "release-declined"
+    RELEASE_DEPRECATED = "release-deprecated"
+    RELEASE_WITHDRAWN = "release-withdrawn"
+    SUSPENDED = "suspended"
+
+
+_RELEASE = {"server", "version", "release_digest"}
+
+PAYLOADS: dict[Event, frozenset[str]] = {
+    event: frozenset(members)
+    for event, members in {
+        Event.TEAM_ADDED: {"team", "title"},
+        Event.PERSON_ADDED: {"username", "role", "teams"},
+        Event.DESK_ADDED: {"desk", "title"},
+        Event.DESK_JOINED: {"desk", "username"},
+        Event.TOKEN_MADE: {"username", "name", "scopes"},
+        Event.TOKEN_ENDED: {"username", "name"},
+        Event.SERVER_ENROLLED: {"server", "team", "data_class"},
+        Event.RULES_CHANGED: {"version", "digest"},
+        Event.RELEASE_SUBMITTED: {*_RELEASE, "snapshot_digest", "assessment_digest", "request", "origin"},
+        Event.SNAPSHOT_REPLACED: {*_RELEASE, "snapshot_digest", "assessment_digest", "request", "voided"},
+        Event.SIGNED_OFF: {"server", "request", "desk", "answer", "release_digest", "assessment_digest", "rule_set", "note"},
+        Event.REASSESSED: {"server", "request", "assessment_digest", "because", "voided"},
+        Event.REQUEST_TAKEN_BACK: {*_RELEASE, "request"},
+        Event.RELEASE_PUBLISHED: {*_RELEASE, "request", "snapshot_digest", "assessment_digest"},
+        Event.RELEASE_DECLINED: {*_RELEASE, "request"},
+        Event.RELEASE_DEPRECATED: {*_RELEASE, "reason"},
+        Event.RELEASE_WITHDRAWN: {*_RELEASE, "reason"},
+        Event.SUSPENDED: {"server", "item", "reason"},
+    }.items()
+}

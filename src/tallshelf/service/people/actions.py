@@ -1,0 +1,186 @@
+"""Acts on people: accounts, teams, desks and tokens. Each is one transaction with its ledger entry.
+
+The ledger sits above people, so the entry is written through a function that the ledger app
+registers (`record`), not by importing it.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from collections.abc import Callable, Iterable
+from datetime import timedelta
+from typing import Any
+
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.utils import timezone
+
+from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
+from tallshelf.core.snapshot import is_slug
+from tallshelf.service.people import queries
+from tallshelf.service.people.actor import SCOPES, Actor
+from tallshelf.service.people.models import Desk, DeskSeat, Person, Role, Team, Token
+from tallshelf.service.people.permissions import ACTS, require
+
+TOKEN_PREFIX = "tls_"
+_LONGEST_DAYS = 366
+_USED_EVERY = timedelta(minutes=5)
+
+Record = Callable[[Actor, str, dict[str, Any]], None]
+_recorders: list[Record] = []
+
+SETUP = Actor(id=0, username="setup", name="Set-up on the machine", role="steward", teams=frozenset(), via="local")
+
+
+def register_recorder(record: Record) -> None:
+    """Let the ledger app take the entries of this one."""
+    _recorders[:] = [record]
+
+
+def _record(actor: Actor, event: str, payload: dict[str, Any]) -> None:
+    for record in _recorders:
+        record(actor, event, payload)
+
+
+@transaction.atomic
+def add_team(actor: Actor, slug: str, title: str) -> Team:
+    """Add a team, or return the one of that slug."""
+    require(actor, "administer")
+    if not is_slug(slug):
+        raise BadArgument(f"{slug!r} cannot name a team", remedy="Use lower-case letters, digits and single hyphens.")
+    found, made = Team.objects.get_or_create(slug=slug, defaults={"title": title})
+    if made:
+        _record(actor, "team-added", {"team": slug, "title": title})
+    return found
+
+
+@transaction.atomic
+def add_person(
+    actor: Actor, username: str, name: str, role: str, password: str | None = None, teams: Iterable[str] = ()
+) -> Person:
+    """Add an account. Without a password (CI) it can only be used by token."""
+    require(actor, "administer")
+    if not is_slug(username):
+        raise BadArgument(
+            f"{username!r} cannot name an account", remedy="Use lower-case letters, digits and single hyphens."
+        )
+    if role not in Role.values:
+        raise BadArgument(f"there is no role {role!r}", remedy=f"Roles are {', '.join(Role.values)}.")
+    if Person.objects.filter(username=username).exists():
+        raise Conflict(f"the account {username!r} exists already")
+    found = Person(username=username, name=name, role=role)
+    if password is None:
+        found.set_unusable_password()
+    else:
+        try:
+            validate_password(password, found)
+        except ValidationError as fault:
+            raise BadArgument(" ".join(fault.messages), remedy="Choose a longer password.") from None
+        found.set_password(password)
+    found.save()
+    found.teams.set([queries.team(slug) for slug in teams])
+    _record(actor, "person-added", {"username": username, "role": role, "teams": sorted(teams)})
+    return found
+
+
+@transaction.atomic
+def add_desk(actor: Actor, slug: str, title: str, *, owner_team_excluded: bool = True) -> Desk:
+    """Add a desk, or return the one of that slug."""
+    require(actor, "curate")
+    found, made = Desk.objects.get_or_create(
+        slug=slug, defaults={"title": title, "owner_team_excluded": owner_team_excluded}
+    )
+    if made:
+        _record(actor, "desk-added", {"desk": slug, "title": title})
+    return found
+
+
+@transaction.atomic
+def seat_at_desk(actor: Actor, desk: str, username: str) -> DeskSeat:
+    """Seat a person at a desk from now on. CI accounts never sit at one."""
+    require(actor, "curate")
+    where, who = Desk.objects.filter(slug=desk).first(), queries.person(username)
+    if where is None:
+        raise NotFound(f"there is no desk {desk!r}")
+    if who.role == Role.CI:
+        raise Denied("a CI account never signs off, and so sits at no desk")
+    if actor.username == username:
+        raise Denied("nobody seats themselves", remedy="Ask another curator.")
+    seat, made = DeskSeat.objects.get_or_create(desk=where, person=who, defaults={"since": timezone.now()})
+    if made:
+        if where.lead is None:
+            where.lead = who
+            where.save(update_fields=["lead"])
+        _record(actor, "desk-joined", {"desk": desk, "username": username})
+    return seat
+
+
+@transaction.atomic
+def make_token(
+    actor: Actor, name: str, scopes: Iterable[str], days: int, *, username: str | None = None
+) -> tuple[Token, str]:
+    """Make a token and return it with its secret, which is shown this once.
+
+    For another account (CI) it takes a steward; nobody can give a scope they lack.
+    """
+    wanted = sorted(set(scopes))
+    unknown = [scope for scope in wanted if scope not in SCOPES]
+    if unknown or not wanted:
+        raise BadArgument(f"there is no scope {', '.join(unknown) or '(none given)'}", remedy=f"Scopes: {', '.join(SCOPES)}.")
+    if not 1 <= days <= _LONGEST_DAYS:
+        raise BadArgument(f"a token lasts from 1 to {_LONGEST_DAYS} days, not {days}")
+    own = username in (None, actor.username)
+    require(actor, "own-tokens" if own else "administer")
+    if own and not set(wanted) <= actor.scopes:
+        raise Denied("a token cannot have a scope that its maker lacks")
+    who = queries.person(username or actor.username)
+    if who.role == Role.CI and not set(wanted) <= {"read", "check", "submit"}:
+        raise Denied("a CI account may read, check and submit, and nothing else")
+    if not name.strip():
+        raise BadArgument("a token needs a name", remedy="Say what it is for, such as the CI job.")
+    secret = TOKEN_PREFIX + secrets.token_urlsafe(32)
+    now = timezone.now()
+    token = Token.objects.create(
+        person=who,
+        name=name.strip()[:100],
+        hash=_hash(secret),
+        scopes=wanted,
+        created_at=now,
+        expires_at=now + timedelta(days=days),
+    )
+    _record(actor, "token-made", {"username": who.username, "name": token.name, "scopes": wanted})
+    return token, secret
+
+
+@transaction.atomic
+def end_token(actor: Actor, number: int) -> None:
+    """End a token at once; ending it again changes nothing."""
+    token = Token.objects.filter(pk=number).select_related("person").first()
+    if token is None or (token.person_id != actor.id and actor.role not in ACTS["administer"].roles):
+        raise NotFound("there is no such token of yours")
+    if token.ended_at is None:
+        token.ended_at = timezone.now()
+        token.save(update_fields=["ended_at"])
+        _record(actor, "token-ended", {"username": token.person.username, "name": token.name})
+
+
+def actor_by_token(secret: str) -> Actor | None:
+    """Return the actor of a token that is known, not expired and not ended."""
+    now = timezone.now()
+    token = (
+        Token.objects.filter(hash=_hash(secret), ended_at=None, expires_at__gt=now, person__is_active=True)
+        .select_related("person")
+        .first()
+    )
+    if token is None:
+        return None
+    if token.last_used_at is None or now - token.last_used_at > _USED_EVERY:
+        Token.objects.filter(pk=token.pk).update(last_used_at=now)
+    return queries.actor_for(token.person, via=f"token:{token.pk}", scopes=frozenset(token.scopes))
+
+
+def _hash(secret: str) -> str:
+    # The secret has 256 bits of its own, so a plain hash is enough and can be looked up.
+    return hashlib.sha256(secret.encode("utf-8")).hexdigest()

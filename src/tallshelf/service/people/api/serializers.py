@@ -1,0 +1,44 @@
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from tallshelf.service.people.actor import SCOPES
+
+
+class SignIn(serializers.Serializer[Any]):
+    username = serializers.CharField(max_length=64)
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class Me(serializers.Serializer[Any]):
+    username = serializers.CharField()
+    name = serializers.CharField()
+    role = serializers.CharField()
+    teams = serializers.ListField(child=serializers.CharField())
+    desks = serializers.ListField(child=serializers.CharField())
+
+
+class NewToken(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=100)
+    scopes = serializers.ListField(child=serializers.ChoiceField(SCOPES), allow_empty=False)
+    days = serializers.IntegerField(min_value=1, max_value=366, default=90)
+
+
+class TokenRow(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    scopes = serializers.ListField(child=serializers.CharField())
+    created_at = serializers.DateTimeField()
+    expires_at = serializers.DateTimeField()
+    last_used_at = serializers.DateTimeField(allow_null=True)
+
+
+class MadeToken(TokenRow):
+    secret = serializers.CharField(help_text="shown this once")
+
+
+class TeamRow(serializers.Serializer[Any]):
+    slug = serializers.CharField()
+    title = serializers.CharField()

@@ -1,0 +1,95 @@
+"""Sign-in, tokens and teams over HTTP."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth import authenticate, login, logout
+from drf_spectacular.utils import extend_schema
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import ScopedRateThrottle
+from rest_framework.views import APIView
+
+from tallshelf.core.errors import SignInNeeded
+from tallshelf.service.people import actions, queries
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.api import serializers as shapes
+from tallshelf.service.people.queries import actor_for
+
+
+def me(actor: Actor) -> dict[str, Any]:
+    return {
+        "username": actor.username,
+        "name": actor.name,
+        "role": actor.role,
+        "teams": sorted(actor.teams),
+        "desks": sorted(actor.desks),
+    }
+
+
+class SessionView(APIView):
+    """The console's session, and who a token belongs to."""
+
+    throttle_scope = "sign-in"
+
+    def get_permissions(self) -> list[Any]:
+        return [AllowAny()] if self.request.method == "POST" else super().get_permissions()
+
+    def get_authenticators(self) -> list[Any]:
+        return [] if self.request and self.request.method == "POST" else super().get_authenticators()
+
+    def get_throttles(self) -> list[Any]:
+        return [ScopedRateThrottle()] if self.request.method == "POST" else []
+
+    @extend_schema(operation_id="who_am_i", responses=shapes.Me)
+    def get(self, request: Request) -> Response:
+        return Response(me(request.user))
+
+    @extend_schema(operation_id="sign_in", request=shapes.SignIn, responses=shapes.Me)
+    def post(self, request: Request) -> Response:
+        given = shapes.SignIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        person = authenticate(request._request, **given.validated_data)
+        if person is None:
+            raise SignInNeeded("the name or the password is wrong", remedy="Check both; capitals count.")
+        login(request._request, person)
+        return Response(me(actor_for(person, via="session")))
+
+    @extend_schema(operation_id="sign_out", responses={204: None})
+    def delete(self, request: Request) -> Response:
+        logout(request._request)
+        return Response(status=204)
+
+
+class TokensView(APIView):
+    """One's own tokens."""
+
+    @extend_schema(operation_id="list_tokens", responses=shapes.TokenRow(many=True))
+    def get(self, request: Request) -> Response:
+        return Response({"results": queries.tokens_of(request.user), "next": None})
+
+    @extend_schema(operation_id="make_token", request=shapes.NewToken, responses={201: shapes.MadeToken})
+    def post(self, request: Request) -> Response:
+        given = shapes.NewToken(data=request.data)
+        given.is_valid(raise_exception=True)
+        token, secret = actions.make_token(request.user, **given.validated_data)
+        return Response({**shapes.TokenRow(token).data, "secret": secret}, status=201)
+
+
+class TokenView(APIView):
+    """One token of one's own."""
+
+    @extend_schema(operation_id="end_token", responses={204: None})
+    def delete(self, request: Request, number: int) -> Response:
+        actions.end_token(request.user, number)
+        return Response(status=204)
+
+
+class TeamsView(APIView):
+    """All teams."""
+
+    @extend_schema(operation_id="list_teams", responses=shapes.TeamRow(many=True))
+    def get(self, request: Request) -> Response:
+        return Response({"results": list(queries.teams()), "next": None})

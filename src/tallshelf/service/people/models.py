@@ -1,0 +1,87 @@
+"""People, teams, desks and tokens."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
+from django.db import models
+
+
+class Role(models.TextChoices):
+    """What a person may do at large; see `tallshelf.service.people.permissions`."""
+
+    READER = "reader"
+    SUBMITTER = "submitter"
+    CURATOR = "curator"
+    STEWARD = "steward"
+    CI = "ci"
+
+
+class Team(models.Model):
+    """A team that owns servers."""
+
+    slug = models.SlugField(unique=True, max_length=64)
+    title = models.CharField(max_length=100)
+
+    def __str__(self) -> str:
+        return self.slug
+
+
+class Person(AbstractBaseUser):
+    """An account: a person, or a CI job (which can never sign off)."""
+
+    username = models.CharField(unique=True, max_length=64)
+    name = models.CharField(max_length=100)
+    role = models.CharField(max_length=16, choices=Role)
+    is_active = models.BooleanField(default=True)
+    teams: models.ManyToManyField[Team, Team] = models.ManyToManyField(Team, related_name="people")
+
+    objects: ClassVar[BaseUserManager[Person]] = BaseUserManager()
+
+    USERNAME_FIELD = "username"
+    REQUIRED_FIELDS: ClassVar[list[str]] = ["name", "role"]
+
+    def __str__(self) -> str:
+        return self.username
+
+
+class Desk(models.Model):
+    """A group of reviewers that answers for one concern.
+
+    ``owner_team_excluded`` bars members of the owner team, on top of whoever submitted.
+    """
+
+    slug = models.SlugField(unique=True, max_length=64)
+    title = models.CharField(max_length=100)
+    lead = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    owner_team_excluded = models.BooleanField(default=True)
+
+    def __str__(self) -> str:
+        return self.slug
+
+
+class DeskSeat(models.Model):
+    """One person at one desk, since when: nobody signs a request that opened before they sat down."""
+
+    desk = models.ForeignKey(Desk, on_delete=models.CASCADE, related_name="seats")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="seats")
+    since = models.DateTimeField()
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["desk", "person"], name="one_seat_each")
+        ]
+
+
+class Token(models.Model):
+    """A bearer token; only its hash is kept."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="tokens")
+    name = models.CharField(max_length=100)
+    hash = models.CharField(unique=True, max_length=64)
+    scopes = models.JSONField()
+    created_at = models.DateTimeField()
+    expires_at = models.DateTimeField()
+    last_used_at = models.DateTimeField(null=True)
+    ended_at = models.DateTimeField(null=True)

@@ -1,0 +1,61 @@
+"""Reads about people."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import QuerySet
+
+from tallshelf.core.errors import NotFound
+from tallshelf.service.people.actor import ALL_SCOPES, Actor
+from tallshelf.service.people.models import Desk, DeskSeat, Person, Team, Token
+
+
+def actor_for(person: Person, *, via: str, scopes: frozenset[str] = ALL_SCOPES) -> Actor:
+    """Build the one value that stands for a caller."""
+    return Actor(
+        id=person.pk,
+        username=person.username,
+        name=person.name,
+        role=person.role,
+        teams=frozenset(person.teams.values_list("slug", flat=True)),
+        desks=frozenset(person.seats.values_list("desk__slug", flat=True)),
+        scopes=scopes,
+        via=via,
+    )
+
+
+def team(slug: str) -> Team:
+    """Return a team; raise `NotFound` with the teams there are."""
+    found = Team.objects.filter(slug=slug).first()
+    if found is None:
+        known = ", ".join(Team.objects.order_by("slug").values_list("slug", flat=True)[:20])
+        raise NotFound(f"there is no team {slug!r}", remedy=f"Teams are: {known or 'none yet'}.")
+    return found
+
+
+def person(username: str) -> Person:
+    """Return an account; raise `NotFound`."""
+    found = Person.objects.filter(username=username).first()
+    if found is None:
+        raise NotFound(f"there is no account {username!r}")
+    return found
+
+
+def teams() -> QuerySet[Team, dict[str, Any]]:
+    return Team.objects.order_by("slug").values("slug", "title")
+
+
+def desk_titles() -> dict[str, str]:
+    return dict(Desk.objects.values_list("slug", "title"))
+
+
+def seats_at(desks: set[str]) -> list[DeskSeat]:
+    """Return the seats of some desks, with desk, person and the person's teams."""
+    rows = DeskSeat.objects.filter(desk__slug__in=desks).select_related("desk", "person")
+    return list(rows.prefetch_related("person__teams").order_by("desk__slug", "person__username"))
+
+
+def tokens_of(actor: Actor) -> list[dict[str, Any]]:
+    rows = Token.objects.filter(person_id=actor.id, ended_at=None).order_by("-created_at")
+    return list(rows.values("id", "name", "scopes", "created_at", "expires_at", "last_used_at"))

@@ -1,0 +1,91 @@
+"""Requests over HTTP: translate, never decide."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from tallshelf.core.reports import assessment_document, assessment_text
+from tallshelf.service.catalog.api.views import given
+from tallshelf.service.review import actions, queries
+from tallshelf.service.review.api import serializers as shapes
+
+
+class SubmitView(APIView):
+    """Submit a release for review."""
+
+    @extend_schema(
+        operation_id="submit_release",
+        request=shapes.Submission,
+        responses={201: shapes.RequestDetail, 200: shapes.RequestDetail},
+    )
+    def post(self, request: Request, slug: str) -> Response:
+        body = given(shapes.Submission, request)
+        submission = actions.read_submission(
+            request.user, body["snapshot"], body["version"], body["launch"], body["note"]
+        )
+        found, made = actions.submit(request.user, slug, submission, request=body["request"])
+        return Response(queries.detail(request.user, found), status=201 if made else 200)
+
+
+class CheckView(APIView):
+    """Assess a snapshot with all that the service knows, storing nothing."""
+
+    @extend_schema(operation_id="check_snapshot", request=shapes.Check, responses=shapes.Checked)
+    def post(self, request: Request, slug: str) -> Response:
+        body = given(shapes.Check, request)
+        submission = actions.read_submission(request.user, body["snapshot"], body["version"], body["launch"])
+        assessment = actions.check(request.user, slug, submission, base=body["base"])
+        name = f"{slug} {submission.version}"
+        return Response(
+            {"assessment": assessment_document(assessment), "text": assessment_text(assessment, name)}
+        )
+
+
+class RequestsView(APIView):
+    """Requests, those that wait for the asker first."""
+
+    @extend_schema(
+        operation_id="list_requests",
+        parameters=[OpenApiParameter("state", description="a state, or `live` for all undecided ones")],
+        responses=shapes.RequestsPage,
+    )
+    def get(self, request: Request) -> Response:
+        rows = queries.requests(request.user, state=request.query_params.get("state", ""))
+        return Response({"results": queries.queue(request.user, rows), "next": None})
+
+
+class RequestView(APIView):
+    """One request with its facts, route, sign-offs and assessment."""
+
+    @extend_schema(operation_id="get_request", responses=shapes.RequestDetail)
+    def get(self, request: Request, number: int) -> Response:
+        return Response(queries.detail(request.user, queries.request(request.user, number)))
+
+
+class SignOffsView(APIView):
+    """Answer a request."""
+
+    @extend_schema(operation_id="sign_off", request=shapes.SignOff, responses=shapes.RequestDetail)
+    def post(self, request: Request, number: int) -> Response:
+        body = given(shapes.SignOff, request)
+        found = actions.sign_off(request.user, number, body.pop("answer"), **body)
+        return Response(queries.detail(request.user, found))
+
+
+class PublicationView(APIView):
+    """Publish what was agreed to."""
+
+    @extend_schema(operation_id="publish", request=None, responses=shapes.RequestDetail)
+    def post(self, request: Request, number: int) -> Response:
+        return Response(queries.detail(request.user, actions.publish(request.user, number)))
+
+
+class TakeBackView(APIView):
+    """Take a request back."""
+
+    @extend_schema(operation_id="take_back", request=None, responses=shapes.RequestDetail)
+    def post(self, request: Request, number: int) -> Response:
+        return Response(queries.detail(request.user, actions.take_back(request.user, number)))

@@ -1,0 +1,113 @@
+"""Django settings, drawn from `tallshelf.service.config`."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from tallshelf.service.config import load_config
+
+CONFIG = load_config(os.environ)
+CONFIG.data.mkdir(parents=True, exist_ok=True)
+
+SECRET_KEY = CONFIG.key
+DEBUG = False
+ALLOWED_HOSTS = list(CONFIG.allowed_hosts)
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+ROOT_URLCONF = "tallshelf.service.urls"
+WSGI_APPLICATION = "tallshelf.service.wsgi.application"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "tallshelf.service.people",
+    "tallshelf.service.ledger",
+    "tallshelf.service.catalog",
+    "tallshelf.service.review",
+]
+MIDDLEWARE = [
+    "tallshelf.service.web.middleware.SecurityHeaders",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+]
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": False}]
+APPEND_SLASH = False
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": CONFIG.database,
+        "CONN_MAX_AGE": None,
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=wal; PRAGMA synchronous=normal; PRAGMA foreign_keys=on;",
+        },
+    }
+}
+
+AUTH_USER_MODEL = "people.Person"
+AUTH_PASSWORD_VALIDATORS = [
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 10},
+    },
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+
+SESSION_COOKIE_NAME = "tallshelf_session"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CONFIG.https
+SESSION_COOKIE_AGE = 12 * 3600
+CSRF_COOKIE_NAME = "tallshelf_csrf"
+CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SECURE = CONFIG.https
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if CONFIG.https else None
+SECURE_CONTENT_TYPE_NOSNIFF = True
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8_000_000
+
+STATIC_URL = "/static/"
+STATICFILES_DIRS = [Path(__file__).parent / "static"]
+CONSOLE_DIR = Path(__file__).parent / "static" / "console"
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_AUTOREFRESH = False
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": [
+        "tallshelf.service.web.authentication.TokenAuthentication",
+        "tallshelf.service.web.authentication.ConsoleSession",
+    ],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["tallshelf.service.web.render.FastJSON"],
+    "DEFAULT_PARSER_CLASSES": ["tallshelf.service.web.parse.StrictJSON"],
+    "EXCEPTION_HANDLER": "tallshelf.service.web.problems.handle",
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "DEFAULT_THROTTLE_RATES": {"sign-in": "20/min"},
+    "UNAUTHENTICATED_USER": None,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Tall Shelf",
+    "DESCRIPTION": "An internal catalog of approved tool servers.",
+    "VERSION": "1",
+    "OAS_VERSION": "3.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "SCHEMA_PATH_PREFIX": "/api/v1",
+}
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
+    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "root": {"handlers": ["stderr"], "level": "WARNING"},
+}

@@ -1,0 +1,24 @@
+"""Every address of the service."""
+
+from __future__ import annotations
+
+from django.urls import include, path, re_path
+from drf_spectacular.views import SpectacularJSONAPIView
+from rest_framework.permissions import AllowAny
+
+from tallshelf.service.web import console, health
+
+urlpatterns = [
+    path("health/live", health.live),
+    path("health/ready", health.ready),
+    path(
+        "api/v1/openapi.json",
+        SpectacularJSONAPIView.as_view(permission_classes=[AllowAny], authentication_classes=[]),
+    ),
+    path("api/v1/", include("tallshelf.service.people.api.urls")),
+    path("api/v1/", include("tallshelf.service.ledger.api.urls")),
+    path("api/v1/", include("tallshelf.service.catalog.api.urls")),
+    path("api/v1/", include("tallshelf.service.review.api.urls")),
+    re_path(r"^api/", console.no_such_address),
+    re_path(r"^(?!static/).*$", console.page),
+]

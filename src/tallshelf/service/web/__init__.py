@@ -1,0 +1,1 @@
+"""What every app's API shares: authentication, problem documents, rendering, pages."""

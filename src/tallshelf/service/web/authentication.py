@@ -1,0 +1,47 @@
+"""Who is asking: built once here, as one `Actor`, for actions and queries alike."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework.authentication import BaseAuthentication, CSRFCheck
+from rest_framework.exceptions import PermissionDenied
+
+from tallshelf.core.errors import SignInNeeded
+from tallshelf.service.people import actions
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.queries import actor_for
+
+
+class TokenAuthentication(BaseAuthentication):
+    """``Authorization: Bearer TOKEN``."""
+
+    def authenticate(self, request: Any) -> tuple[Any, Actor] | None:
+        kind, _, secret = request.META.get("HTTP_AUTHORIZATION", "").partition(" ")
+        if kind.lower() != "bearer":
+            return None
+        actor = actions.actor_by_token(secret.strip())
+        if actor is None:
+            raise SignInNeeded(
+                "the token is unknown, expired or ended", remedy="Make a new one, or sign in again."
+            )
+        return actor, actor
+
+    def authenticate_header(self, request: Any) -> str:
+        return "Bearer"
+
+
+class ConsoleSession(BaseAuthentication):
+    """The console's session cookie, with a CSRF token on everything that changes something."""
+
+    def authenticate(self, request: Any) -> tuple[Any, Actor] | None:
+        person = getattr(request._request, "user", None)
+        if person is None or not person.is_authenticated or not person.is_active:
+            return None
+        check = CSRFCheck(lambda _: None)
+        check.process_request(request)
+        reason = check.process_view(request, None, (), {})
+        if reason:
+            raise PermissionDenied(f"CSRF check failed: {reason}")
+        actor = actor_for(person, via=f"session:{(request._request.session.session_key or '')[:8]}")
+        return actor, actor

@@ -1,0 +1,32 @@
+"""The console's one page, and the answer to addresses that do not exist."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+from tallshelf.core.errors import NotFound
+from tallshelf.service.web.problems import problem
+
+
+@ensure_csrf_cookie
+def page(request: HttpRequest) -> HttpResponse:
+    """Serve the built console for every address that is not the API's."""
+    index = settings.CONSOLE_DIR / "index.html"
+    try:
+        response = HttpResponse(index.read_bytes())
+    except FileNotFoundError:
+        return HttpResponse(
+            "The console is not built. Run `make console`; the API works without it.\n",
+            status=503,
+            content_type="text/plain",
+        )
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+def no_such_address(request: HttpRequest) -> JsonResponse:
+    """Answer unknown API addresses with a problem document."""
+    error = NotFound(f"there is no {request.path}", remedy="See /api/v1/openapi.json.")
+    return JsonResponse(problem(error), status=404, content_type="application/problem+json")

@@ -1,0 +1,120 @@
+"""Errors as problem documents (RFC 9457): the one place where they become HTTP."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from django.core.exceptions import RequestDataTooBig
+from django.http import Http404
+from rest_framework import exceptions
+from rest_framework.response import Response
+
+from tallshelf.core.errors import (
+    BadArgument,
+    BadDocument,
+    Conflict,
+    Denied,
+    NotFound,
+    NotInstalled,
+    OverLimit,
+    Place,
+    ServiceFault,
+    ShelfError,
+    SignInNeeded,
+    Unreachable,
+)
+
+log = logging.getLogger(__name__)
+
+STATUS: dict[type[ShelfError], int] = {
+    ShelfError: 500,
+    BadArgument: 400,
+    BadDocument: 422,
+    OverLimit: 413,
+    NotFound: 404,
+    Conflict: 409,
+    Denied: 403,
+    SignInNeeded: 401,
+    Unreachable: 502,
+    ServiceFault: 500,
+    NotInstalled: 501,
+}
+
+
+def status_of(error: ShelfError) -> int:
+    """Return the HTTP status for an error."""
+    return next(STATUS[cls] for cls in type(error).__mro__ if cls in STATUS)
+
+
+def problem(error: ShelfError) -> dict[str, Any]:
+    """Return the problem document for an error."""
+    document: dict[str, Any] = {
+        "type": f"urn:tallshelf:problem:{error.code}",
+        "title": error.title,
+        "status": status_of(error),
+        "detail": error.reason,
+    }
+    if error.remedy:
+        document["remedy"] = error.remedy
+    if error.places:
+        document["errors"] = [{"pointer": one.pointer, "detail": one.detail} for one in error.places]
+    return document
+
+
+def handle(raised: Exception, context: dict[str, Any]) -> Response | None:
+    """Answer any error that a view raised; None leaves it to Django (a 500 with a log entry)."""
+    error = _translate(raised)
+    if error is None:
+        return None
+    response = Response(
+        problem(error), status=status_of(error), content_type="application/problem+json"
+    )
+    if isinstance(error, SignInNeeded):
+        response["WWW-Authenticate"] = "Bearer"
+    if isinstance(raised, exceptions.Throttled) and raised.wait:
+        response.status_code = 429
+        response.data["status"] = 429
+        response["Retry-After"] = str(int(raised.wait))
+    return response
+
+
+def _translate(raised: Exception) -> ShelfError | None:
+    if isinstance(raised, ShelfError):
+        return raised
+    if isinstance(raised, exceptions.ValidationError):
+        places = tuple(_places(raised.detail, ""))
+        first = places[0]
+        return BadArgument(f"{first.pointer or 'the body'}: {first.detail}", places=places)
+    if isinstance(raised, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
+        return SignInNeeded(str(raised.detail), remedy="Sign in, or send a token as a bearer token.")
+    if isinstance(raised, exceptions.Throttled):
+        return Denied("too many attempts in a short time", remedy="Wait a minute and try again.")
+    if isinstance(raised, exceptions.PermissionDenied):
+        return Denied(str(raised.detail))
+    if isinstance(raised, Http404 | exceptions.NotFound):
+        return NotFound("there is nothing at this address")
+    if isinstance(raised, RequestDataTooBig):
+        return OverLimit("the request is larger than 8 MB")
+    if isinstance(raised, exceptions.APIException):
+        return BadArgument(str(raised.detail))
+    return None
+
+
+def _places(detail: Any, pointer: str) -> list[Place]:
+    if isinstance(detail, dict):
+        return [
+            place
+            for name, child in detail.items()
+            for place in _places(child, pointer if name == "non_field_errors" else f"{pointer}/{name}")
+        ]
+    if isinstance(detail, list):
+        return [
+            place
+            for index, child in enumerate(detail)
+            for place in (
+                _places(child, f"{pointer}/{index}") if isinstance(child, dict) and child else _places(child, pointer)
+            )
+            if not isinstance(child, dict) or child
+        ]
+    return [Place(pointer, str(detail))]
