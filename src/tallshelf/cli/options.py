@@ -5,11 +5,14 @@ from __future__ import annotations
 import argparse
 import shlex
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.snapshot import Snapshot, parse_reference, parse_snapshot
-from tallshelf.protocol.endpoints import Bounds, Endpoint, HttpEndpoint, StdioEndpoint
+
+if TYPE_CHECKING:
+    from tallshelf.protocol import Bounds, Endpoint
 
 
 def add_format(parser: argparse.ArgumentParser, *formats: str) -> None:
@@ -40,6 +43,9 @@ def add_endpoint(parser: argparse.ArgumentParser) -> None:
 
 def endpoint_from(args: argparse.Namespace, io: IO) -> tuple[Endpoint, str, Bounds]:
     """Return the endpoint, the name of its credential, and the bounds that the options ask for."""
+    # The SDK takes most of a second to load; commands that capture nothing do without it.
+    from tallshelf.protocol import Bounds, HttpEndpoint, StdioEndpoint
+
     bounds = Bounds(request_seconds=args.time_limit, total_seconds=args.time_limit * 5)
     if args.stdio is not None:
         if args.bearer_from or args.header_from:

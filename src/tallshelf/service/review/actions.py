@@ -323,6 +323,8 @@ def sign_off(
 
 def _desk_for(actor: Actor, found: Request, desk: str) -> str:
     """Return the desk to sign at; raise `Denied` with the reason when there is none."""
+    if actor.username in found.submitters:
+        raise Denied("nobody signs off what they submitted", remedy="The desks that are asked will look at it.")
     where = queries.standing(found)
     asked = {one.desk: one for one in where.asked}
     if desk and desk not in asked:

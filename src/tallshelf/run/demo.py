@@ -1,0 +1,123 @@
+"""``tallshelf demo``: a service with made-up data, or the whole job played without a person."""
+
+from __future__ import annotations
+
+import argparse
+import os
+from pathlib import Path
+
+from tallshelf.cli.io import IO
+from tallshelf.core.errors import BadArgument, Conflict, Unreachable
+from tallshelf.run.ports import is_free
+from tallshelf.run.scenario.people import ACCOUNTS, PASSWORD
+
+DESCRIPTION = """\
+Run a service for the made-up company Pellam Sound Ferries, with two of its tool servers running
+beside it. Everything is kept in one directory. Or play the whole job once, by --tour."""
+EXAMPLES = """\
+tallshelf demo
+tallshelf demo --port 8470 --data /tmp/demo
+tallshelf demo --tour"""
+
+DEFAULT_PORT = 8460
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--data", metavar="DIR", help="where everything is kept (./tallshelf-demo)")
+    parser.add_argument("--port", type=int, help=f"the port (TALLSHELF_PORT, else {DEFAULT_PORT}); the next two serve tools")
+    parser.add_argument("--tour", action="store_true", help="play the job from capture to ledger on a scratch directory")
+
+
+def run(args: argparse.Namespace, io: IO) -> int:
+    if args.tour:
+        from tallshelf.run.tour import play_tour
+
+        return play_tour(io)
+    port = args.port if args.port is not None else _port(io.environ.get("TALLSHELF_PORT"))
+    data = Path(args.data or "tallshelf-demo").resolve()
+    return _demo(data, port, io)
+
+
+def _port(text: str | None) -> int:
+    if not text:
+        return DEFAULT_PORT
+    if not text.isascii() or not text.isdigit():
+        raise BadArgument(f"TALLSHELF_PORT is {text!r}, not a number")
+    return int(text)
+
+
+def _demo(data: Path, port: int, io: IO) -> int:
+    from tallshelf.run.serve import serve
+    from tallshelf.run.service_setup import migrate, prepare
+    from tallshelf.run.tool_servers import ToolServers
+
+    ports = {"tide-tables": port + 1, "fare-desk": port + 2}
+    _check_directory(data, port)
+    for one in (port, *ports.values()):
+        if not 1 <= one <= 65535 or not is_free("127.0.0.1", one):
+            raise Unreachable(f"port {one} is not free", remedy="Choose another by --port; the demo uses three in a row.")
+    os.environ["TALLSHELF_PORT"], os.environ["TALLSHELF_HOST"] = str(port), "127.0.0.1"
+    prepare(data)
+    migrate()
+    with ToolServers() as tools:
+        _load(tools, ports, data, port, io)
+        tools.start("tide-tables", "1.1.0+running", ports["tide-tables"])
+        io.print(_welcome(port))
+        serve(io)
+    return 0
+
+
+def _check_directory(data: Path, port: int) -> None:
+    """Make the directory with the settings of the demo; refuse one that is something else."""
+    settings = data / "tallshelf.toml"
+    origins = ", ".join(f'"http://127.0.0.1:{port + step}"' for step in (1, 2))
+    wanted = f"# Written by `tallshelf demo`.\n[fetch]\nallow = [{origins}]\n"
+    if settings.exists() and settings.read_text("utf-8") != wanted:
+        raise Conflict(
+            f"{data} holds another service, or the demo on another port",
+            remedy="Choose another directory by --data, or remove this one.",
+        )
+    if data.exists() and not settings.exists() and any(data.iterdir()):
+        raise Conflict(f"{data} is not empty and not a demo's", remedy="Choose another directory by --data.")
+    data.mkdir(parents=True, exist_ok=True)
+    settings.write_text(wanted, "utf-8")
+
+
+def _load(tools: object, ports: dict[str, int], data: Path, port: int, io: IO) -> None:
+    from tallshelf.run.scenario.history import add_people, play
+    from tallshelf.run.tool_servers import ToolServers
+    from tallshelf.service.people.models import Person
+
+    assert isinstance(tools, ToolServers)
+    tools.start("fare-desk", "1.0.0", ports["fare-desk"])
+    done = data / "scenario.done"
+    if not done.exists():
+        if Person.objects.exists():
+            raise Conflict(f"loading the demo into {data} was cut short", remedy="Remove the directory and start again.")
+        io.print("Loading the demo…")
+        io.out.flush()
+        tools.start("tide-tables", "1.1.0", ports["tide-tables"])
+        add_people()
+        urls = {name: f"http://127.0.0.1:{one}/mcp" for name, one in ports.items()}
+        play(urls, lambda text: io.print(f"  {text}"))
+        done.write_text("The scenario was loaded.\n", "utf-8")
+    tools.start("fare-desk", "1.1.0", ports["fare-desk"])
+
+
+def _welcome(port: int) -> str:
+    rows = [
+        f"  {one.username:<10} {one.role:<10} {one.name}"
+        + (f", team {', '.join(one.teams)}" if one.teams else "")
+        + (f", desk {', '.join(one.desks)}" if one.desks else "")
+        for one in ACCOUNTS
+        if one.role != "ci"
+    ]
+    return "\n".join(
+        [
+            "",
+            "Pellam Sound Ferries, a made-up company. Everybody's password is " + PASSWORD,
+            *rows,
+            f"  running over HTTP: tide-tables (it has drifted) on {port + 1}, fare-desk on {port + 2}",
+            "",
+        ]
+    )

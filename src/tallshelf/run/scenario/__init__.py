@@ -1,0 +1,1 @@
+"""Pellam Sound Ferries: a made-up company, its tool servers, people and history."""

@@ -1,0 +1,46 @@
+"""Starting and stopping the scenario's HTTP tool servers."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from types import TracebackType
+
+from tallshelf.run.ports import wait_for
+
+
+class ToolServers:
+    """The tool servers that run over HTTP, as child processes that end with us."""
+
+    def __init__(self) -> None:
+        self._processes: dict[str, subprocess.Popen[bytes]] = {}
+
+    def start(self, name: str, version: str, port: int) -> None:
+        """Start a server, in the place of the one of that name."""
+        self.stop(name)
+        self._processes[name] = subprocess.Popen(
+            [sys.executable, "-m", "tallshelf.run.scenario.tool_server", name, version, "--port", str(port)],
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+        )
+        wait_for(port)
+
+    def stop(self, name: str) -> None:
+        """Stop a server, if it runs."""
+        process = self._processes.pop(name, None)
+        if process is not None:
+            process.terminate()
+            try:
+                process.wait(5)
+            except subprocess.TimeoutExpired:
+                process.kill()
+                process.wait()
+
+    def __enter__(self) -> ToolServers:
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        for name in list(self._processes):
+            self.stop(name)

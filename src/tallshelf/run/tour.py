@@ -1,0 +1,227 @@
+"""The tour: the whole job, played by the real commands against a real service."""
+
+from __future__ import annotations
+
+import json
+import os
+import shlex
+import subprocess
+import sys
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from tallshelf.cli.io import IO
+from tallshelf.run.ports import free_ports, wait_for
+
+_SERVER = "-m tallshelf.run.scenario.tool_server"
+
+
+@dataclass(frozen=True)
+class Stage:
+    """One command: what it shows, its words, its expected exit code, and what it must print."""
+
+    why: str
+    words: str
+    code: int = 0
+    shows: str = ""
+    by: str = ""
+
+
+class StageFailed(Exception):
+    """A command of the tour did something else than it should."""
+
+
+class Tour:
+    """Runs stages in a scratch directory and prints each command with its real output."""
+
+    def __init__(self, home: Path, io: IO) -> None:
+        self.home = home
+        self.io = io
+        self.tokens: dict[str, str] = {}
+        self.url = ""
+
+    def environment(self, by: str = "") -> dict[str, str]:
+        """Return the environment of one account: its token, the service, and nothing of the caller's."""
+        kept = {name: os.environ[name] for name in ("PATH", "LANG", "PYTHONPATH", "VIRTUAL_ENV") if name in os.environ}
+        own = {"HOME": str(self.home), "TALLSHELF_DATA": str(self.home / "data"), "NO_COLOR": "1"}
+        service = {"TALLSHELF_URL": self.url, "TALLSHELF_TOKEN": self.tokens[by]} if by else {}
+        return {**kept, **own, **service}
+
+    def play(self, stage: Stage) -> str:
+        """Run one stage, print it, and return its standard output."""
+        words = [word.replace("PYTHON", sys.executable) for word in shlex.split(stage.words)]
+        who = f"  (as {stage.by})" if stage.by else ""
+        self.io.print(f"\n# {stage.why}{who}")
+        self.io.print(f"$ tallshelf {stage.words.replace('PYTHON', 'python')}")
+        done = subprocess.run(
+            [sys.executable, "-m", "tallshelf", *words],
+            cwd=self.home,
+            env=self.environment(stage.by),
+            stdin=subprocess.DEVNULL,
+            capture_output=True,
+            text=True,
+            timeout=120,
+            check=False,
+        )
+        secret = stage.words.startswith("admin token")
+        shown = "(the token)\n" if secret and done.returncode == 0 else done.stdout
+        self.io.out.write(shown + done.stderr)
+        if done.returncode != stage.code:
+            raise StageFailed(f"exit code {done.returncode} instead of {stage.code}")
+        if stage.shows not in done.stdout + done.stderr:
+            raise StageFailed(f"the output does not say {stage.shows!r}")
+        if stage.code:
+            self.io.print(f"(exit code {stage.code}, as it should be)")
+        self.io.out.flush()
+        return done.stdout
+
+
+_LOOK = (
+    Stage(
+        "Take down what a running server really declares",
+        f"capture --stdio 'PYTHON {_SERVER} berth-planner 1.4.2' -o published.json",
+        shows="about",
+    ),
+    Stage(
+        "and its next release",
+        f"capture --stdio 'PYTHON {_SERVER} berth-planner 1.5.0' -o next.json",
+        shows="digest",
+    ),
+    Stage(
+        "Try a tool",
+        "try find_free_berth vessel_length=84 from=2026-06-01T06:00:00Z until=2026-06-01T09:00:00Z "
+        f"--stdio 'PYTHON {_SERVER} berth-planner 1.4.2'",
+        shows="fits the output schema",
+    ),
+    Stage("Read it as a model will", "outline published.json", shows="find_free_berth"),
+    Stage("What breaks, and for whom?", "compare published.json next.json --gate", 1, "`basin` is now required"),
+    Stage("Names and words", "lint next.json", 1, "contradicting-annotation"),
+    Stage(
+        "A second server, that looks up crew",
+        f"capture --stdio 'PYTHON {_SERVER} crew-roster 2.1.0' -o roster.json",
+    ),
+    Stage(
+        "and one more, over HTTP",
+        "capture --http http://127.0.0.1:TOOLS/mcp -o certificates.json",
+        shows="crew-certificates",
+    ),
+    Stage("Do two tools do the same job?", "overlap roster.json certificates.json", shows="same-job"),
+    Stage("All of it on one page, for CI", "check next.json --base published.json", 1, "does not pass"),
+)
+_SET_UP = (
+    Stage("Set up a service", "admin init --steward pell", shows="Set up"),
+    Stage("with a team", "admin add-team berths --title Berths"),
+    Stage("a submitter", "admin add-user tomas --name 'Tomas Eide' --role submitter --team berths"),
+    Stage("and a curator", "admin add-user ines --name 'Ines Varga' --role curator --desk curators"),
+    Stage(
+        "and a security reviewer", "admin add-user runa --name 'Runa Blythe' --role reader --desk security"
+    ),
+)
+_RELEASE = (
+    Stage(
+        "Put the server on the shelf",
+        "enrol berth-planner --title 'Berth planner' --team berths --contact berths@pellam.example",
+        by="tomas",
+        shows="on the shelf",
+    ),
+    Stage("Check it against the catalog", "check published.json --base berth-planner", by="tomas", shows="passes"),
+    Stage(
+        "Ask to publish it",
+        "submit berth-planner published.json --launch launch.json --note 'First release.'",
+        by="tomas",
+        shows="Request 1",
+    ),
+    Stage("Nobody signs what they submitted", "answer 1 --agree", 2, "nobody", by="tomas"),
+    Stage("What waits for the curator?", "queue", by="ines", shows="berth-planner 1.4.2"),
+    Stage("Read the request", "show 1", by="ines", shows="Curators"),
+    Stage("Agree to exactly these bytes", "answer 1 --agree --note 'Clear and complete.'", by="ines", shows="1 of 1"),
+    Stage("One tool writes, so security is asked too", "answer 1 --agree", by="runa", shows="can be published"),
+    Stage("Publish", "publish 1", by="tomas", shows="Published"),
+    Stage("Hand users the block for their host", "connect berth-planner", by="tomas", shows="mcpServers"),
+    Stage("The next release waits for an honest version", "submit berth-planner next.json", by="tomas", shows="does not pass"),
+    Stage(
+        "and is sent back",
+        "answer 2 --send-back --note 'Metres became feet, and 1.5.0 is too low: 2.0.0.'",
+        by="ines",
+        shows="sent back",
+    ),
+    Stage(
+        "Does the running server still declare what was approved?",
+        "watch --once --start berth-planner",
+        by="ines",
+        shows="as approved",
+    ),
+    Stage("Stop its use at once", "suspend berth-planner --reason 'double bookings, see incident 4411'", by="ines"),
+    Stage("and nobody connects to it any more", "connect berth-planner", 2, "is suspended", by="tomas"),
+    Stage("Who did what?", "ledger --most 6", by="ines", shows="release-published"),
+    Stage("Does the ledger hold?", "admin verify-ledger", shows="The ledger holds"),
+)
+
+
+_SCOPES = {
+    "tomas": "read check submit sign",
+    "ines": "read submit sign curate",
+    "runa": "read sign",
+}
+
+
+def play_tour(io: IO) -> int:
+    """Play the tour; return 0 only when every stage did what it should."""
+    with tempfile.TemporaryDirectory(prefix="tallshelf-tour-") as scratch:
+        tour = Tour(Path(scratch), io)
+        service_port, tool_port = free_ports(2)
+        children: list[subprocess.Popen[bytes]] = []
+        try:
+            children.append(
+                _start([*shlex.split(_SERVER), "crew-certificates", "0.3.0", "--port", str(tool_port)], tour)
+            )
+            wait_for(tool_port)
+            for stage in (*_LOOK, *_SET_UP):
+                tour.play(_with_port(stage, tool_port))
+            for who, scopes in _SCOPES.items():
+                words = " ".join(f"--scope {scope}" for scope in scopes.split())
+                tour.tokens[who] = tour.play(Stage(f"A token for {who}", f"admin token {who} {words}")).strip()
+            children.append(_start(["-m", "tallshelf", "serve", "--port", str(service_port)], tour))
+            wait_for(service_port)
+            tour.url = f"http://127.0.0.1:{service_port}"
+            io.print(f"\n# The service runs at {tour.url}")
+            _write_launch(tour.home / "launch.json")
+            for stage in _RELEASE:
+                tour.play(stage)
+        except (StageFailed, subprocess.TimeoutExpired) as fault:
+            io.note(f"\nThe tour stopped here: {fault}")
+            return 1
+        finally:
+            for child in children:
+                child.terminate()
+            for child in children:
+                child.wait(10)
+    io.print(f"\nAll {len(_LOOK) + len(_SET_UP) + len(_RELEASE) + len(_SCOPES)} steps did what they should.")
+    return 0
+
+
+def _with_port(stage: Stage, port: int) -> Stage:
+    return Stage(stage.why, stage.words.replace("TOOLS", str(port)), stage.code, stage.shows, stage.by)
+
+
+def _start(words: list[str], tour: Tour) -> subprocess.Popen[bytes]:
+    return subprocess.Popen(
+        [sys.executable, *words],
+        cwd=tour.home,
+        env=tour.environment(),
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+    )
+
+
+def _write_launch(path: Path) -> None:
+    record: dict[str, Any] = {
+        "environment": "production",
+        "transport": "stdio",
+        "command": sys.executable,
+        "args": [*shlex.split(_SERVER), "berth-planner", "1.4.2"],
+    }
+    path.write_text(json.dumps(record, indent=2), "utf-8")
