@@ -8,7 +8,9 @@ from tallshelf.cli import options
 from tallshelf.cli.io import IO
 from tallshelf.cli.request_text import request_text
 
-DESCRIPTION = "Answer a request at a desk you sit at. What you agree to is the release digest that is shown now."
+DESCRIPTION = (
+    "Answer a request at a desk you sit at. What you agree to is the release digest that is shown now."
+)
 EXAMPLES = """\
 tallshelf answer 118 --agree
 tallshelf answer 118 --send-back --note 'basin must stay optional'

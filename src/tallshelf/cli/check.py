@@ -26,7 +26,9 @@ tallshelf check berth-planner.json --base berth-planner        (asks the service
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("new", metavar="NEW", help="the snapshot's file")
     parser.add_argument("--base", metavar="REFERENCE", help="a file, or server[@version] to ask the service")
-    parser.add_argument("--version", metavar="VERSION", help="the version to submit it as (as declared by default)")
+    parser.add_argument(
+        "--version", metavar="VERSION", help="the version to submit it as (as declared by default)"
+    )
     options.add_format(parser)
 
 

@@ -8,7 +8,9 @@ from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
 from tallshelf.cli.io import IO
 
-DESCRIPTION = "Compare two releases: every difference with its impact, whom it reaches, and a proof where it breaks."
+DESCRIPTION = (
+    "Compare two releases: every difference with its impact, whom it reaches, and a proof where it breaks."
+)
 EXAMPLES = """\
 tallshelf compare berth-planner@1.4.2 berth-planner.json
 tallshelf compare old.json new.json --gate --format json"""
@@ -18,7 +20,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("old", metavar="OLD", help="a file, or server[@version][#item]")
     parser.add_argument("new", metavar="NEW", help="a file, or server[@version][#item]")
     parser.add_argument("--all", action="store_true", help="show changes that nobody meets, too")
-    parser.add_argument("--gate", action="store_true", help="exit with 1 when the version is too low or undecided")
+    parser.add_argument(
+        "--gate", action="store_true", help="exit with 1 when the version is too low or undecided"
+    )
     options.add_format(parser)
 
 

@@ -18,7 +18,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--team", required=True, help="the owner team")
     parser.add_argument("--contact", required=True, help="whom to ask")
     parser.add_argument("--source", default="", metavar="URL", help="where its source is")
-    parser.add_argument("--data-class", default="internal", choices=("public", "internal", "confidential", "restricted"))
+    parser.add_argument(
+        "--data-class", default="internal", choices=("public", "internal", "confidential", "restricted")
+    )
     parser.add_argument("--tag", action="append", default=[], dest="tags", help="may be given several times")
     options.add_format(parser)
 

@@ -17,7 +17,9 @@ tallshelf lint --rules"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("snapshots", nargs="*", metavar="REFERENCE", help="a file, or server[@version][#item]")
+    parser.add_argument(
+        "snapshots", nargs="*", metavar="REFERENCE", help="a file, or server[@version][#item]"
+    )
     parser.add_argument("--rules", action="store_true", help="list the rules instead")
     options.add_format(parser)
 

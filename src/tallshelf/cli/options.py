@@ -26,10 +26,17 @@ def add_endpoint(parser: argparse.ArgumentParser) -> None:
     where.add_argument("--stdio", metavar="'COMMAND ARG…'", help="start this command and talk over its pipes")
     where.add_argument("--http", metavar="URL", help="connect to this Streamable HTTP address")
     parser.add_argument(
-        "--pass", dest="passed", metavar="VARIABLE", action="append", default=[], help="pass an environment variable on"
+        "--pass",
+        dest="passed",
+        metavar="VARIABLE",
+        action="append",
+        default=[],
+        help="pass an environment variable on",
     )
     parser.add_argument(
-        "--bearer-from", metavar="SOURCE", help="bearer token from an environment variable, or from a file as @PATH"
+        "--bearer-from",
+        metavar="SOURCE",
+        help="bearer token from an environment variable, or from a file as @PATH",
     )
     parser.add_argument(
         "--header-from",
@@ -38,7 +45,9 @@ def add_endpoint(parser: argparse.ArgumentParser) -> None:
         default=[],
         help="a header from an environment variable, or from a file as NAME=@PATH",
     )
-    parser.add_argument("--time-limit", type=float, default=20.0, metavar="SECONDS", help="for each answer (20)")
+    parser.add_argument(
+        "--time-limit", type=float, default=20.0, metavar="SECONDS", help="for each answer (20)"
+    )
 
 
 def endpoint_from(args: argparse.Namespace, io: IO) -> tuple[Endpoint, str, Bounds]:
@@ -117,4 +126,3 @@ def _narrowed(snapshot: Snapshot, identity: str) -> Snapshot:
     if not any(lists.values()):
         raise BadArgument(f"the snapshot has no item {identity!r}")
     return Snapshot(snapshot.server, snapshot.captured, lists)
-

@@ -7,7 +7,9 @@ import argparse
 from tallshelf.cli import options
 from tallshelf.cli.io import IO
 
-DESCRIPTION = "Show names, descriptions and parameters as a model will see them, and about how many tokens they take."
+DESCRIPTION = (
+    "Show names, descriptions and parameters as a model will see them, and about how many tokens they take."
+)
 EXAMPLES = """\
 tallshelf outline berth-planner.json
 tallshelf outline berth-planner@1.4.2#find_free_berth"""

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import argparse
+from typing import TYPE_CHECKING
 
 from tallshelf.cli import options
 from tallshelf.cli.io import IO
+
+if TYPE_CHECKING:
+    from tallshelf.core.overlap import Overlap
 
 DESCRIPTION = "Find items that seem to do the same job: among the snapshots given, or in a service's catalog."
 EXAMPLES = """\
@@ -14,7 +18,9 @@ tallshelf overlap crew-directory.json --catalog"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("snapshots", nargs="+", metavar="REFERENCE", help="a file, or server[@version][#item]")
+    parser.add_argument(
+        "snapshots", nargs="+", metavar="REFERENCE", help="a file, or server[@version][#item]"
+    )
     parser.add_argument("--catalog", action="store_true", help="look in the service's catalog as well")
     options.add_format(parser)
 
@@ -29,7 +35,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         names = {snapshot.server_name for _, snapshot in given}
         items += [one for one in io.shelf().catalog_items() if one.source not in names]
     index = MemoryIndex(items)
-    found = {}
+    found: dict[frozenset[tuple[str, str]], Overlap] = {}
     for name, snapshot in given:
         for one in find_overlaps(snapshot.items, name, index):
             key = frozenset({(one.a.source, one.a.item), (one.b.source, one.b.item)})

@@ -23,6 +23,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.format == "json":
         io.print_json(found)
         return 0
-    io.print(f"{io.paint.green('Published')} {found['server']} {found['version']}, release {found['release_digest']}.")
+    io.print(
+        f"{io.paint.green('Published')} {found['server']} {found['version']}, release {found['release_digest']}."
+    )
     io.note(f"next: tallshelf connect {found['server']}")
     return 0

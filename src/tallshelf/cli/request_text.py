@@ -20,7 +20,9 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
     """Return a request with its route, sign-offs and what failed, on one page."""
     head = f"Request {found['id']}: publish {found['server']} {found['version']}"
     lines = [f"{paint.bold(head)} {_STATE_WORDS[found['state']]}."]
-    lines.append(f"asked by {escape(found['opened_by'])} on {day(found['opened_at'])}, release {short(found['release_digest'])}")
+    lines.append(
+        f"asked by {escape(found['opened_by'])} on {day(found['opened_at'])}, release {short(found['release_digest'])}"
+    )
     if found["note"]:
         lines.append(f"  “{escape(found['note'])}”")
     if found["approved_by"]:
@@ -30,7 +32,15 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
         for desk in step:
             names = ", ".join(escape(one["name"]) for one in desk["agreed"])
             standing = f"{len(desk['agreed'])} of {desk['needed']}" + (f" ({names})" if names else "")
-            rows.append((str(number), escape(desk["title"]), desk["standing"], standing, escape("; ".join(desk["reasons"]))))
+            rows.append(
+                (
+                    str(number),
+                    escape(desk["title"]),
+                    desk["standing"],
+                    standing,
+                    escape("; ".join(desk["reasons"])),
+                )
+            )
     if rows:
         lines += ["", table(rows, ("step", "desk", "", "agreed", "asked because"), paint)]
     assessment = found["assessment"]

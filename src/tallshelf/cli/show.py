@@ -20,7 +20,9 @@ tallshelf show 118"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("what", metavar="REFERENCE", help="server, server@version, server[@version]#item, or a number")
+    parser.add_argument(
+        "what", metavar="REFERENCE", help="server, server@version, server[@version]#item, or a number"
+    )
     options.add_format(parser)
 
 
@@ -62,7 +64,11 @@ def _server(found: dict[str, Any], io: IO) -> str:
         lines.append(f"tags {', '.join(map(escape, found['tags']))}")
     for one in found["suspensions"]:
         what = escape(one["item"]) if one["item"] else "the whole server"
-        lines.append(io.paint.red(f"suspended ({what}) by {escape(one['by'])} on {day(one['at'])}: {escape(one['reason'])}"))
+        lines.append(
+            io.paint.red(
+                f"suspended ({what}) by {escape(one['by'])} on {day(one['at'])}: {escape(one['reason'])}"
+            )
+        )
     rows = [
         (
             one["version"] + (" (current)" if one["version"] == found["current_version"] else ""),
@@ -90,7 +96,10 @@ def _release(found: dict[str, Any], io: IO) -> str:
         ("submitted", f"{day(found['submitted_at'])} by {escape(found['submitted_by'])}"),
         ("published", day(found["published_at"]) or "not yet"),
         *(
-            (f"launch, {one['environment']}", escape(one.get("url") or " ".join([one["command"], *one.get("args", [])])))
+            (
+                f"launch, {one['environment']}",
+                escape(one.get("url") or " ".join([one["command"], *one.get("args", [])])),
+            )
             for one in found["launch"]
         ),
     ]
@@ -103,6 +112,8 @@ def _item(found: dict[str, Any], identity: str, io: IO) -> str:
     if not found["items"]:
         return f"There is no item {escape(identity)} in that release."
     (item,) = found["items"]
-    lines = [f"{io.paint.bold(escape(item['item']))}, about {item['tokens']} tokens, digest {short(item['digest'])}"]
+    lines = [
+        f"{io.paint.bold(escape(item['item']))}, about {item['tokens']} tokens, digest {short(item['digest'])}"
+    ]
     lines += [f"  {one['level']} {one['rule']}: {escape(one['message'])}" for one in item["findings"]]
     return "\n".join([*lines, json.dumps(item["declared"], indent=2, ensure_ascii=True)])

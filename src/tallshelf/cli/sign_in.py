@@ -19,7 +19,10 @@ tallshelf sign-in https://shelf.pellam.example --token-from @token.txt"""
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("url", metavar="URL", help="the service's address")
     parser.add_argument(
-        "--token-from", metavar="SOURCE", required=True, help="an environment variable, or a file as @PATH (@- reads standard input)"
+        "--token-from",
+        metavar="SOURCE",
+        required=True,
+        help="an environment variable, or a file as @PATH (@- reads standard input)",
     )
 
 

@@ -23,7 +23,11 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("snapshot", metavar="FILE", help="the snapshot's file")
     parser.add_argument("--version", help="the version (as the server declares by default)")
     parser.add_argument(
-        "--launch", action="append", default=[], metavar="FILE", help="a launch record, or a list of them; may be given several times"
+        "--launch",
+        action="append",
+        default=[],
+        metavar="FILE",
+        help="a launch record, or a list of them; may be given several times",
     )
     parser.add_argument("--note", default="", help="a word to the reviewers")
     parser.add_argument("--request", type=int, metavar="NUMBER", help="replace the snapshot of this request")

@@ -26,7 +26,10 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(args: argparse.Namespace, io: IO) -> int:
     place = parse_reference(args.what)
     if not place.server or place.version:
-        raise BadReference(f"{args.what!r} names no server", remedy="All releases are suspended together; leave the version out.")
+        raise BadReference(
+            f"{args.what!r} names no server",
+            remedy="All releases are suspended together; leave the version out.",
+        )
     found = io.shelf().suspend(place.server, args.reason, place.item)
     if args.format == "json":
         io.print_json(found)

@@ -10,7 +10,9 @@ from tallshelf.cli import options
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument
 
-DESCRIPTION = "Call one tool once and show the raw answer, the time it took, and whether it fits the output schema."
+DESCRIPTION = (
+    "Call one tool once and show the raw answer, the time it took, and whether it fits the output schema."
+)
 EXAMPLES = """\
 tallshelf try find_free_berth vessel_length=84 basin=north --stdio 'python berth_planner.py'
 tallshelf try find_free_berth '{"vessel_length": 84}' --http http://127.0.0.1:8461/mcp"""
@@ -49,7 +51,9 @@ def run(args: argparse.Namespace, io: IO) -> int:
     verdict = {
         True: paint.green("the result fits the output schema"),
         False: paint.red(f"the result does not fit the output schema: {escape(result.fault)}"),
-        None: paint.red("the tool answered with an error") if result.is_error else "there is no output schema to fit",
+        None: paint.red("the tool answered with an error")
+        if result.is_error
+        else "there is no output schema to fit",
     }[result.fits]
     io.print(f"\n{escape(args.tool)} answered in {result.seconds * 1000:.0f} ms; {verdict}.")
     return 0

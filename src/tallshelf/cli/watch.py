@@ -23,8 +23,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("servers", nargs="*", metavar="SERVER", help="all published ones by default")
     parser.add_argument("--once", action="store_true", required=True, help="look once and end")
     parser.add_argument("--environment", default="", help="production by default, where there is one")
-    parser.add_argument("--start", action="store_true", help="also start servers that run by command (on this machine)")
-    parser.add_argument("--time-limit", type=float, default=20.0, metavar="SECONDS", help="for each answer (20)")
+    parser.add_argument(
+        "--start", action="store_true", help="also start servers that run by command (on this machine)"
+    )
+    parser.add_argument(
+        "--time-limit", type=float, default=20.0, metavar="SECONDS", help="for each answer (20)"
+    )
     options.add_format(parser)
 
 
@@ -37,7 +41,12 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.format == "json":
         io.print_json({"format": "tallshelf.drift/1", "servers": looked})
     else:
-        io.print(table([(one["server"], one["release"], one["standing"], escape(one["detail"])) for one in looked], ("server", "release", "", "")))
+        io.print(
+            table(
+                [(one["server"], one["release"], one["standing"], escape(one["detail"])) for one in looked],
+                ("server", "release", "", ""),
+            )
+        )
     standings = {one["standing"] for one in looked}
     return GATE_FAILED if "drifted" in standings else UNREACHABLE if "not reached" in standings else FINE
 

@@ -60,7 +60,7 @@ class Shelf:
 
     def me(self) -> Document:
         """Return who the token belongs to."""
-        return self._get("session")
+        return cast(Document, self._get("session")["person"])
 
     def servers(self, *, team: str = "") -> Iterator[Document]:
         """Yield every server, page by page."""
@@ -233,7 +233,8 @@ class Shelf:
             except (httpx.TransportError, httpx.InvalidURL) as fault:
                 if pause is None or isinstance(fault, httpx.UnsupportedProtocol | httpx.InvalidURL):
                     raise Unreachable(
-                        f"could not reach {self.url}: {fault}", remedy="Is the service running, and is that its address?"
+                        f"could not reach {self.url}: {fault}",
+                        remedy="Is the service running, and is that its address?",
                     ) from None
             else:
                 if pause is None or answer.status_code not in _BUSY:

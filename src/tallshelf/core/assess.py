@@ -91,7 +91,9 @@ class Assessment:
         return digest(
             {
                 "inputs": self.inputs,
-                "findings": [[one.fingerprint, one.level, one.waived or "", one.known] for one in self.findings],
+                "findings": [
+                    [one.fingerprint, one.level, one.waived or "", one.known] for one in self.findings
+                ],
                 "overlaps": [[one.a.digest, one.b.digest, one.cls] for one in self.overlaps or ()],
                 "changes": [
                     [one.item, one.kind, one.impact, one.message]
@@ -180,7 +182,9 @@ def _facts(
         data_class=context.server.data_class if context.server else "",
         transports=tuple(sorted({record.transport for record in launches})),
         origin=context.origin,
-        pinned=all(record.package is not None and record.package.integrity for record in launches if record.command),
+        pinned=all(
+            record.package is not None and record.package.integrity for record in launches if record.command
+        ),
         tokens=outline(snapshot).tokens,
         team=context.server.team if context.server else "",
     )
@@ -191,9 +195,7 @@ def _may_write(item: Item) -> bool:
     return not (isinstance(annotations, dict) and annotations.get("readOnlyHint") is True)
 
 
-def _failures(
-    gate: Gate, facts: Facts, findings: tuple[Finding, ...], honest: NextVersion
-) -> Iterable[str]:
+def _failures(gate: Gate, facts: Facts, findings: tuple[Finding, ...], honest: NextVersion) -> Iterable[str]:
     if gate.errors and facts.errors:
         first = next(one for one in findings if one.counts and one.level == "error")
         more = f", and {facts.errors - 1} more" if facts.errors > 1 else ""
@@ -229,7 +231,11 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
             context.server and [context.server.slug, context.server.team, context.server.data_class]
         ),
         "launch": of(None if launches is None else [record.document() for record in launches]),
-        "base": base.snapshot.digest if base else context.base if isinstance(context.base, str) else NOT_GIVEN,
+        "base": base.snapshot.digest
+        if base
+        else context.base
+        if isinstance(context.base, str)
+        else NOT_GIVEN,
         "catalog": context.index.version if context.index else NOT_GIVEN,
         "style": context.style.digest,
         "waivers": of(
@@ -238,7 +244,9 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
             else sorted([one.id, one.until.isoformat() if one.until else ""] for one in waivers)
         ),
         "known": digest(sorted(context.known)),
-        "rulings": of(None if rulings is None else sorted([*sorted(one.digests), one.word] for one in rulings)),
+        "rulings": of(
+            None if rulings is None else sorted([*sorted(one.digests), one.word] for one in rulings)
+        ),
         "rules": context.rules.digest if context.rules else NOT_GIVEN,
     }
 

@@ -53,8 +53,15 @@ class _GuardedBackend(httpcore2.AsyncNetworkBackend):
         self._policy = policy
         self._fault = fault
 
-    async def connect_tcp(self, host: str, port: int, **options: Any) -> Any:
-        stream = await self._inner.connect_tcp(host, port, **options)
+    async def connect_tcp(
+        self,
+        host: str,
+        port: int,
+        timeout: float | None = None,
+        local_address: str | None = None,
+        socket_options: Any = None,
+    ) -> httpcore2.AsyncNetworkStream:
+        stream = await self._inner.connect_tcp(host, port, timeout, local_address, socket_options)
         try:
             self._policy.check_address(host, stream.get_extra_info("server_addr")[0])
         except ShelfError as denied:

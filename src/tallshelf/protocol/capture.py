@@ -76,14 +76,18 @@ async def _capture(endpoint: Endpoint, credential: str, bounds: Bounds) -> Captu
 
 
 def _server(greeting: Mapping[str, Any]) -> dict[str, Any]:
-    server = {name: greeting[name] for name in ("serverInfo", "capabilities", "instructions") if name in greeting}
+    server = {
+        name: greeting[name] for name in ("serverInfo", "capabilities", "instructions") if name in greeting
+    }
     meta = greeting.get("_meta")
     if "serverInfo" not in server and isinstance(meta, dict) and _SERVER_INFO_KEY in meta:
         server["serverInfo"] = meta[_SERVER_INFO_KEY]
     return server
 
 
-async def list_pages(session: Session, name: str, request: Any, result_type: Any, bounds: Bounds) -> list[Any]:
+async def list_pages(
+    session: Session, name: str, request: Any, result_type: Any, bounds: Bounds
+) -> list[Any]:
     items: list[Any] = []
     cursor: str | None = None
     seen: set[str] = set()

@@ -214,7 +214,9 @@ def _translate(
     for one in causes:
         if isinstance(one, MCPError):
             gone = "onnection closed" in one.error.message
-            said_what = "ended before it answered" if gone else f"answered with an error: {one.error.message[:300]}"
+            said_what = (
+                "ended before it answered" if gone else f"answered with an error: {one.error.message[:300]}"
+            )
             return (Unreachable if gone else Misbehaved)(f"{endpoint} {said_what}", remedy=remedy)
         if isinstance(one, ValidationError):
             return Misbehaved(f"{endpoint} answered with what is no MCP message", remedy=remedy)

@@ -25,7 +25,9 @@ _ROLES = ("reader", "submitter", "curator", "steward", "ci")
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--data", metavar="DIR", help="the data directory (TALLSHELF_DATA, else ./tallshelf-data)")
+    parser.add_argument(
+        "--data", metavar="DIR", help="the data directory (TALLSHELF_DATA, else ./tallshelf-data)"
+    )
     acts = parser.add_subparsers(dest="act", required=True, metavar="ACT")
     init = acts.add_parser("init", help="make the database, the key file, the fallback desk and a steward")
     init.add_argument("--steward", required=True, metavar="NAME", help="account name of the first steward")
@@ -46,7 +48,10 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     token.add_argument("--name", default="made by admin")
     token.add_argument("--scope", action="append", required=True, dest="scopes")
     token.add_argument("--days", type=int, default=90)
-    for name, words in (("backup", "copy the database, while the service runs"), ("restore", "put a backup back")):
+    for name, words in (
+        ("backup", "copy the database, while the service runs"),
+        ("restore", "put a backup back"),
+    ):
         one = acts.add_parser(name, help=words)
         one.add_argument("file")
     acts.add_parser("verify-ledger", help="recompute the ledger's chain; exits with 1 when it does not hold")
@@ -116,7 +121,9 @@ def _add_desk(args: argparse.Namespace, io: IO) -> int:
 def _token(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.service.people import actions
 
-    token, secret = actions.make_token(actions.SETUP, args.name, args.scopes, args.days, username=args.username)
+    token, secret = actions.make_token(
+        actions.SETUP, args.name, args.scopes, args.days, username=args.username
+    )
     io.print(secret)
     io.note(f"a token of {args.username} until {token.expires_at:%Y-%m-%d}; it is shown this once")
     return FINE
@@ -127,7 +134,9 @@ def _backup(args: argparse.Namespace, io: IO) -> int:
 
     target = Path(args.file)
     if target.exists():
-        raise Conflict(f"{target} exists already", remedy="Backups are never overwritten; choose another name.")
+        raise Conflict(
+            f"{target} exists already", remedy="Backups are never overwritten; choose another name."
+        )
     if not target.parent.is_dir():
         raise BadArgument(f"{target.parent} is no directory")
     part = target.with_name(target.name + ".part")
@@ -165,7 +174,9 @@ def _restore(data: Path, source: Path, io: IO) -> int:
     for leftover in ("-wal", "-shm"):
         database.with_name(database.name + leftover).unlink(missing_ok=True)
     part.replace(database)
-    io.print(f"Restored {source} into {data}." + (f" What was there is in {kept.name}." if kept.exists() else ""))
+    io.print(
+        f"Restored {source} into {data}." + (f" What was there is in {kept.name}." if kept.exists() else "")
+    )
     io.note("next: tallshelf admin verify-ledger")
     return FINE
 

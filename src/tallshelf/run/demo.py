@@ -24,8 +24,12 @@ DEFAULT_PORT = 8460
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--data", metavar="DIR", help="where everything is kept (./tallshelf-demo)")
-    parser.add_argument("--port", type=int, help=f"the port (TALLSHELF_PORT, else {DEFAULT_PORT}); the next two serve tools")
-    parser.add_argument("--tour", action="store_true", help="play the job from capture to ledger on a scratch directory")
+    parser.add_argument(
+        "--port", type=int, help=f"the port (TALLSHELF_PORT, else {DEFAULT_PORT}); the next two serve tools"
+    )
+    parser.add_argument(
+        "--tour", action="store_true", help="play the job from capture to ledger on a scratch directory"
+    )
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
@@ -55,7 +59,9 @@ def _demo(data: Path, port: int, io: IO) -> int:
     _check_directory(data, port)
     for one in (port, *ports.values()):
         if not 1 <= one <= 65535 or not is_free("127.0.0.1", one):
-            raise Unreachable(f"port {one} is not free", remedy="Choose another by --port; the demo uses three in a row.")
+            raise Unreachable(
+                f"port {one} is not free", remedy="Choose another by --port; the demo uses three in a row."
+            )
     os.environ["TALLSHELF_PORT"], os.environ["TALLSHELF_HOST"] = str(port), "127.0.0.1"
     prepare(data)
     migrate()
@@ -93,7 +99,9 @@ def _load(tools: object, ports: dict[str, int], data: Path, port: int, io: IO) -
     done = data / "scenario.done"
     if not done.exists():
         if Person.objects.exists():
-            raise Conflict(f"loading the demo into {data} was cut short", remedy="Remove the directory and start again.")
+            raise Conflict(
+                f"loading the demo into {data} was cut short", remedy="Remove the directory and start again."
+            )
         io.print("Loading the demo…")
         io.out.flush()
         tools.start("tide-tables", "1.1.0", ports["tide-tables"])

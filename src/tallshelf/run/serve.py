@@ -26,7 +26,9 @@ _BACKPRESSURE = 64
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--data", metavar="DIR", help="the data directory (TALLSHELF_DATA, else ./tallshelf-data)")
+    parser.add_argument(
+        "--data", metavar="DIR", help="the data directory (TALLSHELF_DATA, else ./tallshelf-data)"
+    )
     parser.add_argument("--host", help="the address to listen on (127.0.0.1)")
     parser.add_argument("--port", type=int, help="the port (8460)")
 
@@ -50,7 +52,8 @@ def serve(io: IO) -> None:
         raise BadArgument(f"{config.port} is not a port")
     if not is_free(config.host, config.port):
         raise Unreachable(
-            f"port {config.port} of {config.host} is in use", remedy="Stop what listens there, or choose another by --port."
+            f"port {config.port} of {config.host} is in use",
+            remedy="Stop what listens there, or choose another by --port.",
         )
     io.print(f"Tall Shelf at http://{config.host}:{config.port}/   (Ctrl-C stops it)")
     io.out.flush()

@@ -44,7 +44,11 @@ class Tour:
 
     def environment(self, by: str = "") -> dict[str, str]:
         """Return the environment of one account: its token, the service, and nothing of the caller's."""
-        kept = {name: os.environ[name] for name in ("PATH", "LANG", "PYTHONPATH", "VIRTUAL_ENV") if name in os.environ}
+        kept = {
+            name: os.environ[name]
+            for name in ("PATH", "LANG", "PYTHONPATH", "VIRTUAL_ENV")
+            if name in os.environ
+        }
         own = {"HOME": str(self.home), "TALLSHELF_DATA": str(self.home / "data"), "NO_COLOR": "1"}
         service = {"TALLSHELF_URL": self.url, "TALLSHELF_TOKEN": self.tokens[by]} if by else {}
         return {**kept, **own, **service}
@@ -96,7 +100,9 @@ _LOOK = (
         shows="fits the output schema",
     ),
     Stage("Read it as a model will", "outline published.json", shows="find_free_berth"),
-    Stage("What breaks, and for whom?", "compare published.json next.json --gate", 1, "`basin` is now required"),
+    Stage(
+        "What breaks, and for whom?", "compare published.json next.json --gate", 1, "`basin` is now required"
+    ),
     Stage("Names and words", "lint next.json", 1, "contradicting-annotation"),
     Stage(
         "A second server, that looks up crew",
@@ -126,7 +132,12 @@ _RELEASE = (
         by="tomas",
         shows="on the shelf",
     ),
-    Stage("Check it against the catalog", "check published.json --base berth-planner", by="tomas", shows="passes"),
+    Stage(
+        "Check it against the catalog",
+        "check published.json --base berth-planner",
+        by="tomas",
+        shows="passes",
+    ),
     Stage(
         "Ask to publish it",
         "submit berth-planner published.json --launch launch.json --note 'First release.'",
@@ -136,11 +147,23 @@ _RELEASE = (
     Stage("Nobody signs what they submitted", "answer 1 --agree", 2, "nobody", by="tomas"),
     Stage("What waits for the curator?", "queue", by="ines", shows="berth-planner 1.4.2"),
     Stage("Read the request", "show 1", by="ines", shows="Curators"),
-    Stage("Agree to exactly these bytes", "answer 1 --agree --note 'Clear and complete.'", by="ines", shows="1 of 1"),
-    Stage("One tool writes, so security is asked too", "answer 1 --agree", by="runa", shows="can be published"),
+    Stage(
+        "Agree to exactly these bytes",
+        "answer 1 --agree --note 'Clear and complete.'",
+        by="ines",
+        shows="1 of 1",
+    ),
+    Stage(
+        "One tool writes, so security is asked too", "answer 1 --agree", by="runa", shows="can be published"
+    ),
     Stage("Publish", "publish 1", by="tomas", shows="Published"),
     Stage("Hand users the block for their host", "connect berth-planner", by="tomas", shows="mcpServers"),
-    Stage("The next release waits for an honest version", "submit berth-planner next.json", by="tomas", shows="does not pass"),
+    Stage(
+        "The next release waits for an honest version",
+        "submit berth-planner next.json",
+        by="tomas",
+        shows="does not pass",
+    ),
     Stage(
         "and is sent back",
         "answer 2 --send-back --note 'Metres became feet, and 1.5.0 is too low: 2.0.0.'",
@@ -153,7 +176,11 @@ _RELEASE = (
         by="ines",
         shows="as approved",
     ),
-    Stage("Stop its use at once", "suspend berth-planner --reason 'double bookings, see incident 4411'", by="ines"),
+    Stage(
+        "Stop its use at once",
+        "suspend berth-planner --reason 'double bookings, see incident 4411'",
+        by="ines",
+    ),
     Stage("and nobody connects to it any more", "connect berth-planner", 2, "is suspended", by="tomas"),
     Stage("Who did what?", "ledger --most 6", by="ines", shows="release-published"),
     Stage("Does the ledger hold?", "admin verify-ledger", shows="The ledger holds"),
@@ -182,7 +209,9 @@ def play_tour(io: IO) -> int:
                 tour.play(_with_port(stage, tool_port))
             for who, scopes in _SCOPES.items():
                 words = " ".join(f"--scope {scope}" for scope in scopes.split())
-                tour.tokens[who] = tour.play(Stage(f"A token for {who}", f"admin token {who} {words}")).strip()
+                tour.tokens[who] = tour.play(
+                    Stage(f"A token for {who}", f"admin token {who} {words}")
+                ).strip()
             children.append(_start(["-m", "tallshelf", "serve", "--port", str(service_port)], tour))
             wait_for(service_port)
             tour.url = f"http://127.0.0.1:{service_port}"

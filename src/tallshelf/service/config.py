@@ -100,7 +100,9 @@ def _read_file(path: Path) -> dict[str, Any]:
     values: dict[str, Any] = {}
     for table, keys in tables.items():
         if table not in _TABLES or not isinstance(keys, dict):
-            raise BadArgument(f"{path}: there is no table [{table}]", remedy=f"Tables are {', '.join(_TABLES)}.")
+            raise BadArgument(
+                f"{path}: there is no table [{table}]", remedy=f"Tables are {', '.join(_TABLES)}."
+            )
         for key, value in keys.items():
             if key not in _TABLES[table]:
                 raise BadArgument(
@@ -109,5 +111,5 @@ def _read_file(path: Path) -> dict[str, Any]:
             name, kind = _TABLES[table][key]
             if not isinstance(value, kind) or (kind is int and isinstance(value, bool)):
                 raise BadArgument(f"{path}: [{table}] {key} must be {kind.__name__}, not {value!r}")
-            values[name] = tuple(value) if kind is list else value
+            values[name] = tuple(value) if isinstance(value, list) else value
     return values

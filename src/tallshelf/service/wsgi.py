@@ -6,6 +6,6 @@ import os
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tallshelf.service.settings")
 
-from django.core.wsgi import get_wsgi_application  # noqa: E402 - the settings must be named first
+from django.core.wsgi import get_wsgi_application
 
 application = get_wsgi_application()

@@ -18,7 +18,18 @@ _SAFETY_HINTS = {
     "openWorldHint": (False, "it no longer says that it stays inside"),
 }
 _KNOWN_FIELDS = frozenset(
-    """name title description inputSchema outputSchema annotations uri uriTemplate mimeType arguments""".split()
+    [
+        "name",
+        "title",
+        "description",
+        "inputSchema",
+        "outputSchema",
+        "annotations",
+        "uri",
+        "uriTemplate",
+        "mimeType",
+        "arguments",
+    ]
 )
 
 
@@ -28,9 +39,7 @@ def compare_snapshots(old: Snapshot, new: Snapshot) -> SnapshotComparison:
     A list that is absent on either side was not asked for there: it is named in
     ``not_checked`` and never compared as removed.
     """
-    not_checked = tuple(
-        name for name in LISTS if (name in old.lists) != (name in new.lists)
-    )
+    not_checked = tuple(name for name in LISTS if (name in old.lists) != (name in new.lists))
     changes: list[Change] = list(_server_changes(old, new))
     untouched = 0
     for name in LISTS:
@@ -43,7 +52,9 @@ def compare_snapshots(old: Snapshot, new: Snapshot) -> SnapshotComparison:
             if identity in twice:
                 changes.extend(_declared_twice(identity, old, new))
             elif identity not in after:
-                changes.append(make("item-removed", identity, f"{_called(identity)} is gone", proof="protocol-table"))
+                changes.append(
+                    make("item-removed", identity, f"{_called(identity)} is gone", proof="protocol-table")
+                )
             elif identity not in before:
                 changes.append(make("item-added", identity, f"{_called(identity)} is new"))
             elif before[identity].digest == after[identity].digest:
@@ -95,7 +106,9 @@ def _item_changes(old: Item, new: Item) -> Iterator[Change]:
         yield from _argument_changes(old, new)
     if old.body.get("mimeType") != new.body.get("mimeType"):
         message = f"the MIME type was {old.body.get('mimeType')} and is now {new.body.get('mimeType')}"
-        yield make("mime-type-changed", old.identity, message, old_pointer="/mimeType", new_pointer="/mimeType")
+        yield make(
+            "mime-type-changed", old.identity, message, old_pointer="/mimeType", new_pointer="/mimeType"
+        )
     if old.kind in ("resource", "template") and old.body.get("name") != new.body.get("name"):
         message = f"its name was {old.body.get('name')} and is now {new.body.get('name')}"
         yield make("name-changed", old.identity, message, old_pointer="/name", new_pointer="/name")
@@ -119,7 +132,9 @@ def _annotation_changes(old: Item, new: Item) -> Iterator[Change]:
         if was and not now:
             yield make("annotation-lost", old.identity, lost, **where)
         elif now and not was:
-            yield make("annotation-gained", old.identity, f"it now says {hint} is {str(safe).lower()}", **where)
+            yield make(
+                "annotation-gained", old.identity, f"it now says {hint} is {str(safe).lower()}", **where
+            )
     for name in sorted({*before, *after} - {*_SAFETY_HINTS}):
         if not json_equal(before.get(name), after.get(name)):
             yield make("metadata-changed", old.identity, f"the annotation {name} changed", **where)
@@ -171,7 +186,10 @@ def _server_changes(old: Snapshot, new: Snapshot) -> Iterator[Change]:
                 )
             elif name not in before:
                 yield make(
-                    "capability-added", "server", f"the capability {name} is new", new_pointer=f"/capabilities/{name}"
+                    "capability-added",
+                    "server",
+                    f"the capability {name} is new",
+                    new_pointer=f"/capabilities/{name}",
                 )
     texts = [side.server.get("instructions") for side in (old, new)]
     if texts[0] != texts[1]:
@@ -182,7 +200,11 @@ def _server_changes(old: Snapshot, new: Snapshot) -> Iterator[Change]:
             old_pointer="/instructions" if texts[0] else None,
             new_pointer="/instructions" if texts[1] else None,
         )
-    for name, kind in (("name", "name-changed"), ("title", "title-changed"), ("version", "version-string-changed")):
+    for name, kind in (
+        ("name", "name-changed"),
+        ("title", "title-changed"),
+        ("version", "version-string-changed"),
+    ):
         was, now = old.server_info.get(name), new.server_info.get(name)
         if not json_equal(was, now):
             yield make(

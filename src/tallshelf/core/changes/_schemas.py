@@ -34,7 +34,9 @@ def compare_tool_schemas(old: Item, new: Item, make: Make) -> Iterator[Change]:
             proof="protocol-table",
         )
     elif "outputSchema" in new.body:
-        yield make("output-schema-added", old.identity, "an output schema is added", new_pointer="/outputSchema")
+        yield make(
+            "output-schema-added", old.identity, "an output schema is added", new_pointer="/outputSchema"
+        )
 
 
 def _positions(old: Item, new: Item, field: str, position: Position, make: Make) -> Iterator[Change]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any
@@ -29,7 +30,9 @@ def compare_texts(old: Item, new: Item, make: Make) -> Iterator[Change]:
         yield from _value(old, "format", was, now, make, where)
 
 
-def _text(item: Item, pointer: str, was: Mapping[str, Any], now: Mapping[str, Any], make: Make) -> Iterator[Change]:
+def _text(
+    item: Item, pointer: str, was: Mapping[str, Any], now: Mapping[str, Any], make: Make
+) -> Iterator[Change]:
     for field, kind in (("description", "description-changed"), ("title", "title-changed")):
         old_text, new_text = _string(was.get(field)), _string(now.get(field))
         if old_text == new_text:
@@ -45,7 +48,10 @@ def _text(item: Item, pointer: str, was: Mapping[str, Any], now: Mapping[str, An
         elif field == "description" and not old_text:
             yield make("description-added", item.identity, f"{subject}a description is added", **where)
         else:
-            same = _TYPOGRAPHY.sub(" ", old_text).strip().lower() == _TYPOGRAPHY.sub(" ", new_text).strip().lower()
+            same = (
+                _TYPOGRAPHY.sub(" ", old_text).strip().lower()
+                == _TYPOGRAPHY.sub(" ", new_text).strip().lower()
+            )
             extra: dict[str, Any] = {"impact": "compatible", "folded": True} if same else {}
             verb = "is gone" if not new_text else "changed"
             yield make(kind, item.identity, f"{subject}the {field} {verb}", **where, **extra)
@@ -101,7 +107,9 @@ def _members(schema: Any, pointer: str, found: dict[str, Mapping[str, Any]], dep
         found[pointer] = schema
     properties = schema.get("properties")
     for name, child in (properties if isinstance(properties, dict) else {}).items():
-        _members(child, f"{pointer}/properties/{name.replace('~', '~0').replace('/', '~1')}", found, depth + 1)
+        _members(
+            child, f"{pointer}/properties/{name.replace('~', '~0').replace('/', '~1')}", found, depth + 1
+        )
     if isinstance(schema.get("items"), dict):
         _members(schema["items"], f"{pointer}/items", found, depth + 1)
 
@@ -111,7 +119,7 @@ def _subject(pointer: str) -> str:
     steps = pointer.split("/")
     names = [
         step.replace("~1", "/").replace("~0", "~")
-        for before, step in zip(steps, steps[1:], strict=False)
+        for before, step in itertools.pairwise(steps)
         if before == "properties"
     ]
     return f"`{'.'.join(names)}`: " if names else ""

@@ -17,10 +17,13 @@ def base_for(version: str, published: Iterable[str]) -> str | None:
     own = parse_version(version)
     below = sorted((one for one in published if sort_key(one) < own), key=sort_key)
     same_major = [one for one in below if sort_key(one).major == own.major]
-    return (same_major or below or [None])[-1]
+    candidates = same_major or below
+    return candidates[-1] if candidates else None
 
 
-def next_version(base: str | None, declared: str | None, comparison: SnapshotComparison | None) -> NextVersion:
+def next_version(
+    base: str | None, declared: str | None, comparison: SnapshotComparison | None
+) -> NextVersion:
     """Return the least honest version after a base.
 
     SemVer 2.0.0: breaking, undecided or a silent change asks for a major; new things for
@@ -49,9 +52,18 @@ def next_version(base: str | None, declared: str | None, comparison: SnapshotCom
 
 
 _MINOR = frozenset(
-    """item-added argument-accepted output-schema-added capability-added prompt-argument-added
-    prompt-argument-optional result-narrowed annotation-lost no-longer-declared
-    result-no-longer-declared""".split()
+    [
+        "item-added",
+        "argument-accepted",
+        "output-schema-added",
+        "capability-added",
+        "prompt-argument-added",
+        "prompt-argument-optional",
+        "result-narrowed",
+        "annotation-lost",
+        "no-longer-declared",
+        "result-no-longer-declared",
+    ]
 )
 
 

@@ -53,12 +53,17 @@ TABLE: dict[str, Row] = {
     "annotation-gained": Row("compatible", _OPERATORS, "a safety hint was added"),
     "name-changed": Row("caution", _CHOOSERS, "people and models know it by the old name"),
     "unit-moved": Row(
-        "caution", _CALLERS, "the schema did not change: old calls are answered wrongly, without an error", silent=True
+        "caution",
+        _CALLERS,
+        "the schema did not change: old calls are answered wrongly, without an error",
+        silent=True,
     ),
     "default-changed": Row(
         "caution", _CALLERS, "calls that leave it out now mean something else", silent=True
     ),
-    "format-changed": Row("caution", _CALLERS, "a format never validates, but servers read by it", silent=True),
+    "format-changed": Row(
+        "caution", _CALLERS, "a format never validates, but servers read by it", silent=True
+    ),
     "description-changed": Row("caution", _CHOOSERS, "a model chooses and fills by this text"),
     "description-added": Row("compatible", _CHOOSERS, "a text where there was none"),
     "title-changed": Row("compatible", _CHOOSERS, "a label for people"),

@@ -28,9 +28,7 @@ class _Sides:
         return self.position == "input"
 
 
-def compare_schemas(
-    old: Any, new: Any, position: Position, reading: Reading = "as-written"
-) -> Comparison:
+def compare_schemas(old: Any, new: Any, position: Position, reading: Reading = "as-written") -> Comparison:
     """Compare two JSON Schemas (2020-12) as sets of the instances they accept.
 
     In position ``input`` the new schema must accept all that the old one accepts, so that
@@ -119,16 +117,12 @@ def _in_favour(gap: Gap, sides: _Sides) -> Difference:
 def _difference(
     gap: Gap, sides: _Sides, verdict: Verdict, *, narrowed: bool, witness: Witness | None = None
 ) -> Difference:
-    old_pointer, new_pointer = (
-        (gap.a_pointer, gap.b_pointer) if narrowed else (gap.b_pointer, gap.a_pointer)
-    )
+    old_pointer, new_pointer = (gap.a_pointer, gap.b_pointer) if narrowed else (gap.b_pointer, gap.a_pointer)
     message = sentence(gap, sides.position, narrowed=narrowed)
     return Difference(gap.keyword, verdict, message, old_pointer, new_pointer, witness)
 
 
-def _only_as_written(
-    literal: list[Gap], against: list[Gap], sides: _Sides, judge: Judge
-) -> list[Difference]:
+def _only_as_written(literal: list[Gap], against: list[Gap], sides: _Sides, judge: Judge) -> list[Difference]:
     """Counterexamples that nobody sends: kept, and compatible."""
     seen = {(gap.path, gap.keyword) for gap in against}
     found = []

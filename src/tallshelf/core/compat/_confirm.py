@@ -49,8 +49,8 @@ class Judge:
         """Return the first candidate that proves the gap, or None."""
         refused_by: Side = "new" if accepted_by == "old" else "old"
         for instance in candidates:
-            if self._validators[accepted_by].is_valid(instance) and not self._validators[
-                refused_by
-            ].is_valid(instance):
+            if self._validators[accepted_by].is_valid(instance) and not self._validators[refused_by].is_valid(
+                instance
+            ):
                 return Witness(instance, accepted_by, refused_by)
         return None

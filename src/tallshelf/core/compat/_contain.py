@@ -11,6 +11,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from fractions import Fraction
+from functools import partial
 from typing import Any
 
 from tallshelf.core.compat._accepts import matches, node_accepts
@@ -99,9 +101,7 @@ class Walk:
             b_value=others,
         )
 
-    def _finite(
-        self, a: Facets, b_node: Node, same: list[Facets], path: tuple[str, ...]
-    ) -> Iterator[Gap]:
+    def _finite(self, a: Facets, b_node: Node, same: list[Facets], path: tuple[str, ...]) -> Iterator[Gap]:
         answers = [(value, node_accepts(self.b, b_node, value)) for value in a.values or ()]
         refused = [value for value, answer in answers if answer is False]
         unsure = [value for value, answer in answers if answer is None]
@@ -112,9 +112,7 @@ class Walk:
             keyword = next((one.keyword for one in same[0].opaque), "enum")
             yield Gap(keyword, path, *where, tuple(unsure[:_MOST_CANDIDATES]))
 
-    def _any_pair(
-        self, a: Facets, b_node: Node, same: list[Facets], path: tuple[str, ...]
-    ) -> Iterator[Gap]:
+    def _any_pair(self, a: Facets, b_node: Node, same: list[Facets], path: tuple[str, ...]) -> Iterator[Gap]:
         """A branch is inside a union when one member holds all of it."""
         candidates: list[Any] = []
         for branch in same:
@@ -129,9 +127,7 @@ class Walk:
     def _pair(self, a: Facets, b: Facets, path: tuple[str, ...]) -> Iterator[Gap]:
         (name,) = a.types
         if b.values is not None:
-            yield Gap(
-                "enum", path, _at(a), _at(b, "enum", "const"), self._outside(a, b), b_value=b.values
-            )
+            yield Gap("enum", path, _at(a), _at(b, "enum", "const"), self._outside(a, b), b_value=b.values)
             return
         known = {one.text for one in a.opaque}
         for one in sorted(b.opaque, key=lambda one: (one.pointer, one.keyword)):
@@ -171,7 +167,7 @@ class Walk:
             ):
                 continue
             keyword = _bound_keyword(b, lower)
-            step = max(a.multiples, default=1)
+            step = max(a.multiples, default=Fraction(1))
             beyond = (b_end.value // step) * step
             tries = [beyond - sign * step * shift for shift in (0, 1, 2, -1)]
             ends = [a_end.value] if a_end and not a_end.exclusive else []
@@ -213,7 +209,13 @@ class Walk:
         for pattern in sorted(b.patterns - a.patterns):
             refused = [one for one in (text, "text", "", "0", "?", *a.hints) if isinstance(one, str)]
             yield self._facet(
-                "pattern", path, a, b, None, pattern, tuple(one for one in refused if not matches(pattern, one))
+                "pattern",
+                path,
+                a,
+                b,
+                None,
+                pattern,
+                tuple(one for one in refused if not matches(pattern, one)),
             )
 
     # arrays
@@ -235,7 +237,7 @@ class Walk:
         reach = known + 1 if a.most_items is None else min(known + 1, a.most_items)
         for index in range(reach):
             found = self._node(self.a.element(a, index), self.b.element(b, index), (*path, "[]"))
-            yield from self._lifted(found, lambda value, at=index: self._with_element(a, at, value))
+            yield from self._lifted(found, partial(self._with_element, a, index))
 
     def _of_length(self, a: Facets, count: int) -> tuple[Any, ...]:
         if count > 1000:
@@ -246,7 +248,11 @@ class Walk:
             return ()
         if a.unique:
             elements = [
-                f"{value}{index}" if isinstance(value, str) else value + index if isinstance(value, int) else value
+                f"{value}{index}"
+                if isinstance(value, str)
+                else value + index
+                if isinstance(value, int)
+                else value
                 for index, value in enumerate(elements)
             ]
         return (elements,)
@@ -280,11 +286,11 @@ class Walk:
             if name in b_names and name not in a_names and self.a.closed:
                 self.dropped.append(Dropped((*path, name), b_names[name]))
             found = self._node(self.a.member(a, name), self.b.member(b, name), (*path, name))
-            for gap in self._lifted(found, lambda value, at=name: self._with_member(a, at, value)):
+            for gap in self._lifted(found, partial(self._with_member, a, name)):
                 yield self._named(gap, (*path, name), a_names.get(name), b_names.get(name))
         other = self._fresh({*a_names, *b_names})
         found = self._node(self.a.other_members(a), self.b.other_members(b), (*path, "*"))
-        for gap in self._lifted(found, lambda value: self._with_member(a, other, value)):
+        for gap in self._lifted(found, partial(self._with_member, a, other)):
             yield replace(gap, keyword="undeclared-member" if gap.path == (*path, "*") else gap.keyword)
 
     def _named(self, gap: Gap, path: tuple[str, ...], a_at: str | None, b_at: str | None) -> Gap:
@@ -340,7 +346,14 @@ class Walk:
             yield replace(gap, candidates=tuple(candidates))
 
     def _facet(
-        self, keyword: str, path: tuple[str, ...], a: Facets, b: Facets, a_value: Any, b_value: Any, candidates: Any
+        self,
+        keyword: str,
+        path: tuple[str, ...],
+        a: Facets,
+        b: Facets,
+        a_value: Any,
+        b_value: Any,
+        candidates: Any,
     ) -> Gap:
         return Gap(keyword, path, _at(a, keyword), _at(b, keyword), tuple(candidates), a_value, b_value)
 

@@ -158,9 +158,7 @@ def distinct(values: list[Any]) -> tuple[Any, ...]:
     return tuple({canonical(value): value for value in values}.values())
 
 
-def _common(
-    left: tuple[Any, ...] | None, right: tuple[Any, ...] | None
-) -> tuple[Any, ...] | None:
+def _common(left: tuple[Any, ...] | None, right: tuple[Any, ...] | None) -> tuple[Any, ...] | None:
     if left is None or right is None:
         return right if left is None else left
     kept = {canonical(value) for value in right}

@@ -227,7 +227,8 @@ class Document:
             kept = tuple(
                 value
                 for value in values
-                if type_of(value) == name and accepts(self, dataclasses.replace(branch, values=None), value) is not False
+                if type_of(value) == name
+                and accepts(self, dataclasses.replace(branch, values=None), value) is not False
             )
             return dataclasses.replace(branch, values=kept) if kept else None
         return None if _is_empty(self, branch, name) else branch
@@ -353,10 +354,34 @@ _UNIONS: dict[str, Callable[[Document, Place, str], tuple[Facets, ...]]] = {
 }
 
 _OPAQUE = frozenset(
-    """not if then else dependentSchemas dependentRequired dependencies contains minContains
-    maxContains propertyNames additionalItems $dynamicRef $recursiveRef""".split()
+    [
+        "not",
+        "if",
+        "then",
+        "else",
+        "dependentSchemas",
+        "dependentRequired",
+        "dependencies",
+        "contains",
+        "minContains",
+        "maxContains",
+        "propertyNames",
+        "additionalItems",
+        "$dynamicRef",
+        "$recursiveRef",
+    ]
 )
 _MAY_NAME_MEMBERS = frozenset(
-    "patternProperties unevaluated $ref oneOf dependentSchemas dependencies if then else".split()
+    [
+        "patternProperties",
+        "unevaluated",
+        "$ref",
+        "oneOf",
+        "dependentSchemas",
+        "dependencies",
+        "if",
+        "then",
+        "else",
+    ]
 )
 _WHOLE = frozenset({"unevaluatedProperties", "unevaluatedItems", "$id", "$anchor", "$dynamicAnchor"})

@@ -59,13 +59,21 @@ def sample_branch(document: Document, branch: Facets, depth: int = 0) -> Any:
 def sample_number(branch: Facets) -> float:
     """Return a number of a branch: its step's first multiple inside the interval."""
     step = max(branch.multiples, default=Fraction(1))
-    start = branch.low.value if branch.low else min(branch.high.value, Fraction(1)) if branch.high else Fraction(1)
+    start = (
+        branch.low.value
+        if branch.low
+        else min(branch.high.value, Fraction(1))
+        if branch.high
+        else Fraction(1)
+    )
     number = -((-start) // step) * step
     if branch.low and branch.low.exclusive and number <= branch.low.value:
         number += step
     if branch.high and number >= branch.high.value and not branch.multiples and branch.low:
         number = (branch.low.value + branch.high.value) / 2
-    elif branch.high and number >= branch.high.value and (number > branch.high.value or branch.high.exclusive):
+    elif (
+        branch.high and number >= branch.high.value and (number > branch.high.value or branch.high.exclusive)
+    ):
         number = (branch.high.value // step) * step
         if branch.high.exclusive and number == branch.high.value:
             number -= step
@@ -90,9 +98,7 @@ def _array(document: Document, branch: Facets, depth: int) -> list[Any]:
 
 
 def _object(document: Document, branch: Facets, depth: int) -> dict[str, Any]:
-    value = {
-        name: sample(document, document.member(branch, name), depth + 1) for name in branch.required
-    }
+    value = {name: sample(document, document.member(branch, name), depth + 1) for name in branch.required}
     optional = [name for members in branch.members for name in members.properties if name not in value]
     for name in optional[: max(0, branch.fewest_members - len(value))]:
         value[name] = sample(document, document.member(branch, name), depth + 1)

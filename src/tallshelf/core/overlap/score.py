@@ -142,7 +142,9 @@ def _stands_in(a: Item, b: Item) -> bool | None:
     if a.kind != "tool":
         return None
     verdicts = [
-        compare_schemas(a.body.get("inputSchema", {}), b.body.get("inputSchema", {}), "input", "as-declared").verdict
+        compare_schemas(
+            a.body.get("inputSchema", {}), b.body.get("inputSchema", {}), "input", "as-declared"
+        ).verdict
     ]
     if "outputSchema" in a.body:
         if "outputSchema" not in b.body:

@@ -41,7 +41,9 @@ def table(rows: Iterable[Sequence[str]], head: Sequence[str] = (), paint: Paint 
     """Align rows of already escaped cells in columns; the last column is left as long as it is."""
     body = [list(row) for row in rows]
     everything = [list(head), *body] if head else body
-    widths = [max(len(row[at]) for row in everything) for at in range(len(everything[0]))] if everything else []
+    widths = (
+        [max(len(row[at]) for row in everything) for at in range(len(everything[0]))] if everything else []
+    )
     lines = []
     for number, row in enumerate(everything):
         cells = [cell.ljust(width) for cell, width in zip(row[:-1], widths, strict=False)] + row[-1:]
@@ -72,7 +74,10 @@ def outline_text(outline: Outline, paint: Paint = PLAIN) -> str:
     if outline.instructions:
         lines += ["", wrap(outline.instructions, "  ")]
     for item in outline.items:
-        lines += ["", f"{paint.bold(escape(item.name))}  {paint.dim(f'{item.kind}, about {item.tokens:,} tokens')}"]
+        lines += [
+            "",
+            f"{paint.bold(escape(item.name))}  {paint.dim(f'{item.kind}, about {item.tokens:,} tokens')}",
+        ]
         lines.append(wrap(item.description, "  ") if item.description else paint.amber("  (no description)"))
         lines += _members(item.parameters, "  ", paint)
         if item.results:
@@ -109,7 +114,10 @@ def comparison_text(
             lines += _change(change, paint)
     hidden = len(comparison.changes) - len(shown)
     if hidden:
-        lines += ["", paint.dim(f"{count(hidden, 'change')} that nobody meets folded away; --all shows them.")]
+        lines += [
+            "",
+            paint.dim(f"{count(hidden, 'change')} that nobody meets folded away; --all shows them."),
+        ]
     for name in comparison.not_checked:
         lines += ["", paint.amber(f"{name}: not checked, one side did not ask for it")]
     return "\n".join(lines)
@@ -145,7 +153,9 @@ def _change(change: Change, paint: Paint) -> list[str]:
         lines.append(paint.dim(f"    at {escape(where)}"))
     if change.witness and not change.folded:
         verb = "This worked and is refused" if change.witness.accepted_by == "old" else "This may come now"
-        lines.append(f"    {verb}: {paint.bold(clip(json.dumps(change.witness.instance, ensure_ascii=True), 400))}")
+        lines.append(
+            f"    {verb}: {paint.bold(clip(json.dumps(change.witness.instance, ensure_ascii=True), 400))}"
+        )
     return lines
 
 
@@ -213,7 +223,11 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
         changes = "first release, nothing to compare with"
     overlaps = "not checked, no catalog was given"
     if assessment.overlaps is not None:
-        overlaps = overlaps_text(assessment.overlaps[:0], paint) if not assessment.overlaps else _overlap_line(assessment)
+        overlaps = (
+            overlaps_text(assessment.overlaps[:0], paint)
+            if not assessment.overlaps
+            else _overlap_line(assessment)
+        )
     facts = assessment.facts
     lines += [
         "",
@@ -224,7 +238,9 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
     ]
     if assessment.route is not None:
         lines.append(f"route     {_route_line(assessment)}")
-    first = [one for one in (assessment.comparison.changes if assessment.comparison else ()) if not one.folded][:5]
+    first = [
+        one for one in (assessment.comparison.changes if assessment.comparison else ()) if not one.folded
+    ][:5]
     findings = [one for one in assessment.findings if one.counts][:5]
     if first or findings:
         lines += ["", paint.bold("Look at these first")]

@@ -148,9 +148,7 @@ def rule_document(rule: RoutingRule) -> dict[str, Any]:
     """Return one rule as a JSON object, as `rule_set_from` reads it."""
     return {
         "name": rule.name,
-        "when": [
-            {"fact": one.fact, "operator": one.operator, "value": one.value} for one in rule.when
-        ],
+        "when": [{"fact": one.fact, "operator": one.operator, "value": one.value} for one in rule.when],
         "desk": rule.desk,
         "sign_offs": rule.sign_offs,
         "step": rule.step,
@@ -200,34 +198,34 @@ def _condition(document: Mapping[str, Any]) -> Condition:
 
 
 DEFAULT_RULES = rule_set_from(
-        [
-            {
-                "name": "every request",
-                "when": [],
-                "desk": FALLBACK_DESK,
-                "sign_offs": 1,
-                "step": 1,
-                "due_hours": 72,
-                "reason": "a curator looks at every release",
-            },
-            {
-                "name": "safety",
-                "when": [{"fact": "safety_findings", "operator": "at-least", "value": 1}],
-                "desk": "security",
-                "sign_offs": 1,
-                "step": 2,
-                "due_hours": 48,
-                "reason": "safety findings",
-            },
-            {
-                "name": "newly writing",
-                "when": [{"fact": "newly_writing_tools", "operator": "at-least", "value": 1}],
-                "desk": "security",
-                "sign_offs": 1,
-                "step": 2,
-                "due_hours": 48,
-                "reason": "a tool newly writes",
-            },
-        ],
+    [
+        {
+            "name": "every request",
+            "when": [],
+            "desk": FALLBACK_DESK,
+            "sign_offs": 1,
+            "step": 1,
+            "due_hours": 72,
+            "reason": "a curator looks at every release",
+        },
+        {
+            "name": "safety",
+            "when": [{"fact": "safety_findings", "operator": "at-least", "value": 1}],
+            "desk": "security",
+            "sign_offs": 1,
+            "step": 2,
+            "due_hours": 48,
+            "reason": "safety findings",
+        },
+        {
+            "name": "newly writing",
+            "when": [{"fact": "newly_writing_tools", "operator": "at-least", "value": 1}],
+            "desk": "security",
+            "sign_offs": 1,
+            "step": 2,
+            "due_hours": 48,
+            "reason": "a tool newly writes",
+        },
+    ],
     version=1,
 )

@@ -132,9 +132,7 @@ def _members(schema: Any, pointer: str, prefix: str = "", depth: int = 0) -> tup
     for name, child in properties.items():
         where = f"{pointer}/properties/{name.replace('~', '~0').replace('/', '~1')}"
         words, inner, label = _describe(child)
-        lines.append(
-            Line(prefix + name, words, name in needed, _text(_field(child, "description")), where)
-        )
+        lines.append(Line(prefix + name, words, name in needed, _text(_field(child, "description")), where))
         if inner is not None:
             below = where + ("/items" if label == "[]" else "")
             lines.extend(_members(inner, below, f"{prefix}{name}{label}.", depth + 1))

@@ -90,8 +90,6 @@ def release_digest(server: str, version: str, snapshot: str, launches: Iterable[
         "server": server,
         "version": version,
         "snapshot": snapshot,
-        "launch": [
-            record.document() for record in sorted(launches, key=lambda record: record.environment)
-        ],
+        "launch": [record.document() for record in sorted(launches, key=lambda record: record.environment)],
     }
     return digest(covered)

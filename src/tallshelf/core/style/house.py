@@ -15,10 +15,30 @@ class HouseStyle:
 
     name: str = "default"
     levels: Mapping[str, Level | str] = field(default_factory=dict)
-    vague_words: tuple[str, ...] = tuple(
-        """run do execute process handle manage perform action data info item thing stuff misc
-        util helper tool query call task operation request""".split()
-    )
+    vague_words: tuple[str, ...] = (
+            "run",
+            "do",
+            "execute",
+            "process",
+            "handle",
+            "manage",
+            "perform",
+            "action",
+            "data",
+            "info",
+            "item",
+            "thing",
+            "stuff",
+            "misc",
+            "util",
+            "helper",
+            "tool",
+            "query",
+            "call",
+            "task",
+            "operation",
+            "request",
+        ,)
     placeholders: tuple[str, ...] = ("todo", "tbd", "fixme", "lorem ipsum", "description here", "xxx")
 
     @property

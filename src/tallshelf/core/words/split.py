@@ -7,9 +7,59 @@ import re
 _IDENTIFIER = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
 _WORD = re.compile(r"[^\W_]+(?:['’][^\W_]+)?")
 _STOP = frozenset(
-    """a an and are as at be by for from given has have if in into is it its of on one or that the
-    their them they this those to was were what when where which who will with you your all any
-    can each use used using return returns""".split()
+    [
+        "a",
+        "an",
+        "and",
+        "are",
+        "as",
+        "at",
+        "be",
+        "by",
+        "for",
+        "from",
+        "given",
+        "has",
+        "have",
+        "if",
+        "in",
+        "into",
+        "is",
+        "it",
+        "its",
+        "of",
+        "on",
+        "one",
+        "or",
+        "that",
+        "the",
+        "their",
+        "them",
+        "they",
+        "this",
+        "those",
+        "to",
+        "was",
+        "were",
+        "what",
+        "when",
+        "where",
+        "which",
+        "who",
+        "will",
+        "with",
+        "you",
+        "your",
+        "all",
+        "any",
+        "can",
+        "each",
+        "use",
+        "used",
+        "using",
+        "return",
+        "returns",
+    ]
 )
 _ENDINGS = (("ies", "y"), ("sses", "ss"), ("ing", ""), ("ed", ""), ("es", "e"), ("s", ""))
 

@@ -61,14 +61,20 @@ def play(urls: dict[str, str], say: Callable[[str], None]) -> None:
     say("enrolled six servers")
     _publish("tomas", "berth-planner", "1.4.1", urls)
     _publish("tomas", "berth-planner", "1.4.2", urls)
-    catalog.retire_release(actor("ines"), "berth-planner", "1.4.1", "deprecate", "1.4.2 returns the depth as well")
+    catalog.retire_release(
+        actor("ines"), "berth-planner", "1.4.1", "deprecate", "1.4.2 returns the depth as well"
+    )
     _publish("tomas", "tide-tables", "1.1.0", urls)
     _publish("mira", "crew-roster", "2.0.0", urls)
     _publish("mira", "crew-roster", "2.1.0", urls)
-    catalog.retire_release(actor("oskar"), "crew-roster", "2.0.0", "withdraw", "its watches ignored rest hours")
+    catalog.retire_release(
+        actor("oskar"), "crew-roster", "2.0.0", "withdraw", "its watches ignored rest hours"
+    )
     _publish("jonas", "fare-desk", "1.0.0", urls)
     _publish("jonas", "freight-manifest", "1.0.0", urls)
-    catalog.suspend(actor("ines"), "freight-manifest", "adds consignments to closed sailings, see incident 4411")
+    catalog.suspend(
+        actor("ines"), "freight-manifest", "adds consignments to closed sailings, see incident 4411"
+    )
     say("published seven releases; deprecated, withdrew and suspended some")
     _submit("tomas", "berth-planner", "1.5.0", urls, "Ready for the new basins.")
     _submit("mira", "crew-certificates", "0.3.0", urls, "First release.")

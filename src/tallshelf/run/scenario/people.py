@@ -35,4 +35,4 @@ ACCOUNTS = (
     Account("ci-berths", "CI of the Berths team", "ci", ("berths",)),
 )
 DESKS = {"curators": "Curators", "security": "Security"}
-PASSWORD = "skerry-light-2210"  # noqa: S105 - the demo's accounts are printed by the demo itself
+PASSWORD = "skerry-light-2210"

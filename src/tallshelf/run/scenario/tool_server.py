@@ -43,7 +43,9 @@ def build(name: str, version: str) -> Server[Any]:
         return types.ListResourcesResult.model_validate({"resources": document["resources"]})
 
     async def list_templates(_: Any, __: Any) -> types.ListResourceTemplatesResult:
-        return types.ListResourceTemplatesResult.model_validate({"resourceTemplates": document["resourceTemplates"]})
+        return types.ListResourceTemplatesResult.model_validate(
+            {"resourceTemplates": document["resourceTemplates"]}
+        )
 
     async def list_prompts(_: Any, __: Any) -> types.ListPromptsResult:
         return types.ListPromptsResult.model_validate({"prompts": document["prompts"]})

@@ -48,7 +48,9 @@ def enrol_server(
             remedy="Use lower-case letters, digits and single hyphens, 2 to 64 characters.",
         )
     if data_class not in DATA_CLASSES:
-        raise BadArgument(f"there is no data class {data_class!r}", remedy=f"Classes are {', '.join(DATA_CLASSES)}.")
+        raise BadArgument(
+            f"there is no data class {data_class!r}", remedy=f"Classes are {', '.join(DATA_CLASSES)}."
+        )
     if source_link and not source_link.startswith(("https://", "http://")):
         raise BadArgument("the source link must be an http or https address")
     owner = team_by_slug(team)

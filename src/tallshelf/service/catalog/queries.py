@@ -18,7 +18,7 @@ from tallshelf.service.people.permissions import refusal, require
 PUBLIC_STATES = ("published", "deprecated", "withdrawn")
 
 
-def servers(actor: Actor, *, team: str = "") -> QuerySet[Server, dict[str, Any]]:
+def servers(actor: Actor, *, team: str = "") -> QuerySet[Any, Any]:
     """Return one lean row for each server, in one query."""
     require(actor, "see")
     rows = Server.objects.filter(team__slug=team) if team else Server.objects.all()
@@ -107,7 +107,9 @@ def snapshot_of(found: Release) -> Snapshot:
 
 def published_versions(owner: Server) -> list[str]:
     """Return the versions that can be a base: published or deprecated."""
-    return list(owner.releases.filter(state__in=("published", "deprecated")).values_list("version", flat=True))
+    return list(
+        owner.releases.filter(state__in=("published", "deprecated")).values_list("version", flat=True)
+    )
 
 
 def current_release(owner: Server) -> Release | None:
@@ -168,7 +170,9 @@ def connection(actor: Actor, slug: str, version: str, environment: str) -> dict[
     found = release(actor, slug, version)
     standing = standing_suspensions(found.server).filter(item="").first()
     if standing is not None:
-        raise Conflict(f"{slug} is suspended: {standing.reason}", remedy="Use another server until it is lifted.")
+        raise Conflict(
+            f"{slug} is suspended: {standing.reason}", remedy="Use another server until it is lifted."
+        )
     if found.state not in ("published", "deprecated"):
         raise Conflict(
             f"{found} is {found.state}, and only published releases are connected to",
@@ -196,7 +200,9 @@ def connection(actor: Actor, slug: str, version: str, environment: str) -> dict[
 def _block(record: dict[str, Any]) -> dict[str, Any]:
     if record["transport"] == "stdio":
         block = {"command": record["command"], "args": record.get("args", [])}
-        return block | ({"env": {name: f"${{{name}}}" for name in record["env"]}} if record.get("env") else {})
+        return block | (
+            {"env": {name: f"${{{name}}}" for name in record["env"]}} if record.get("env") else {}
+        )
     kind = "http" if record["transport"] == "streamable-http" else "sse"
     block = {"type": kind, "url": record["url"]}
     headers = {name: f"${{{name.upper().replace('-', '_')}}}" for name in record.get("headers", [])}

@@ -9,10 +9,8 @@ from django.utils import timezone
 
 from tallshelf.core.snapshot import canonical, digest
 from tallshelf.service.ledger.events import PAYLOADS, Event
-from tallshelf.service.ledger.models import Entry
+from tallshelf.service.ledger.models import GENESIS, Entry
 from tallshelf.service.people.actor import Actor
-
-GENESIS = "sha256:" + "0" * 64
 
 
 def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:

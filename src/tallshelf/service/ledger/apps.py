@@ -11,4 +11,4 @@ class Config(AppConfig):
         from tallshelf.service.ledger.actions import record
         from tallshelf.service.people.actions import register_recorder
 
-        register_recorder(lambda actor, event, payload: record(actor, event, payload) and None)
+        register_recorder(record)

@@ -28,10 +28,12 @@ TOKEN_PREFIX = "tls_"
 _LONGEST_DAYS = 366
 _USED_EVERY = timedelta(minutes=5)
 
-Record = Callable[[Actor, str, dict[str, Any]], None]
+Record = Callable[[Actor, str, dict[str, Any]], object]
 _recorders: list[Record] = []
 
-SETUP = Actor(id=0, username="setup", name="Set-up on the machine", role="steward", teams=frozenset(), via="local")
+SETUP = Actor(
+    id=0, username="setup", name="Set-up on the machine", role="steward", teams=frozenset(), via="local"
+)
 
 
 def register_recorder(record: Record) -> None:
@@ -49,7 +51,9 @@ def add_team(actor: Actor, slug: str, title: str) -> Team:
     """Add a team, or return the one of that slug."""
     require(actor, "administer")
     if not is_slug(slug):
-        raise BadArgument(f"{slug!r} cannot name a team", remedy="Use lower-case letters, digits and single hyphens.")
+        raise BadArgument(
+            f"{slug!r} cannot name a team", remedy="Use lower-case letters, digits and single hyphens."
+        )
     found, made = Team.objects.get_or_create(slug=slug, defaults={"title": title})
     if made:
         _record(actor, "team-added", {"team": slug, "title": title})
@@ -64,7 +68,8 @@ def add_person(
     require(actor, "administer")
     if not is_slug(username):
         raise BadArgument(
-            f"{username!r} cannot name an account", remedy="Use lower-case letters, digits and single hyphens."
+            f"{username!r} cannot name an account",
+            remedy="Use lower-case letters, digits and single hyphens.",
         )
     if role not in Role.values:
         raise BadArgument(f"there is no role {role!r}", remedy=f"Roles are {', '.join(Role.values)}.")
@@ -128,7 +133,10 @@ def make_token(
     wanted = sorted(set(scopes))
     unknown = [scope for scope in wanted if scope not in SCOPES]
     if unknown or not wanted:
-        raise BadArgument(f"there is no scope {', '.join(unknown) or '(none given)'}", remedy=f"Scopes: {', '.join(SCOPES)}.")
+        raise BadArgument(
+            f"there is no scope {', '.join(unknown) or '(none given)'}",
+            remedy=f"Scopes: {', '.join(SCOPES)}.",
+        )
     if not 1 <= days <= _LONGEST_DAYS:
         raise BadArgument(f"a token lasts from 1 to {_LONGEST_DAYS} days, not {days}")
     own = username in (None, actor.username)

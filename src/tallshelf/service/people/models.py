@@ -37,7 +37,7 @@ class Person(AbstractBaseUser):
     is_active = models.BooleanField(default=True)
     teams: models.ManyToManyField[Team, Team] = models.ManyToManyField(Team, related_name="people")
 
-    objects: ClassVar[BaseUserManager[Person]] = BaseUserManager()
+    objects = BaseUserManager()
 
     USERNAME_FIELD = "username"
     REQUIRED_FIELDS: ClassVar[list[str]] = ["name", "role"]
@@ -69,9 +69,7 @@ class DeskSeat(models.Model):
     since = models.DateTimeField()
 
     class Meta:
-        constraints: ClassVar = [
-            models.UniqueConstraint(fields=["desk", "person"], name="one_seat_each")
-        ]
+        constraints: ClassVar = [models.UniqueConstraint(fields=["desk", "person"], name="one_seat_each")]
 
 
 class Token(models.Model):

@@ -38,13 +38,17 @@ ACTS: dict[str, Act] = {
     "submit": Act("submit", {**_OWNERS, "ci": "own team"}, "submit a release"),
     "take-back": Act("submit", _OWNERS, "take a request back"),
     "sign-off": Act(
-        "sign", dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"), "sign off at a desk they sit at"
+        "sign",
+        dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),
+        "sign off at a desk they sit at",
     ),
     "publish": Act("submit", {**_OWNERS, "ci": "own team"}, "publish an agreed request"),
     "curate": Act("curate", _KEEPERS, "change desks, rules and data class"),
     "suspend": Act("submit", _OWNERS, "suspend a server or item"),
     "lift": Act("curate", _KEEPERS, "lift a suspension"),
-    "own-tokens": Act("read", dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"), "make own tokens"),
+    "own-tokens": Act(
+        "read", dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"), "make own tokens"
+    ),
     "see-ledger": Act("read", _KEEPERS, "read the whole ledger"),
     "administer": Act("administer", {"steward": "any"}, "people, settings, tokens of CI accounts"),
 }

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import QuerySet
-
 from tallshelf.core.errors import NotFound
 from tallshelf.service.people.actor import ALL_SCOPES, Actor
 from tallshelf.service.people.models import Desk, DeskSeat, Person, Team, Token
@@ -42,11 +40,13 @@ def person(username: str) -> Person:
     return found
 
 
-def teams() -> QuerySet[Team, dict[str, Any]]:
-    return Team.objects.order_by("slug").values("slug", "title")
+def teams() -> list[dict[str, Any]]:
+    """Return all teams."""
+    return [dict(row) for row in Team.objects.order_by("slug").values("slug", "title")]
 
 
 def desk_titles() -> dict[str, str]:
+    """Return the title of every desk by its slug."""
     return dict(Desk.objects.values_list("slug", "title"))
 
 
@@ -57,5 +57,7 @@ def seats_at(desks: set[str]) -> list[DeskSeat]:
 
 
 def tokens_of(actor: Actor) -> list[dict[str, Any]]:
+    """Return an actor's own tokens that were not ended, newest first."""
     rows = Token.objects.filter(person_id=actor.id, ended_at=None).order_by("-created_at")
-    return list(rows.values("id", "name", "scopes", "created_at", "expires_at", "last_used_at"))
+    shown = rows.values("id", "name", "scopes", "created_at", "expires_at", "last_used_at")
+    return [dict(row) for row in shown]

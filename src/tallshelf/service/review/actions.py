@@ -89,7 +89,9 @@ def check(actor: Actor, slug: str, submission: Submission, *, base: str | None =
     )
 
 
-def submit(actor: Actor, slug: str, submission: Submission, *, request: int | None = None) -> tuple[Request, bool]:
+def submit(
+    actor: Actor, slug: str, submission: Submission, *, request: int | None = None
+) -> tuple[Request, bool]:
     """Ask to publish a release; return the request and whether it was made or changed.
 
     The same version and release digest again answers with the request there is. Another digest
@@ -141,7 +143,8 @@ def _existing(owner: Server, version: str, digest: str, number: int | None) -> R
     if release.digest == digest and done is not None:
         return done
     raise VersionTaken(
-        f"{release} exists already and is {release.state}", remedy="A version is never used again; choose a higher one."
+        f"{release} exists already and is {release.state}",
+        remedy="A version is never used again; choose a higher one.",
     )
 
 
@@ -179,7 +182,8 @@ def _store(
             opened_by_id=actor.id,
             opened_at=now,
         )
-        event, extra = Event.RELEASE_SUBMITTED, {"origin": submission.origin}
+        event = Event.RELEASE_SUBMITTED
+        extra: dict[str, Any] = {"origin": submission.origin}
     else:
         if live.pk != number:
             raise VersionTaken(f"{release} is under review already", remedy=f"Name request {live.pk}.")
@@ -290,7 +294,9 @@ def sign_off(
         return found
     next_request_state(found.state, answer)  # type: ignore[arg-type]
     if own is not None:
-        raise Conflict(f"you have answered request {number} already, at {own.desk}", remedy="One person counts once.")
+        raise Conflict(
+            f"you have answered request {number} already, at {own.desk}", remedy="One person counts once."
+        )
     chosen = _desk_for(actor, found, desk)
     SignOff.objects.create(
         request=found,
@@ -324,7 +330,9 @@ def sign_off(
 def _desk_for(actor: Actor, found: Request, desk: str) -> str:
     """Return the desk to sign at; raise `Denied` with the reason when there is none."""
     if actor.username in found.submitters:
-        raise Denied("nobody signs off what they submitted", remedy="The desks that are asked will look at it.")
+        raise Denied(
+            "nobody signs off what they submitted", remedy="The desks that are asked will look at it."
+        )
     where = queries.standing(found)
     asked = {one.desk: one for one in where.asked}
     if desk and desk not in asked:

@@ -49,7 +49,9 @@ class Request(models.Model):
     class Meta:
         constraints: ClassVar = [
             models.UniqueConstraint(
-                fields=["release"], condition=models.Q(state__in=LIVE_STATES), name="one_live_request_a_release"
+                fields=["release"],
+                condition=models.Q(state__in=LIVE_STATES),
+                name="one_live_request_a_release",
             )
         ]
 

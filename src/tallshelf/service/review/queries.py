@@ -224,9 +224,7 @@ def _desk(desk: DeskStanding, where: Standing, live: bool) -> dict[str, Any]:
         "desk": desk.desk,
         "title": desk.title,
         "needed": desk.needed,
-        "agreed": [
-            {"name": one.person.name, "at": one.at} for one in desk.signed if one.answer == "agree"
-        ],
+        "agreed": [{"name": one.person.name, "at": one.at} for one in desk.signed if one.answer == "agree"],
         "due_at": desk.due_at,
         "reasons": desk.reasons,
         "standing": "agreed" if desk.done else "asked" if asked else "later",

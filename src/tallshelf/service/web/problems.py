@@ -67,15 +67,12 @@ def handle(raised: Exception, context: dict[str, Any]) -> Response | None:
     error = _translate(raised)
     if error is None:
         return None
-    response = Response(
-        problem(error), status=status_of(error), content_type="application/problem+json"
-    )
+    response = Response(problem(error), status=status_of(error), content_type="application/problem+json")
     if isinstance(error, SignInNeeded):
         response["WWW-Authenticate"] = "Bearer"
-    if isinstance(raised, exceptions.Throttled) and raised.wait:
-        response.status_code = 429
-        response.data["status"] = 429
-        response["Retry-After"] = str(int(raised.wait))
+    if isinstance(raised, exceptions.Throttled):
+        response.status_code = response.data["status"] = 429
+        response["Retry-After"] = str(int(getattr(raised, "wait", None) or 60))
     return response
 
 
@@ -113,7 +110,9 @@ def _places(detail: Any, pointer: str) -> list[Place]:
             place
             for index, child in enumerate(detail)
             for place in (
-                _places(child, f"{pointer}/{index}") if isinstance(child, dict) and child else _places(child, pointer)
+                _places(child, f"{pointer}/{index}")
+                if isinstance(child, dict) and child
+                else _places(child, pointer)
             )
             if not isinstance(child, dict) or child
         ]

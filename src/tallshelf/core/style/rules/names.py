@@ -16,7 +16,9 @@ def _vague_name(subject: Subject) -> Iterator[Spot]:
     for item in subject.snapshot.tools:
         words = split_identifier(item.name)
         if words and all(word in vague for word in words):
-            message = f"`{item.name}` says nothing about what it works on; name the thing and what is done to it"
+            message = (
+                f"`{item.name}` says nothing about what it works on; name the thing and what is done to it"
+            )
             yield Spot(item.identity, "/name", message, (0, len(item.name)))
 
 

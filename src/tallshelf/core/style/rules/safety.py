@@ -20,7 +20,8 @@ _ORDERS = re.compile(
       | disregard\s+(?:all|any|the|your|previous|prior)\b
       | (?:do\s+not|don['’]t|never)\s+(?:tell|mention|reveal|inform|show)\b[^.]{0,40}\b(?:user|anyone|person|human)
       | (?:before|instead\s+of)\s+(?:using\s+|calling\s+)?any\s+other\s+tools?
-      | (?:always|first)\s+(?:read|send|include|attach|pass)\b[^.]{0,60}\b(?:conversation|chat\s+history|system\s+prompt|password|secret|token|private\s+key|\.ssh|\.env)
+      | (?:always|first)\s+(?:read|send|include|attach|pass)\b[^.]{0,60}\b
+        (?:conversation|chat\s+history|system\s+prompt|password|secret|token|private\s+key|\.ssh|\.env)
       | you\s+(?:must|shall)\s+(?:always\s+)?(?:call|use)\s+this\s+tool\s+(?:first|before)
     )""",
     re.IGNORECASE | re.VERBOSE,
@@ -40,12 +41,14 @@ def _hidden_characters(subject: Subject) -> Iterator[Spot]:
         spots = [at for at, one in enumerate(text.text) if is_hidden(one) and at not in joined]
         if not spots:
             continue
-        shown = ", ".join(dict.fromkeys(f"U+{ord(text.text[at]):04X}" for at in spots[:50]))
+        kinds = list(dict.fromkeys(f"U+{ord(text.text[at]):04X}" for at in spots))
+        shown = ", ".join(kinds[:4]) + (", …" if len(kinds) > 4 else "")
+        many = "1 character" if len(spots) == 1 else f"{len(spots)} characters"
         plain = "".join(one for at, one in enumerate(text.text) if at not in set(spots))
         yield Spot(
             text.item,
             text.pointer,
-            f"{len(spots)} characters that nobody sees and a model reads: {shown[:80]}{_decoded(text.text)}",
+            f"{many} that nobody sees and a model reads: {shown}{_decoded(text.text)}",
             (spots[0], spots[-1] + 1),
             ({"op": "replace", "path": text.pointer, "value": plain},),
         )
@@ -102,7 +105,11 @@ RULES = (
         level="error",
         reason="A reviewer cannot agree to a text that he cannot see.",
         check=_hidden_characters,
-        bad={"tools": [{"name": "a", "description": "Look up\u200b a berth.", "inputSchema": {"type": "object"}}]},
+        bad={
+            "tools": [
+                {"name": "a", "description": "Look up\u200b a berth.", "inputSchema": {"type": "object"}}
+            ]
+        },
         good={"tools": [{"name": "a", "description": "Look up a café.", "inputSchema": {"type": "object"}}]},
     ),
     Rule(
@@ -140,12 +147,20 @@ RULES = (
         check=_contradicting_annotation,
         bad={
             "tools": [
-                {"name": "delete_booking", "annotations": {"readOnlyHint": True}, "inputSchema": {"type": "object"}}
+                {
+                    "name": "delete_booking",
+                    "annotations": {"readOnlyHint": True},
+                    "inputSchema": {"type": "object"},
+                }
             ]
         },
         good={
             "tools": [
-                {"name": "get_booking", "annotations": {"readOnlyHint": True}, "inputSchema": {"type": "object"}}
+                {
+                    "name": "get_booking",
+                    "annotations": {"readOnlyHint": True},
+                    "inputSchema": {"type": "object"},
+                }
             ]
         },
     ),

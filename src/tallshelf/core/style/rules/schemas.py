@@ -38,7 +38,13 @@ def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[S
     if not isinstance(schema, dict) or depth > 40:
         return
     properties, required = schema.get("properties"), schema.get("required")
-    if isinstance(required, list) and not schema.keys() & {"allOf", "anyOf", "oneOf", "$ref", "patternProperties"}:
+    if isinstance(required, list) and not schema.keys() & {
+        "allOf",
+        "anyOf",
+        "oneOf",
+        "$ref",
+        "patternProperties",
+    }:
         for index, name in enumerate(required):
             if isinstance(name, str) and name not in (properties if isinstance(properties, dict) else {}):
                 where = f"{pointer}/required/{index}"
@@ -72,7 +78,9 @@ RULES = (
         level="error",
         reason="A required parameter that is not declared cannot be filled by anyone who reads the schema.",
         check=_undeclared_required,
-        bad={"tools": [{"name": "find_crew", "inputSchema": {"type": "object", "required": ["staff_number"]}}]},
+        bad={
+            "tools": [{"name": "find_crew", "inputSchema": {"type": "object", "required": ["staff_number"]}}]
+        },
         good={
             "tools": [
                 {

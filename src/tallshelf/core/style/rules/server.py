@@ -20,7 +20,9 @@ def _odd_version(subject: Subject) -> Iterator[Spot]:
     version = subject.snapshot.declared_version
     if version is None or not is_version(version):
         yield Spot(
-            "server", "/serverInfo/version", f"{info['version']!r} is not a SemVer version; write MAJOR.MINOR.PATCH"
+            "server",
+            "/serverInfo/version",
+            f"{info['version']!r} is not a SemVer version; write MAJOR.MINOR.PATCH",
         )
 
 

@@ -23,7 +23,9 @@ def _undescribed_parameter(subject: Subject) -> Iterator[Spot]:
         for line in outline_item(item).parameters:
             if not line.description.strip() and "." not in line.name:
                 yield Spot(
-                    item.identity, line.pointer, f"the parameter `{line.name}` is not described; a model will guess"
+                    item.identity,
+                    line.pointer,
+                    f"the parameter `{line.name}` is not described; a model will guess",
                 )
 
 
@@ -34,7 +36,10 @@ def _placeholder(subject: Subject) -> Iterator[Spot]:
             at = lowered.find(word)
             if at >= 0 and _stands_alone(lowered, at, len(word)):
                 yield Spot(
-                    text.item, text.pointer, f"“{word}” is a placeholder; write the real text", (at, at + len(word))
+                    text.item,
+                    text.pointer,
+                    f"“{word}” is a placeholder; write the real text",
+                    (at, at + len(word)),
                 )
                 break
 
@@ -72,7 +77,10 @@ RULES = (
         check=_undescribed_parameter,
         bad={
             "tools": [
-                {"name": "find_crew", "inputSchema": {"type": "object", "properties": {"ref": {"type": "string"}}}}
+                {
+                    "name": "find_crew",
+                    "inputSchema": {"type": "object", "properties": {"ref": {"type": "string"}}},
+                }
             ]
         },
         good={
@@ -81,7 +89,9 @@ RULES = (
                     "name": "find_crew",
                     "inputSchema": {
                         "type": "object",
-                        "properties": {"ref": {"type": "string", "description": "Staff number, such as C-0412"}},
+                        "properties": {
+                            "ref": {"type": "string", "description": "Staff number, such as C-0412"}
+                        },
                     },
                 }
             ]
@@ -97,7 +107,11 @@ RULES = (
         bad={"tools": [{"name": "find_crew", "description": "TODO", "inputSchema": {"type": "object"}}]},
         good={
             "tools": [
-                {"name": "add_todos", "description": "Add todos to a shift.", "inputSchema": {"type": "object"}}
+                {
+                    "name": "add_todos",
+                    "description": "Add todos to a shift.",
+                    "inputSchema": {"type": "object"},
+                }
             ]
         },
     ),

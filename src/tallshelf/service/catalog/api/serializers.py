@@ -36,7 +36,9 @@ class NewServer(serializers.Serializer[Any]):
     contact = serializers.CharField(max_length=200)
     source_link = serializers.CharField(max_length=500, required=False, allow_blank=True, default="")
     data_class = serializers.ChoiceField(DATA_CLASSES, default="internal")
-    tags = serializers.ListField(child=serializers.CharField(max_length=40), required=False, default=list, max_length=20)
+    tags = serializers.ListField(
+        child=serializers.CharField(max_length=40), required=False, default=list, max_length=20
+    )
 
 
 class ReleaseRow(serializers.Serializer[Any]):
@@ -104,5 +106,7 @@ class Approval(serializers.Serializer[Any]):
 
 class ByDigest(serializers.Serializer[Any]):
     digest = serializers.CharField()
-    approved = serializers.BooleanField(help_text="at least one release with these bytes is published and not suspended")
+    approved = serializers.BooleanField(
+        help_text="at least one release with these bytes is published and not suspended"
+    )
     releases = Approval(many=True)

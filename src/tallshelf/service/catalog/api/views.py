@@ -17,6 +17,8 @@ from tallshelf.core.style import lint
 from tallshelf.service.catalog import actions, queries
 from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.catalog.models import Release
+from tallshelf.service.people.permissions import require
+from tallshelf.service.web.asker import asker
 from tallshelf.service.web.paging import paged
 
 _CURSOR = [OpenApiParameter("cursor"), OpenApiParameter("limit", int)]
@@ -33,17 +35,21 @@ class ServersView(APIView):
     """Every server on the shelf."""
 
     @extend_schema(
-        operation_id="list_servers", parameters=[*_CURSOR, OpenApiParameter("team")], responses=shapes.ServersPage
+        operation_id="list_servers",
+        parameters=[*_CURSOR, OpenApiParameter("team")],
+        responses=shapes.ServersPage,
     )
     def get(self, request: Request) -> Response:
-        rows = queries.servers(request.user, team=request.query_params.get("team", ""))
+        rows = queries.servers(asker(request), team=request.query_params.get("team", ""))
         return Response(paged(request, rows, "slug"))
 
-    @extend_schema(operation_id="enrol_server", request=shapes.NewServer, responses={201: shapes.ServerDetail})
+    @extend_schema(
+        operation_id="enrol_server", request=shapes.NewServer, responses={201: shapes.ServerDetail}
+    )
     def post(self, request: Request) -> Response:
         body = given(shapes.NewServer, request)
-        _, made = actions.enrol_server(request.user, body.pop("slug"), **body)
-        return Response(_detail(request, request.data["slug"]), status=201 if made else 200)
+        found, made = actions.enrol_server(asker(request), body.pop("slug"), **body)
+        return Response(_detail(request, found.slug), status=201 if made else 200)
 
 
 class ServerView(APIView):
@@ -56,10 +62,10 @@ class ServerView(APIView):
 
 def _detail(request: Request, slug: str) -> dict[str, Any]:
     owner = queries.server(slug)
-    row = queries.servers(request.user).get(slug=slug)
+    row = queries.servers(asker(request)).get(slug=slug)
     return {
         **row,
-        "releases": shapes.ReleaseRow(queries.releases(request.user, owner), many=True).data,
+        "releases": shapes.ReleaseRow(queries.releases(asker(request), owner), many=True).data,
         "suspensions": shapes.SuspensionRow(queries.standing_suspensions(owner), many=True).data,
     }
 
@@ -69,7 +75,7 @@ class ReleaseView(APIView):
 
     @extend_schema(operation_id="get_release", responses=shapes.ReleaseRow)
     def get(self, request: Request, slug: str, version: str) -> Response:
-        return Response(shapes.ReleaseRow(queries.release(request.user, slug, version)).data)
+        return Response(shapes.ReleaseRow(queries.release(asker(request), slug, version)).data)
 
 
 class SnapshotView(APIView):
@@ -77,7 +83,7 @@ class SnapshotView(APIView):
 
     @extend_schema(operation_id="get_snapshot", responses={200: dict})
     def get(self, request: Request, slug: str, version: str) -> Response:
-        return Response(queries.snapshot_of(queries.release(request.user, slug, version)).document())
+        return Response(queries.snapshot_of(queries.release(asker(request), slug, version)).document())
 
 
 class ItemsView(APIView):
@@ -85,7 +91,7 @@ class ItemsView(APIView):
 
     @extend_schema(operation_id="list_items", parameters=[OpenApiParameter("item")], responses={200: dict})
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(request.user, slug, version)
+        found = queries.release(asker(request), slug, version)
         snapshot = queries.snapshot_of(found)
         document = outline_document(outline(snapshot))
         findings = [finding_document(one) for one in lint(snapshot, version=found.version)]
@@ -104,11 +110,13 @@ class ConnectionView(APIView):
     """The block that connects a host to a release."""
 
     @extend_schema(
-        operation_id="get_connection", parameters=[OpenApiParameter("environment")], responses=shapes.Connection
+        operation_id="get_connection",
+        parameters=[OpenApiParameter("environment")],
+        responses=shapes.Connection,
     )
     def get(self, request: Request, slug: str, version: str) -> Response:
         environment = request.query_params.get("environment", "")
-        return Response(queries.connection(request.user, slug, version, environment))
+        return Response(queries.connection(asker(request), slug, version, environment))
 
 
 class RetirementView(APIView):
@@ -117,7 +125,7 @@ class RetirementView(APIView):
     @extend_schema(operation_id="retire_release", request=shapes.Retirement, responses=shapes.ReleaseRow)
     def post(self, request: Request, slug: str, version: str) -> Response:
         body = given(shapes.Retirement, request)
-        found = actions.retire_release(request.user, slug, version, body["act"], body["reason"])
+        found = actions.retire_release(asker(request), slug, version, body["act"], body["reason"])
         return Response(shapes.ReleaseRow(found).data)
 
 
@@ -126,9 +134,12 @@ class CatalogItemsView(APIView):
 
     @extend_schema(operation_id="list_catalog_items", responses={200: dict})
     def get(self, request: Request) -> Response:
-        queries.require(request.user, "see")
+        require(asker(request), "see")
         items = queries.catalog_index().items
-        rows = [{"server": one.source, "kind": one.item.kind, "name": one.item.name, "declared": one.item.body} for one in items]
+        rows = [
+            {"server": one.source, "kind": one.item.kind, "name": one.item.name, "declared": one.item.body}
+            for one in items
+        ]
         return Response({"results": rows, "next": None})
 
 
@@ -156,7 +167,7 @@ def _release(request: Request, side: str) -> Release:
     place = parse_reference(request.query_params.get(side, ""))
     if place.file:
         raise BadArgument(f"{side} must name a release, such as berth-planner@1.4.2")
-    return queries.release(request.user, place.server, place.version or "current")
+    return queries.release(asker(request), place.server, place.version or "current")
 
 
 class ByDigestView(APIView):
@@ -175,9 +186,11 @@ class ByDigestView(APIView):
                 "suspended": one.server_id in suspended,
                 "approved": one.state in ("published", "deprecated") and one.server_id not in suspended,
             }
-            for one in queries.by_digest(request.user, digest)
+            for one in queries.by_digest(asker(request), digest)
         ]
-        return Response({"digest": digest, "approved": any(row["approved"] for row in rows), "releases": rows})
+        return Response(
+            {"digest": digest, "approved": any(row["approved"] for row in rows), "releases": rows}
+        )
 
 
 class SuspensionsView(APIView):
@@ -185,12 +198,14 @@ class SuspensionsView(APIView):
 
     @extend_schema(operation_id="list_suspensions", responses=shapes.SuspensionRow(many=True))
     def get(self, request: Request) -> Response:
-        queries.require(request.user, "see")
+        require(asker(request), "see")
         rows = shapes.SuspensionRow(queries.standing_suspensions(), many=True).data
         return Response({"results": rows, "next": None})
 
-    @extend_schema(operation_id="suspend", request=shapes.NewSuspension, responses={201: shapes.SuspensionRow})
+    @extend_schema(
+        operation_id="suspend", request=shapes.NewSuspension, responses={201: shapes.SuspensionRow}
+    )
     def post(self, request: Request) -> Response:
         body = given(shapes.NewSuspension, request)
-        found, made = actions.suspend(request.user, body["server"], body["reason"], body["item"])
+        found, made = actions.suspend(asker(request), body["server"], body["reason"], body["item"])
         return Response(shapes.SuspensionRow(found).data, status=201 if made else 200)

@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from tallshelf.service.ledger import queries
+from tallshelf.service.web.asker import asker
 from tallshelf.service.web.paging import paged
 
 
@@ -37,7 +38,7 @@ class LedgerView(APIView):
     )
     def get(self, request: Request) -> Response:
         rows = queries.entries(
-            request.user,
+            asker(request),
             subject=request.query_params.get("subject", ""),
             event=request.query_params.get("event", ""),
         )

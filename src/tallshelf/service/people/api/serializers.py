@@ -20,6 +20,10 @@ class Me(serializers.Serializer[Any]):
     desks = serializers.ListField(child=serializers.CharField())
 
 
+class Session(serializers.Serializer[Any]):
+    person = Me(allow_null=True)
+
+
 class NewToken(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=100)
     scopes = serializers.ListField(child=serializers.ChoiceField(SCOPES), allow_empty=False)

@@ -17,6 +17,7 @@ from tallshelf.service.people import actions, queries
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.api import serializers as shapes
 from tallshelf.service.people.queries import actor_for
+from tallshelf.service.web.asker import asker
 
 
 def me(actor: Actor) -> dict[str, Any]:
@@ -35,7 +36,7 @@ class SessionView(APIView):
     throttle_scope = "sign-in"
 
     def get_permissions(self) -> list[Any]:
-        return [AllowAny()] if self.request.method == "POST" else super().get_permissions()
+        return [AllowAny()] if self.request.method in ("GET", "POST") else list(super().get_permissions())
 
     def get_authenticators(self) -> list[Any]:
         return [] if self.request and self.request.method == "POST" else super().get_authenticators()
@@ -43,11 +44,12 @@ class SessionView(APIView):
     def get_throttles(self) -> list[Any]:
         return [ScopedRateThrottle()] if self.request.method == "POST" else []
 
-    @extend_schema(operation_id="who_am_i", responses=shapes.Me)
+    @extend_schema(operation_id="who_am_i", responses=shapes.Session)
     def get(self, request: Request) -> Response:
-        return Response(me(request.user))
+        """Who is signed in: null for nobody, so that a sign-in page need not provoke an error."""
+        return Response({"person": me(asker(request)) if request.user else None})
 
-    @extend_schema(operation_id="sign_in", request=shapes.SignIn, responses=shapes.Me)
+    @extend_schema(operation_id="sign_in", request=shapes.SignIn, responses=shapes.Session)
     def post(self, request: Request) -> Response:
         given = shapes.SignIn(data=request.data)
         given.is_valid(raise_exception=True)
@@ -55,7 +57,7 @@ class SessionView(APIView):
         if person is None:
             raise SignInNeeded("the name or the password is wrong", remedy="Check both; capitals count.")
         login(request._request, person)
-        return Response(me(actor_for(person, via="session")))
+        return Response({"person": me(actor_for(person, via="session"))})
 
     @extend_schema(operation_id="sign_out", responses={204: None})
     def delete(self, request: Request) -> Response:
@@ -68,13 +70,13 @@ class TokensView(APIView):
 
     @extend_schema(operation_id="list_tokens", responses=shapes.TokenRow(many=True))
     def get(self, request: Request) -> Response:
-        return Response({"results": queries.tokens_of(request.user), "next": None})
+        return Response({"results": queries.tokens_of(asker(request)), "next": None})
 
     @extend_schema(operation_id="make_token", request=shapes.NewToken, responses={201: shapes.MadeToken})
     def post(self, request: Request) -> Response:
         given = shapes.NewToken(data=request.data)
         given.is_valid(raise_exception=True)
-        token, secret = actions.make_token(request.user, **given.validated_data)
+        token, secret = actions.make_token(asker(request), **given.validated_data)
         return Response({**shapes.TokenRow(token).data, "secret": secret}, status=201)
 
 
@@ -83,7 +85,7 @@ class TokenView(APIView):
 
     @extend_schema(operation_id="end_token", responses={204: None})
     def delete(self, request: Request, number: int) -> Response:
-        actions.end_token(request.user, number)
+        actions.end_token(asker(request), number)
         return Response(status=204)
 
 
@@ -92,4 +94,4 @@ class TeamsView(APIView):
 
     @extend_schema(operation_id="list_teams", responses=shapes.TeamRow(many=True))
     def get(self, request: Request) -> Response:
-        return Response({"results": list(queries.teams()), "next": None})
+        return Response({"results": queries.teams(), "next": None})

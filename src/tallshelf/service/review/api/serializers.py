@@ -18,7 +18,11 @@ class Check(serializers.Serializer[Any]):
     version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
     launch = serializers.ListField(child=serializers.JSONField(), required=False, default=list, max_length=20)
     base = serializers.CharField(
-        max_length=100, required=False, allow_null=True, default=None, help_text="chosen by precedence by default"
+        max_length=100,
+        required=False,
+        allow_null=True,
+        default=None,
+        help_text="chosen by precedence by default",
     )
 
 

@@ -11,6 +11,7 @@ from tallshelf.core.reports import assessment_document, assessment_text
 from tallshelf.service.catalog.api.views import given
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
+from tallshelf.service.web.asker import asker
 
 
 class SubmitView(APIView):
@@ -24,10 +25,10 @@ class SubmitView(APIView):
     def post(self, request: Request, slug: str) -> Response:
         body = given(shapes.Submission, request)
         submission = actions.read_submission(
-            request.user, body["snapshot"], body["version"], body["launch"], body["note"]
+            asker(request), body["snapshot"], body["version"], body["launch"], body["note"]
         )
-        found, made = actions.submit(request.user, slug, submission, request=body["request"])
-        return Response(queries.detail(request.user, found), status=201 if made else 200)
+        found, made = actions.submit(asker(request), slug, submission, request=body["request"])
+        return Response(queries.detail(asker(request), found), status=201 if made else 200)
 
 
 class CheckView(APIView):
@@ -36,8 +37,10 @@ class CheckView(APIView):
     @extend_schema(operation_id="check_snapshot", request=shapes.Check, responses=shapes.Checked)
     def post(self, request: Request, slug: str) -> Response:
         body = given(shapes.Check, request)
-        submission = actions.read_submission(request.user, body["snapshot"], body["version"], body["launch"])
-        assessment = actions.check(request.user, slug, submission, base=body["base"])
+        submission = actions.read_submission(
+            asker(request), body["snapshot"], body["version"], body["launch"]
+        )
+        assessment = actions.check(asker(request), slug, submission, base=body["base"])
         name = f"{slug} {submission.version}"
         return Response(
             {"assessment": assessment_document(assessment), "text": assessment_text(assessment, name)}
@@ -53,8 +56,8 @@ class RequestsView(APIView):
         responses=shapes.RequestsPage,
     )
     def get(self, request: Request) -> Response:
-        rows = queries.requests(request.user, state=request.query_params.get("state", ""))
-        return Response({"results": queries.queue(request.user, rows), "next": None})
+        rows = queries.requests(asker(request), state=request.query_params.get("state", ""))
+        return Response({"results": queries.queue(asker(request), rows), "next": None})
 
 
 class RequestView(APIView):
@@ -62,7 +65,7 @@ class RequestView(APIView):
 
     @extend_schema(operation_id="get_request", responses=shapes.RequestDetail)
     def get(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(request.user, queries.request(request.user, number)))
+        return Response(queries.detail(asker(request), queries.request(asker(request), number)))
 
 
 class SignOffsView(APIView):
@@ -71,8 +74,8 @@ class SignOffsView(APIView):
     @extend_schema(operation_id="sign_off", request=shapes.SignOff, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
         body = given(shapes.SignOff, request)
-        found = actions.sign_off(request.user, number, body.pop("answer"), **body)
-        return Response(queries.detail(request.user, found))
+        found = actions.sign_off(asker(request), number, body.pop("answer"), **body)
+        return Response(queries.detail(asker(request), found))
 
 
 class PublicationView(APIView):
@@ -80,7 +83,7 @@ class PublicationView(APIView):
 
     @extend_schema(operation_id="publish", request=None, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(request.user, actions.publish(request.user, number)))
+        return Response(queries.detail(asker(request), actions.publish(asker(request), number)))
 
 
 class TakeBackView(APIView):
@@ -88,4 +91,4 @@ class TakeBackView(APIView):
 
     @extend_schema(operation_id="take_back", request=None, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(request.user, actions.take_back(request.user, number)))
+        return Response(queries.detail(asker(request), actions.take_back(asker(request), number)))

@@ -1,0 +1,64 @@
+# Two commands do all the set-up: `make demo` and `make test`.
+
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+DONE := .make
+SCREENSHOTS := docs/screenshots
+
+.PHONY: demo test check console screenshots wheel size clean bench
+
+demo: $(DONE)/python $(DONE)/console
+	$(BIN)/tallshelf demo --data .demo
+
+test: check $(DONE)/chromium
+	$(BIN)/pytest -n 2
+
+check: $(DONE)/python $(DONE)/console
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/lint-imports
+	$(BIN)/mypy
+	$(BIN)/python -m django makemigrations --check --dry-run --settings tallshelf.service.settings
+	cd console && npm run --silent lint && npm run --silent types
+
+console: $(DONE)/console
+
+wheel: $(DONE)/python $(DONE)/console
+	rm -rf dist
+	$(BIN)/python -m build --wheel --outdir dist .
+
+screenshots: $(DONE)/python $(DONE)/console $(DONE)/chromium
+	$(BIN)/python docs/take_screenshots.py $(SCREENSHOTS)
+
+bench: $(DONE)/python
+	$(BIN)/python bench/help_time.py
+	$(BIN)/python bench/server_list.py
+
+size: $(DONE)/console
+	@$(PYTHON) bench/size.py
+
+clean:
+	rm -rf $(DONE) $(VENV) dist build .demo console/node_modules src/tallshelf/service/static/console
+	find . -name __pycache__ -prune -exec rm -rf {} +
+
+# What is installed or built once, and again when its inputs change.
+
+export TALLSHELF_DATA := $(CURDIR)/$(DONE)/check-data
+
+$(DONE)/python: pyproject.toml constraints.txt
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --disable-pip-version-check --constraint constraints.txt --editable '.[dev]'
+	mkdir -p $(DONE) && touch $@
+
+$(DONE)/npm: console/package.json console/package-lock.json
+	cd console && npm ci --no-audit --no-fund
+	mkdir -p $(DONE) && touch $@
+
+$(DONE)/console: $(DONE)/npm $(shell find console/src -type f) console/index.html console/vite.config.ts
+	cd console && npm run --silent build
+	touch $@
+
+$(DONE)/chromium:
+	command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-liberation)
+	mkdir -p $(DONE) && touch $@

@@ -1,0 +1,46 @@
+/** Small helpers for text that people read. */
+
+export const plural = (count: number, noun: string): string =>
+  `${count.toLocaleString("en")} ${noun}${count === 1 ? "" : "s"}`;
+
+export const short = (digest: string): string => digest.replace(/^sha256:/, "").slice(0, 12);
+
+const moment = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "long",
+  hour: "2-digit",
+  minute: "2-digit",
+  timeZone: "UTC",
+});
+
+export const when = (iso: string | null): string =>
+  iso ? `${moment.format(new Date(iso))} UTC` : "";
+
+const HIDDEN = /[\p{Cc}\p{Cf}\p{Co}\p{Cn}\p{Zl}\p{Zp}]/u;
+
+export interface Piece {
+  at: number;
+  text: string;
+  hidden: boolean;
+}
+
+/** Split a text so that what nobody would see can be shown as visible escapes. */
+export function visible(text: string): Piece[] {
+  const pieces: Piece[] = [];
+  let at = 0;
+  for (const one of text) {
+    const hidden = HIDDEN.test(one) && !"\n\t\r".includes(one);
+    const shown = hidden
+      ? `U+${one.codePointAt(0)?.toString(16).toUpperCase().padStart(4, "0")} `
+      : one;
+    const last = pieces.at(-1);
+    if (last && last.hidden === hidden) last.text += shown;
+    else pieces.push({ at, text: shown, hidden });
+    at += one.length;
+  }
+  return pieces;
+}
+
+/** Write a JSON value on one line that can be broken between members. */
+export const spaced = (value: unknown): string =>
+  JSON.stringify(value, null, 1).replace(/\n\s*/g, " ");

@@ -1,0 +1,14 @@
+import tailwindcss from "@tailwindcss/vite";
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  base: "/static/console/",
+  build: {
+    outDir: "../src/tallshelf/service/static/console",
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+  },
+  server: { proxy: { "/api": "http://127.0.0.1:8460" } },
+});
