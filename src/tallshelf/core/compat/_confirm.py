@@ -25,18 +25,22 @@ def validator(schema: Any) -> Any:
     validate. Raises `Unusable` with the reason.
     """
     try:
-        if not jsonschema_rs.meta.is_valid(schema):
-            jsonschema_rs.meta.validate(schema)
+        jsonschema_rs.meta.validate(schema)
+    except (jsonschema_rs.ValidationError, ValueError) as fault:
+        raise Unusable(f"it is not a valid JSON Schema: {_first_line(fault)}") from None
+    try:
         return jsonschema_rs.validator_for(
             schema,
             validate_formats=False,
             retriever=_refuse,
             pattern_options=jsonschema_rs.RegexOptions(),
         )
-    except jsonschema_rs.ValidationError as fault:
-        raise Unusable(f"it is not a valid JSON Schema: {fault.message[:200]}") from None
-    except (ValueError, jsonschema_rs.ReferencingError, LookupError) as fault:
-        raise Unusable(f"it cannot be used: {str(fault).splitlines()[0][:200]}") from None
+    except (jsonschema_rs.ValidationError, ValueError, jsonschema_rs.ReferencingError) as fault:
+        raise Unusable(f"it cannot be used: {_first_line(fault)}") from None
+
+
+def _first_line(fault: Exception) -> str:
+    return str(fault).partition("\n")[0][:200]
 
 
 class Judge:
