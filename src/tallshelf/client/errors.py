@@ -15,7 +15,7 @@ _BY_CODE: dict[str, type[ShelfError]] = {
 }
 
 
-class ProblemError(ShelfError):
+class ProblemError(Exception):
     """Mixed into every error that came as a problem document, which it carries as ``problem``."""
 
     problem: Mapping[str, Any]

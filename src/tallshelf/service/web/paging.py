@@ -49,6 +49,6 @@ def _encode(value: Any) -> str:
 
 def _decode(cursor: str) -> str:
     try:
-        return base64.urlsafe_b64decode(cursor + "=" * (-len(cursor) % 4)).decode()
+        return base64.b64decode(cursor + "=" * (-len(cursor) % 4), b"-_", validate=True).decode()
     except (binascii.Error, ValueError):
         raise BadArgument("the cursor cannot be read", remedy="Use the one that came as `next`.") from None

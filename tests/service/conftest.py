@@ -1,0 +1,114 @@
+"""A small company in the database, and a client for each of its people."""
+
+from __future__ import annotations
+
+import copy
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from tallshelf.run.scenario import history
+from tallshelf.run.scenario.declarations import declared
+from tallshelf.service.catalog import actions as catalog
+from tallshelf.service.catalog import queries as catalog_queries
+from tallshelf.service.people import actions as people
+from tallshelf.service.people.models import Person
+from tallshelf.service.review import actions as review
+
+LAUNCH = {"environment": "production", "transport": "stdio", "command": "berth-planner"}
+
+
+class Api:
+    """One account over HTTP, by token; answers are ``(status, body)``."""
+
+    def __init__(self, username: str, scopes: tuple[str, ...]) -> None:
+        actor = history.actor(username)
+        made = people.make_token(
+            people.SETUP if actor.role == "ci" else actor, "test", scopes, 1, username=username
+        )
+        self.headers = {"Authorization": f"Bearer {made[1]}"}
+        self._client = Client()
+
+    def call(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
+        answer = self._client.generic(
+            method, f"/api/v1/{path}", json.dumps(body), "application/json", headers=self.headers
+        )
+        return answer.status_code, json.loads(answer.content) if answer.content else None
+
+    def get(self, path: str) -> tuple[int, Any]:
+        return self.call("GET", path)
+
+    def post(self, path: str, body: Any = None) -> tuple[int, Any]:
+        return self.call("POST", path, {} if body is None else body)
+
+
+@pytest.fixture(autouse=True)
+def quick_passwords(settings):
+    """Hash passwords quickly: what is tested is not how slow that is."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture
+def company(db):
+    """Teams, desks and accounts of the scenario, and an empty berth-planner."""
+    catalog_queries._cached.clear()
+    history.add_people()
+    catalog.enrol_server(
+        history.actor("tomas"),
+        "berth-planner",
+        title="Berth planner",
+        team="berths",
+        contact="berths@pellam.example",
+    )
+
+
+@pytest.fixture
+def api(company) -> Callable[..., Api]:
+    """Return an API for an account, with all the scopes its role can have unless told."""
+
+    def make(username: str, *scopes: str) -> Api:
+        role = Person.objects.get(username=username).role
+        most = ("read", "check", "submit") if role == "ci" else ("read", "check", "submit", "sign", "curate")
+        return Api(username, scopes or most)
+
+    return make
+
+
+def submission(version: str = "1.4.2", **more: Any) -> dict[str, Any]:
+    """The body of a submission of the berth planner, as of a scenario's release."""
+    known = version if version in ("1.4.1", "1.4.2", "1.5.0") else "1.4.2"
+    return {"snapshot": declared("berth-planner", known), "version": version, "launch": [LAUNCH], **more}
+
+
+def altered(body: dict[str, Any], description: str) -> dict[str, Any]:
+    """The same submission with one tool's description changed."""
+    other = copy.deepcopy(body)
+    other["snapshot"]["tools"][0]["description"] = description
+    return other
+
+
+@pytest.fixture
+def submitted(company):
+    """A request to publish berth-planner 1.4.2, open, by tomas."""
+
+    def make(version: str = "1.4.2") -> Any:
+        tomas = history.actor("tomas")
+        one = review.read_submission(tomas, *list(submission(version).values())[:3])
+        return review.submit(tomas, "berth-planner", one)[0]
+
+    return make
+
+
+@pytest.fixture
+def published(submitted):
+    """Publish a version of the berth planner, agreed to by the right people."""
+
+    def make(version: str = "1.4.2") -> Any:
+        request = submitted(version)
+        history._agree(request)
+        return review.publish(history.actor("tomas"), request.pk)
+
+    return make
