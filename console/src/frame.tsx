@@ -53,8 +53,8 @@ function Person({ me }: { me: Me }) {
   const signOut = useMutation({
     mutationFn: acts.signOut,
     onSuccess: () => {
-      client.clear();
       client.setQueryData(["me"], null);
+      client.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
     },
   });
   return (

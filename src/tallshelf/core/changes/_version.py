@@ -38,10 +38,10 @@ def next_version(
     version = parse_version(base)
     if version.prerelease:
         return NextVersion(declared, str(version.bump_prerelease()), because)
-    if version.major == 0:
+    if version.major == 0 and step != "none":
         honest = version.bump_minor() if step == "major" else version.bump_patch()
     elif step == "none":
-        honest = version.bump_patch()
+        honest = version
     else:
         honest = {
             "major": version.bump_major,

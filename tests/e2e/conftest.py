@@ -1,0 +1,131 @@
+"""The demo, really running: started by its own command, stopped by Ctrl-C."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import httpx
+import pytest
+
+from tallshelf.client import Shelf
+from tallshelf.run.scenario.people import PASSWORD
+
+CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
+
+
+@dataclass
+class Demo:
+    """A running demo: its address, its directory, and ways in."""
+
+    url: str
+    data: Path
+    process: subprocess.Popen[str]
+    tokens: dict[str, str] = field(default_factory=dict)
+
+    def token(self, username: str) -> str:
+        """Return a token of that person, made by session as the console would, the first time."""
+        if username not in self.tokens:
+            self.tokens[username] = self._make_token(username)
+        return self.tokens[username]
+
+    def _make_token(self, username: str) -> str:
+        with httpx.Client(base_url=self.url) as http:
+            http.get("/")
+            body = {"username": username, "password": PASSWORD}
+            http.post("/api/v1/session", json=body).raise_for_status()
+            headers = {"X-CSRFToken": http.cookies["tallshelf_csrf"]}
+            wanted = ["read", "check", "submit", "sign", "curate"]
+            made = http.post("/api/v1/tokens", json={"name": "e2e", "scopes": wanted}, headers=headers)
+            return str(made.raise_for_status().json()["secret"])
+
+    def shelf(self, username: str) -> Shelf:
+        return Shelf(self.url, self.token(username))
+
+    def run(self, *words: str, by: str = "", stdin: str = "", **env: str) -> subprocess.CompletedProcess[str]:
+        """Run the command line as one of the people, from the demo's directory."""
+        names = {"PATH": os.environ["PATH"], "HOME": str(self.data), "TALLSHELF_DATA": str(self.data)}
+        if by:
+            names |= {"TALLSHELF_URL": self.url, "TALLSHELF_TOKEN": self.token(by)}
+        return subprocess.run(
+            [sys.executable, "-m", "tallshelf", *words],
+            cwd=self.data,
+            env=names | env,
+            input=stdin,
+            capture_output=True,
+            text=True,
+            timeout=90,
+            check=False,
+        )
+
+
+def three_free_ports() -> int:
+    """Return the first of three free ports in a row."""
+    for first in range(20_000 + os.getpid() % 20_000, 60_000, 3):
+        if all(_is_free(first + step) for step in range(3)):
+            return first
+    raise AssertionError("no free ports")
+
+
+def _is_free(port: int) -> bool:
+    with socket.socket() as probe:
+        return probe.connect_ex(("127.0.0.1", port)) != 0
+
+
+@pytest.fixture(scope="session")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Demo]:
+    data = tmp_path_factory.mktemp("demo") / "data"
+    port = three_free_ports()
+    words = ["-m", "tallshelf", "demo", "--data", str(data), "--port", str(port)]
+    env = {name: value for name, value in os.environ.items() if not name.startswith(("TALLSHELF", "DJANGO"))}
+    process = subprocess.Popen(
+        [sys.executable, *words],
+        env=env,
+        cwd=data.parent,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+    )
+    url = f"http://127.0.0.1:{port}"
+    until = time.monotonic() + 120
+    while time.monotonic() < until and process.poll() is None:
+        try:
+            if httpx.get(f"{url}/health/ready").status_code == 200:
+                break
+        except httpx.TransportError:
+            time.sleep(0.2)
+    else:
+        process.kill()
+        raise AssertionError(f"the demo did not come up: {process.communicate()[0]}")
+    yield Demo(url, data, process)
+    process.send_signal(signal.SIGINT)
+    output, _ = process.communicate(timeout=30)
+    assert process.returncode == 0, output
+    assert PASSWORD in output
+    assert url in output
+    assert sorted(one.name for one in data.parent.iterdir()) == ["data"]
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Any]:
+    from playwright.sync_api import sync_playwright
+
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        yield chromium
+        chromium.close()

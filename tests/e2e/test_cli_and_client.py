@@ -1,0 +1,209 @@
+"""The command line and the client library, against the running demo."""
+
+from __future__ import annotations
+
+import json
+import stat
+import subprocess
+import sys
+from concurrent.futures import ThreadPoolExecutor
+
+import httpx
+import pytest
+
+from tallshelf.cli.registry import COMMANDS
+from tallshelf.client import Shelf
+from tallshelf.core.errors import Denied, InputsMoved, NotFound, Unreachable
+from tallshelf.run.scenario.declarations import declared
+
+pytestmark = pytest.mark.xdist_group("demo")
+SERVER = f"{sys.executable} -m tallshelf.run.scenario.tool_server"
+
+
+@pytest.fixture
+def files(tmp_path):
+    """Snapshots of the scenario as files."""
+    for name, version in (
+        ("berth-planner", "1.4.2"),
+        ("berth-planner", "1.5.0"),
+        ("crew-roster", "2.1.0"),
+        ("crew-certificates", "0.3.0"),
+    ):
+        (tmp_path / f"{name}-{version}.json").write_text(json.dumps(declared(name, version)), "utf-8")
+    return tmp_path
+
+
+@pytest.mark.parametrize("command", COMMANDS)
+def test_every_command_explains_itself_with_examples(demo, command):
+    done = demo.run(command, "--help")
+    assert done.returncode == 0
+    assert "examples:" in done.stdout
+    assert f"tallshelf {command}" in done.stdout
+    assert max(map(len, done.stdout.splitlines())) <= 124
+
+
+def test_help_and_wrong_words(demo):
+    assert "capture" in demo.run("--help").stdout
+    wrong = demo.run("comprae")
+    assert (wrong.returncode, "did you mean compare?" in wrong.stderr) == (2, True)
+    assert demo.run("lint", "--nonsense").returncode == 2
+    assert demo.run("--version").stdout.startswith("tallshelf ")
+
+
+def test_the_file_commands_and_their_exit_codes(demo, files):
+    old, new = str(files / "berth-planner-1.4.2.json"), str(files / "berth-planner-1.5.0.json")
+    compare = demo.run("compare", old, new, "--format", "json")
+    document = json.loads(compare.stdout)
+    assert compare.returncode == 0
+    assert document["next_version"]["honest"] == "2.0.0"
+    assert {"item", "kind", "impact", "reach", "verdict", "silent", "witness"} <= document["changes"][
+        0
+    ].keys()
+    assert demo.run("compare", old, new, "--gate").returncode == 1
+    assert demo.run("compare", old, old, "--gate").returncode == 0
+    assert demo.run("lint", new).returncode == 1
+    findings = json.loads(demo.run("lint", new, "--format", "json").stdout)["findings"]
+    assert "contradicting-annotation" in {one["rule"] for one in findings}
+    overlap = demo.run(
+        "overlap", str(files / "crew-roster-2.1.0.json"), str(files / "crew-certificates-0.3.0.json")
+    )
+    assert "same-job" in overlap.stdout
+    check = demo.run("check", new, "--base", old, "--format", "json")
+    assert (check.returncode, json.loads(check.stdout)["passed"]) == (1, False)
+    outline = demo.run("outline", f"{old}#find_free_berth").stdout
+    assert "vessel_length" in outline
+    assert "book_berth" not in outline
+
+
+def test_bad_input_is_exit_2_and_unreachable_is_exit_3(demo, tmp_path):
+    bad = tmp_path / "bad.json"
+    bad.write_text('{"tools": [], "tools": []}', "utf-8")
+    for words in (["lint", str(bad)], ["lint", "./nowhere.json"], ["check", str(bad)], ["show", "Bad Name"]):
+        done = demo.run(*words, by="ines")
+        assert done.returncode == 2, words
+        assert done.stderr.startswith(f"tallshelf {words[0]}: ")
+    assert demo.run("queue").returncode == 2  # nobody signed in
+    assert demo.run("queue", TALLSHELF_URL="http://127.0.0.1:9", TALLSHELF_TOKEN="x").returncode == 3
+    assert demo.run("capture", "--stdio", "/no/such/program").returncode == 3
+    assert demo.run("capture", "--http", "http://127.0.0.1:9/", "--bearer-from", "UNSET").returncode == 2
+
+
+def test_capture_and_try(demo, tmp_path):
+    target = tmp_path / "out.json"
+    done = demo.run("capture", "--stdio", f"{SERVER} berth-planner 1.4.2", "-o", str(target))
+    assert done.returncode == 0
+    assert json.loads(target.read_text())["server"]["serverInfo"]["version"] == "1.4.2"
+    port = int(demo.url.rpartition(":")[2]) + 2
+    tried = demo.run(
+        "try", "quote_fare", "crossing=a", "--http", f"http://127.0.0.1:{port}/mcp", "--format", "json"
+    )
+    assert json.loads(tried.stdout)["fits_output_schema"] is False
+
+
+def test_signing_in_keeps_the_token_to_oneself(demo):
+    done = demo.run("sign-in", demo.url, "--token-from", "@-", stdin=demo.token("ines") + "\n")
+    assert "as ines (curator)" in done.stdout
+    kept = demo.data / ".config" / "tallshelf" / "sign-in.json"
+    assert stat.S_IMODE(kept.stat().st_mode) == 0o600
+    assert demo.run("queue").returncode == 0
+    assert demo.run("sign-in", demo.url, "--token-from", "@-", stdin="wrong\n").returncode == 2
+    kept.unlink()
+
+
+def test_the_service_commands(demo, files):
+    assert "current" in demo.run("show", "berth-planner", by="runa").stdout
+    assert "release digest" in demo.run("show", "berth-planner@1.4.2", by="runa").stdout
+    assert '"inputSchema"' in demo.run("show", "berth-planner#find_free_berth", by="runa").stdout
+    assert "mcpServers" in demo.run("connect", "berth-planner", by="runa").stdout
+    deprecated = demo.run("connect", "berth-planner@1.4.1", by="runa")
+    assert (deprecated.returncode, "deprecated" in deprecated.stderr) == (0, True)
+    assert demo.run("connect", "freight-manifest", by="runa").returncode == 2
+    drift = demo.run("watch", "--once", "tide-tables", by="ines")
+    assert (drift.returncode, "drifted" in drift.stdout) == (1, True)
+    check = demo.run("check", str(files / "berth-planner-1.5.0.json"), "--base", "berth-planner", by="tomas")
+    assert (check.returncode, "berth-planner@1.4.2" in check.stdout) == (1, True)
+    catalog = demo.run("overlap", str(files / "crew-certificates-0.3.0.json"), "--catalog", by="mira")
+    assert "find_crew_member" in catalog.stdout
+    assert "release-published" in demo.run("ledger", "--event", "release-published", by="ines").stdout
+    assert demo.run("ledger", by="runa").returncode == 2
+    assert demo.run("admin", "verify-ledger").stdout.startswith("The ledger holds")
+    answered = demo.run("answer", "8", "--agree", "--digest", "000000", by="ines")
+    assert (answered.returncode, "is about" in answered.stderr) == (2, True)
+
+
+def test_backup_and_restore(demo, tmp_path):
+    backup = tmp_path / "shelf.sqlite3"
+    assert demo.run("admin", "backup", str(backup)).returncode == 0
+    assert demo.run("admin", "backup", str(backup)).returncode == 2  # never overwritten
+    elsewhere = str(tmp_path / "elsewhere")
+    assert demo.run("admin", "--data", elsewhere, "restore", str(backup)).returncode == 0
+    assert "holds" in demo.run("admin", "--data", elsewhere, "verify-ledger").stdout
+    broken = tmp_path / "broken.sqlite3"
+    broken.write_bytes(b"SQLite format 3\0" + b"\xff" * 5000)
+    assert demo.run("admin", "--data", elsewhere, "restore", str(broken)).returncode == 2
+    assert "holds" in demo.run("admin", "--data", elsewhere, "verify-ledger").stdout
+
+
+def test_the_client_pages_and_raises_problems(demo):
+    with demo.shelf("ines") as ines:
+        assert {row["slug"] for row in ines.servers()} >= {"berth-planner", "fare-desk"}
+        assert ines.snapshot("berth-planner", "1.4.2").tools
+        assert ines.me()["role"] == "curator"
+        comparison = ines.comparison("berth-planner@1.4.1", "berth-planner@1.4.2")
+        assert comparison["next_version"]["honest"] == "1.5.0"
+        with pytest.raises(NotFound) as missing:
+            ines.release("nowhere")
+        assert missing.value.problem["status"] == 404
+        with pytest.raises(InputsMoved):
+            ines.sign_off(8, "agree", release_digest="sha256:other")
+    with demo.shelf("runa") as runa, pytest.raises(Denied, match="a reader may not"):
+        runa.enrol("new-one", title="New", team="berths", contact="c")
+
+
+def test_the_client_repeats_only_what_is_safe():
+    calls = []
+
+    def flaky(request: httpx.Request) -> httpx.Response:
+        calls.append(request.method)
+        if len(calls) < 3:
+            raise httpx.ConnectError("refused")
+        return httpx.Response(200, json={"person": {"username": "x"}})
+
+    with Shelf("http://shelf.example", "t", transport=httpx.MockTransport(flaky)) as shelf:
+        assert shelf.me() == {"username": "x"}
+        calls.clear()
+        with pytest.raises(Unreachable):
+            shelf.make_token("n", ["read"])
+        assert calls == ["POST"]
+
+
+def test_two_people_publishing_at_once_publish_once(demo):
+    launch = [{"environment": "test", "transport": "stdio", "command": "x"}]
+    with demo.shelf("jonas") as jonas, demo.shelf("ines") as ines, demo.shelf("runa") as runa:
+        snapshot = declared("freight-manifest", "1.0.0")
+        snapshot["tools"][0]["description"] += " Sorted by number."
+        request = jonas.submit("freight-manifest", snapshot, version="1.1.0", launch=launch)
+        for reviewer in (ines, runa):
+            if ines.request(request["id"])["state"] == "open":
+                reviewer.sign_off(request["id"], "agree", release_digest=request["release_digest"])
+        with ThreadPoolExecutor(8) as pool:
+            states = list(pool.map(lambda who: who.publish(request["id"])["state"], [jonas, ines] * 4))
+        assert set(states) == {"done"}
+        published = [
+            row["body"]["version"]
+            for row in ines.ledger(subject="freight-manifest", event="release-published")
+        ]
+        assert published.count("1.1.0") == 1
+
+
+def test_the_tour_does_what_it_should(demo):
+    done = demo.run("demo", "--tour")
+    assert done.returncode == 0, done.stdout[-3000:] + done.stderr
+    assert "steps did what they should" in done.stdout
+
+
+def test_the_demo_refuses_a_directory_that_is_not_its_own(tmp_path):
+    (tmp_path / "precious.txt").write_text("mine", "utf-8")
+    words = [sys.executable, "-m", "tallshelf", "demo", "--data", str(tmp_path), "--port", "46001"]
+    done = subprocess.run(words, capture_output=True, text=True, timeout=60, check=False)
+    assert (done.returncode, "not a demo's" in done.stderr) == (2, True)
