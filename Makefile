@@ -20,6 +20,7 @@ check: $(DONE)/python $(DONE)/console
 	$(BIN)/lint-imports
 	$(BIN)/mypy
 	$(BIN)/python -m django makemigrations --check --dry-run --settings tallshelf.service.settings
+	$(BIN)/python docs/write_tables.py --check
 	cd console && npm run --silent lint && npm run --silent types
 
 console: $(DONE)/console

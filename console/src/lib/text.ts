@@ -16,6 +16,15 @@ const moment = new Intl.DateTimeFormat("en-GB", {
 export const when = (iso: string | null): string =>
   iso ? `${moment.format(new Date(iso))} UTC` : "";
 
+const date = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+  timeZone: "UTC",
+});
+
+export const day = (iso: string | null): string => (iso ? date.format(new Date(iso)) : "");
+
 const HIDDEN = /[\p{Cc}\p{Cf}\p{Co}\p{Cn}\p{Zl}\p{Zp}]/u;
 
 export interface Piece {

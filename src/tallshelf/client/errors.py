@@ -25,17 +25,16 @@ def error_from(problem: Mapping[str, Any], status: int) -> ShelfError:
     """Return the error of our tree that a problem document names, carrying the document."""
     code = str(problem.get("type", "")).rpartition(":")[2]
     cls = _BY_CODE.get(code, ServiceFault if status >= 500 else ShelfError)
-    kind = type(cls.__name__, (cls, ProblemError), {"code": cls.code, "title": cls.title})
+    kind: Any = type(cls.__name__, (cls, ProblemError), {"code": cls.code, "title": cls.title})
     places = [
         Place(str(one.get("pointer", "")), str(one.get("detail", "")))
         for one in problem.get("errors", ())
         if isinstance(one, dict)
     ]
-    error = kind(
+    error: ShelfError = kind(
         str(problem.get("detail") or problem.get("title") or f"HTTP {status}"),
         remedy=str(problem.get("remedy", "")),
         places=places,
     )
-    assert isinstance(error, ProblemError)
-    error.problem = dict(problem)
+    error.problem = dict(problem)  # type: ignore[attr-defined]  # ProblemError has it
     return error

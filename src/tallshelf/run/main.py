@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-import argparse
-import importlib
 import os
 import sys
-from collections.abc import Sequence
-from typing import Any
 
 from tallshelf import __version__
 from tallshelf.cli.registry import COMMANDS
+
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    import argparse
+    from collections.abc import Sequence
+    from typing import Any
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -41,6 +43,8 @@ def main(argv: Sequence[str] | None = None) -> int:
 
 
 def _load(module: str) -> Any:
+    import importlib
+
     try:
         return importlib.import_module(module)
     except ModuleNotFoundError as missing:
@@ -55,6 +59,8 @@ def _load(module: str) -> Any:
 
 
 def _parser(name: str, module: Any) -> argparse.ArgumentParser:
+    import argparse
+
     parser = argparse.ArgumentParser(
         prog=f"tallshelf {name}",
         description=module.DESCRIPTION,

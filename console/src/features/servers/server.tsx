@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { queries } from "../../api/shelf";
 import type { ReleaseRow, ServerDetail } from "../../api/types";
-import { short, when } from "../../lib/text";
+import { day, short, when } from "../../lib/text";
 import { StateMark } from "../../ui/marks";
 import { Cell, Empty, Heading, Json, Loaded, Sheet, Table, Trouble } from "../../ui/parts";
 
@@ -87,7 +87,7 @@ function Release({ release, before }: { release: ReleaseRow; before: ReleaseRow 
       </Cell>
       <Cell narrow>{release.item_count}</Cell>
       <Cell narrow>{release.tokens.toLocaleString("en")}</Cell>
-      <Cell narrow>{when(release.published_at ?? release.submitted_at)}</Cell>
+      <Cell narrow>{day(release.published_at ?? release.submitted_at)}</Cell>
       <Cell narrow>
         {before ? (
           <Link

@@ -44,7 +44,8 @@ def _text(
         moved = _moved_units(old_text, new_text)
         subject = _subject(pointer)
         if moved:
-            yield make("unit-moved", item.identity, f"{subject}{moved[0]} became {moved[1]}", **where)
+            message = f"{subject}{moved[0]} became {moved[1]}"
+            yield make("unit-moved", item.identity, message, **where, **_whom(pointer))
         elif field == "description" and not old_text:
             yield make("description-added", item.identity, f"{subject}a description is added", **where)
         else:
@@ -85,6 +86,7 @@ def _value(
         message,
         old_pointer=f"{pointer}/{field}" if old_has else None,
         new_pointer=f"{pointer}/{field}" if new_has else None,
+        **_whom(pointer),
     )
 
 
@@ -116,13 +118,19 @@ def _members(schema: Any, pointer: str, found: dict[str, Mapping[str, Any]], dep
 
 def _subject(pointer: str) -> str:
     """Name the member that a pointer leads to, for the start of a sentence."""
-    steps = pointer.split("/")
-    names = [
-        step.replace("~1", "/").replace("~0", "~")
-        for before, step in itertools.pairwise(steps)
-        if before == "properties"
-    ]
-    return f"`{'.'.join(names)}`: " if names else ""
+    text = ""
+    for before, step in itertools.pairwise(pointer.split("/")):
+        if before == "properties":
+            name = step.replace("~1", "/").replace("~0", "~")
+            text += f".{name}" if text else name
+        elif step == "items" and text:
+            text += "[]"
+    return f"`{text}`: " if text else ""
+
+
+def _whom(pointer: str) -> dict[str, Any]:
+    """Whom a silent change at a place reaches, where that is not the callers of the table's row."""
+    return {"reach": ("receivers",)} if pointer.startswith("/outputSchema") else {}
 
 
 def _string(value: Any) -> str:

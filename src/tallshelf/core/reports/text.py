@@ -152,10 +152,9 @@ def _change(change: Change, paint: Paint) -> list[str]:
     if where:
         lines.append(paint.dim(f"    at {escape(where)}"))
     if change.witness and not change.folded:
-        verb = "This worked and is refused" if change.witness.accepted_by == "old" else "This may come now"
-        lines.append(
-            f"    {verb}: {paint.bold(clip(json.dumps(change.witness.instance, ensure_ascii=True), 400))}"
-        )
+        verb = "This worked and is refused:" if change.witness.accepted_by == "old" else "This may come now:"
+        instance = clip(json.dumps(change.witness.instance, ensure_ascii=True), 600)
+        lines += [f"    {verb}", paint.bold(wrap(instance, "      "))]
     return lines
 
 
@@ -218,7 +217,8 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
     base = assessment.base
     changes = "not checked, no base was given"
     if assessment.comparison is not None:
-        changes = f"against {escape(base or 'the base')}: {summary(assessment.comparison, assessment.version, paint)}"
+        told = summary(assessment.comparison, assessment.version, paint)
+        changes = f"against {escape(base or 'the base')}\n          {told}"
     elif base == "first":
         changes = "first release, nothing to compare with"
     overlaps = "not checked, no catalog was given"

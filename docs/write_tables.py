@@ -1,0 +1,63 @@
+"""Writes the docs that are generated from the code; with ``--check`` only says whether they are current."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from tallshelf.core.changes import TABLE
+from tallshelf.core.style import RULES
+
+DOCS = Path(__file__).parent
+
+
+def changes_page() -> str:
+    lines = [
+        "# Kinds of change",
+        "",
+        "The closed table that `compare` works by; written from the code by `docs/write_tables.py`.",
+        "*Breaking* for callers or receivers always carries a proof: a witness that an independent",
+        "validator confirms, or a row of this table. *Undecided* is treated as breaking.",
+        "",
+        "| kind | impact | reaches | silent | because |",
+        "|---|---|---|---|---|",
+    ]
+    for kind, row in TABLE.items():
+        reach = ", ".join(row.reach) or "nobody"
+        lines.append(f"| `{kind}` | {row.impact} | {reach} | {'yes' if row.silent else ''} | {row.why} |")
+    return "\n".join([*lines, ""])
+
+
+def rules_page() -> str:
+    lines = [
+        "# House style: the rules",
+        "",
+        "Written from the rules themselves by `docs/write_tables.py`; `tallshelf lint --rules` lists them too.",
+        "",
+        "| family | rule | level | because |",
+        "|---|---|---|---|",
+    ]
+    lines += [f"| {rule.family} | `{rule.id}` | {rule.level} | {rule.reason} |" for rule in RULES]
+    return "\n".join([*lines, ""])
+
+
+PAGES = {"changes.md": changes_page, "rules.md": rules_page}
+
+
+def stale() -> list[str]:
+    """Return the pages that are not what the code says."""
+    return [
+        name
+        for name, page in PAGES.items()
+        if not (DOCS / name).exists() or (DOCS / name).read_text("utf-8") != page()
+    ]
+
+
+if __name__ == "__main__":
+    if "--check" in sys.argv:
+        names = stale()
+        if names:
+            sys.exit(f"docs are stale: {', '.join(names)}; run python docs/write_tables.py")
+    else:
+        for name, page in PAGES.items():
+            (DOCS / name).write_text(page(), "utf-8")
