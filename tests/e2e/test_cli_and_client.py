@@ -149,6 +149,8 @@ def test_the_client_pages_and_raises_problems(demo):
         assert {row["slug"] for row in ines.servers()} >= {"berth-planner", "fare-desk"}
         assert ines.snapshot("berth-planner", "1.4.2").tools
         assert ines.me()["role"] == "curator"
+        rules = {one["rule"] for one in ines.findings("crew-certificates", "0.3.0")}
+        assert {"hidden-characters", "orders-to-the-model", "placeholder-text"} <= rules
         comparison = ines.comparison("berth-planner@1.4.1", "berth-planner@1.4.2")
         assert comparison["next_version"]["honest"] == "1.5.0"
         with pytest.raises(NotFound) as missing:

@@ -84,6 +84,11 @@ class Shelf:
         params = {"item": item} if item else {}
         return self._get(f"servers/{_path(slug)}/releases/{_path(version)}/items", params)
 
+    def findings(self, slug: str, version: str = "current") -> list[Document]:
+        """Return what the house style says of a release."""
+        path = f"servers/{_path(slug)}/releases/{_path(version)}/findings"
+        return cast("list[Document]", self._get(path)["findings"])
+
     def connection(self, slug: str, version: str = "current", environment: str = "") -> Document:
         """Return the connection block of a release."""
         params = {"environment": environment} if environment else {}

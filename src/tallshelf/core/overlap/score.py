@@ -121,7 +121,7 @@ def _reasons(a: Item, b: Item) -> tuple[tuple[str, ...], tuple[str, ...]]:
         reasons.append("the names share " + _quoted(word.strip("()") for word in same_name))
     texts = sorted(set(content_words(a.description)) & set(content_words(b.description)))
     if texts:
-        reasons.append(f"the descriptions share {len(texts)} words: {_quoted(texts[:6])}")
+        reasons.append(f"the descriptions share {len(texts)} words, such as {_quoted(texts[:6])}")
     left, right = _parameter_types(a), _parameter_types(b)
     same = sorted(name for name in left if right.get(name) == left[name])
     if same:

@@ -244,10 +244,10 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
     findings = [one for one in assessment.findings if one.counts][:5]
     if first or findings:
         lines += ["", paint.bold("Look at these first")]
-    for change in first:
-        lines += [f"{escape(change.item)}", *_change(change, paint)]
-    for finding in findings:
-        lines += [f"{escape(finding.item)}", *_finding(finding, paint)]
+    for item, changes_there in _by_item(first, lambda change: change.item):
+        lines += ["", escape(item), *(line for one in changes_there for line in _change(one, paint))]
+    for item, findings_there in _by_item(findings, lambda finding: finding.item):
+        lines += ["", escape(item), *(line for one in findings_there for line in _finding(one, paint))]
     return "\n".join(lines)
 
 

@@ -11,7 +11,7 @@ from rest_framework.views import APIView
 
 from tallshelf.core.changes import compare_snapshots, next_version
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.reports import comparison_document, finding_document, outline_document
+from tallshelf.core.reports import comparison_document, finding_document, lint_document, outline_document
 from tallshelf.core.snapshot import outline, parse_reference
 from tallshelf.core.style import lint
 from tallshelf.service.catalog import actions, queries
@@ -104,6 +104,15 @@ class ItemsView(APIView):
         if wanted:
             document["items"] = [row for row in document["items"] if row["item"] == wanted]
         return Response(document)
+
+
+class FindingsView(APIView):
+    """What the house style says of a release."""
+
+    @extend_schema(operation_id="list_findings", responses={200: dict})
+    def get(self, request: Request, slug: str, version: str) -> Response:
+        found = queries.release(asker(request), slug, version)
+        return Response(lint_document(lint(queries.snapshot_of(found), version=found.version)))
 
 
 class ConnectionView(APIView):
