@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-import jsonschema
 import pytest
 
 from tallshelf.core.snapshot import snapshot_from
@@ -72,10 +71,3 @@ def test_a_rule_that_fails_says_so_and_stops_nothing_else():
     rule = Rule("broken-rule", "names", (), "error", "x.", broken, {}, {})
     found = lint(snapshot_from(HIDDEN), rules=[rule, *RULES])
     assert {one.rule for one in found} == {"broken-rule", "hidden-characters"}
-
-
-def test_the_shipped_formats_are_valid_schemas():
-    from tallshelf.core.formats import schema
-
-    for name in ("snapshot-1", "launch-1"):
-        jsonschema.Draft202012Validator.check_schema(schema(name))

@@ -9,11 +9,13 @@ import sys
 from concurrent.futures import ThreadPoolExecutor
 
 import httpx
+import jsonschema
 import pytest
 
 from tallshelf.cli.registry import COMMANDS
 from tallshelf.client import Shelf
 from tallshelf.core.errors import Denied, InputsMoved, NotFound, Unreachable
+from tallshelf.core.formats import schema
 from tallshelf.run.scenario.declarations import declared
 
 pytestmark = pytest.mark.xdist_group("demo")
@@ -98,6 +100,7 @@ def test_capture_and_try(demo, tmp_path):
         "try", "quote_fare", "crossing=a", "--http", f"http://127.0.0.1:{port}/mcp", "--format", "json"
     )
     assert json.loads(tried.stdout)["fits_output_schema"] is False
+    jsonschema.validate(json.loads(tried.stdout), schema("trial-1"))
 
 
 def test_signing_in_keeps_the_token_to_oneself(demo):
@@ -129,6 +132,19 @@ def test_the_service_commands(demo, files):
     assert demo.run("admin", "verify-ledger").stdout.startswith("The ledger holds")
     answered = demo.run("answer", "8", "--agree", "--digest", "000000", by="ines")
     assert (answered.returncode, "is about" in answered.stderr) == (2, True)
+
+
+@pytest.mark.parametrize(
+    ("format_name", "words"),
+    [
+        ("queue", ["queue"]),
+        ("ledger", ["ledger"]),
+        ("drift", ["watch", "--once", "tide-tables", "berth-planner"]),
+    ],
+)
+def test_json_output_fits_its_format(demo, format_name, words):
+    done = demo.run(*words, "--format", "json", by="ines")
+    jsonschema.validate(json.loads(done.stdout), schema(f"{format_name}-1"))
 
 
 def test_backup_and_restore(demo, tmp_path):

@@ -34,8 +34,9 @@ def run(args: argparse.Namespace, io: IO) -> int:
         raise BadArgument("there is nothing to check", remedy="Name a snapshot, or ask for --rules.")
     results = [(name, lint(options.load(name, io)[0])) for name in args.snapshots]
     if args.format == "json":
-        documents = [{"snapshot": name, **lint_document(findings)} for name, findings in results]
-        io.print_json(documents[0] if len(documents) == 1 else documents)
+        documents = [lint_document(findings) for _, findings in results]
+        named = {name: document for (name, _), document in zip(results, documents, strict=True)}
+        io.print_json(documents[0] if len(documents) == 1 else named)
     else:
         for number, (name, findings) in enumerate(results):
             if len(results) > 1:

@@ -86,14 +86,6 @@ class Snapshot:
         return tuple(item for name in LISTS for item in self.lists.get(name, ()))
 
     @cached_property
-    def by_identity(self) -> Mapping[str, Item]:
-        """Items by identity; of items declared twice, the first in canonical order."""
-        found: dict[str, Item] = {}
-        for item in self.items:
-            found.setdefault(item.identity, item)
-        return found
-
-    @cached_property
     def twice(self) -> frozenset[str]:
         """Identities that are declared more than once."""
         counts = Counter(item.identity for item in self.items)

@@ -23,6 +23,8 @@ _RETIRED = {
     "withdraw": Event.RELEASE_WITHDRAWN,
 }
 
+_RETIRED_STATES = {"deprecate": "deprecated", "withdraw": "withdrawn"}
+
 
 @transaction.atomic
 def enrol_server(
@@ -75,12 +77,14 @@ def enrol_server(
 
 @transaction.atomic
 def retire_release(actor: Actor, slug: str, version: str, act: str, reason: str) -> Release:
-    """Deprecate or withdraw a release, with a reason."""
+    """Deprecate or withdraw a release, with a reason; the same again answers with the release."""
     require(actor, "curate")
     found = queries.release(actor, slug, version)
     _need_reason(reason)
     if act not in _RETIRED:
         raise BadArgument(f"{act!r} is neither deprecate nor withdraw")
+    if found.state == _RETIRED_STATES[act] and found.end_reason == reason:
+        return found
     state = next_release_state(found.state, act)  # type: ignore[arg-type]
     moved = Release.objects.filter(pk=found.pk, state=found.state).update(
         state=state, ended_at=timezone.now(), end_reason=reason

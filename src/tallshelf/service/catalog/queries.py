@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet
+from django.db.models import Exists, F, OuterRef, Q, QuerySet
 
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.overlap import CatalogItem, MemoryIndex
@@ -122,14 +122,6 @@ def standing_suspensions(owner: Server | None = None) -> QuerySet[Suspension]:
     """Return suspensions that stand, of one server or of all."""
     rows = Suspension.objects.filter(lifted_at=None).select_related("server", "by").order_by("at")
     return rows if owner is None else rows.filter(server=owner)
-
-
-def counts() -> dict[str, int]:
-    """Return how many servers and published tools there are."""
-    return {
-        "servers": Server.objects.count(),
-        **Server.objects.exclude(current=None).aggregate(published=Count("pk")),
-    }
 
 
 @dataclass(frozen=True)

@@ -104,8 +104,11 @@ def add_desk(actor: Actor, slug: str, title: str, *, owner_team_excluded: bool =
 
 @transaction.atomic
 def seat_at_desk(actor: Actor, desk: str, username: str) -> DeskSeat:
-    """Seat a person at a desk from now on. CI accounts never sit at one."""
-    require(actor, "curate")
+    """Seat a person at a desk from now on. CI accounts never sit at one.
+
+    It takes a steward: who sits where decides what can be agreed to.
+    """
+    require(actor, "administer")
     where, who = Desk.objects.filter(slug=desk).first(), queries.person(username)
     if where is None:
         raise NotFound(f"there is no desk {desk!r}")

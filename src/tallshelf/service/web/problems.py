@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
@@ -24,8 +23,6 @@ from tallshelf.core.errors import (
     SignInNeeded,
     Unreachable,
 )
-
-log = logging.getLogger(__name__)
 
 STATUS: dict[type[ShelfError], int] = {
     ShelfError: 500,
