@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 import functools
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import jsonschema_rs
 
-from tallshelf.core.compat._form import Facets, Node, exact, type_of
+from tallshelf.core.compat._form import Facets, Node, Reader, exact, type_of
 from tallshelf.core.snapshot import canonical
 
-if TYPE_CHECKING:
-    from tallshelf.core.compat._normal import Document
 
-
-def node_accepts(document: Document, node: Node, value: Any) -> bool | None:
+def node_accepts(document: Reader, node: Node, value: Any) -> bool | None:
     """Whether any branch of a node accepts a value."""
     answers = [
         accepts(document, branch, value)
@@ -24,7 +21,7 @@ def node_accepts(document: Document, node: Node, value: Any) -> bool | None:
     return True if True in answers else None if None in answers else False
 
 
-def accepts(document: Document, branch: Facets, value: Any) -> bool | None:
+def accepts(document: Reader, branch: Facets, value: Any) -> bool | None:
     """Whether one branch accepts a value of its type."""
     document.budget.spend()
     if branch.values is not None and canonical(value) not in map(canonical, branch.values):
@@ -33,7 +30,7 @@ def accepts(document: Document, branch: Facets, value: Any) -> bool | None:
     return None if answer is True and branch.opaque else answer
 
 
-def _number(document: Document, branch: Facets, value: float) -> bool | None:
+def _number(document: Reader, branch: Facets, value: float) -> bool | None:
     number = exact(value)
     if branch.low and (number < branch.low.value or (number == branch.low.value and branch.low.exclusive)):
         return False
@@ -44,14 +41,14 @@ def _number(document: Document, branch: Facets, value: float) -> bool | None:
     return all(step and (number / step).denominator == 1 for step in branch.multiples)
 
 
-def _string(document: Document, branch: Facets, value: str) -> bool | None:
+def _string(document: Reader, branch: Facets, value: str) -> bool | None:
     if len(value) < branch.shortest or (branch.longest is not None and len(value) > branch.longest):
         return False
     answers = [matches(pattern, value) for pattern in branch.patterns]
     return False if False in answers else None if None in answers else True
 
 
-def _array(document: Document, branch: Facets, value: list[Any]) -> bool | None:
+def _array(document: Reader, branch: Facets, value: list[Any]) -> bool | None:
     if len(value) < branch.fewest_items:
         return False
     if branch.most_items is not None and len(value) > branch.most_items:
@@ -64,7 +61,7 @@ def _array(document: Document, branch: Facets, value: list[Any]) -> bool | None:
     )
 
 
-def _object(document: Document, branch: Facets, value: dict[str, Any]) -> bool | None:
+def _object(document: Reader, branch: Facets, value: dict[str, Any]) -> bool | None:
     if any(name not in value for name in branch.required) or len(value) < branch.fewest_members:
         return False
     if branch.most_members is not None and len(value) > branch.most_members:
@@ -74,7 +71,7 @@ def _object(document: Document, branch: Facets, value: dict[str, Any]) -> bool |
     )
 
 
-def _always(document: Document, branch: Facets, value: Any) -> bool | None:
+def _always(document: Reader, branch: Facets, value: Any) -> bool | None:
     return True
 
 

@@ -7,7 +7,8 @@ from typing import Any, get_args
 
 from tallshelf.core.compat._confirm import Judge, Unusable, validator
 from tallshelf.core.compat._contain import Dropped, Gap, Walk, same_schema
-from tallshelf.core.compat._normal import Budget, Document, Exhausted
+from tallshelf.core.compat._form import Budget, Exhausted
+from tallshelf.core.compat._normal import Document
 from tallshelf.core.compat._say import label, sentence
 from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Side, Verdict, Witness
 from tallshelf.core.errors import BadArgument

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
 from fractions import Fraction
-from typing import Any
+from typing import Any, Protocol
 
 from tallshelf.core.snapshot import canonical
 
@@ -102,6 +102,33 @@ class Facets:
 
 
 ANYTHING = Facets()
+
+
+class Budget:
+    """A count of steps that ends the work, the same on every machine."""
+
+    def __init__(self, steps: int) -> None:
+        self._left = steps
+
+    def spend(self, steps: int = 1) -> None:
+        """Use up steps; raise `Exhausted` when there are none left."""
+        self._left -= steps
+        if self._left < 0:
+            raise Exhausted
+
+
+class Exhausted(Exception):
+    """The comparison used up its steps."""
+
+
+class Reader(Protocol):
+    """What reads a document into branches, as far as judging a value needs it."""
+
+    budget: Budget
+
+    def branches(self, node: Node) -> tuple[Facets, ...]: ...
+    def member(self, branch: Facets, name: str) -> Node: ...
+    def element(self, branch: Facets, index: int) -> Node: ...
 
 
 def meet(left: Facets, right: Facets) -> Facets:

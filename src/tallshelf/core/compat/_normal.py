@@ -14,7 +14,9 @@ from tallshelf.core.compat._form import (
     NEVER,
     TYPES,
     Bound,
+    Budget,
     Elements,
+    Exhausted,
     Facets,
     Members,
     Node,
@@ -30,22 +32,6 @@ from tallshelf.core.snapshot import canonical
 
 MOST_BRANCHES = 64
 _MOST_FINITE = 64
-
-
-class Exhausted(Exception):
-    """The comparison used up its steps."""
-
-
-class Budget:
-    """A count of steps that ends the work, the same on every machine."""
-
-    def __init__(self, steps: int) -> None:
-        self._left = steps
-
-    def spend(self, steps: int = 1) -> None:
-        self._left -= steps
-        if self._left < 0:
-            raise Exhausted
 
 
 class Document:

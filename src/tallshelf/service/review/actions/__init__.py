@@ -1,0 +1,17 @@
+"""Acts on requests: submit, answer, take back, publish; and the routing rules."""
+
+from tallshelf.service.review.actions.answers import sign_off, take_back
+from tallshelf.service.review.actions.publication import publish
+from tallshelf.service.review.actions.rules import set_rules
+from tallshelf.service.review.actions.submission import Submission, check, read_submission, submit
+
+__all__ = [
+    "Submission",
+    "check",
+    "publish",
+    "read_submission",
+    "set_rules",
+    "sign_off",
+    "submit",
+    "take_back",
+]

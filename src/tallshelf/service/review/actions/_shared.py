@@ -1,0 +1,79 @@
+"""What several acts on requests share, always inside their transactions."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.utils import timezone
+
+from tallshelf.core.assess import Assessment
+from tallshelf.core.changes import base_for
+from tallshelf.core.errors import Conflict
+from tallshelf.core.reports import assessment_document
+from tallshelf.core.routing import next_release_state, next_request_state, rule_document
+from tallshelf.service.catalog import queries as catalog
+from tallshelf.service.catalog.models import Release, Server
+from tallshelf.service.review.assessing import rules_in_force
+from tallshelf.service.review.models import Request, StoredAssessment, StoredRuleSet
+
+
+def inputs_moved(owner: Server, version: str, assessment: Assessment) -> bool:
+    """Whether the base or the rules moved since; the write lock is held here."""
+    base = base_for(version, catalog.published_versions(owner))
+    same_base = assessment.base == (f"{owner.slug}@{base}" if base else "first")
+    return not same_base or assessment.inputs["rules"] != rules_in_force().digest
+
+
+def keep_assessment(assessment: Assessment) -> StoredAssessment:
+    found, _ = StoredAssessment.objects.get_or_create(
+        digest=assessment.digest,
+        defaults={"document": assessment_document(assessment), "at": timezone.now()},
+    )
+    return found
+
+
+def rule_set_in_force() -> StoredRuleSet:
+    """Return the rule set in force as a stored one; the default ones are stored on first use."""
+    found = StoredRuleSet.objects.order_by("-version").first()
+    if found is None:
+        rules = rules_in_force()
+        found = StoredRuleSet.objects.create(
+            version=rules.version,
+            rules=[rule_document(rule) for rule in rules.rules],
+            digest=rules.digest,
+            at=timezone.now(),
+            by="default",
+        )
+    return found
+
+
+def void_sign_offs(found: Request) -> int:
+    return found.sign_offs.filter(voided_at=None).update(voided_at=timezone.now())
+
+
+def move_request(found: Request, act: str) -> None:
+    """Change a request's state, if nobody else just did."""
+    state = next_request_state(found.state, act)  # type: ignore[arg-type]
+    if not Request.objects.filter(pk=found.pk, state=found.state).update(state=state):
+        raise Conflict(f"request {found.pk} has just been changed by someone else", remedy="Look again.")
+    found.state = state
+
+
+def move_release(release: Release, act: str, **fields: Any) -> None:
+    state = next_release_state(release.state, act)  # type: ignore[arg-type]
+    if not Release.objects.filter(pk=release.pk, state=release.state).update(state=state, **fields):
+        raise Conflict(f"{release} has just been changed by someone else", remedy="Look again.")
+    release.state = state
+
+
+def close_request(found: Request) -> None:
+    Request.objects.filter(pk=found.pk).update(closed_at=timezone.now())
+
+
+def about(found: Request) -> dict[str, Any]:
+    return {
+        "server": found.release.server.slug,
+        "version": found.release.version,
+        "release_digest": found.release_digest,
+        "request": found.pk,
+    }

@@ -1,0 +1,129 @@
+"""Answering a request at a desk, and taking one back."""
+
+from __future__ import annotations
+
+from django.db import transaction
+from django.utils import timezone
+
+from tallshelf.core.errors import BadArgument, Conflict, Denied, InputsMoved
+from tallshelf.core.routing import next_request_state
+from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.models import DeskSeat
+from tallshelf.service.people.permissions import require
+from tallshelf.service.review import queries
+from tallshelf.service.review.actions._shared import (
+    about,
+    close_request,
+    move_release,
+    move_request,
+    void_sign_offs,
+)
+from tallshelf.service.review.models import Request, SignOff
+
+_ANSWERS = ("agree", "send-back", "decline")
+
+
+@transaction.atomic
+def sign_off(
+    actor: Actor, number: int, answer: str, *, release_digest: str, note: str = "", desk: str = ""
+) -> Request:
+    """Answer a request at one desk: ``agree``, ``send-back`` or ``decline``.
+
+    ``release_digest`` is what the reviewer looked at; when the request has moved on to another,
+    `InputsMoved`. The same answer again changes nothing.
+    """
+    found = queries.request(actor, number)
+    require(actor, "sign-off")
+    if answer not in _ANSWERS:
+        raise BadArgument(f"{answer!r} is no answer", remedy="Answers are agree, send-back and decline.")
+    if answer != "agree" and not note.strip():
+        raise BadArgument("say why", remedy="The submitter needs a reason to act on.")
+    if release_digest != found.release_digest:
+        raise InputsMoved(
+            f"request {number} is about other bytes by now ({found.release_digest[7:15]})",
+            remedy="Look at it again; a new snapshot was submitted.",
+        )
+    own = found.sign_offs.filter(person_id=actor.id, voided_at=None).first()
+    if own is not None and own.answer == answer and desk in ("", own.desk):
+        return found
+    next_request_state(found.state, answer)  # type: ignore[arg-type]
+    if own is not None:
+        raise Conflict(
+            f"you have answered request {number} already, at {own.desk}", remedy="One person counts once."
+        )
+    chosen = _desk_for(actor, found, desk)
+    SignOff.objects.create(
+        request=found,
+        desk=chosen,
+        person_id=actor.id,
+        answer=answer,
+        note=note.strip(),
+        release_digest=found.release_digest,
+        assessment_digest=found.assessment_id,
+        rule_set=found.rule_set_id,
+        at=timezone.now(),
+    )
+    record(
+        actor,
+        Event.SIGNED_OFF,
+        {
+            "server": found.release.server.slug,
+            "request": found.pk,
+            "desk": chosen,
+            "answer": answer,
+            "release_digest": found.release_digest,
+            "assessment_digest": found.assessment_id,
+            "rule_set": found.rule_set_id,
+            "note": note.strip(),
+        },
+    )
+    _after_answer(actor, found, answer)
+    return queries.request(actor, number)
+
+
+def _desk_for(actor: Actor, found: Request, desk: str) -> str:
+    """Return the desk to sign at; raise `Denied` with the reason when there is none."""
+    if actor.username in found.submitters:
+        raise Denied(
+            "nobody signs off what they submitted", remedy="The desks that are asked will look at it."
+        )
+    where = queries.standing(found)
+    asked = {one.desk: one for one in where.asked}
+    if desk and desk not in asked:
+        raise Denied(f"the desk {desk!r} is not asked now", remedy=f"Asked now: {', '.join(asked)}.")
+    for name in [desk] if desk else asked:
+        if actor.username in asked[name].eligible:
+            return name
+    seats = DeskSeat.objects.filter(person_id=actor.id, desk__slug__in=asked).select_related("desk", "person")
+    reasons = [reason for seat in seats if (reason := queries.bar(found, seat))]
+    raise Denied(
+        reasons[0] if reasons else f"you sit at no desk that is asked now ({', '.join(asked) or 'none'})",
+        remedy="Ask someone who sits there and has no part in it.",
+    )
+
+
+def _after_answer(actor: Actor, found: Request, answer: str) -> None:
+    if answer == "agree" and not queries.standing(found).complete:
+        return
+    move_request(found, answer)
+    if answer == "decline":
+        close_request(found)
+        move_release(found.release, "decline")
+        record(actor, Event.RELEASE_DECLINED, about(found))
+
+
+@transaction.atomic
+def take_back(actor: Actor, number: int) -> Request:
+    """Take a request back; its release becomes a draft."""
+    found = queries.request(actor, number)
+    require(actor, "take-back", found.release.server.team.slug)
+    if found.state == "taken-back":
+        return found
+    move_request(found, "take-back")
+    void_sign_offs(found)
+    close_request(found)
+    move_release(found.release, "take-back")
+    record(actor, Event.REQUEST_TAKEN_BACK, about(found))
+    return queries.request(actor, number)

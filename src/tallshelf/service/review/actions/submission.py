@@ -1,0 +1,226 @@
+"""Submitting a release: read, assess outside the write lock, then store everything together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from tallshelf.core.assess import Assessment
+from tallshelf.core.errors import BadArgument, Conflict, VersionTaken
+from tallshelf.core.routing import next_release_state, next_request_state
+from tallshelf.core.snapshot import (
+    LaunchRecord,
+    Snapshot,
+    outline,
+    parse_launches,
+    parse_version,
+    release_digest,
+    snapshot_from,
+)
+from tallshelf.service.catalog import queries as catalog
+from tallshelf.service.catalog import storage
+from tallshelf.service.catalog.models import Release, Server
+from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import require
+from tallshelf.service.review.actions._shared import (
+    inputs_moved,
+    keep_assessment,
+    rule_set_in_force,
+    void_sign_offs,
+)
+from tallshelf.service.review.assessing import assess_release
+from tallshelf.service.review.models import LIVE_STATES, Request
+
+_TRIES = 3
+
+
+@dataclass(frozen=True)
+class Submission:
+    """What is handed in: a snapshot as a version, and how it is run."""
+
+    snapshot: Snapshot
+    version: str
+    launches: tuple[LaunchRecord, ...]
+    origin: str
+    note: str = ""
+
+    def digest(self, slug: str) -> str:
+        return release_digest(slug, self.version, self.snapshot.digest, self.launches)
+
+
+def read_submission(
+    actor: Actor, document: Any, version: str | None, launches: Iterable[Any], note: str = ""
+) -> Submission:
+    """Read what was handed in; raise `BadDocument` or `BadArgument` before anything is stored."""
+    snapshot = snapshot_from(document)
+    chosen = version or snapshot.declared_version
+    if chosen is None:
+        raise BadArgument(
+            "no version is given, and the server declares none", remedy="Name one, such as 1.0.0."
+        )
+    parse_version(chosen)
+    origin = "captured by CI" if actor.role == "ci" else "handed in by a person"
+    return Submission(snapshot, chosen, parse_launches(launches), origin, note)
+
+
+def check(actor: Actor, slug: str, submission: Submission, *, base: str | None = None) -> Assessment:
+    """Assess without storing anything, against the base by precedence or the one named."""
+    require(actor, "check")
+    owner = catalog.server(slug)
+    if base is not None:
+        base = catalog.release(actor, slug, base).version
+    return assess_release(
+        owner, submission.version, submission.snapshot, submission.launches, submission.origin, base=base
+    )
+
+
+def submit(
+    actor: Actor, slug: str, submission: Submission, *, request: int | None = None
+) -> tuple[Request, bool]:
+    """Ask to publish a release; return the request and whether it was made or changed.
+
+    The same version and release digest again answers with the request there is. Another digest
+    for a version under review replaces its snapshot, and voids its sign-offs, only when the
+    request is named; else `VersionTaken`.
+    """
+    owner = catalog.server(slug)
+    require(actor, "submit", owner.team.slug)
+    digest = submission.digest(slug)
+    existing = _existing(owner, submission.version, digest, request)
+    if existing is not None:
+        return existing, False
+    for _ in range(_TRIES):
+        assessment = assess_release(
+            owner, submission.version, submission.snapshot, submission.launches, submission.origin
+        )
+        try:
+            with transaction.atomic():
+                if inputs_moved(owner, submission.version, assessment):
+                    continue
+                return _store(actor, owner, submission, digest, assessment, request), True
+        except IntegrityError:
+            existing = _existing(owner, submission.version, digest, request)
+            if existing is not None:
+                return existing, False
+    raise Conflict("the catalog kept changing while the release was assessed", remedy="Submit it again.")
+
+
+def _existing(owner: Server, version: str, digest: str, number: int | None) -> Request | None:
+    """Return the request that asks for exactly this already; raise when the version is taken."""
+    release = owner.releases.filter(version=version).first()
+    if release is None:
+        if number is not None:
+            raise Conflict(f"request {number} is not about version {version}")
+        return None
+    live = release.requests.filter(state__in=LIVE_STATES).first()
+    if release.digest == digest and live is not None and live.state != "sent-back":
+        return live
+    if release.state == "in-review" and live is not None:
+        if number == live.pk:
+            return None
+        raise VersionTaken(
+            f"{release} is under review already, with other contents",
+            remedy=f"Name request {live.pk} to replace its snapshot, or choose a higher version.",
+        )
+    if release.state == "draft":
+        return None
+    done = release.requests.order_by("-pk").first()
+    if release.digest == digest and done is not None:
+        return done
+    raise VersionTaken(
+        f"{release} exists already and is {release.state}",
+        remedy="A version is never used again; choose a higher one.",
+    )
+
+
+def _store(
+    actor: Actor,
+    owner: Server,
+    submission: Submission,
+    digest: str,
+    assessment: Assessment,
+    number: int | None,
+) -> Request:
+    now = timezone.now()
+    stored = storage.store(submission.snapshot)
+    kept = keep_assessment(assessment)
+    release = _release(actor, owner, submission, digest, stored.pk, assessment)
+    live = release.requests.filter(state__in=LIVE_STATES).first()
+    route = kept.document["route"]
+    if live is None:
+        found = Request.objects.create(
+            release=release,
+            state="open",
+            release_digest=digest,
+            assessment=kept,
+            rule_set=rule_set_in_force(),
+            route=route,
+            note=submission.note,
+            submitters=[actor.username],
+            opened_by_id=actor.id,
+            opened_at=now,
+        )
+        event = Event.RELEASE_SUBMITTED
+        extra: dict[str, Any] = {"origin": submission.origin}
+    else:
+        if live.pk != number:
+            raise VersionTaken(f"{release} is under review already", remedy=f"Name request {live.pk}.")
+        found = live
+        voided = void_sign_offs(found)
+        found.state = next_request_state(found.state, "resubmit")  # type: ignore[arg-type]
+        found.release_digest, found.assessment, found.route = digest, kept, route
+        found.rule_set = rule_set_in_force()
+        found.submitters = sorted({*found.submitters, actor.username})
+        found.save()
+        event, extra = Event.SNAPSHOT_REPLACED, {"voided": voided}
+    record(
+        actor,
+        event,
+        {
+            "server": owner.slug,
+            "version": release.version,
+            "release_digest": digest,
+            "snapshot_digest": stored.pk,
+            "assessment_digest": assessment.digest,
+            "request": found.pk,
+            **extra,
+        },
+    )
+    if not found.route["steps"]:
+        found.state = "agreed"
+        found.save(update_fields=["state"])
+    return found
+
+
+def _release(
+    actor: Actor, owner: Server, submission: Submission, digest: str, snapshot: str, assessment: Assessment
+) -> Release:
+    fields: dict[str, Any] = {
+        "snapshot_id": snapshot,
+        "captured": dict(submission.snapshot.captured),
+        "launch": [one.document() for one in submission.launches],
+        "digest": digest,
+        "origin": submission.origin,
+        "desks": sorted({seat.desk for step in assessment.route.steps for seat in step.seats})
+        if assessment.route
+        else [],
+        "item_count": len(submission.snapshot.items),
+        "tool_count": len(submission.snapshot.tools),
+        "tokens": outline(submission.snapshot).tokens,
+        "submitted_by_id": actor.id,
+        "submitted_at": timezone.now(),
+    }
+    found = owner.releases.filter(version=submission.version).first()
+    if found is None:
+        return Release.objects.create(server=owner, version=submission.version, state="in-review", **fields)
+    state = found.state if found.state == "in-review" else next_release_state(found.state, "submit")  # type: ignore[arg-type]
+    for name, value in {**fields, "state": state}.items():
+        setattr(found, name, value)
+    found.save()
+    return found
