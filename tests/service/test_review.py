@@ -86,6 +86,32 @@ def test_bad_submissions_are_refused_whole(api, body, status, kind):
     assert not Request.objects.exists()
 
 
+def test_an_idempotency_key_answers_the_same_request_the_same_way(api):
+    from django.test import Client
+
+    tomas = api("tomas")
+    headers = {**tomas.headers, "Idempotency-Key": "k1"}
+    body = {"slug": "tide-tables", "title": "Tides", "team": "berths", "contact": "c"}
+    answers = [Client().post("/api/v1/servers", body, "application/json", headers=headers) for _ in range(2)]
+    assert [one.status_code for one in answers] == [201, 201]
+    assert answers[0].json() == answers[1].json()
+    assert "Idempotency-Replayed" in answers[1].headers
+    other = {**body, "slug": "tide-tables-2"}
+    assert Client().post("/api/v1/servers", other, "application/json", headers=headers).status_code == 409
+    bad = {**tomas.headers, "Idempotency-Key": "k2"}
+    assert Client().post("/api/v1/servers", {}, "application/json", headers=bad).status_code == 400
+    assert Client().post("/api/v1/servers", other, "application/json", headers=bad).status_code == 201
+
+
+def test_an_answer_that_did_not_change_is_304(api):
+    from django.test import Client
+
+    headers = api("tomas").headers
+    first = Client().get("/api/v1/servers", headers=headers)
+    again = Client().get("/api/v1/servers", headers={**headers, "If-None-Match": first.headers["ETag"]})
+    assert (first.status_code, again.status_code) == (200, 304)
+
+
 def test_raw_bytes_that_are_no_strict_json_are_refused(api):
     from django.test import Client
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+import uuid
 from collections.abc import Iterator, Mapping, Sequence
 from types import TracebackType
 from typing import Any, Literal, cast
@@ -229,10 +230,11 @@ class Shelf:
         body: Any = None,
         repeat: bool = False,
     ) -> httpx.Response:
+        headers = {"Idempotency-Key": uuid.uuid4().hex} if method == "POST" else {}
         pauses = _PAUSES if repeat or method in _SAFE_TO_REPEAT else ()
         for pause in (*pauses, None):
             try:
-                answer = self._http.request(method, path, params=params, json=body)
+                answer = self._http.request(method, path, params=params, json=body, headers=headers)
             except httpx.TimeoutException:
                 raise TookTooLong(f"{self.url} did not answer in time") from None
             except (httpx.TransportError, httpx.InvalidURL) as fault:

@@ -83,3 +83,17 @@ class Token(models.Model):
     expires_at = models.DateTimeField()
     last_used_at = models.DateTimeField(null=True)
     ended_at = models.DateTimeField(null=True)
+
+
+class KeptAnswer(models.Model):
+    """What a POST with an ``Idempotency-Key`` was answered, for when the same one comes again."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
+    key = models.CharField(max_length=200)
+    fingerprint = models.CharField(max_length=71)
+    status = models.PositiveSmallIntegerField()
+    body = models.TextField()
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints: ClassVar = [models.UniqueConstraint(fields=["person", "key"], name="one_answer_a_key")]

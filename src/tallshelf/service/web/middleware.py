@@ -26,5 +26,5 @@ class SecurityHeaders:
         response.setdefault("Referrer-Policy", "same-origin")
         response.setdefault("Cross-Origin-Opener-Policy", "same-origin")
         if request.path.startswith("/api/"):
-            response.setdefault("Cache-Control", "no-store")
+            response.setdefault("Cache-Control", "private, no-cache")
         return response

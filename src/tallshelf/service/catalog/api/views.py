@@ -19,6 +19,7 @@ from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.catalog.models import Release
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.once import Once
 from tallshelf.service.web.paging import paged
 
 _CURSOR = [OpenApiParameter("cursor"), OpenApiParameter("limit", int)]
@@ -31,7 +32,7 @@ def given(serializer: Any, request: Request) -> dict[str, Any]:
     return dict(checked.validated_data)
 
 
-class ServersView(APIView):
+class ServersView(Once):
     """Every server on the shelf."""
 
     @extend_schema(
@@ -128,7 +129,7 @@ class ConnectionView(APIView):
         return Response(queries.connection(asker(request), slug, version, environment))
 
 
-class RetirementView(APIView):
+class RetirementView(Once):
     """Deprecate or withdraw a release."""
 
     @extend_schema(operation_id="retire_release", request=shapes.Retirement, responses=shapes.ReleaseRow)
@@ -202,7 +203,7 @@ class ByDigestView(APIView):
         )
 
 
-class SuspensionsView(APIView):
+class SuspensionsView(Once):
     """Suspensions that stand."""
 
     @extend_schema(operation_id="list_suspensions", responses=shapes.SuspensionRow(many=True))

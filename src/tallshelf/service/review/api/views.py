@@ -12,9 +12,10 @@ from tallshelf.service.catalog.api.views import given
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.once import Once
 
 
-class SubmitView(APIView):
+class SubmitView(Once):
     """Submit a release for review."""
 
     @extend_schema(
@@ -68,7 +69,7 @@ class RequestView(APIView):
         return Response(queries.detail(asker(request), queries.request(asker(request), number)))
 
 
-class SignOffsView(APIView):
+class SignOffsView(Once):
     """Answer a request."""
 
     @extend_schema(operation_id="sign_off", request=shapes.SignOff, responses=shapes.RequestDetail)
@@ -78,7 +79,7 @@ class SignOffsView(APIView):
         return Response(queries.detail(asker(request), found))
 
 
-class PublicationView(APIView):
+class PublicationView(Once):
     """Publish what was agreed to."""
 
     @extend_schema(operation_id="publish", request=None, responses=shapes.RequestDetail)
@@ -86,7 +87,7 @@ class PublicationView(APIView):
         return Response(queries.detail(asker(request), actions.publish(asker(request), number)))
 
 
-class TakeBackView(APIView):
+class TakeBackView(Once):
     """Take a request back."""
 
     @extend_schema(operation_id="take_back", request=None, responses=shapes.RequestDetail)
