@@ -59,7 +59,6 @@ def wrap(text: str, indent: str = "", first: str | None = None) -> str:
         WIDTH,
         initial_indent=indent if first is None else first,
         subsequent_indent=indent,
-        break_long_words=False,
         break_on_hyphens=False,
     )
 
@@ -107,7 +106,7 @@ def comparison_text(
 ) -> str:
     """Return a comparison for people, item by item, worst first."""
     shown = [change for change in comparison.changes if folded or not change.folded]
-    lines = [summary(comparison, version, paint)]
+    lines = summary(comparison, version, paint)
     for item, group in _by_item(shown, lambda change: change.item):
         lines += ["", paint.bold(escape(item))]
         for change in group:
@@ -123,8 +122,8 @@ def comparison_text(
     return "\n".join(lines)
 
 
-def summary(comparison: SnapshotComparison, version: NextVersion, paint: Paint = PLAIN) -> str:
-    """Return a comparison's counts and versions in one line."""
+def summary(comparison: SnapshotComparison, version: NextVersion, paint: Paint = PLAIN) -> list[str]:
+    """Return a comparison's counts in one line, and its versions in a second where there is a base."""
     silent = len(comparison.silent)
     counts = [
         (paint.red, comparison.count("breaking"), "breaking"),
@@ -135,11 +134,11 @@ def summary(comparison: SnapshotComparison, version: NextVersion, paint: Paint =
     ]
     parts = [colour(f"{number} {word}") for colour, number, word in counts if number]
     text = ", ".join(parts) if parts else "no changes"
-    text += f"; {count(comparison.untouched, 'item')} untouched."
+    lines = [f"{text}; {count(comparison.untouched, 'item')} untouched."]
     if version.honest:
         verdict = "" if version.is_honest else paint.red(" (too low)")
-        text += f" Declared {version.declared or 'nothing'}{verdict}, honest {version.honest}."
-    return text
+        lines.append(f"Declared {version.declared or 'nothing'}{verdict}, honest {version.honest}.")
+    return lines
 
 
 def _change(change: Change, paint: Paint) -> list[str]:
@@ -218,7 +217,7 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
     changes = "not checked, no base was given"
     if assessment.comparison is not None:
         told = summary(assessment.comparison, assessment.version, paint)
-        changes = f"against {escape(base or 'the base')}\n          {told}"
+        changes = "\n          ".join([f"against {escape(base or 'the base')}", *told])
     elif base == "first":
         changes = "first release, nothing to compare with"
     overlaps = "not checked, no catalog was given"
