@@ -95,6 +95,19 @@ def test_nothing_at_all_and_typography():
     assert [change.folded for change in quiet.changes] == [True]
 
 
+def test_texts_in_definitions_are_compared_and_no_change_goes_untold():
+    def tool(text: str, **more: Any) -> dict[str, Any]:
+        definitions = {"length": {"type": "number", "description": text}}
+        schema = {"type": "object", "properties": {"l": {"$ref": "#/$defs/length"}}, "$defs": definitions}
+        return {**TOOL, "inputSchema": {**schema, **more}}
+
+    moved = compare_snapshots(snap(tool("in metres")), snap(tool("in feet")))
+    assert [change.kind for change in moved.changes] == ["unit-moved"]
+    unnamed = compare_snapshots(snap(tool("x")), snap(tool("x", **{"$comment": "y"})))
+    assert [change.kind for change in unnamed.changes] == ["metadata-changed"]
+    assert unnamed.untouched == 2
+
+
 def test_a_list_that_was_not_asked_for_is_not_checked():
     bare = snapshot_from({"tools": [TOOL]})
     comparison = compare_snapshots(snap(), bare)

@@ -199,6 +199,26 @@ def test_the_outline_shows_what_a_model_sees():
     assert item.tokens == -(-len(orjson.dumps(tool)) // 4)
 
 
+def test_the_outline_follows_definitions():
+    leg = {"type": "object", "description": "One leg.", "properties": {"to": {"type": "string"}}}
+    schema = {
+        "type": "object",
+        "properties": {
+            "first": {"$ref": "#/$defs/leg"},
+            "legs": {"type": "array", "items": {"$ref": "#/$defs/leg"}},
+            "tree": {"$ref": "#/$defs/tree"},
+            "gone": {"$ref": "#/$defs/gone"},
+        },
+        "$defs": {"leg": leg, "tree": {"type": "object", "properties": {"next": {"$ref": "#/$defs/tree"}}}},
+    }
+    (item,) = outline(parse_snapshot(json.dumps({"tools": [{"name": "t", "inputSchema": schema}]}))).items
+    lines = {line.name: (line.type, line.description) for line in item.parameters}
+    assert lines["first"] == ("object", "One leg.")
+    assert lines["first.to"] == lines["legs[].to"] == ("string", "")
+    assert lines["gone"] == ("gone", "")
+    assert "tree.next.next" in lines
+
+
 def test_parse_json_reads_what_is_allowed():
     assert parse_json('{"a": [1, 1.5, "\\ud83d\\ude00", null]}') == {"a": [1, 1.5, "😀", None]}
     with pytest.raises(BadArgument):

@@ -60,7 +60,8 @@ def compare_snapshots(old: Snapshot, new: Snapshot) -> SnapshotComparison:
             elif before[identity].digest == after[identity].digest:
                 untouched += 1
             else:
-                changes.extend(_item_changes(before[identity], after[identity]))
+                found = list(_item_changes(before[identity], after[identity]))
+                changes.extend(found or [_unnamed(identity)])
     return SnapshotComparison(
         old.digest, new.digest, tuple(sorted(changes, key=_rank)), not_checked, untouched
     )
@@ -89,6 +90,13 @@ def _rank(change: Change) -> tuple[Any, ...]:
 def _called(identity: str) -> str:
     kind, _, name = identity.partition(":")
     return f"the {kind} {name}"
+
+
+def _unnamed(identity: str) -> Change:
+    """What is told when an item's bytes changed in a way that no kind names."""
+    return make(
+        "metadata-changed", identity, f"{_called(identity)} changed in a place of no meaning known here"
+    )
 
 
 def _declared_twice(identity: str, old: Snapshot, new: Snapshot) -> Iterator[Change]:

@@ -13,7 +13,12 @@ from tallshelf.core.words import units_in
 
 Make = Callable[..., Change]
 
-_DEEPEST = 12
+_DEEPEST = 24
+_MAPS = frozenset({"properties", "$defs", "definitions", "patternProperties", "dependentSchemas"})
+_LISTS = frozenset({"allOf", "anyOf", "oneOf", "prefixItems"})
+_SINGLE = frozenset(
+    {"items", "additionalProperties", "not", "if", "then", "else", "contains", "propertyNames"}
+)
 _TYPOGRAPHY = re.compile(r"[\s\"'`’‘“”.,;:–—-]+")
 
 
@@ -103,17 +108,21 @@ def _annotated(item: Item) -> dict[str, Mapping[str, Any]]:
 
 
 def _members(schema: Any, pointer: str, found: dict[str, Mapping[str, Any]], depth: int) -> None:
+    """Collect a schema and every schema inside it, by pointer."""
     if not isinstance(schema, dict) or depth > _DEEPEST:
         return
     if depth:
         found[pointer] = schema
-    properties = schema.get("properties")
-    for name, child in (properties if isinstance(properties, dict) else {}).items():
-        _members(
-            child, f"{pointer}/properties/{name.replace('~', '~0').replace('/', '~1')}", found, depth + 1
-        )
-    if isinstance(schema.get("items"), dict):
-        _members(schema["items"], f"{pointer}/items", found, depth + 1)
+    for keyword, value in schema.items():
+        below = f"{pointer}/{keyword}"
+        if keyword in _MAPS and isinstance(value, dict):
+            for name, child in value.items():
+                _members(child, f"{below}/{name.replace('~', '~0').replace('/', '~1')}", found, depth + 1)
+        elif keyword in _LISTS and isinstance(value, list):
+            for index, child in enumerate(value):
+                _members(child, f"{below}/{index}", found, depth + 1)
+        elif keyword in _SINGLE:
+            _members(value, below, found, depth + 1)
 
 
 def _subject(pointer: str) -> str:

@@ -97,13 +97,13 @@ def outline_item(item: Item) -> ItemOutline:
         description=item.description,
         tokens=item_tokens(item),
         parameters=_parameters(item),
-        results=_members(item.body.get("outputSchema"), "/outputSchema"),
+        results=_members(item.body.get("outputSchema"), "/outputSchema", item.body.get("outputSchema")),
     )
 
 
 def _parameters(item: Item) -> tuple[Line, ...]:
     if item.kind == "tool":
-        return _members(item.body.get("inputSchema"), "/inputSchema")
+        return _members(item.body.get("inputSchema"), "/inputSchema", item.body.get("inputSchema"))
     arguments = item.body.get("arguments")
     if item.kind != "prompt" or not isinstance(arguments, list):
         return ()
@@ -120,7 +120,7 @@ def _parameters(item: Item) -> tuple[Line, ...]:
     )
 
 
-def _members(schema: Any, pointer: str, prefix: str = "", depth: int = 0) -> tuple[Line, ...]:
+def _members(schema: Any, pointer: str, root: Any, prefix: str = "", depth: int = 0) -> tuple[Line, ...]:
     if not isinstance(schema, dict) or depth > 3:
         return ()
     properties = schema.get("properties")
@@ -129,26 +129,37 @@ def _members(schema: Any, pointer: str, prefix: str = "", depth: int = 0) -> tup
     required = schema.get("required")
     needed = {name for name in required if isinstance(name, str)} if isinstance(required, list) else set()
     lines: list[Line] = []
-    for name, child in properties.items():
+    for name, declared in properties.items():
         where = f"{pointer}/properties/{name.replace('~', '~0').replace('/', '~1')}"
-        words, inner, label = _describe(child)
-        lines.append(Line(prefix + name, words, name in needed, _text(_field(child, "description")), where))
+        child = _followed(declared, root)
+        words, inner, label = _describe(child, root)
+        text = _text(_field(declared, "description")) or _text(_field(child, "description"))
+        lines.append(Line(prefix + name, words, name in needed, text, where))
         if inner is not None:
             below = where + ("/items" if label == "[]" else "")
-            lines.extend(_members(inner, below, f"{prefix}{name}{label}.", depth + 1))
+            lines.extend(_members(inner, below, root, f"{prefix}{name}{label}.", depth + 1))
     return tuple(lines)
 
 
-def _describe(schema: Any) -> tuple[str, Mapping[str, Any] | None, str]:
+def _followed(schema: Any, root: Any) -> Any:
+    """Follow a local reference to a definition, once; anything else is left as it is."""
+    reference = _field(schema, "$ref")
+    if not isinstance(reference, str) or not reference.startswith(("#/$defs/", "#/definitions/")):
+        return schema
+    place, _, name = reference[2:].partition("/")
+    return _field(_field(root, place), name.replace("~1", "/").replace("~0", "~")) or schema
+
+
+def _describe(schema: Any, root: Any) -> tuple[str, Mapping[str, Any] | None, str]:
     """Return a schema's type in words, and the object below it with its label."""
     if not isinstance(schema, dict):
         return ("anything" if schema is True else "nothing"), None, ""
     words = type_words(schema)
     if isinstance(schema.get("properties"), dict):
         return words, schema, ""
-    items = schema.get("items")
+    items = _followed(schema.get("items"), root)
     if isinstance(items, dict) and isinstance(items.get("properties"), dict):
-        return words, items, "[]"
+        return "list of object" if "type" in schema else words, items, "[]"
     return words, None, ""
 
 
