@@ -69,7 +69,7 @@ class Demo:
             input=stdin,
             capture_output=True,
             text=True,
-            timeout=90,
+            timeout=300,
             check=False,
         )
 

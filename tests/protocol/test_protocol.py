@@ -20,7 +20,7 @@ from tallshelf.run.scenario.declarations import declared
 from tallshelf.run.tool_servers import ToolServers
 
 ODD = str(Path(__file__).with_name("odd_server.py"))
-BOUNDS = Bounds(request_seconds=5, total_seconds=20, bytes=3_000_000, attempts=1)
+BOUNDS = Bounds(request_seconds=20, total_seconds=60, bytes=3_000_000, attempts=1)
 
 
 def odd(mode: str, **env: str) -> StdioEndpoint:
@@ -69,8 +69,8 @@ def test_odd_declarations_and_unknown_fields_survive_and_stray_lines_are_reporte
     ],
 )
 def test_servers_that_misbehave_are_told_apart(mode, error, words):
-    seconds = 1 if mode == "hang" else 5
-    bounds = Bounds(request_seconds=seconds, total_seconds=20, bytes=3_000_000)
+    seconds = 1 if mode == "hang" else 20
+    bounds = Bounds(request_seconds=seconds, total_seconds=60, bytes=3_000_000)
     with pytest.raises(error, match=words):
         capture(odd(mode), bounds=bounds)
 
@@ -111,7 +111,7 @@ def test_a_refused_first_connection_is_tried_again():
     with ToolServers() as servers:
         starting = threading.Timer(0.1, servers.start, ("tide-tables", "1.1.0", port))
         starting.start()
-        patient = Bounds(request_seconds=5, total_seconds=30, attempts=6)
+        patient = Bounds(request_seconds=20, total_seconds=60, attempts=7)
         found = capture(HttpEndpoint(f"http://127.0.0.1:{port}/mcp"), bounds=patient)
         starting.join()
     assert found.snapshot.server_name == "tide-tables"

@@ -34,7 +34,7 @@ export function AnswerDialog({
   onClose: () => void;
 }) {
   return (
-    <Dialog open={answer !== null} onClose={onClose} className="relative z-10">
+    <Dialog open={answer !== null} onClose={onClose} className="fixed inset-0 z-10">
       <DialogBackdrop className="fixed inset-0 bg-black/50" />
       <div className="fixed inset-0 flex items-center justify-center overflow-y-auto p-4">
         <DialogPanel className="w-full max-w-lg border border-rule bg-sheet p-6">
