@@ -45,7 +45,7 @@ class Demo:
         return self.tokens[username]
 
     def _make_token(self, username: str) -> str:
-        with httpx.Client(base_url=self.url) as http:
+        with httpx.Client(base_url=self.url, timeout=60) as http:
             http.get("/")
             body = {"username": username, "password": PASSWORD}
             http.post("/api/v1/session", json=body).raise_for_status()

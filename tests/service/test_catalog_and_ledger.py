@@ -206,3 +206,11 @@ def test_pages_health_headers_and_openapi(db):
     page = client.get("/servers/anything")
     assert "default-src 'none'" in page.headers["content-security-policy"]
     assert page.headers["x-content-type-options"] == "nosniff"
+
+
+def test_the_openapi_document_is_written_without_a_warning(db, tmp_path):
+    from django.core.management import call_command
+
+    target = tmp_path / "openapi.yml"
+    call_command("spectacular", "--validate", "--fail-on-warn", file=str(target))
+    assert "bearer" in target.read_text("utf-8")

@@ -6,7 +6,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularJSONAPIView
 from rest_framework.permissions import AllowAny
 
-from tallshelf.service.web import console, health
+from tallshelf.service.web import console, health, openapi  # noqa: F401 - registers its schemes
 
 urlpatterns = [
     path("health/live", health.live),

@@ -1,0 +1,65 @@
+"""Readers and writers at once against the running service: no error, nothing lost, the ledger holds."""
+
+from __future__ import annotations
+
+import copy
+import threading
+import time
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+
+from tallshelf.run.scenario.declarations import declared
+
+pytestmark = pytest.mark.xdist_group("demo")
+_WRITERS, _EACH, _READERS = 4, 5, 8
+
+
+def test_readers_and_writers_at_once(demo):
+    done = threading.Event()
+    launch = [{"environment": "test", "transport": "stdio", "command": "fuel"}]
+    for username in ("tomas", "runa"):
+        demo.token(username)
+    with demo.shelf("ines") as ines:
+        for number in range(_WRITERS):
+            slug = f"fuel-ledger-{number}"
+            ines.enrol(slug, title=f"Fuel ledger {number}", team="fleet-upkeep", contact="c@pellam.example")
+
+    def write(number: int) -> list[int]:
+        with demo.shelf("ines") as shelf:
+            made = []
+            for minor in range(_EACH):
+                snapshot = copy.deepcopy(declared("berth-planner", "1.4.2"))
+                snapshot["tools"][0]["description"] = f"Fuel of vessel {number}, as of release {minor}."
+                request = shelf.submit(
+                    f"fuel-ledger-{number}", snapshot, version=f"1.{minor}.0", launch=launch
+                )
+                made.append(request["id"])
+            return made
+
+    def read(number: int) -> int:
+        count = 0
+        with demo.shelf("runa" if number % 2 else "tomas") as shelf:
+            while not done.is_set():
+                assert len(list(shelf.servers())) >= 6
+                shelf.items("berth-planner", "1.4.2")
+                count += 1
+        return count
+
+    with ThreadPoolExecutor(_WRITERS + _READERS) as pool:
+        readers = [pool.submit(read, number) for number in range(_READERS)]
+        writers = [pool.submit(write, number) for number in range(_WRITERS)]
+        made = [request for writer in writers for request in writer.result(timeout=120)]
+        time.sleep(0.5)
+        done.set()
+        assert all(reader.result(timeout=60) > 0 for reader in readers)
+
+    assert len(set(made)) == _WRITERS * _EACH
+    with demo.shelf("ines") as ines:
+        waiting = {row["id"] for row in ines.requests("live")}
+        assert set(made) <= waiting
+        entries = list(ines.ledger(event="release-submitted"))
+        assert set(made) <= {entry["body"]["request"] for entry in entries}
+        for request in made:
+            ines.take_back(request)
+    assert "holds" in demo.run("admin", "verify-ledger").stdout
