@@ -146,7 +146,8 @@ class Walk:
         (name,) = a.types
         if name == "string":
             taken = [value for value in b.values or () if isinstance(value, str)]
-            return (*self._samples(a), *(f"{value}x" for value in taken[:2]), "other")
+            near = (one for value in taken[:2] for one in (f"{value}x", value + value[-1:]))
+            return (*self._samples(a), *near, "other")
         if name == "number":
             numbers = [value for value in b.values or () if isinstance(value, int | float)]
             return (*self._samples(a), max(numbers, default=0) + 1, min(numbers, default=0) - 1)
@@ -170,7 +171,7 @@ class Walk:
             step = max(a.multiples, default=Fraction(1))
             beyond = (b_end.value // step) * step
             tries = [beyond - sign * step * shift for shift in (0, 1, 2, -1)]
-            ends = [a_end.value] if a_end and not a_end.exclusive else []
+            ends = [a_end.value, (a_end.value + b_end.value) / 2] if a_end else []
             yield Gap(
                 keyword,
                 path,

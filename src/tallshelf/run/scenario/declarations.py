@@ -127,7 +127,9 @@ def _tide_tables(version: str) -> Declared:
                 {
                     "tides": rows(
                         {
-                            "at": text("Time, local harbour time" if drifted else "Time, UTC", format="date-time"),
+                            "at": text(
+                                "Time, local harbour time" if drifted else "Time, UTC", format="date-time"
+                            ),
                             "height": number("Height above chart datum, in metres"),
                         }
                     )
