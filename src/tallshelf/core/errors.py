@@ -21,6 +21,7 @@ __all__ = [
     "Misbehaved",
     "NotFound",
     "NotInstalled",
+    "Outdated",
     "OverLimit",
     "Place",
     "ServiceFault",
@@ -110,6 +111,13 @@ class InputsMoved(Conflict):
 
     code = "inputs-moved"
     title = "What was agreed to has moved"
+
+
+class Outdated(Conflict):
+    """What was to be changed has been changed by someone else since it was read."""
+
+    code = "outdated"
+    title = "It has been changed since"
 
 
 class Denied(ShelfError):

@@ -104,6 +104,8 @@ SPECTACULAR_SETTINGS = {
     "OAS_VERSION": "3.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "SCHEMA_PATH_PREFIX": "/api/v1",
+    "POSTPROCESSING_HOOKS": ["tallshelf.service.web.openapi.add_formats"],
+    "ENUM_NAME_OVERRIDES": {},
 }
 LOGGING = {
     "version": 1,

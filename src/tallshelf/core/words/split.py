@@ -6,61 +6,12 @@ import re
 
 _IDENTIFIER = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
 _WORD = re.compile(r"[^\W_]+(?:['’][^\W_]+)?")
-_STOP = frozenset(
-    [
-        "a",
-        "an",
-        "and",
-        "are",
-        "as",
-        "at",
-        "be",
-        "by",
-        "for",
-        "from",
-        "given",
-        "has",
-        "have",
-        "if",
-        "in",
-        "into",
-        "is",
-        "it",
-        "its",
-        "of",
-        "on",
-        "one",
-        "or",
-        "that",
-        "the",
-        "their",
-        "them",
-        "they",
-        "this",
-        "those",
-        "to",
-        "was",
-        "were",
-        "what",
-        "when",
-        "where",
-        "which",
-        "who",
-        "will",
-        "with",
-        "you",
-        "your",
-        "all",
-        "any",
-        "can",
-        "each",
-        "use",
-        "used",
-        "using",
-        "return",
-        "returns",
-    ]
-)
+_STOP_WORDS = """
+a an and are as at be by for from given has have if in into is it its of on one or that the
+their them they this those to was were what when where which who will with you your all any can
+each use used using return returns
+"""
+_STOP = frozenset(_STOP_WORDS.split())
 _ENDINGS = (("ies", "y"), ("sses", "ss"), ("ing", ""), ("ed", ""), ("es", "e"), ("s", ""))
 
 
@@ -77,6 +28,11 @@ def sentence_words(text: str) -> tuple[str, ...]:
 def content_words(text: str) -> tuple[str, ...]:
     """Return the stemmed words of a text that carry meaning, in order."""
     return tuple(stem(word) for word in sentence_words(text) if word not in _STOP and len(word) > 1)
+
+
+def is_stop_word(word: str) -> bool:
+    """Whether a lower-case word carries no meaning of its own, such as ``the``."""
+    return word in _STOP
 
 
 def stem(word: str) -> str:

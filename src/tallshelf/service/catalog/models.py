@@ -50,7 +50,8 @@ class Release(models.Model):
     """A server, a version, a snapshot and launch records; published ones never change.
 
     ``captured`` says how the snapshot came to be; ``desks`` are those asked about it, who may
-    therefore see it; ``tokens`` is an estimate.
+    therefore see it; ``tokens`` is an estimate. A deprecated one may name the moment after which
+    it must not be used (``sunset_at``) and what to use instead (``replacement``, a reference).
     """
 
     server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="releases")
@@ -70,6 +71,8 @@ class Release(models.Model):
     published_at = models.DateTimeField(null=True)
     ended_at = models.DateTimeField(null=True)
     end_reason = models.TextField(blank=True)
+    sunset_at = models.DateTimeField(null=True)
+    replacement = models.CharField(max_length=170, blank=True)
 
     class Meta:
         constraints: ClassVar = [
@@ -96,3 +99,40 @@ class Suspension(models.Model):
                 fields=["server", "item"], condition=models.Q(lifted_at=None), name="one_standing_suspension"
             )
         ]
+
+
+class KnownFinding(models.Model):
+    """A finding that was there when a server was adopted, and is accepted as known since."""
+
+    server = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="known_findings")
+    fingerprint = models.CharField(max_length=71)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["server", "fingerprint"], name="one_known_finding_each")
+        ]
+
+
+class SearchEntry(models.Model):
+    """What can be found: one row for a server (``identity`` empty) and for each item of its current release.
+
+    Its text columns feed the full-text table ``catalog_search`` by triggers.
+    """
+
+    server = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="+")
+    kind = models.CharField(max_length=10)
+    identity = models.TextField(blank=True)
+    name = models.TextField()
+    words = models.TextField()
+    text = models.TextField()
+    parameters = models.TextField()
+
+
+class SearchWord(models.Model):
+    """One distinct word of the texts that can be found, for finding it again when it is misspelled.
+
+    ``padded`` feeds the trigram table ``catalog_search_word``.
+    """
+
+    word = models.CharField(unique=True, max_length=40)
+    padded = models.CharField(max_length=44)

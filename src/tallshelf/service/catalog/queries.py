@@ -5,15 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Exists, F, OuterRef, Q, QuerySet
+from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
 
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.overlap import CatalogItem, MemoryIndex
-from tallshelf.core.snapshot import Snapshot, sort_key
+from tallshelf.core.snapshot import Snapshot, digest, sort_key
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server, StoredSnapshot, Suspension
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
+
+ADOPTED = "adopted, not reviewed"
+"""The origin of a release that was taken in with the company's running servers, without review."""
 
 PUBLIC_STATES = ("published", "deprecated", "withdrawn")
 
@@ -22,7 +25,8 @@ def servers(actor: Actor, *, team: str = "") -> QuerySet[Any, Any]:
     """Return one lean row for each server, in one query."""
     require(actor, "see")
     rows = Server.objects.filter(team__slug=team) if team else Server.objects.all()
-    return rows.annotate(
+    deprecated = Release.objects.filter(server=OuterRef("pk"), state="deprecated").order_by("-published_at")
+    shown: QuerySet[Any, Any] = rows.annotate(
         suspended=Exists(Suspension.objects.filter(server=OuterRef("pk"), item="", lifted_at=None)),
         waiting=Exists(Release.objects.filter(server=OuterRef("pk"), state="in-review")),
         team_slug=F("team__slug"),
@@ -31,22 +35,47 @@ def servers(actor: Actor, *, team: str = "") -> QuerySet[Any, Any]:
         current_items=F("current__item_count"),
         current_tools=F("current__tool_count"),
         current_tokens=F("current__tokens"),
-    ).values(
-        "slug",
-        "title",
-        "contact",
-        "source_link",
-        "data_class",
-        "tags",
-        "suspended",
-        "waiting",
-        "team_slug",
-        "team_title",
-        "current_version",
-        "current_items",
-        "current_tools",
-        "current_tokens",
-    )
+        current_launch=F("current__launch"),
+        current_origin=F("current__origin"),
+        deprecated_version=Subquery(deprecated.values("version")[:1]),
+        deprecated_items=Subquery(deprecated.values("item_count")[:1]),
+        deprecated_tokens=Subquery(deprecated.values("tokens")[:1]),
+    ).values(*_ROW, "current_launch", "current_origin")
+    return shown
+
+
+_ROW = (
+    "slug",
+    "title",
+    "contact",
+    "source_link",
+    "data_class",
+    "tags",
+    "suspended",
+    "waiting",
+    "team_slug",
+    "team_title",
+    "current_version",
+    "current_items",
+    "current_tools",
+    "current_tokens",
+    "deprecated_version",
+    "deprecated_items",
+    "deprecated_tokens",
+)
+
+
+def server_row(row: dict[str, Any]) -> dict[str, Any]:
+    """Return a row of `servers` as it is shown: transports instead of launch records."""
+    launch, origin = row.pop("current_launch"), row.pop("current_origin")
+    row["transports"] = sorted({record["transport"] for record in launch or ()})
+    row["reviewed"] = None if origin is None else origin != ADOPTED
+    return row
+
+
+def record_digest(found: Server) -> str:
+    """Return the digest of what can be edited about a server, for ``If-Match``."""
+    return digest([found.title, found.contact, found.source_link, found.tags, found.data_class])
 
 
 def server(slug: str) -> Server:
@@ -154,12 +183,18 @@ def _catalog_items(stamp: tuple[tuple[str, str], ...]) -> list[CatalogItem]:
     return [CatalogItem(slug, items[digest]) for slug, digest in members]
 
 
-def connection(actor: Actor, slug: str, version: str, environment: str) -> dict[str, Any]:
+def known_findings(owner: Server) -> frozenset[str]:
+    """Return the fingerprints of findings that were accepted when the server was adopted."""
+    return frozenset(owner.known_findings.values_list("fingerprint", flat=True))
+
+
+def connection(actor: Actor, found: Release, environment: str) -> dict[str, Any]:
     """Return the connection block of a release, or say why it must not be used.
 
     Raises `Conflict` for a suspended server and for a release that is not published.
     """
-    found = release(actor, slug, version)
+    require(actor, "see")
+    slug = found.server.slug
     standing = standing_suspensions(found.server).filter(item="").first()
     if standing is not None:
         raise Conflict(
@@ -178,15 +213,25 @@ def connection(actor: Actor, slug: str, version: str, environment: str) -> dict[
         raise NotFound(
             f"{found} has no launch record for {chosen!r}", remedy=f"There are: {', '.join(sorted(records))}."
         )
-    warning = f"{found} is deprecated: {found.end_reason}" if found.state == "deprecated" else ""
     return {
         "release": str(found),
         "release_digest": found.digest,
         "environment": chosen,
         "environments": sorted(records),
-        "warning": warning,
+        "warning": _warning(found),
+        "deprecated": found.state == "deprecated",
+        "sunset_at": found.sunset_at,
+        "replacement": found.replacement,
         "block": {"mcpServers": {slug: _block(records[chosen])}},
     }
+
+
+def _warning(found: Release) -> str:
+    if found.state != "deprecated":
+        return ""
+    until = f" It is not to be used after {found.sunset_at:%Y-%m-%d}." if found.sunset_at else ""
+    instead = f" Use {found.replacement} instead." if found.replacement else ""
+    return f"{found} is deprecated: {found.end_reason.rstrip('.')}.{until}{instead}"
 
 
 def _block(record: dict[str, Any]) -> dict[str, Any]:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 
 from tallshelf.core.snapshot import canonical, digest
+from tallshelf.service import clock
 from tallshelf.service.ledger.events import PAYLOADS, Event
 from tallshelf.service.ledger.models import GENESIS, Entry
 from tallshelf.service.people.actor import Actor
@@ -26,7 +26,7 @@ def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:
     last = Entry.objects.order_by("-number").first()
     fields: dict[str, Any] = {
         "number": last.number + 1 if last else 1,
-        "at": timezone.now().isoformat(timespec="milliseconds").replace("+00:00", "Z"),
+        "at": clock.now().isoformat(timespec="milliseconds").replace("+00:00", "Z"),
         "event": known.value,
         "actor": actor.username,
         "via": actor.via,

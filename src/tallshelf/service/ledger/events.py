@@ -13,6 +13,10 @@ class Event(StrEnum):
     TOKEN_MADE = "token-made"
     TOKEN_ENDED = "token-ended"
     SERVER_ENROLLED = "server-enrolled"
+    SERVER_EDITED = "server-edited"
+    RELEASE_ADOPTED = "release-adopted"
+    PASSWORD_CHANGED = "password-changed"
+    SESSION_ENDED = "session-ended"
     RULES_CHANGED = "rules-changed"
     RELEASE_SUBMITTED = "release-submitted"
     SNAPSHOT_REPLACED = "snapshot-replaced"
@@ -38,6 +42,10 @@ PAYLOADS: dict[Event, frozenset[str]] = {
         Event.TOKEN_MADE: {"username", "name", "scopes"},
         Event.TOKEN_ENDED: {"username", "name"},
         Event.SERVER_ENROLLED: {"server", "team", "data_class"},
+        Event.SERVER_EDITED: {"server", "before", "after"},
+        Event.RELEASE_ADOPTED: {*_RELEASE, "snapshot_digest", "known"},
+        Event.PASSWORD_CHANGED: {"username"},
+        Event.SESSION_ENDED: {"username"},
         Event.RULES_CHANGED: {"version", "digest"},
         Event.RELEASE_SUBMITTED: {*_RELEASE, "snapshot_digest", "assessment_digest", "request", "origin"},
         Event.SNAPSHOT_REPLACED: {*_RELEASE, "snapshot_digest", "assessment_digest", "request", "voided"},
@@ -55,7 +63,7 @@ PAYLOADS: dict[Event, frozenset[str]] = {
         Event.REQUEST_TAKEN_BACK: {*_RELEASE, "request"},
         Event.RELEASE_PUBLISHED: {*_RELEASE, "request", "snapshot_digest", "assessment_digest"},
         Event.RELEASE_DECLINED: {*_RELEASE, "request"},
-        Event.RELEASE_DEPRECATED: {*_RELEASE, "reason"},
+        Event.RELEASE_DEPRECATED: {*_RELEASE, "reason", "sunset_at", "replacement"},
         Event.RELEASE_WITHDRAWN: {*_RELEASE, "reason"},
         Event.SUSPENDED: {"server", "item", "reason"},
     }.items()

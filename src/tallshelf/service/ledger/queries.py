@@ -24,7 +24,7 @@ class Verification:
     fault: str = ""
 
 
-def entries(actor: Actor, *, subject: str = "", event: str = "") -> QuerySet[Any, Any]:
+def entries(actor: Actor, *, subject: str = "", event: str = "", by: str = "") -> QuerySet[Any, Any]:
     """Return the ledger for those who may read it all, filtered."""
     require(actor, "see-ledger")
     rows: QuerySet[Any, Any] = Entry.objects.all()
@@ -32,6 +32,8 @@ def entries(actor: Actor, *, subject: str = "", event: str = "") -> QuerySet[Any
         rows = rows.filter(subject=subject)
     if event:
         rows = rows.filter(event=event)
+    if by:
+        rows = rows.filter(actor=by)
     return rows.values(*_HASHED, "hash")
 
 

@@ -15,10 +15,10 @@ from typing import Any
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.db import transaction
-from django.utils import timezone
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
 from tallshelf.core.snapshot import is_slug
+from tallshelf.service import clock
 from tallshelf.service.people import queries
 from tallshelf.service.people.actor import SCOPES, Actor
 from tallshelf.service.people.models import Desk, DeskSeat, Person, Role, Team, Token
@@ -41,7 +41,8 @@ def register_recorder(record: Record) -> None:
     _recorders[:] = [record]
 
 
-def _record(actor: Actor, event: str, payload: dict[str, Any]) -> None:
+def write_entry(actor: Actor, event: str, payload: dict[str, Any]) -> None:
+    """Write to the ledger, inside the transaction of the act."""
     for record in _recorders:
         record(actor, event, payload)
 
@@ -56,7 +57,7 @@ def add_team(actor: Actor, slug: str, title: str) -> Team:
         )
     found, made = Team.objects.get_or_create(slug=slug, defaults={"title": title})
     if made:
-        _record(actor, "team-added", {"team": slug, "title": title})
+        write_entry(actor, "team-added", {"team": slug, "title": title})
     return found
 
 
@@ -86,7 +87,7 @@ def add_person(
         found.set_password(password)
     found.save()
     found.teams.set([queries.team(slug) for slug in teams])
-    _record(actor, "person-added", {"username": username, "role": role, "teams": sorted(teams)})
+    write_entry(actor, "person-added", {"username": username, "role": role, "teams": sorted(teams)})
     return found
 
 
@@ -98,7 +99,7 @@ def add_desk(actor: Actor, slug: str, title: str, *, owner_team_excluded: bool =
         slug=slug, defaults={"title": title, "owner_team_excluded": owner_team_excluded}
     )
     if made:
-        _record(actor, "desk-added", {"desk": slug, "title": title})
+        write_entry(actor, "desk-added", {"desk": slug, "title": title})
     return found
 
 
@@ -116,12 +117,12 @@ def seat_at_desk(actor: Actor, desk: str, username: str) -> DeskSeat:
         raise Denied("a CI account never signs off, and so sits at no desk")
     if actor.username == username:
         raise Denied("nobody seats themselves", remedy="Ask another curator.")
-    seat, made = DeskSeat.objects.get_or_create(desk=where, person=who, defaults={"since": timezone.now()})
+    seat, made = DeskSeat.objects.get_or_create(desk=where, person=who, defaults={"since": clock.now()})
     if made:
         if where.lead is None:
             where.lead = who
             where.save(update_fields=["lead"])
-        _record(actor, "desk-joined", {"desk": desk, "username": username})
+        write_entry(actor, "desk-joined", {"desk": desk, "username": username})
     return seat
 
 
@@ -152,7 +153,7 @@ def make_token(
     if not name.strip():
         raise BadArgument("a token needs a name", remedy="Say what it is for, such as the CI job.")
     secret = TOKEN_PREFIX + secrets.token_urlsafe(32)
-    now = timezone.now()
+    now = clock.now()
     token = Token.objects.create(
         person=who,
         name=name.strip()[:100],
@@ -161,7 +162,7 @@ def make_token(
         created_at=now,
         expires_at=now + timedelta(days=days),
     )
-    _record(actor, "token-made", {"username": who.username, "name": token.name, "scopes": wanted})
+    write_entry(actor, "token-made", {"username": who.username, "name": token.name, "scopes": wanted})
     return token, secret
 
 
@@ -172,14 +173,14 @@ def end_token(actor: Actor, number: int) -> None:
     if token is None or (token.person_id != actor.id and actor.role not in ACTS["administer"].roles):
         raise NotFound("there is no such token of yours")
     if token.ended_at is None:
-        token.ended_at = timezone.now()
+        token.ended_at = clock.now()
         token.save(update_fields=["ended_at"])
-        _record(actor, "token-ended", {"username": token.person.username, "name": token.name})
+        write_entry(actor, "token-ended", {"username": token.person.username, "name": token.name})
 
 
 def actor_by_token(secret: str) -> Actor | None:
     """Return the actor of a token that is known, not expired and not ended."""
-    now = timezone.now()
+    now = clock.now()
     token = (
         Token.objects.filter(hash=_hash(secret), ended_at=None, expires_at__gt=now, person__is_active=True)
         .select_related("person")

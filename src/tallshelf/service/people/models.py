@@ -85,6 +85,16 @@ class Token(models.Model):
     ended_at = models.DateTimeField(null=True)
 
 
+class ConsoleSession(models.Model):
+    """One sign-in to the console that has not ended; ``key`` is that of Django's session."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="console_sessions")
+    key = models.CharField(unique=True, max_length=40)
+    browser = models.CharField(max_length=200, blank=True)
+    started_at = models.DateTimeField()
+    last_used_at = models.DateTimeField()
+
+
 class KeptAnswer(models.Model):
     """What a POST with an ``Idempotency-Key`` was answered, for when the same one comes again."""
 

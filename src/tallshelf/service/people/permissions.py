@@ -35,6 +35,7 @@ ACTS: dict[str, Act] = {
     ),
     "check": Act("check", _everyone(), "check a snapshot, storing nothing"),
     "enrol": Act("submit", _OWNERS, "enrol a server"),
+    "edit": Act("submit", _OWNERS, "edit what the catalog says about a server"),
     "submit": Act("submit", {**_OWNERS, "ci": "own team"}, "submit a release"),
     "take-back": Act("submit", _OWNERS, "take a request back"),
     "sign-off": Act(

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.contrib.sessions.models import Session
+
 from tallshelf.core.errors import NotFound
+from tallshelf.service import clock
 from tallshelf.service.people.actor import ALL_SCOPES, Actor
-from tallshelf.service.people.models import Desk, DeskSeat, Person, Team, Token
+from tallshelf.service.people.models import ConsoleSession, Desk, DeskSeat, Person, Team, Token
 
 
 def actor_for(person: Person, *, via: str, scopes: frozenset[str] = ALL_SCOPES) -> Actor:
@@ -61,3 +64,24 @@ def tokens_of(actor: Actor) -> list[dict[str, Any]]:
     rows = Token.objects.filter(person_id=actor.id, ended_at=None).order_by("-created_at")
     shown = rows.values("id", "name", "scopes", "created_at", "expires_at", "last_used_at")
     return [dict(row) for row in shown]
+
+
+def sessions_of(actor: Actor, own_key: str) -> list[dict[str, Any]]:
+    """Return an actor's sign-ins to the console that stand, newest first."""
+    rows = ConsoleSession.objects.filter(person_id=actor.id).order_by("-started_at")
+    live = set(
+        Session.objects.filter(session_key__in=rows.values("key"), expire_date__gt=clock.now()).values_list(
+            "session_key", flat=True
+        )
+    )
+    return [
+        {
+            "id": row.pk,
+            "browser": row.browser,
+            "started_at": row.started_at,
+            "last_used_at": row.last_used_at,
+            "own": row.key == own_key,
+        }
+        for row in rows
+        if row.key in live
+    ]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.utils import timezone
 
 from tallshelf.core.assess import Assessment, Base, Context, ServerRecord, assess
 from tallshelf.core.changes import base_for
@@ -11,6 +10,7 @@ from tallshelf.core.errors import InputsMoved
 from tallshelf.core.routing import DEFAULT_RULES, RuleSet, rule_set_from
 from tallshelf.core.snapshot import LaunchRecord, Snapshot
 from tallshelf.protocol import AddressPolicy, HttpEndpoint, capture
+from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Server
 from tallshelf.service.review.models import StoredRuleSet
@@ -39,7 +39,7 @@ def assess_release(
     return assess(
         snapshot,
         Context(
-            now=timezone.now(),
+            now=clock.now(),
             server=ServerRecord(owner.slug, owner.team.slug, owner.data_class),
             version=version,
             launches=launches,
@@ -47,6 +47,7 @@ def assess_release(
             base=_base(owner, base) if base else "first",
             index=catalog.catalog_index(),
             waivers=(),
+            known=catalog.known_findings(owner),
             rulings=(),
             rules=rules_in_force(),
         ),

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from functools import reduce
+from operator import or_
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 
 from tallshelf.core.errors import NotFound
 from tallshelf.service.people.actor import Actor
@@ -56,7 +58,9 @@ class Standing:
         return all(desk.done for step in self.steps for desk in step)
 
 
-def requests(actor: Actor, *, state: str = "") -> QuerySet[Request]:
+def requests(
+    actor: Actor, *, state: str = "", server: str = "", team: str = ""
+) -> QuerySet[Request, Request]:
     """Return the requests an actor may see, all or those of a state (``live`` for undecided ones)."""
     require(actor, "see")
     rows = Request.objects.select_related("release__server__team", "opened_by", "rule_set")
@@ -64,18 +68,34 @@ def requests(actor: Actor, *, state: str = "") -> QuerySet[Request]:
         rows = rows.filter(state__in=LIVE_STATES)
     elif state:
         rows = rows.filter(state=state)
-    return rows.order_by("-pk")
+    if server:
+        rows = rows.filter(release__server__slug=server)
+    if team:
+        rows = rows.filter(release__server__team__slug=team)
+    return rows if _sees_all(actor) else rows.filter(_visible(actor))
 
 
-_MOST_ROWS = 500
+def _sees_all(actor: Actor) -> bool:
+    return refusal(actor, "see-unpublished") is None
 
 
-def queue(actor: Actor, rows: QuerySet[Request]) -> list[dict[str, Any]]:
-    """Return rows for a list, what waits for the actor first, then the oldest; at most 500."""
-    visible = [one for one in rows[:_MOST_ROWS] if may_see(actor, one)]
-    where = standings(visible)
-    found = [summary(actor, one, where[one.pk]) for one in visible]
-    return sorted(found, key=lambda row: (not row["mine"], row["opened_at"]))
+def _visible(actor: Actor) -> Q:
+    """The same as `may_see`, for a query: by team, or by a desk among those a release was sent to."""
+    teams = [team for team in sorted(actor.teams) if refusal(actor, "see-unpublished", team) is None]
+    by_desk = [Q(release__desks__icontains=f'"{desk}"') for desk in sorted(actor.desks)]
+    return reduce(or_, by_desk, Q(release__server__team__slug__in=teams))
+
+
+def rows_for(actor: Actor, found: list[Request]) -> list[dict[str, Any]]:
+    """Return lean rows for a list of requests, in its order."""
+    where = standings(found)
+    return [summary(actor, one, where[one.pk]) for one in found]
+
+
+def waiting_for(actor: Actor) -> list[dict[str, Any]]:
+    """Return the undecided requests in which something waits for the actor, the oldest first."""
+    rows = rows_for(actor, list(requests(actor, state="live").order_by("opened_at")))
+    return [row for row in rows if row["mine"]]
 
 
 def may_see(actor: Actor, request: Request) -> bool:

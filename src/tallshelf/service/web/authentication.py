@@ -12,6 +12,7 @@ from tallshelf.core.errors import SignInNeeded
 from tallshelf.service.people import actions
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.queries import actor_for
+from tallshelf.service.people.sessions import note_use
 
 
 def _no_response(request: Any) -> HttpResponse:
@@ -49,5 +50,7 @@ class ConsoleSession(BaseAuthentication):
         reason = check.process_view(request, _no_response, (), {})
         if reason:
             raise PermissionDenied(f"CSRF check failed: {reason}")
-        actor = actor_for(person, via=f"session:{(request._request.session.session_key or '')[:8]}")
+        key = request._request.session.session_key or ""
+        note_use(key)
+        actor = actor_for(person, via=f"session:{key[:8]}")
         return actor, actor

@@ -10,13 +10,13 @@ from datetime import timedelta
 from typing import Any
 
 import orjson
-from django.utils import timezone
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from tallshelf.core.errors import BadArgument, Conflict
 from tallshelf.core.snapshot import digest
+from tallshelf.service import clock
 from tallshelf.service.people.models import KeptAnswer
 from tallshelf.service.web.asker import asker
 
@@ -33,7 +33,7 @@ class Once(APIView):
         if self._key:
             self._fingerprint = digest([request.path, request.data])
             kept = KeptAnswer.objects.filter(
-                person_id=asker(request).id, key=self._key, at__gt=timezone.now() - _KEPT_FOR
+                person_id=asker(request).id, key=self._key, at__gt=clock.now() - _KEPT_FOR
             ).first()
             if kept is not None:
                 raise _Replay(self._replay(kept))
@@ -55,7 +55,7 @@ class Once(APIView):
                     "fingerprint": self._fingerprint,
                     "status": response.status_code,
                     "body": orjson.dumps(response.data, default=str).decode(),
-                    "at": timezone.now(),
+                    "at": clock.now(),
                 },
             )
         return response

@@ -1,4 +1,4 @@
-"""How our two ways of signing in are written down in the OpenAPI document."""
+"""The OpenAPI document: how one signs in, and our own formats as its components."""
 
 from __future__ import annotations
 
@@ -6,6 +6,16 @@ from typing import Any
 
 from django.conf import settings
 from drf_spectacular.extensions import OpenApiAuthenticationExtension
+
+from tallshelf.core.formats import schema
+
+_FORMATS = {
+    "Assessment": "assessment-1",
+    "Comparison": "comparison-1",
+    "Findings": "findings-1",
+    "Outline": "outline-1",
+    "Snapshot": "snapshot-1",
+}
 
 
 class TokenScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
@@ -26,3 +36,83 @@ class SessionScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-
 
     def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
         return {"type": "apiKey", "in": "cookie", "name": settings.SESSION_COOKIE_NAME}
+
+
+def component(name: str) -> dict[str, Any]:
+    """Return a reference to a component that `add_formats` puts into the document."""
+    return {"$ref": f"#/components/schemas/{name}"}
+
+
+def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
+    """Put our formats, and what the service makes of them, among the document's components."""
+    components = result["components"]["schemas"]
+    for name, short in _FORMATS.items():
+        _add(components, name, schema(short))
+    items = components["Outline"]["properties"]["items"]["items"]
+    components["Item"] = _with(
+        items,
+        digest={"type": "string"},
+        declared={"type": "object", "description": "the MCP object, as received"},
+        findings={"type": "array", "items": component("Finding")},
+    )
+    components["Items"] = _with(
+        components["Outline"],
+        items={"type": "array", "items": component("Item")},
+        findings={"type": "array", "items": component("Finding"), "description": "about the server itself"},
+    )
+    components["ReleaseComparison"] = _with(
+        components["Comparison"],
+        releases={
+            "type": "object",
+            "required": ["old", "new"],
+            "properties": {"old": {"type": "string"}, "new": {"type": "string"}},
+        },
+    )
+    components["CatalogItems"] = _object(
+        results={
+            "type": "array",
+            "items": _object(
+                server={"type": "string"},
+                kind={"type": "string"},
+                name={"type": "string"},
+                declared={"type": "object"},
+            ),
+        },
+        next={"type": ["string", "null"]},
+    )
+    return result
+
+
+def _add(components: dict[str, Any], name: str, given: dict[str, Any]) -> None:
+    kept = {key: value for key, value in given.items() if key not in ("$schema", "$id", "title", "$defs")}
+    components[name] = _moved(kept)
+    for inner, value in given.get("$defs", {}).items():
+        components[_title(inner)] = _moved(value)
+
+
+def _moved(value: Any) -> Any:
+    """Point references to a format's own definitions at the components they became."""
+    if isinstance(value, list):
+        return [_moved(one) for one in value]
+    if not isinstance(value, dict):
+        return value
+    reference = value.get("$ref")
+    if isinstance(reference, str) and reference.startswith("#/$defs/"):
+        return component(_title(reference.removeprefix("#/$defs/")))
+    return {key: _moved(one) for key, one in value.items()}
+
+
+def _title(name: str) -> str:
+    return name[:1].upper() + name[1:]
+
+
+def _with(given: dict[str, Any], **more: Any) -> dict[str, Any]:
+    return {
+        **given,
+        "required": sorted({*given["required"], *more}),
+        "properties": {**given["properties"], **more},
+    }
+
+
+def _object(**properties: Any) -> dict[str, Any]:
+    return {"type": "object", "required": sorted(properties), "properties": properties}

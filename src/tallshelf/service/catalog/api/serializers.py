@@ -22,6 +22,13 @@ class ServerRow(serializers.Serializer[Any]):
     current_items = serializers.IntegerField(allow_null=True)
     current_tools = serializers.IntegerField(allow_null=True)
     current_tokens = serializers.IntegerField(allow_null=True)
+    deprecated_version = serializers.CharField(allow_null=True, help_text="the last one deprecated")
+    deprecated_items = serializers.IntegerField(allow_null=True)
+    deprecated_tokens = serializers.IntegerField(allow_null=True)
+    transports = serializers.ListField(child=serializers.CharField(), help_text="of the current release")
+    reviewed = serializers.BooleanField(
+        allow_null=True, help_text="false when the current release was adopted without review"
+    )
 
 
 class ServersPage(serializers.Serializer[Any]):
@@ -41,6 +48,31 @@ class NewServer(serializers.Serializer[Any]):
     )
 
 
+class ServerEdit(serializers.Serializer[Any]):
+    title = serializers.CharField(max_length=120, required=False)
+    contact = serializers.CharField(max_length=200, required=False)
+    source_link = serializers.CharField(max_length=500, required=False, allow_blank=True)
+    data_class = serializers.ChoiceField(DATA_CLASSES, required=False)
+    tags = serializers.ListField(child=serializers.CharField(max_length=40), required=False, max_length=20)
+
+
+class Package(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    version = serializers.CharField()
+    integrity = serializers.CharField(required=False)
+
+
+class Launch(serializers.Serializer[Any]):
+    environment = serializers.CharField()
+    transport = serializers.CharField()
+    command = serializers.CharField(required=False)
+    args = serializers.ListField(child=serializers.CharField(), required=False)
+    package = Package(required=False)
+    url = serializers.CharField(required=False)
+    env = serializers.ListField(child=serializers.CharField(), required=False)
+    headers = serializers.ListField(child=serializers.CharField(), required=False)
+
+
 class ReleaseRow(serializers.Serializer[Any]):
     server = serializers.CharField(source="server.slug")
     version = serializers.CharField()
@@ -48,8 +80,8 @@ class ReleaseRow(serializers.Serializer[Any]):
     digest = serializers.CharField()
     snapshot_digest = serializers.CharField(source="snapshot_id")
     origin = serializers.CharField()
-    captured = serializers.JSONField()
-    launch = serializers.JSONField()
+    captured = serializers.DictField(child=serializers.CharField())
+    launch = serializers.ListField(child=Launch())
     item_count = serializers.IntegerField()
     tool_count = serializers.IntegerField()
     tokens = serializers.IntegerField()
@@ -58,6 +90,8 @@ class ReleaseRow(serializers.Serializer[Any]):
     published_at = serializers.DateTimeField(allow_null=True)
     ended_at = serializers.DateTimeField(allow_null=True)
     end_reason = serializers.CharField(allow_blank=True)
+    sunset_at = serializers.DateTimeField(allow_null=True, help_text="not to be used after")
+    replacement = serializers.CharField(allow_blank=True, help_text="server or server@version")
 
 
 class SuspensionRow(serializers.Serializer[Any]):
@@ -78,11 +112,48 @@ class NewSuspension(serializers.Serializer[Any]):
 class ServerDetail(ServerRow):
     releases = ReleaseRow(many=True)
     suspensions = SuspensionRow(many=True)
+    record_digest = serializers.CharField(help_text="of what can be edited; send it as If-Match")
+    may_edit = serializers.ListField(child=serializers.CharField(), help_text="fields the asker may edit")
+
+
+class SuspensionsPage(serializers.Serializer[Any]):
+    results = SuspensionRow(many=True)
+    next = serializers.CharField(allow_null=True)
+
+
+class Piece(serializers.Serializer[Any]):
+    text = serializers.CharField()
+    hit = serializers.BooleanField(help_text="whether this piece matches the search")
+
+
+class Hit(serializers.Serializer[Any]):
+    kind = serializers.CharField(help_text="server, tool, resource, template or prompt")
+    server = serializers.CharField()
+    server_title = serializers.CharField()
+    team = serializers.CharField()
+    team_title = serializers.CharField()
+    version = serializers.CharField(allow_null=True)
+    item = serializers.CharField(allow_blank=True, help_text="empty for the server itself")
+    suspended = serializers.BooleanField()
+    name = Piece(many=True)
+    text = Piece(many=True)
+    parameters = serializers.ListField(child=Piece(many=True), help_text="those that match")
+
+
+class Found(serializers.Serializer[Any]):
+    results = Hit(many=True)
+    next = serializers.CharField(allow_null=True)
+    respelled = serializers.DictField(
+        child=serializers.ListField(child=serializers.CharField()),
+        help_text="words that occur nowhere, and what they were read as",
+    )
 
 
 class Retirement(serializers.Serializer[Any]):
     act = serializers.ChoiceField(["deprecate", "withdraw"])
     reason = serializers.CharField(max_length=2000)
+    sunset_at = serializers.DateTimeField(required=False, allow_null=True, default=None)
+    replacement = serializers.CharField(max_length=170, required=False, allow_blank=True, default="")
 
 
 class Connection(serializers.Serializer[Any]):
@@ -91,6 +162,9 @@ class Connection(serializers.Serializer[Any]):
     environment = serializers.CharField()
     environments = serializers.ListField(child=serializers.CharField())
     warning = serializers.CharField(allow_blank=True)
+    deprecated = serializers.BooleanField()
+    sunset_at = serializers.DateTimeField(allow_null=True)
+    replacement = serializers.CharField(allow_blank=True)
     block = serializers.DictField()
 
 
@@ -102,6 +176,7 @@ class Approval(serializers.Serializer[Any]):
     snapshot_digest = serializers.CharField()
     approved = serializers.BooleanField()
     suspended = serializers.BooleanField()
+    reviewed = serializers.BooleanField(help_text="false when it was adopted without review")
 
 
 class ByDigest(serializers.Serializer[Any]):

@@ -13,6 +13,7 @@ urlpatterns = [
     path("servers/<str:slug>/releases/<str:version>/findings", views.FindingsView.as_view()),
     path("servers/<str:slug>/releases/<str:version>/connection", views.ConnectionView.as_view()),
     path("servers/<str:slug>/releases/<str:version>/retirement", views.RetirementView.as_view()),
+    path("find", views.FindView.as_view()),
     path("catalog-items", views.CatalogItemsView.as_view()),
     path("comparison", views.ComparisonView.as_view()),
     path("by-digest/<str:digest>", views.ByDigestView.as_view()),

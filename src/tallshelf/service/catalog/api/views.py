@@ -13,14 +13,16 @@ from tallshelf.core.changes import compare_snapshots, next_version
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.reports import comparison_document, finding_document, lint_document, outline_document
 from tallshelf.core.snapshot import outline, parse_reference
-from tallshelf.core.style import lint
-from tallshelf.service.catalog import actions, queries
+from tallshelf.core.style import Finding, lint
+from tallshelf.service.catalog import actions, queries, search
 from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.catalog.models import Release
-from tallshelf.service.people.permissions import require
+from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.deprecation import with_deprecation
 from tallshelf.service.web.once import Once
-from tallshelf.service.web.paging import paged
+from tallshelf.service.web.openapi import component
+from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset, paged
 
 _CURSOR = [OpenApiParameter("cursor"), OpenApiParameter("limit", int)]
 
@@ -42,7 +44,7 @@ class ServersView(Once):
     )
     def get(self, request: Request) -> Response:
         rows = queries.servers(asker(request), team=request.query_params.get("team", ""))
-        return Response(paged(request, rows, "slug"))
+        return Response(paged(request, rows, "slug", queries.server_row))
 
     @extend_schema(
         operation_id="enrol_server", request=shapes.NewServer, responses={201: shapes.ServerDetail}
@@ -60,15 +62,63 @@ class ServerView(APIView):
     def get(self, request: Request, slug: str) -> Response:
         return Response(_detail(request, slug))
 
+    @extend_schema(
+        operation_id="edit_server",
+        parameters=[OpenApiParameter("If-Match", location="header", description="the record digest seen")],
+        request=shapes.ServerEdit,
+        responses=shapes.ServerDetail,
+    )
+    def patch(self, request: Request, slug: str) -> Response:
+        seen = request.headers.get("If-Match", "").strip('"')
+        actions.edit_server(asker(request), slug, given(shapes.ServerEdit, request), seen=seen)
+        return Response(_detail(request, slug))
+
 
 def _detail(request: Request, slug: str) -> dict[str, Any]:
     owner = queries.server(slug)
-    row = queries.servers(asker(request)).get(slug=slug)
+    row = queries.server_row(queries.servers(asker(request)).get(slug=slug))
     return {
         **row,
+        "record_digest": queries.record_digest(owner),
+        "may_edit": _editable(request, owner.team.slug),
         "releases": shapes.ReleaseRow(queries.releases(asker(request), owner), many=True).data,
         "suspensions": shapes.SuspensionRow(queries.standing_suspensions(owner), many=True).data,
     }
+
+
+def _editable(request: Request, team: str) -> list[str]:
+    if refusal(asker(request), "edit", team) is not None:
+        return []
+    curates = refusal(asker(request), "curate") is None
+    return [name for name in actions.EDITABLE if name != "data_class" or curates]
+
+
+class FindView(APIView):
+    """Servers and items of current releases, by what they do."""
+
+    @extend_schema(
+        operation_id="find",
+        parameters=[
+            OpenApiParameter("q", required=True, description="words; all must occur"),
+            OpenApiParameter("kind", enum=["server", "tool", "resource", "template", "prompt"]),
+            OpenApiParameter("team"),
+            *_CURSOR,
+        ],
+        responses=shapes.Found,
+    )
+    def get(self, request: Request) -> Response:
+        require(asker(request), "see")
+        asked = request.query_params
+        limit, offset = page_limit(request, default=20), page_offset(request)
+        found = search.find(
+            asked.get("q", ""),
+            kind=asked.get("kind", ""),
+            team=asked.get("team", ""),
+            limit=limit,
+            offset=offset,
+        )
+        more = found.pop("more") and offset + limit < search.MOST_HITS
+        return Response({**found, "next": offset_cursor(offset + limit) if more else None})
 
 
 class ReleaseView(APIView):
@@ -76,26 +126,30 @@ class ReleaseView(APIView):
 
     @extend_schema(operation_id="get_release", responses=shapes.ReleaseRow)
     def get(self, request: Request, slug: str, version: str) -> Response:
-        return Response(shapes.ReleaseRow(queries.release(asker(request), slug, version)).data)
+        found = queries.release(asker(request), slug, version)
+        return with_deprecation(Response(shapes.ReleaseRow(found).data), found)
 
 
 class SnapshotView(APIView):
     """The snapshot of a release, as captured."""
 
-    @extend_schema(operation_id="get_snapshot", responses={200: dict})
+    @extend_schema(operation_id="get_snapshot", responses=component("Snapshot"))
     def get(self, request: Request, slug: str, version: str) -> Response:
-        return Response(queries.snapshot_of(queries.release(asker(request), slug, version)).document())
+        found = queries.release(asker(request), slug, version)
+        return with_deprecation(Response(queries.snapshot_of(found).document()), found)
 
 
 class ItemsView(APIView):
     """The items of a release as a model sees them, each with its findings and its declared object."""
 
-    @extend_schema(operation_id="list_items", parameters=[OpenApiParameter("item")], responses={200: dict})
+    @extend_schema(
+        operation_id="list_items", parameters=[OpenApiParameter("item")], responses=component("Items")
+    )
     def get(self, request: Request, slug: str, version: str) -> Response:
         found = queries.release(asker(request), slug, version)
         snapshot = queries.snapshot_of(found)
         document = outline_document(outline(snapshot))
-        findings = [finding_document(one) for one in lint(snapshot, version=found.version)]
+        findings = [finding_document(one) for one in _lint(found)]
         for row, item in zip(document["items"], snapshot.items, strict=True):
             row["digest"] = item.digest
             row["declared"] = item.body
@@ -104,16 +158,21 @@ class ItemsView(APIView):
         wanted = request.query_params.get("item")
         if wanted:
             document["items"] = [row for row in document["items"] if row["item"] == wanted]
-        return Response(document)
+        return with_deprecation(Response(document), found)
 
 
 class FindingsView(APIView):
     """What the house style says of a release."""
 
-    @extend_schema(operation_id="list_findings", responses={200: dict})
+    @extend_schema(operation_id="list_findings", responses=component("Findings"))
     def get(self, request: Request, slug: str, version: str) -> Response:
         found = queries.release(asker(request), slug, version)
-        return Response(lint_document(lint(queries.snapshot_of(found), version=found.version)))
+        return Response(lint_document(_lint(found)))
+
+
+def _lint(found: Release) -> tuple[Finding, ...]:
+    known = queries.known_findings(found.server)
+    return lint(queries.snapshot_of(found), version=found.version, known=known)
 
 
 class ConnectionView(APIView):
@@ -126,7 +185,9 @@ class ConnectionView(APIView):
     )
     def get(self, request: Request, slug: str, version: str) -> Response:
         environment = request.query_params.get("environment", "")
-        return Response(queries.connection(asker(request), slug, version, environment))
+        found = queries.release(asker(request), slug, version)
+        block = queries.connection(asker(request), found, environment)
+        return with_deprecation(Response(block), found)
 
 
 class RetirementView(Once):
@@ -135,14 +196,14 @@ class RetirementView(Once):
     @extend_schema(operation_id="retire_release", request=shapes.Retirement, responses=shapes.ReleaseRow)
     def post(self, request: Request, slug: str, version: str) -> Response:
         body = given(shapes.Retirement, request)
-        found = actions.retire_release(asker(request), slug, version, body["act"], body["reason"])
+        found = actions.retire_release(asker(request), slug, version, **body)
         return Response(shapes.ReleaseRow(found).data)
 
 
 class CatalogItemsView(APIView):
     """Every item of every current release, for finding overlaps elsewhere."""
 
-    @extend_schema(operation_id="list_catalog_items", responses={200: dict})
+    @extend_schema(operation_id="list_catalog_items", responses=component("CatalogItems"))
     def get(self, request: Request) -> Response:
         require(asker(request), "see")
         items = queries.catalog_index().items
@@ -159,7 +220,7 @@ class ComparisonView(APIView):
     @extend_schema(
         operation_id="compare_releases",
         parameters=[OpenApiParameter("old", required=True), OpenApiParameter("new", required=True)],
-        responses={200: dict},
+        responses=component("ReleaseComparison"),
     )
     def get(self, request: Request) -> Response:
         old, new = (_release(request, side) for side in ("old", "new"))
@@ -194,6 +255,7 @@ class ByDigestView(APIView):
                 "release_digest": one.digest,
                 "snapshot_digest": one.snapshot_id,
                 "suspended": one.server_id in suspended,
+                "reviewed": one.origin != queries.ADOPTED,
                 "approved": one.state in ("published", "deprecated") and one.server_id not in suspended,
             }
             for one in queries.by_digest(asker(request), digest)
@@ -206,7 +268,7 @@ class ByDigestView(APIView):
 class SuspensionsView(Once):
     """Suspensions that stand."""
 
-    @extend_schema(operation_id="list_suspensions", responses=shapes.SuspensionRow(many=True))
+    @extend_schema(operation_id="list_suspensions", responses=shapes.SuspensionsPage)
     def get(self, request: Request) -> Response:
         require(asker(request), "see")
         rows = shapes.SuspensionRow(queries.standing_suspensions(), many=True).data

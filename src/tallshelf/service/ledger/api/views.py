@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from tallshelf.service.ledger import queries
+from tallshelf.service.ledger.events import Event
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.paging import paged
 
@@ -28,19 +29,31 @@ class EntryRow(serializers.Serializer[Any]):
     hash = serializers.CharField()
 
 
+class LedgerPage(serializers.Serializer[Any]):
+    results = EntryRow(many=True)
+    next = serializers.CharField(allow_null=True)
+
+
 class LedgerView(APIView):
     """Who did what, newest first."""
 
     @extend_schema(
         operation_id="list_ledger",
-        parameters=[OpenApiParameter("subject"), OpenApiParameter("event")],
-        responses=EntryRow(many=True),
+        parameters=[
+            OpenApiParameter("subject", description="a server, an account or a desk"),
+            OpenApiParameter("event", enum=[one.value for one in Event]),
+            OpenApiParameter("actor"),
+            OpenApiParameter("cursor"),
+            OpenApiParameter("limit", int),
+        ],
+        responses=LedgerPage,
     )
     def get(self, request: Request) -> Response:
         rows = queries.entries(
             asker(request),
             subject=request.query_params.get("subject", ""),
             event=request.query_params.get("event", ""),
+            by=request.query_params.get("actor", ""),
         )
         return Response(paged(request, rows, "number", _shape, descending=True))
 

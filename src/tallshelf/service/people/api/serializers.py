@@ -15,7 +15,7 @@ class SignIn(serializers.Serializer[Any]):
 class Me(serializers.Serializer[Any]):
     username = serializers.CharField()
     name = serializers.CharField()
-    role = serializers.CharField()
+    role = serializers.ChoiceField(["reader", "submitter", "curator", "steward", "ci"])
     teams = serializers.ListField(child=serializers.CharField())
     desks = serializers.ListField(child=serializers.CharField())
 
@@ -39,6 +39,29 @@ class TokenRow(serializers.Serializer[Any]):
     last_used_at = serializers.DateTimeField(allow_null=True)
 
 
+class TokensPage(serializers.Serializer[Any]):
+    results = TokenRow(many=True)
+    next = serializers.CharField(allow_null=True)
+
+
+class SessionRow(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    browser = serializers.CharField(allow_blank=True)
+    started_at = serializers.DateTimeField()
+    last_used_at = serializers.DateTimeField()
+    own = serializers.BooleanField(help_text="the session that asks")
+
+
+class SessionsPage(serializers.Serializer[Any]):
+    results = SessionRow(many=True)
+    next = serializers.CharField(allow_null=True)
+
+
+class NewPassword(serializers.Serializer[Any]):
+    old = serializers.CharField(max_length=200, trim_whitespace=False)
+    new = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
 class MadeToken(TokenRow):
     secret = serializers.CharField(help_text="shown this once")
 
@@ -46,3 +69,8 @@ class MadeToken(TokenRow):
 class TeamRow(serializers.Serializer[Any]):
     slug = serializers.CharField()
     title = serializers.CharField()
+
+
+class TeamsPage(serializers.Serializer[Any]):
+    results = TeamRow(many=True)
+    next = serializers.CharField(allow_null=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from drf_spectacular.utils import extend_schema
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
@@ -13,9 +13,10 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from tallshelf.core.errors import SignInNeeded
-from tallshelf.service.people import actions, queries
+from tallshelf.service.people import actions, queries, sessions
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.api import serializers as shapes
+from tallshelf.service.people.models import Person
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.web.asker import asker
 
@@ -57,18 +58,63 @@ class SessionView(APIView):
         if person is None:
             raise SignInNeeded("the name or the password is wrong", remedy="Check both; capitals count.")
         login(request._request, person)
+        browser = request.headers.get("User-Agent", "")
+        sessions.keep_session(person, request._request.session.session_key or "", browser)
         return Response({"person": me(actor_for(person, via="session"))})
 
     @extend_schema(operation_id="sign_out", responses={204: None})
     def delete(self, request: Request) -> Response:
+        sessions.forget_session(_session_key(request))
         logout(request._request)
+        return Response(status=204)
+
+
+def _session_key(request: Request) -> str:
+    return getattr(request._request.session, "session_key", "") or ""
+
+
+class PasswordView(APIView):
+    """One's own password."""
+
+    throttle_scope = "sign-in"
+    throttle_classes = [ScopedRateThrottle]
+
+    @extend_schema(operation_id="change_password", request=shapes.NewPassword, responses={204: None})
+    def post(self, request: Request) -> Response:
+        given = shapes.NewPassword(data=request.data)
+        given.is_valid(raise_exception=True)
+        sessions.change_password(asker(request), **given.validated_data, keep=_session_key(request))
+        if _session_key(request):
+            # The session's key is renewed with the password; it stays in the list under the new one.
+            person = Person.objects.get(pk=asker(request).id)
+            sessions.forget_session(_session_key(request))
+            update_session_auth_hash(request._request, person)
+            sessions.keep_session(person, _session_key(request), request.headers.get("User-Agent", ""))
+        return Response(status=204)
+
+
+class SessionsView(APIView):
+    """One's own sign-ins to the console."""
+
+    @extend_schema(operation_id="list_sessions", responses=shapes.SessionsPage)
+    def get(self, request: Request) -> Response:
+        rows = queries.sessions_of(asker(request), _session_key(request))
+        return Response({"results": rows, "next": None})
+
+
+class OneSessionView(APIView):
+    """One sign-in of one's own."""
+
+    @extend_schema(operation_id="end_session", responses={204: None})
+    def delete(self, request: Request, number: int) -> Response:
+        sessions.end_session(asker(request), number)
         return Response(status=204)
 
 
 class TokensView(APIView):
     """One's own tokens."""
 
-    @extend_schema(operation_id="list_tokens", responses=shapes.TokenRow(many=True))
+    @extend_schema(operation_id="list_tokens", responses=shapes.TokensPage)
     def get(self, request: Request) -> Response:
         return Response({"results": queries.tokens_of(asker(request)), "next": None})
 
@@ -92,6 +138,6 @@ class TokenView(APIView):
 class TeamsView(APIView):
     """All teams."""
 
-    @extend_schema(operation_id="list_teams", responses=shapes.TeamRow(many=True))
+    @extend_schema(operation_id="list_teams", responses=shapes.TeamsPage)
     def get(self, request: Request) -> Response:
         return Response({"results": queries.teams(), "next": None})

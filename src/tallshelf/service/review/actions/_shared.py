@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.utils import timezone
-
 from tallshelf.core.assess import Assessment
 from tallshelf.core.changes import base_for
 from tallshelf.core.errors import Conflict
 from tallshelf.core.reports import assessment_document
 from tallshelf.core.routing import next_release_state, next_request_state, rule_document
+from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.review.assessing import rules_in_force
@@ -27,7 +26,7 @@ def inputs_moved(owner: Server, version: str, assessment: Assessment) -> bool:
 def keep_assessment(assessment: Assessment) -> StoredAssessment:
     found, _ = StoredAssessment.objects.get_or_create(
         digest=assessment.digest,
-        defaults={"document": assessment_document(assessment), "at": timezone.now()},
+        defaults={"document": assessment_document(assessment), "at": clock.now()},
     )
     return found
 
@@ -41,14 +40,14 @@ def rule_set_in_force() -> StoredRuleSet:
             version=rules.version,
             rules=[rule_document(rule) for rule in rules.rules],
             digest=rules.digest,
-            at=timezone.now(),
+            at=clock.now(),
             by="default",
         )
     return found
 
 
 def void_sign_offs(found: Request) -> int:
-    return found.sign_offs.filter(voided_at=None).update(voided_at=timezone.now())
+    return found.sign_offs.filter(voided_at=None).update(voided_at=clock.now())
 
 
 def move_request(found: Request, act: str) -> None:
@@ -67,7 +66,7 @@ def move_release(release: Release, act: str, **fields: Any) -> None:
 
 
 def close_request(found: Request) -> None:
-    Request.objects.filter(pk=found.pk).update(closed_at=timezone.now())
+    Request.objects.filter(pk=found.pk).update(closed_at=clock.now())
 
 
 def about(found: Request) -> dict[str, Any]:

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from django.db import transaction
-from django.utils import timezone
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, InputsMoved
 from tallshelf.core.routing import next_request_state
+from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
@@ -63,7 +63,7 @@ def sign_off(
         release_digest=found.release_digest,
         assessment_digest=found.assessment_id,
         rule_set=found.rule_set_id,
-        at=timezone.now(),
+        at=clock.now(),
     )
     record(
         actor,

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from django.db import transaction
-from django.utils import timezone
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.errors import InputsMoved
 from tallshelf.core.routing import next_request_state
 from tallshelf.core.snapshot import parse_launches
+from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.actions import set_current
 from tallshelf.service.catalog.models import Release
@@ -62,7 +62,7 @@ def publish(actor: Actor, number: int) -> Request:
             return queries.request(actor, number)
         move_request(found, "publish")
         close_request(found)
-        move_release(release, "publish", published_at=timezone.now())
+        move_release(release, "publish", published_at=clock.now())
         set_current(owner)
         record(
             actor,

@@ -6,9 +6,9 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 
 from tallshelf.core.routing import rule_document, rule_set_from
+from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
@@ -31,7 +31,7 @@ def set_rules(actor: Actor, documents: Iterable[Mapping[str, Any]]) -> StoredRul
         version=last.version + 1 if last else 1,
         rules=[rule_document(rule) for rule in rules.rules],
         digest=rules.digest,
-        at=timezone.now(),
+        at=clock.now(),
         by=actor.username,
     )
     record(actor, Event.RULES_CHANGED, {"version": made.version, "digest": made.digest})

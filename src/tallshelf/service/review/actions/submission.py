@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import IntegrityError, transaction
-from django.utils import timezone
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.errors import BadArgument, Conflict, VersionTaken
@@ -21,6 +20,7 @@ from tallshelf.core.snapshot import (
     release_digest,
     snapshot_from,
 )
+from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server
@@ -147,7 +147,7 @@ def _store(
     assessment: Assessment,
     number: int | None,
 ) -> Request:
-    now = timezone.now()
+    now = clock.now()
     stored = storage.store(submission.snapshot)
     kept = keep_assessment(assessment)
     release = _release(actor, owner, submission, digest, stored.pk, assessment)
@@ -214,7 +214,7 @@ def _release(
         "tool_count": len(submission.snapshot.tools),
         "tokens": outline(submission.snapshot).tokens,
         "submitted_by_id": actor.id,
-        "submitted_at": timezone.now(),
+        "submitted_at": clock.now(),
     }
     found = owner.releases.filter(version=submission.version).first()
     if found is None:

@@ -2,21 +2,40 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
+
+from tallshelf.service.catalog.api.serializers import Launch
+from tallshelf.service.web.openapi import component
+
+
+@extend_schema_field(component("Snapshot"))
+class SnapshotField(serializers.JSONField):
+    """A snapshot document, checked by the action that reads it."""
+
+
+@extend_schema_field(component("Assessment"))
+class AssessmentField(serializers.JSONField):
+    """An assessment document."""
+
+
+@extend_schema_field(Launch)
+class LaunchField(serializers.JSONField):
+    """A launch record, checked by the action that reads it."""
 
 
 class Submission(serializers.Serializer[Any]):
-    snapshot = serializers.JSONField(help_text="a tallshelf.snapshot/1 document or a bare tools/list result")
+    snapshot = SnapshotField(help_text="a tallshelf.snapshot/1 document or a bare tools/list result")
     version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
-    launch = serializers.ListField(child=serializers.JSONField(), required=False, default=list, max_length=20)
+    launch = serializers.ListField(child=LaunchField(), required=False, default=list, max_length=20)
     note = serializers.CharField(max_length=4000, required=False, allow_blank=True, default="")
     request = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1)
 
 
 class Check(serializers.Serializer[Any]):
-    snapshot = serializers.JSONField()
+    snapshot = SnapshotField()
     version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
-    launch = serializers.ListField(child=serializers.JSONField(), required=False, default=list, max_length=20)
+    launch = serializers.ListField(child=LaunchField(), required=False, default=list, max_length=20)
     base = serializers.CharField(
         max_length=100,
         required=False,
@@ -27,7 +46,7 @@ class Check(serializers.Serializer[Any]):
 
 
 class Checked(serializers.Serializer[Any]):
-    assessment = serializers.DictField()
+    assessment = AssessmentField()
     text = serializers.CharField()
 
 
@@ -49,6 +68,33 @@ class RequestsPage(serializers.Serializer[Any]):
     next = serializers.CharField(allow_null=True)
 
 
+class Agreed(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class RouteDesk(serializers.Serializer[Any]):
+    desk = serializers.CharField()
+    title = serializers.CharField()
+    needed = serializers.IntegerField()
+    agreed = Agreed(many=True)
+    due_at = serializers.DateTimeField()
+    reasons = serializers.ListField(child=serializers.CharField())
+    standing = serializers.ChoiceField(["agreed", "asked", "later"])
+    may_sign = serializers.ListField(child=serializers.CharField(), help_text="user names")
+
+
+class GivenSignOff(serializers.Serializer[Any]):
+    desk = serializers.CharField()
+    name = serializers.CharField()
+    answer = serializers.ChoiceField(["agree", "send-back", "decline"])
+    note = serializers.CharField(allow_blank=True)
+    at = serializers.DateTimeField()
+    release_digest = serializers.CharField()
+    assessment_digest = serializers.CharField()
+    voided = serializers.BooleanField(help_text="given on bytes or an assessment that have moved since")
+
+
 class RequestDetail(RequestRow):
     note = serializers.CharField(allow_blank=True)
     release_digest = serializers.CharField()
@@ -56,10 +102,10 @@ class RequestDetail(RequestRow):
     release_state = serializers.CharField()
     rule_set = serializers.IntegerField()
     approved_by = serializers.CharField(allow_blank=True)
-    route = serializers.JSONField()
-    sign_offs = serializers.JSONField()
+    route = serializers.ListField(child=RouteDesk(many=True), help_text="steps of desks side by side")
+    sign_offs = GivenSignOff(many=True)
     warnings = serializers.ListField(child=serializers.CharField())
-    assessment = serializers.DictField()
+    assessment = AssessmentField()
     may_sign_at = serializers.ListField(child=serializers.CharField())
     may_publish = serializers.BooleanField()
     may_take_back = serializers.BooleanField()

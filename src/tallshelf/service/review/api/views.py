@@ -13,6 +13,7 @@ from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.once import Once
+from tallshelf.service.web.paging import page_of
 
 
 class SubmitView(Once):
@@ -49,16 +50,29 @@ class CheckView(APIView):
 
 
 class RequestsView(APIView):
-    """Requests, those that wait for the asker first."""
+    """Requests, newest first; or those alone in which something waits for the asker, oldest first."""
 
     @extend_schema(
         operation_id="list_requests",
-        parameters=[OpenApiParameter("state", description="a state, or `live` for all undecided ones")],
+        parameters=[
+            OpenApiParameter("state", description="a state, or `live` for all undecided ones"),
+            OpenApiParameter("server"),
+            OpenApiParameter("team"),
+            OpenApiParameter("mine", bool, description="only what waits for the asker, on one page"),
+            OpenApiParameter("cursor"),
+            OpenApiParameter("limit", int),
+        ],
         responses=shapes.RequestsPage,
     )
     def get(self, request: Request) -> Response:
-        rows = queries.requests(asker(request), state=request.query_params.get("state", ""))
-        return Response({"results": queries.queue(asker(request), rows), "next": None})
+        who, asked = asker(request), request.query_params
+        if asked.get("mine") == "true":
+            return Response({"results": queries.waiting_for(who), "next": None})
+        rows = queries.requests(
+            who, state=asked.get("state", ""), server=asked.get("server", ""), team=asked.get("team", "")
+        )
+        found, following = page_of(request, rows, "pk", descending=True)
+        return Response({"results": queries.rows_for(who, found), "next": following})
 
 
 class RequestView(APIView):

@@ -1,0 +1,192 @@
+"""Asking what can be found. Text of users becomes quoted FTS5 phrases, and nothing else."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import connection
+from rapidfuzz.distance import OSA
+
+from tallshelf.core.errors import BadArgument
+from tallshelf.core.words import VERB_CLASSES, is_stop_word, sentence_words, split_identifier, verb_class
+
+MOST_HITS = 1000
+"""How deep a search can be paged into."""
+
+_LONGEST_QUERY = 300
+_MOST_WORDS = 12
+_CANDIDATES = 60
+_SPELLINGS = 3
+_HIT_START, _HIT_END = "\x02", "\x03"
+_WEIGHTS = "10.0, 8.0, 4.0, 2.0"  # name, words, text, parameters
+_ENTRIES = (
+    "SELECT entry.id FROM catalog_searchentry entry "
+    "JOIN catalog_server server ON server.id = entry.server_id JOIN people_team team ON team.id = server.team_id"
+)
+_EXCERPT_WORDS = 28
+_SHOWN_PARAMETERS = 3
+
+
+@dataclass(frozen=True)
+class _Query:
+    """An FTS5 expression, and the words that were read as others (``brth`` as ``berth``)."""
+
+    match: str
+    respelled: dict[str, list[str]]
+
+
+def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: int = 0) -> dict[str, Any]:
+    """Return what fits a text best, best first: ``{"results", "respelled", "more"}``.
+
+    All words must occur; where nothing holds them all, any of them. A word that occurs nowhere is
+    read as the nearest that does. Verbs stand for their like: ``get`` finds ``fetch``.
+    Raises `BadArgument` for a text without words, or one that is too long.
+    """
+    if len(text) > _LONGEST_QUERY:
+        raise BadArgument(f"a search has at most {_LONGEST_QUERY} characters")
+    words = _words(text)
+    if not words:
+        raise BadArgument("there is no word to search for", remedy="Say what the tool should do.")
+    with connection.cursor() as cursor:
+        return _find(cursor, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
+
+
+def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offset: int) -> dict[str, Any]:
+    query = _Query(_all_of([_alternatives(word, last=word == words[-1]) for word in words]), {})
+    ids = _ranked(cursor, query.match, kind, team, limit + 1, offset)
+    if not ids and offset == 0:
+        query = _respelled(cursor, words)
+        ids = _ranked(cursor, query.match, kind, team, limit + 1, offset)
+    return {
+        "results": _rows(cursor, query.match, ids[:limit]),
+        "respelled": query.respelled,
+        "more": len(ids) > limit,
+    }
+
+
+def _words(text: str) -> list[str]:
+    """Return the words to search for, without those that carry nothing unless there are no others."""
+    found = [word for one in text.split() for word in _pieces(one)]
+    telling = [word for word in found if not is_stop_word(word)]
+    return list(dict.fromkeys(telling or found))[:_MOST_WORDS]
+
+
+def _pieces(text: str) -> Iterable[str]:
+    return split_identifier(text) if "_" in text else sentence_words(text)
+
+
+def _alternatives(word: str, *, last: bool) -> list[str]:
+    """Return the phrases that a word may match: itself (its beginning, when it may be unfinished), its like."""
+    own = f'"{word}"*' if last else f'"{word}"'
+    like = VERB_CLASSES.get(verb_class(word) or "", frozenset())
+    return [own, *(f'"{other}"' for other in sorted(like - {word}))]
+
+
+def _all_of(groups: list[list[str]]) -> str:
+    return " AND ".join(f"({' OR '.join(group)})" for group in groups)
+
+
+def _ranked(cursor: Any, match: str, kind: str, team: str, limit: int, offset: int) -> list[int]:
+    asked = {"entry.kind = %s": kind, "team.slug = %s": team}
+    chosen = {condition: value for condition, value in asked.items() if value}
+    narrowed = f"AND rowid IN ({_ENTRIES} WHERE {' AND '.join(chosen)})" if chosen else ""
+    cursor.execute(
+        f"""SELECT rowid FROM catalog_search WHERE catalog_search MATCH %s {narrowed}
+        ORDER BY bm25(catalog_search, {_WEIGHTS}), rowid LIMIT %s OFFSET %s""",  # noqa: S608 - constants only
+        [match, *chosen.values(), limit, offset],
+    )
+    return [row[0] for row in cursor.fetchall()]
+
+
+def _rows(cursor: Any, match: str, ids: list[int]) -> list[dict[str, Any]]:
+    if not ids:
+        return []
+    # The marks are made for the rows of this page only: to make them costs more than to rank.
+    cursor.execute(
+        f"""SELECT catalog_search.rowid, highlight(catalog_search, 0, %s, %s),
+            snippet(catalog_search, 2, %s, %s, '…', {_EXCERPT_WORDS}), highlight(catalog_search, 3, %s, %s),
+            entry.kind, entry.identity, server.slug, server.title, team.slug, team.title, current.version,
+            EXISTS (SELECT 1 FROM catalog_suspension WHERE server_id = server.id AND lifted_at IS NULL
+                    AND item IN ('', entry.identity))
+        FROM catalog_search JOIN catalog_searchentry entry ON entry.id = catalog_search.rowid
+        JOIN catalog_server server ON server.id = entry.server_id
+        JOIN people_team team ON team.id = server.team_id
+        LEFT JOIN catalog_release current ON current.id = server.current_id
+        WHERE catalog_search MATCH %s AND catalog_search.rowid IN ({", ".join(["%s"] * len(ids))})""",  # noqa: S608
+        [*[_HIT_START, _HIT_END] * 3, match, *ids],
+    )
+    rows = {row[0]: _row(row) for row in cursor.fetchall()}
+    return [rows[one] for one in ids if one in rows]
+
+
+def _row(row: Any) -> dict[str, Any]:
+    _, name, text, parameters, kind, item, slug, title, team, team_title, version, suspended = row
+    marked = [line for line in parameters.split("\n") if _HIT_START in line]
+    return {
+        "kind": kind,
+        "server": slug,
+        "server_title": title,
+        "team": team,
+        "team_title": team_title,
+        "version": version,
+        "item": item,
+        "suspended": bool(suspended),
+        "name": _marked(name),
+        "text": _marked(text),
+        "parameters": [_marked(line) for line in marked[:_SHOWN_PARAMETERS]],
+    }
+
+
+def _marked(text: str) -> list[dict[str, Any]]:
+    """Split a text at its marks into pieces, each with whether it is a hit."""
+    pieces = []
+    for number, part in enumerate(text.split(_HIT_START)):
+        hit, _, rest = part.rpartition(_HIT_END) if number else ("", "", part)
+        pieces += [{"text": hit, "hit": True}] if hit else []
+        pieces += [{"text": rest, "hit": False}] if rest else []
+    return pieces
+
+
+def _respelled(cursor: Any, words: list[str]) -> _Query:
+    """Read words that occur nowhere as the nearest that do; ask for any word where still not all occur."""
+    respelled: dict[str, list[str]] = {}
+    groups = []
+    for word in words:
+        group = _alternatives(word, last=word == words[-1])
+        if not _occurs(cursor, f"({' OR '.join(group)})"):
+            near = _near(cursor, word)
+            if not near:
+                continue
+            respelled[word] = near
+            group = [f'"{one}"' for one in near]
+        groups.append(group)
+    if not groups:
+        return _Query('"' + words[0] + '"', {})
+    every = _all_of(groups)
+    if _occurs(cursor, every):
+        return _Query(every, respelled)
+    return _Query(" OR ".join(one for group in groups for one in group), respelled)
+
+
+def _occurs(cursor: Any, match: str) -> bool:
+    cursor.execute("SELECT 1 FROM catalog_search WHERE catalog_search MATCH %s LIMIT 1", [match])
+    return cursor.fetchone() is not None
+
+
+def _near(cursor: Any, word: str) -> list[str]:
+    """Return the nearest known words: those that share trigrams, by edits (optimal string alignment)."""
+    padded = f"^^{word}$"
+    trigrams = sorted({padded[at : at + 3] for at in range(len(padded) - 2)})
+    cursor.execute(
+        f"""SELECT word FROM catalog_searchword WHERE id IN (
+            SELECT rowid FROM catalog_search_word WHERE catalog_search_word MATCH %s
+            ORDER BY rank LIMIT {_CANDIDATES})""",  # noqa: S608
+        [" OR ".join(f'"{one}"' for one in trigrams)],
+    )
+    allowed = 1 if len(word) <= 4 else 2
+    edits = {row[0]: OSA.distance(word, row[0], score_cutoff=allowed) for row in cursor.fetchall()}
+    near = sorted((number, one) for one, number in edits.items() if 0 < number <= allowed)
+    best = near[0][0] if near else 0
+    return [one for number, one in near if number == best and _occurs(cursor, f'"{one}"')][:_SPELLINGS]
