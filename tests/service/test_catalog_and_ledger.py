@@ -67,17 +67,17 @@ def test_enrolling_is_idempotent_and_a_taken_slug_is_a_conflict(api):
 def test_connection_blocks_by_state(published):
     who = actor("runa")
     published("1.4.1")
-    found = queries.connection(who, "berth-planner", "current", "")
+    found = queries.connection(who, queries.release(who, "berth-planner", "current"), "")
     assert found["block"] == {"mcpServers": {"berth-planner": {"command": "berth-planner", "args": []}}}
     catalog.retire_release(actor("ines"), "berth-planner", "1.4.1", "deprecate", "use 1.4.2")
-    assert "use 1.4.2" in queries.connection(who, "berth-planner", "1.4.1", "")["warning"]
+    assert "use 1.4.2" in queries.connection(who, queries.release(who, "berth-planner", "1.4.1"), "")["warning"]
     catalog.retire_release(actor("ines"), "berth-planner", "1.4.1", "withdraw", "harmful")
     with pytest.raises(Conflict, match="withdrawn"):
-        queries.connection(who, "berth-planner", "1.4.1", "")
+        queries.connection(who, queries.release(who, "berth-planner", "1.4.1"), "")
     published("1.4.2")
     catalog.suspend(actor("ines"), "berth-planner", "double bookings")
     with pytest.raises(Conflict, match="double bookings"):
-        queries.connection(who, "berth-planner", "current", "")
+        queries.connection(who, queries.release(who, "berth-planner", "current"), "")
     assert catalog.suspend(actor("ines"), "berth-planner", "again")[1] is False
 
 

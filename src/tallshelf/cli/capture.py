@@ -11,7 +11,8 @@ from tallshelf.cli.io import IO
 DESCRIPTION = "Start or connect to a tool server and write down all that it declares, as received."
 EXAMPLES = """\
 tallshelf capture --stdio 'python berth_planner.py' -o berth-planner.json
-tallshelf capture --http https://fares.pellam.example/mcp --bearer-from FARES_TOKEN -o fares.json"""
+tallshelf capture --http https://fares.pellam.example/mcp --bearer-from FARES_TOKEN -o fares.json
+tallshelf capture --event-stream http://yard.pellam.example/sse -o yard-slots.json"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -34,6 +35,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if result.stray_count:
         io.note(f"warning: {result.stray_count} stray lines on stdout were skipped; the first:")
         io.note(f"  {escape(result.stray_lines[0])}")
+    if endpoint.transport == "http+sse":
+        io.note("warning: the event-stream transport is deprecated in MCP; hosts are dropping it")
     seen = outline(result.snapshot)
     io.note(
         f"captured {escape(seen.server) or 'a server without a name'}: {len(seen.items)} items, "

@@ -20,6 +20,7 @@ Exits with 1 when the check does not pass. Nothing is stored anywhere."""
 EXAMPLES = """\
 tallshelf check berth-planner.json
 tallshelf check berth-planner.json --base berth-planner-1.4.2.json
+tallshelf check berth-planner.json --base berth-planner --format markdown > comment.md
 tallshelf check berth-planner.json --base berth-planner        (asks the service, which also knows the catalog)"""
 
 
@@ -29,7 +30,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--version", metavar="VERSION", help="the version to submit it as (as declared by default)"
     )
-    options.add_format(parser)
+    options.add_format(parser, "text", "json", "markdown")
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
@@ -41,7 +42,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if place is not None and place.server:
         return _by_service(args, io, place.server, place.version, snapshot.document())
     from tallshelf.core.assess import Base, Context, assess
-    from tallshelf.core.reports import assessment_document, assessment_text
+    from tallshelf.core.reports import assessment_document, assessment_markdown, assessment_text
 
     base = None
     if args.base:
@@ -51,6 +52,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     assessment = assess(snapshot, context)
     if args.format == "json":
         io.print_json(assessment_document(assessment))
+    elif args.format == "markdown":
+        io.print(assessment_markdown(assessment, args.new))
     else:
         io.print(assessment_text(assessment, args.new, io.paint))
         _next(io, passed=assessment.passed)
@@ -61,6 +64,8 @@ def _by_service(args: argparse.Namespace, io: IO, server: str, base: str, docume
     answer = io.shelf().check(server, document, version=args.version, base=base or None)
     if args.format == "json":
         io.print_json(answer["assessment"])
+    elif args.format == "markdown":
+        io.print(answer["markdown"])
     else:
         io.print(answer["text"])
         _next(io, passed=answer["assessment"]["passed"])

@@ -23,12 +23,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--gate", action="store_true", help="exit with 1 when the version is too low or undecided"
     )
-    options.add_format(parser)
+    options.add_format(parser, "text", "json", "markdown")
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.changes import compare_snapshots, next_version
-    from tallshelf.core.reports import comparison_document, comparison_text
+    from tallshelf.core.reports import comparison_document, comparison_markdown, comparison_text
     from tallshelf.core.snapshot import is_version
 
     (old, base), (new, declared) = options.load(args.old, io), options.load(args.new, io)
@@ -40,6 +40,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     )
     if args.format == "json":
         io.print_json(comparison_document(comparison, version))
+    elif args.format == "markdown":
+        io.print(comparison_markdown(comparison, version, args.old, args.new))
     else:
         io.print(comparison_text(comparison, version, io.paint, folded=args.all))
     failed = not version.is_honest or comparison.count("undecided") > 0

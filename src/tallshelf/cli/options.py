@@ -25,6 +25,11 @@ def add_endpoint(parser: argparse.ArgumentParser) -> None:
     where = parser.add_mutually_exclusive_group(required=True)
     where.add_argument("--stdio", metavar="'COMMAND ARG…'", help="start this command and talk over its pipes")
     where.add_argument("--http", metavar="URL", help="connect to this Streamable HTTP address")
+    where.add_argument(
+        "--event-stream",
+        metavar="URL",
+        help="connect by the old event-stream transport, which MCP has deprecated",
+    )
     parser.add_argument(
         "--pass",
         dest="passed",
@@ -58,7 +63,9 @@ def endpoint_from(args: argparse.Namespace, io: IO) -> tuple[Endpoint, str, Boun
     bounds = Bounds(request_seconds=args.time_limit, total_seconds=args.time_limit * 5)
     if args.stdio is not None:
         if args.bearer_from or args.header_from:
-            raise BadArgument("headers go with --http", remedy="Pass variables to a command by --pass NAME.")
+            raise BadArgument(
+                "headers go with an address", remedy="Pass variables to a command by --pass NAME."
+            )
         try:
             words = shlex.split(args.stdio)
         except ValueError as fault:
@@ -79,7 +86,10 @@ def endpoint_from(args: argparse.Namespace, io: IO) -> tuple[Endpoint, str, Boun
     if args.bearer_from:
         headers["Authorization"] = f"Bearer {secret(args.bearer_from, io)}"
         names.append(args.bearer_from)
-    return HttpEndpoint(args.http, headers), ", ".join(names), bounds
+    names_used = ", ".join(names)
+    if args.event_stream is not None:
+        return HttpEndpoint(args.event_stream, headers, transport="http+sse"), names_used, bounds
+    return HttpEndpoint(args.http, headers), names_used, bounds
 
 
 def secret(source: str, io: IO) -> str:

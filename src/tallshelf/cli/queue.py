@@ -27,7 +27,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.reports import escape, table
 
-    rows = io.shelf().requests("" if args.state == "all" else args.state)
+    shelf = io.shelf()
+    found = list(shelf.requests("" if args.state == "all" else args.state))
+    rows = sorted(found, key=lambda row: (not row["mine"], row["opened_at"]))
     if args.format == "json":
         io.print_json({"format": "tallshelf.queue/1", "requests": rows})
         return 0

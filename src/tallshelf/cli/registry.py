@@ -37,6 +37,7 @@ COMMANDS: dict[str, Command] = {
         ],
         _SERVICE: [
             ("sign-in", "tallshelf.cli.sign_in", "keep a token for a service"),
+            ("find", "tallshelf.cli.find", "find servers and tools by what they do"),
             ("enrol", "tallshelf.cli.enrol", "put a server on the shelf"),
             ("submit", "tallshelf.cli.submit", "ask to publish a release"),
             ("queue", "tallshelf.cli.queue", "list the requests that wait"),
@@ -51,6 +52,7 @@ COMMANDS: dict[str, Command] = {
         _RUN: [
             ("serve", "tallshelf.run.serve", "run the service"),
             ("admin", "tallshelf.run.admin", "set up, back up and verify a service"),
+            ("completion", "tallshelf.cli.completion", "print the script that completes commands in a shell"),
             ("demo", "tallshelf.run.demo", "run a service with made-up data, or play the whole job"),
         ],
     }.items()

@@ -110,9 +110,15 @@ class Shelf:
             for row in self._get("catalog-items")["results"]
         ]
 
-    def requests(self, state: str = "") -> list[Document]:
-        """Return requests, those that wait for the asker first; ``live`` for undecided ones."""
-        return cast("list[Document]", self._get("requests", {"state": state} if state else {})["results"])
+    def requests(self, state: str = "", *, mine: bool = False) -> Iterator[Document]:
+        """Yield requests, newest first; ``live`` for undecided ones, ``mine`` for those that wait for the asker."""
+        params = {"state": state, "mine": "true" if mine else ""}
+        return self._pages("requests", {name: value for name, value in params.items() if value})
+
+    def find(self, text: str, *, kind: str = "", team: str = "", limit: int = 20) -> Document:
+        """Return what does what a text says: ``results``, best first, and ``respelled`` words."""
+        params = {"q": text, "kind": kind, "team": team, "limit": str(limit)}
+        return self._get("find", {name: value for name, value in params.items() if value})
 
     def request(self, number: int) -> Document:
         """Return one request."""
@@ -186,11 +192,28 @@ class Shelf:
         """Take a request back."""
         return self._post(f"requests/{number}/take-back", None, repeat=True)
 
-    def retire(self, slug: str, version: str, act: Literal["deprecate", "withdraw"], reason: str) -> Document:
-        """Deprecate or withdraw a release."""
-        return self._post(
-            f"servers/{_path(slug)}/releases/{_path(version)}/retirement", {"act": act, "reason": reason}
-        )
+    def edit(self, slug: str, *, seen: str = "", **changes: Any) -> Document:
+        """Change a server's title, contact, source_link, tags or data_class.
+
+        ``seen`` is the ``record_digest`` that was read: `Outdated` when it has moved since.
+        """
+        headers = {"If-Match": f'"{seen}"'} if seen else {}
+        answer = self._send("PATCH", f"servers/{_path(slug)}", body=changes, headers=headers)
+        return cast(Document, answer.json())
+
+    def retire(
+        self,
+        slug: str,
+        version: str,
+        act: Literal["deprecate", "withdraw"],
+        reason: str,
+        *,
+        sunset_at: str | None = None,
+        replacement: str = "",
+    ) -> Document:
+        """Deprecate a release, perhaps with a date after which it must not be used, or withdraw it."""
+        body = {"act": act, "reason": reason, "sunset_at": sunset_at, "replacement": replacement}
+        return self._post(f"servers/{_path(slug)}/releases/{_path(version)}/retirement", body)
 
     def suspend(self, server: str, reason: str, item: str = "") -> Document:
         """Suspend a server or one item of it at once."""
@@ -229,12 +252,15 @@ class Shelf:
         params: Mapping[str, str] | None = None,
         body: Any = None,
         repeat: bool = False,
+        headers: Mapping[str, str] | None = None,
     ) -> httpx.Response:
-        headers = {"Idempotency-Key": uuid.uuid4().hex} if method == "POST" else {}
+        sent = dict(headers or {})
+        if method == "POST":
+            sent["Idempotency-Key"] = uuid.uuid4().hex
         pauses = _PAUSES if repeat or method in _SAFE_TO_REPEAT else ()
         for pause in (*pauses, None):
             try:
-                answer = self._http.request(method, path, params=params, json=body, headers=headers)
+                answer = self._http.request(method, path, params=params, json=body, headers=sent)
             except httpx.TimeoutException:
                 raise TookTooLong(f"{self.url} did not answer in time") from None
             except (httpx.TransportError, httpx.InvalidURL) as fault:

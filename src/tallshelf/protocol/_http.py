@@ -9,7 +9,7 @@ from typing import Any
 import httpcore2
 import httpx2
 
-from tallshelf.core.errors import Misbehaved, ShelfError
+from tallshelf.core.errors import Denied, Misbehaved, ShelfError
 from tallshelf.protocol.endpoints import AddressPolicy, Bounds, HttpEndpoint
 
 
@@ -78,6 +78,8 @@ class _Transport(httpx2.AsyncHTTPTransport):
     def __init__(self, meter: Meter, policy: AddressPolicy | None, fault: list[ShelfError]) -> None:
         super().__init__(trust_env=policy is None)
         self._meter = meter
+        self._policy = policy
+        self._fault = fault
         if policy is not None:
             # httpx offers no setting for the network backend; its pool is where httpcore takes it.
             self._pool = httpcore2.AsyncConnectionPool(
@@ -88,6 +90,10 @@ class _Transport(httpx2.AsyncHTTPTransport):
         response = await super().handle_async_request(request)
         if response.status_code >= 400 and request.method == "POST":
             self._meter.refused = response.status_code
+        if self._policy is not None and response.is_redirect:
+            # The SDK follows redirects within an origin by itself; the service follows none.
+            self._fault.append(Denied(f"{request.url} redirects, which is not followed"))
+            raise httpx2.ConnectError("a redirect")
         response.stream = _Counted(response.stream, self._meter)
         return response
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ipaddress
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Literal
 from urllib.parse import urlsplit
 
 from tallshelf.core.errors import BadArgument, Denied
@@ -58,15 +59,16 @@ class AddressPolicy:
 
 @dataclass(frozen=True)
 class HttpEndpoint:
-    """A Streamable HTTP address; ``headers`` may hold secrets and are never shown."""
+    """An HTTP address; ``headers`` may hold secrets and are never shown.
+
+    It speaks Streamable HTTP, or the event-stream transport (``http+sse``) that MCP has
+    deprecated since revision 2025-03-26.
+    """
 
     url: str
     headers: Mapping[str, str] = field(default_factory=dict, repr=False)
     policy: AddressPolicy | None = None
-
-    @property
-    def transport(self) -> str:
-        return "streamable-http"
+    transport: Literal["streamable-http", "http+sse"] = "streamable-http"
 
     def __str__(self) -> str:
         return self.url

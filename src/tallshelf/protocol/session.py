@@ -12,6 +12,7 @@ import anyio
 import httpx2
 import mcp_types as types
 from mcp import Client
+from mcp.client.sse import sse_client
 from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
 from mcp.shared.message import SessionMessage
@@ -152,10 +153,24 @@ async def _transport(
     meters.append(meter)
     async with client:
         await _wait_for_listener(client, endpoint.url, bounds)
+        if endpoint.transport == "http+sse":
+            async with sse_client(endpoint.url, httpx_client_factory=_given(client)) as streams:
+                yield streams
+            return
         async with streamable_http_client(
             endpoint.url, http_client=client, max_sse_event_size=bounds.bytes
         ) as streams:
             yield streams
+
+
+def _given(client: httpx2.AsyncClient) -> Any:
+    """Hand the SDK our guarded client where it would make one of its own."""
+
+    @asynccontextmanager
+    async def make(**_: Any) -> AsyncGenerator[httpx2.AsyncClient, None]:
+        yield client
+
+    return make
 
 
 async def _wait_for_listener(client: httpx2.AsyncClient, url: str, bounds: Bounds) -> None:

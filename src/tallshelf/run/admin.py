@@ -18,8 +18,30 @@ EXAMPLES = """\
 tallshelf admin init --steward pell
 tallshelf admin add-user tomas --name 'Tomas Eide' --role submitter --team berths
 tallshelf admin token ci-berths --scope check --scope submit --days 90
+tallshelf admin adopt running-servers/
 tallshelf admin backup /backups/shelf.sqlite3
 tallshelf admin verify-ledger"""
+
+_ADOPT = """\
+Take in what a company runs today. DIR holds snapshots (tallshelf capture -o SLUG.json) and a
+file owners.toml:
+
+  [teams]
+  crew = "Crew"
+
+  [servers.crew-roster]          # the snapshot is crew-roster.json, or file = "..."
+  team = "crew"
+  contact = "crew@pellam.example"
+  title = "Crew roster"          # these may be left out: title, version, data_class,
+  data_class = "confidential"    # source_link, tags, and launch records
+
+  [[servers.crew-roster.launch]]
+  environment = "production"
+  transport = "streamable-http"
+  url = "https://roster.pellam.example/mcp"
+
+All are adopted or none. They are published as adopted, not reviewed, and what the house style
+says of them today is accepted as known; their next releases go through review."""
 
 _ROLES = ("reader", "submitter", "curator", "steward", "ci")
 
@@ -54,6 +76,19 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     ):
         one = acts.add_parser(name, help=words)
         one.add_argument("file")
+    adopt = acts.add_parser(
+        "adopt",
+        help="take in the servers that run today, from a directory of snapshots",
+        description=_ADOPT,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
+    adopt.add_argument("directory", metavar="DIR")
+    lower = acts.add_parser("data-class", help="set a server's data class, also to a lower one")
+    lower.add_argument("server")
+    lower.add_argument(
+        "data_class", metavar="CLASS", choices=("public", "internal", "confidential", "restricted")
+    )
+    acts.add_parser("reindex", help="make the search index anew")
     acts.add_parser("verify-ledger", help="recompute the ledger's chain; exits with 1 when it does not hold")
 
 
@@ -192,7 +227,32 @@ def _verify_ledger(args: argparse.Namespace, io: IO) -> int:
     return FINE
 
 
+def _adopt(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.run.adopt import adopt_directory
+
+    return adopt_directory(Path(args.directory), io)
+
+
+def _data_class(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.catalog import actions
+    from tallshelf.service.people.actions import SETUP
+
+    found = actions.edit_server(SETUP, args.server, {"data_class": args.data_class})
+    io.print(f"The data class of {found.slug} is {found.data_class}.")
+    return FINE
+
+
+def _reindex(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.catalog import search
+
+    io.print(f"Indexed {search.rebuild()} servers.")
+    return FINE
+
+
 _ACTS = {
+    "adopt": _adopt,
+    "data-class": _data_class,
+    "reindex": _reindex,
     "init": _init,
     "add-team": _add_team,
     "add-user": _add_user,

@@ -17,6 +17,8 @@ if TYPE_CHECKING:
 
 def main(argv: Sequence[str] | None = None) -> int:
     """Run one command and return its exit code."""
+    if "_ARGCOMPLETE" in os.environ:
+        _complete()
     arguments = list(sys.argv[1:] if argv is None else argv)
     command = COMMANDS.get(arguments[0]) if arguments else None
     if command is None:
@@ -40,6 +42,23 @@ def main(argv: Sequence[str] | None = None) -> int:
     except KeyboardInterrupt:
         sys.stderr.write("\nstopped\n")
         return BAD_INPUT
+
+
+def _complete() -> None:
+    """Answer a shell that asks what could come next, and exit; only the command in question is loaded."""
+    import argparse
+
+    import argcomplete
+
+    line = os.environ.get("COMP_LINE", "")[: int(os.environ.get("COMP_POINT", "0") or 0)].split()
+    asked = line[1] if len(line) > 1 else ""
+    parser = argparse.ArgumentParser(prog="tallshelf", allow_abbrev=False)
+    commands = parser.add_subparsers()
+    for command in COMMANDS.values():
+        one = commands.add_parser(command.name, help=command.summary)
+        if command.name == asked:
+            _load(command.module).add_arguments(one)
+    argcomplete.autocomplete(parser, always_complete_options=False)
 
 
 def _load(module: str) -> Any:

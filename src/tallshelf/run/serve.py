@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import os
+from pathlib import Path
 
 from granian import Granian
 from granian.constants import Interfaces
@@ -55,6 +56,7 @@ def serve(io: IO) -> None:
             f"port {config.port} of {config.host} is in use",
             remedy="Stop what listens there, or choose another by --port.",
         )
+    _clear_metrics(config.data)
     io.print(f"Tall Shelf at http://{config.host}:{config.port}/   (Ctrl-C stops it)")
     io.out.flush()
     Granian(
@@ -68,3 +70,9 @@ def serve(io: IO) -> None:
         log_level=LogLevels.warning,
         websockets=False,
     ).serve()
+
+
+def _clear_metrics(data: Path) -> None:
+    """Forget what the worker processes of an earlier run counted."""
+    for old in (data / "metrics").glob("*.db"):
+        old.unlink()

@@ -17,8 +17,12 @@ def prepare(data: Path) -> None:
 
 
 def migrate() -> None:
-    """Bring the database's schema up to date."""
+    """Bring the database's schema up to date, and what can be found with it."""
+    from tallshelf.service.catalog import search
+
     call_command("migrate", verbosity=0, interactive=False)
+    if search.is_behind():
+        search.rebuild()
 
 
 def data_directory(given: str | None) -> Path:

@@ -30,6 +30,8 @@ class Config:
     allowed_hosts: tuple[str, ...] = ("127.0.0.1", "localhost")
     https: bool = False
     workers: int = 1
+    log_format: str = "json"
+    log_level: str = "info"
     capture_before_publish: bool = True
     fetch_allow: tuple[str, ...] = ()
     fetch_networks: tuple[str, ...] = ()
@@ -60,6 +62,8 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
         "allowed_hosts": ("allowed_hosts", list),
         "https": ("https", bool),
         "workers": ("workers", int),
+        "log_format": ("log_format", str),
+        "log_level": ("log_level", str),
         "capture_before_publish": ("capture_before_publish", bool),
     },
     "fetch": {
@@ -70,11 +74,14 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
 }
 
 
+_CHOICES = {"log_format": ("json", "text"), "log_level": ("debug", "info", "warning", "error")}
+
+
 def load_config(environ: Mapping[str, str]) -> Config:
     """Read the settings; raise `BadArgument` naming the file and the key at fault.
 
-    ``TALLSHELF_DATA`` names the data directory; ``TALLSHELF_HOST``, ``TALLSHELF_PORT`` and
-    ``TALLSHELF_ALLOWED_HOSTS`` (by commas) override the file.
+    ``TALLSHELF_DATA`` names the data directory; ``TALLSHELF_HOST``, ``TALLSHELF_PORT``,
+    ``TALLSHELF_LOG_LEVEL`` and ``TALLSHELF_ALLOWED_HOSTS`` (by commas) override the file.
     """
     data = Path(environ.get("TALLSHELF_DATA") or "tallshelf-data").resolve()
     values: dict[str, Any] = _read_file(data / FILE_NAME)
@@ -85,8 +92,13 @@ def load_config(environ: Mapping[str, str]) -> Config:
             values["port"] = int(environ["TALLSHELF_PORT"])
         except ValueError:
             raise BadArgument(f"TALLSHELF_PORT is {environ['TALLSHELF_PORT']!r}, not a number") from None
+    if environ.get("TALLSHELF_LOG_LEVEL"):
+        values["log_level"] = environ["TALLSHELF_LOG_LEVEL"]
     if environ.get("TALLSHELF_ALLOWED_HOSTS"):
         values["allowed_hosts"] = tuple(environ["TALLSHELF_ALLOWED_HOSTS"].split(","))
+    for key, allowed in _CHOICES.items():
+        if key in values and values[key] not in allowed:
+            raise BadArgument(f"{key} is {values[key]!r}", remedy=f"It is one of {', '.join(allowed)}.")
     return Config(data=data, **values)
 
 

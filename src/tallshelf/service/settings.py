@@ -6,9 +6,14 @@ import os
 from pathlib import Path
 
 from tallshelf.service.config import load_config
+from tallshelf.service.web.logs import logging_settings
 
 CONFIG = load_config(os.environ)
 CONFIG.data.mkdir(parents=True, exist_ok=True)
+if CONFIG.workers > 1:
+    # Several processes count together, in files; it must be known before the metrics are loaded.
+    os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(CONFIG.data / "metrics")
+    (CONFIG.data / "metrics").mkdir(exist_ok=True)
 
 SECRET_KEY = CONFIG.key
 DEBUG = False
@@ -27,12 +32,15 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
+    "django_prometheus",
     "tallshelf.service.people",
     "tallshelf.service.ledger",
     "tallshelf.service.catalog",
     "tallshelf.service.review",
 ]
 MIDDLEWARE = [
+    "django_prometheus.middleware.PrometheusBeforeMiddleware",
+    "tallshelf.service.web.logs.RequestLog",
     "tallshelf.service.web.middleware.SecurityHeaders",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.http.ConditionalGetMiddleware",
@@ -40,6 +48,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django_prometheus.middleware.PrometheusAfterMiddleware",
 ]
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": False}]
 APPEND_SLASH = False
@@ -105,12 +114,6 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SCHEMA_PATH_PREFIX": "/api/v1",
     "POSTPROCESSING_HOOKS": ["tallshelf.service.web.openapi.add_formats"],
-    "ENUM_NAME_OVERRIDES": {},
 }
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
-    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "line"}},
-    "root": {"handlers": ["stderr"], "level": "WARNING"},
-}
+LOGGING = logging_settings(CONFIG.log_format, CONFIG.log_level)
+PROMETHEUS_EXPORT_MIGRATIONS = False

@@ -6,11 +6,12 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularJSONAPIView
 from rest_framework.permissions import AllowAny
 
-from tallshelf.service.web import console, health, openapi  # noqa: F401 - registers its schemes
+from tallshelf.service.web import console, health, metrics, openapi  # noqa: F401 - registers its schemes
 
 urlpatterns = [
     path("health/live", health.live),
     path("health/ready", health.ready),
+    path("metrics", metrics.MetricsView.as_view()),
     path(
         "api/v1/openapi.json",
         SpectacularJSONAPIView.as_view(permission_classes=[AllowAny], authentication_classes=[]),

@@ -1,4 +1,4 @@
-"""Reports: the same values as JSON documents and as text for people."""
+"""Reports: the same values as JSON documents, as text for people, and as Markdown."""
 
 from tallshelf.core.reports.documents import (
     assessment_document,
@@ -10,6 +10,7 @@ from tallshelf.core.reports.documents import (
     overlap_document,
     overlaps_document,
 )
+from tallshelf.core.reports.markdown import assessment_markdown, comparison_markdown, escape_markdown
 from tallshelf.core.reports.paint import ANSI, PLAIN, Paint
 from tallshelf.core.reports.text import (
     assessment_text,
@@ -26,11 +27,14 @@ __all__ = [
     "PLAIN",
     "Paint",
     "assessment_document",
+    "assessment_markdown",
     "assessment_text",
     "change_document",
     "comparison_document",
+    "comparison_markdown",
     "comparison_text",
     "escape",
+    "escape_markdown",
     "finding_document",
     "lint_document",
     "lint_text",

@@ -19,7 +19,7 @@ from tallshelf.core.style import Finding
 WIDTH = 100
 
 _MARKS = {"breaking": "◆", "undecided": "○", "caution": "▲", "compatible": "●"}
-_LEVELS = {"error": "■", "warning": "◧", "note": "□"}
+LEVEL_MARKS = {"error": "■", "warning": "◧", "note": "□"}
 
 
 def escape(text: str) -> str:
@@ -107,7 +107,7 @@ def comparison_text(
     """Return a comparison for people, item by item, worst first."""
     shown = [change for change in comparison.changes if folded or not change.folded]
     lines = summary(comparison, version, paint)
-    for item, group in _by_item(shown, lambda change: change.item):
+    for item, group in by_item(shown, lambda change: change.item):
         lines += ["", paint.bold(escape(item))]
         for change in group:
             lines += _change(change, paint)
@@ -141,10 +141,14 @@ def summary(comparison: SnapshotComparison, version: NextVersion, paint: Paint =
     return lines
 
 
+def change_mark(change: Change) -> tuple[str, str]:
+    """Return the mark and the word for a change."""
+    return ("▲̸", "silent") if change.silent else (_MARKS[change.impact], change.impact)
+
+
 def _change(change: Change, paint: Paint) -> list[str]:
     colour = _colour(change.impact, paint)
-    word = "silent" if change.silent else change.impact
-    mark = "▲̸" if change.silent else _MARKS[change.impact]
+    mark, word = change_mark(change)
     reach = f" for {', '.join(change.reach)}" if change.reach else ""
     lines = [f"  {colour(f'{mark} {word}{reach}')}", wrap(change.message, "    ")]
     where = change.new_pointer if change.new_pointer is not None else change.old_pointer
@@ -160,7 +164,7 @@ def _change(change: Change, paint: Paint) -> list[str]:
 def lint_text(findings: Sequence[Finding], paint: Paint = PLAIN) -> str:
     """Return findings for people, item by item."""
     lines = [findings_summary(findings, paint)]
-    for item, group in _by_item(findings, lambda finding: finding.item):
+    for item, group in by_item(findings, lambda finding: finding.item):
         lines += ["", paint.bold(escape(item))]
         for finding in group:
             lines += _finding(finding, paint)
@@ -183,7 +187,7 @@ def findings_summary(findings: Sequence[Finding], paint: Paint = PLAIN) -> str:
 def _finding(finding: Finding, paint: Paint) -> list[str]:
     colour = _colour(finding.level, paint)
     aside = f" (waived by {finding.waived})" if finding.waived else " (known)" if finding.known else ""
-    head = f"  {colour(f'{_LEVELS[finding.level]} {finding.level}')} {finding.rule}{aside}"
+    head = f"  {colour(f'{LEVEL_MARKS[finding.level]} {finding.level}')} {finding.rule}{aside}"
     lines = [head, wrap(finding.message, "    ")]
     if finding.pointer:
         lines.append(paint.dim(f"    at {escape(finding.pointer)}"))
@@ -225,7 +229,7 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
         overlaps = (
             overlaps_text(assessment.overlaps[:0], paint)
             if not assessment.overlaps
-            else _overlap_line(assessment)
+            else overlap_line(assessment)
         )
     facts = assessment.facts
     lines += [
@@ -236,21 +240,22 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
         f"size      about {facts.tokens:,} tokens; {count(facts.writing_tools, 'tool')} may write",
     ]
     if assessment.route is not None:
-        lines.append(f"route     {_route_line(assessment)}")
+        lines.append(f"route     {route_line(assessment)}")
     first = [
         one for one in (assessment.comparison.changes if assessment.comparison else ()) if not one.folded
     ][:5]
     findings = [one for one in assessment.findings if one.counts][:5]
     if first or findings:
         lines += ["", paint.bold("Look at these first")]
-    for item, changes_there in _by_item(first, lambda change: change.item):
+    for item, changes_there in by_item(first, lambda change: change.item):
         lines += ["", escape(item), *(line for one in changes_there for line in _change(one, paint))]
-    for item, findings_there in _by_item(findings, lambda finding: finding.item):
+    for item, findings_there in by_item(findings, lambda finding: finding.item):
         lines += ["", escape(item), *(line for one in findings_there for line in _finding(one, paint))]
     return "\n".join(lines)
 
 
-def _overlap_line(assessment: Assessment) -> str:
+def overlap_line(assessment: Assessment) -> str:
+    """Return how many overlaps there are and the strongest, in one line; there must be one."""
     overlaps = assessment.overlaps or ()
     first = overlaps[0]
     return (
@@ -259,7 +264,8 @@ def _overlap_line(assessment: Assessment) -> str:
     )
 
 
-def _route_line(assessment: Assessment) -> str:
+def route_line(assessment: Assessment) -> str:
+    """Return the desks of a route in one line."""
     route = assessment.route
     if route is None or not route.steps:
         return f"approved by rule: {route.approved_by}" if route else "none"
@@ -268,7 +274,7 @@ def _route_line(assessment: Assessment) -> str:
     )
 
 
-def _by_item(things: Sequence[Any], item: Callable[[Any], str]) -> list[tuple[str, list[Any]]]:
+def by_item(things: Sequence[Any], item: Callable[[Any], str]) -> list[tuple[str, list[Any]]]:
     """Group things by item, items in the order of their first and so worst thing."""
     order = {name: number for number, name in reversed(list(enumerate(map(item, things))))}
     return [

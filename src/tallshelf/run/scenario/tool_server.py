@@ -13,7 +13,11 @@ from typing import Any
 import anyio
 import mcp_types as types
 from mcp.server.lowlevel import Server
+from mcp.server.sse import SseServerTransport
 from mcp.server.stdio import stdio_server
+from starlette.applications import Starlette
+from starlette.routing import Mount, Route
+from starlette.types import Receive, Scope, Send
 
 from tallshelf.run.scenario.answers import ANSWERS
 from tallshelf.run.scenario.declarations import declared, names
@@ -72,6 +76,7 @@ def main() -> None:
     parser.add_argument("name", choices=names())
     parser.add_argument("version")
     parser.add_argument("--port", type=int)
+    parser.add_argument("--old", action="store_true", help="speak the deprecated event-stream transport")
     args = parser.parse_args()
     server = build(args.name, args.version)
     if args.port is None:
@@ -79,8 +84,32 @@ def main() -> None:
     else:
         import uvicorn
 
-        app = server.streamable_http_app(streamable_http_path="/mcp")
+        app = (
+            _event_stream_app(server) if args.old else server.streamable_http_app(streamable_http_path="/mcp")
+        )
         uvicorn.run(app, host="127.0.0.1", port=args.port, log_level="warning")
+
+
+class _EventStream:
+    """One release at an address, over the transport that MCP has deprecated."""
+
+    def __init__(self, server: Server[Any], transport: SseServerTransport) -> None:
+        self._server = server
+        self._transport = transport
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        async with self._transport.connect_sse(scope, receive, send) as (read, write):
+            await self._server.run(read, write, self._server.create_initialization_options())
+
+
+def _event_stream_app(server: Server[Any]) -> Starlette:
+    transport = SseServerTransport("/messages/")
+    return Starlette(
+        routes=[
+            Route("/sse", _EventStream(server, transport), methods=["GET"]),
+            Mount("/messages/", transport.handle_post_message),
+        ]
+    )
 
 
 async def _over_stdio(server: Server[Any]) -> None:

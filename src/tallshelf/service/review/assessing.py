@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from django.conf import settings
 
 from tallshelf.core.assess import Assessment, Base, Context, ServerRecord, assess
@@ -77,7 +79,10 @@ def capture_again(launches: tuple[LaunchRecord, ...], expected: str) -> None:
     for record in launches:
         if not record.url:
             continue
-        endpoint = HttpEndpoint(record.url, _headers(record), policy)
+        transport: Literal["streamable-http", "http+sse"] = (
+            "http+sse" if record.transport == "http+sse" else "streamable-http"
+        )
+        endpoint = HttpEndpoint(record.url, _headers(record), policy, transport)
         found = capture(endpoint, credential=", ".join(record.headers)).snapshot
         if found.digest != expected:
             raise InputsMoved(

@@ -98,6 +98,12 @@ def waiting_for(actor: Actor) -> list[dict[str, Any]]:
     return [row for row in rows if row["mine"]]
 
 
+def overdue(now: datetime) -> int:
+    """Return how many open requests wait at a desk past its due time."""
+    where = standings(list(Request.objects.filter(state="open").select_related("release__server__team")))
+    return sum(any(desk.due_at < now for desk in one.asked) for one in where.values())
+
+
 def may_see(actor: Actor, request: Request) -> bool:
     """Whether an actor may see a request: by team or role, or asked at an own desk."""
     return refusal(actor, "see-unpublished", request.release.server.team.slug) is None or bool(

@@ -13,6 +13,7 @@ from tallshelf.service.people import actions
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.people.sessions import note_use
+from tallshelf.service.web.logs import name_actor
 
 
 def _no_response(request: Any) -> HttpResponse:
@@ -32,6 +33,7 @@ class TokenAuthentication(BaseAuthentication):
             raise SignInNeeded(
                 "the token is unknown, expired or ended", remedy="Make a new one, or sign in again."
             )
+        name_actor(request, actor.username)
         return actor, actor
 
     def authenticate_header(self, request: Any) -> str:
@@ -53,4 +55,5 @@ class ConsoleSession(BaseAuthentication):
         key = request._request.session.session_key or ""
         note_use(key)
         actor = actor_for(person, via=f"session:{key[:8]}")
+        name_actor(request, actor.username)
         return actor, actor

@@ -24,6 +24,7 @@ from tallshelf.core.errors import (
     SignInNeeded,
     Unreachable,
 )
+from tallshelf.service.web.logs import request_id
 
 STATUS: dict[type[ShelfError], int] = {
     ShelfError: 500,
@@ -54,6 +55,8 @@ def problem(error: ShelfError) -> dict[str, Any]:
         "status": status_of(error),
         "detail": error.reason,
     }
+    if request_id():
+        document["request_id"] = request_id()
     if error.remedy:
         document["remedy"] = error.remedy
     if error.places:

@@ -133,7 +133,7 @@ class ReleaseView(APIView):
 class SnapshotView(APIView):
     """The snapshot of a release, as captured."""
 
-    @extend_schema(operation_id="get_snapshot", responses=component("Snapshot"))
+    @extend_schema(operation_id="get_snapshot", responses={200: component("Snapshot")})
     def get(self, request: Request, slug: str, version: str) -> Response:
         found = queries.release(asker(request), slug, version)
         return with_deprecation(Response(queries.snapshot_of(found).document()), found)
@@ -143,7 +143,7 @@ class ItemsView(APIView):
     """The items of a release as a model sees them, each with its findings and its declared object."""
 
     @extend_schema(
-        operation_id="list_items", parameters=[OpenApiParameter("item")], responses=component("Items")
+        operation_id="list_items", parameters=[OpenApiParameter("item")], responses={200: component("Items")}
     )
     def get(self, request: Request, slug: str, version: str) -> Response:
         found = queries.release(asker(request), slug, version)
@@ -164,7 +164,7 @@ class ItemsView(APIView):
 class FindingsView(APIView):
     """What the house style says of a release."""
 
-    @extend_schema(operation_id="list_findings", responses=component("Findings"))
+    @extend_schema(operation_id="list_findings", responses={200: component("Findings")})
     def get(self, request: Request, slug: str, version: str) -> Response:
         found = queries.release(asker(request), slug, version)
         return Response(lint_document(_lint(found)))
@@ -203,7 +203,7 @@ class RetirementView(Once):
 class CatalogItemsView(APIView):
     """Every item of every current release, for finding overlaps elsewhere."""
 
-    @extend_schema(operation_id="list_catalog_items", responses=component("CatalogItems"))
+    @extend_schema(operation_id="list_catalog_items", responses={200: component("CatalogItems")})
     def get(self, request: Request) -> Response:
         require(asker(request), "see")
         items = queries.catalog_index().items
@@ -220,7 +220,7 @@ class ComparisonView(APIView):
     @extend_schema(
         operation_id="compare_releases",
         parameters=[OpenApiParameter("old", required=True), OpenApiParameter("new", required=True)],
-        responses=component("ReleaseComparison"),
+        responses={200: component("ReleaseComparison")},
     )
     def get(self, request: Request) -> Response:
         old, new = (_release(request, side) for side in ("old", "new"))

@@ -47,7 +47,8 @@ class Check(serializers.Serializer[Any]):
 
 class Checked(serializers.Serializer[Any]):
     assessment = AssessmentField()
-    text = serializers.CharField()
+    text = serializers.CharField(help_text="for a terminal")
+    markdown = serializers.CharField(help_text="for a merge request")
 
 
 class RequestRow(serializers.Serializer[Any]):

@@ -7,7 +7,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from tallshelf.core.reports import assessment_document, assessment_text
+from tallshelf.core.reports import assessment_document, assessment_markdown, assessment_text
 from tallshelf.service.catalog.api.views import given
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
@@ -45,7 +45,11 @@ class CheckView(APIView):
         assessment = actions.check(asker(request), slug, submission, base=body["base"])
         name = f"{slug} {submission.version}"
         return Response(
-            {"assessment": assessment_document(assessment), "text": assessment_text(assessment, name)}
+            {
+                "assessment": assessment_document(assessment),
+                "text": assessment_text(assessment, name),
+                "markdown": assessment_markdown(assessment, name),
+            }
         )
 
 

@@ -1,0 +1,140 @@
+"""Reports as Markdown, for merge requests. Text of strangers comes out as text, whatever it says."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterable, Sequence
+
+from tallshelf.core.assess import Assessment
+from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
+from tallshelf.core.reports.text import (
+    LEVEL_MARKS,
+    by_item,
+    change_mark,
+    clip,
+    count,
+    escape,
+    findings_summary,
+    overlap_line,
+    route_line,
+    summary,
+)
+from tallshelf.core.style import Finding
+
+_ACTIVE = re.compile(r"([\\`*_\[\]|~])")
+_LINKING = re.compile(r"(?<=[@#!])(?=\w)|(?<=:)(?=//)|(?<=www)(?=\.)", re.IGNORECASE)
+_BREAK = "\u200b"
+_MOST_CHANGES = 60
+
+
+def escape_markdown(text: str) -> str:
+    """Return a text that renders as itself: no markup, HTML, image, link, mention or reference.
+
+    What would be linked without any markup (``@name``, ``#12``, ``https://…``) is broken by a
+    zero-width space; hidden characters that were there are shown as escapes.
+    """
+    shown = escape(text).replace("&", "&amp;").replace("<", "&lt;")
+    return _LINKING.sub(_BREAK, _ACTIVE.sub(r"\\\1", shown))
+
+
+def code(text: str) -> str:
+    """Return a code span that a text cannot end."""
+    shown = escape(text)
+    fence = "`" * (_longest_run(shown) + 1)
+    pad = " " if shown.startswith("`") or shown.endswith("`") or not shown.strip() else ""
+    return f"{fence}{pad}{shown}{pad}{fence}"
+
+
+def comparison_markdown(comparison: SnapshotComparison, version: NextVersion, old: str, new: str) -> str:
+    """Return a comparison as Markdown, item by item, worst first."""
+    lines = [f"### {code(old)} → {code(new)}", "", *_told(comparison, version)]
+    lines += _changes(comparison.changes)
+    lines += [f"\n{code(name)}: not checked, one side did not ask for it" for name in comparison.not_checked]
+    return "\n".join(lines)
+
+
+def assessment_markdown(assessment: Assessment, name: str) -> str:
+    """Return an assessment as Markdown: the verdict, a table of its parts, and what to look at first."""
+    verdict = "passes" if assessment.passed else "does not pass"
+    lines = [f"### {code(name)} {verdict}", ""]
+    lines += [f"- {_sentence(reason)}" for reason in assessment.because]
+    rows = {
+        "changes": _compared(assessment),
+        "style": escape_markdown(findings_summary(assessment.findings)),
+        "overlaps": _overlaps(assessment),
+        "size": f"about {assessment.facts.tokens:,} tokens; {count(assessment.facts.writing_tools, 'tool')} may write",
+    }
+    if assessment.route is not None:
+        rows["route"] = escape_markdown(route_line(assessment))
+    lines += ["", "| part | |", "|---|---|", *(f"| {part} | {words} |" for part, words in rows.items())]
+    if assessment.comparison is not None:
+        lines += _changes(assessment.comparison.changes)
+    lines += _findings([one for one in assessment.findings if one.counts])
+    return "\n".join(lines)
+
+
+def _told(comparison: SnapshotComparison, version: NextVersion) -> list[str]:
+    return ["  \n".join(escape_markdown(line) for line in summary(comparison, version))]
+
+
+def _compared(assessment: Assessment) -> str:
+    if assessment.comparison is None:
+        return "first release" if assessment.base == "first" else "not checked, no base was given"
+    told = " ".join(summary(assessment.comparison, assessment.version))
+    return f"against {code(assessment.base or 'the base').replace('|', ' ')}: {escape_markdown(told)}"
+
+
+def _overlaps(assessment: Assessment) -> str:
+    if assessment.overlaps is None:
+        return "not checked, no catalog was given"
+    return escape_markdown(overlap_line(assessment)) if assessment.overlaps else "none"
+
+
+def _changes(changes: Iterable[Change]) -> list[str]:
+    shown = [change for change in changes if not change.folded]
+    lines = ["", "**Changes**"] if shown else []
+    for item, group in by_item(shown[:_MOST_CHANGES], lambda change: change.item):
+        lines += ["", f"#### {code(item)}", ""]
+        for change in group:
+            lines += _change(change)
+    if len(shown) > _MOST_CHANGES:
+        lines += ["", f"and {len(shown) - _MOST_CHANGES} more changes"]
+    return lines
+
+
+def _change(change: Change) -> list[str]:
+    mark, word = change_mark(change)
+    reach = f" for {', '.join(change.reach)}" if change.reach else ""
+    lines = [f"- {mark} **{word}**{reach}: {_sentence(change.message)}"]
+    if change.witness:
+        verb = "This worked and is refused:" if change.witness.accepted_by == "old" else "This may come now:"
+        instance = clip(json.dumps(change.witness.instance, ensure_ascii=True), 600)
+        fence = "`" * max(3, _longest_run(instance) + 1)
+        lines += [f"  {verb}", f"  {fence}json", f"  {instance}", f"  {fence}"]
+    return lines
+
+
+def _findings(findings: Sequence[Finding]) -> list[str]:
+    lines = ["", "**Findings**"] if findings else []
+    for item, group in by_item(findings[:_MOST_CHANGES], lambda finding: finding.item):
+        lines += ["", f"#### {code(item)}", ""]
+        for finding in group:
+            where = f" at {code(finding.pointer)}" if finding.pointer else ""
+            mark = LEVEL_MARKS[finding.level]
+            lines.append(f"- {mark} **{finding.level}** {finding.rule}{where}: {_sentence(finding.message)}")
+    if len(findings) > _MOST_CHANGES:
+        lines += ["", f"and {len(findings) - _MOST_CHANGES} more findings"]
+    return lines
+
+
+def _sentence(message: str) -> str:
+    """Write one of our sentences; what stands between its backticks becomes code."""
+    return "".join(
+        (code(part) if part else "") if number % 2 else escape_markdown(part)
+        for number, part in enumerate(message.split("`"))
+    )
+
+
+def _longest_run(text: str) -> int:
+    return max((len(run) for run in re.findall("`+", text)), default=0)

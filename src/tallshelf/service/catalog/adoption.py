@@ -1,0 +1,97 @@
+"""Taking in what a company runs already: recorded as it is, published without review, and marked so."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from django.db import transaction
+
+from tallshelf.core.errors import Conflict
+from tallshelf.core.snapshot import LaunchRecord, Snapshot, outline, release_digest
+from tallshelf.core.style import Finding, lint
+from tallshelf.service import clock
+from tallshelf.service.catalog import queries, storage
+from tallshelf.service.catalog.actions import enrol_server, set_current
+from tallshelf.service.catalog.models import KnownFinding, Release
+from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import require
+
+
+@dataclass(frozen=True)
+class Adoption:
+    """One running server as it is today, and who owns it."""
+
+    slug: str
+    title: str
+    team: str
+    contact: str
+    version: str
+    snapshot: Snapshot
+    launches: tuple[LaunchRecord, ...] = ()
+    source_link: str = ""
+    data_class: str = "internal"
+    tags: tuple[str, ...] = field(default=())
+
+
+@transaction.atomic
+def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
+    """Enrol a server and publish its present snapshot unreviewed; its findings count as known from now on.
+
+    Returns the release and the findings. The same again changes nothing; a server that has other
+    releases already is a `Conflict`, since those go through review.
+    """
+    require(actor, "administer")
+    owner, _ = enrol_server(
+        actor,
+        one.slug,
+        title=one.title,
+        team=one.team,
+        contact=one.contact,
+        source_link=one.source_link,
+        data_class=one.data_class,
+        tags=one.tags,
+    )
+    digest = release_digest(one.slug, one.version, one.snapshot.digest, one.launches)
+    findings = lint(one.snapshot, version=one.version)
+    there = owner.releases.first()
+    if there is not None:
+        if there.digest == digest:
+            return there, findings
+        raise Conflict(
+            f"{one.slug} has releases already, the first of them {there.version}",
+            remedy="Take it out of the owners file; its next release is submitted like any other.",
+        )
+    now = clock.now()
+    made = Release.objects.create(
+        server=owner,
+        version=one.version,
+        snapshot=storage.store(one.snapshot),
+        captured=dict(one.snapshot.captured),
+        launch=[record.document() for record in one.launches],
+        digest=digest,
+        state="published",
+        origin=queries.ADOPTED,
+        item_count=len(one.snapshot.items),
+        tool_count=len(one.snapshot.tools),
+        tokens=outline(one.snapshot).tokens,
+        submitted_by_id=actor.id,
+        submitted_at=now,
+        published_at=now,
+    )
+    known = sorted({finding.fingerprint for finding in findings})
+    KnownFinding.objects.bulk_create(KnownFinding(server=owner, fingerprint=each) for each in known)
+    set_current(owner)
+    record(
+        actor,
+        Event.RELEASE_ADOPTED,
+        {
+            "server": one.slug,
+            "version": one.version,
+            "release_digest": digest,
+            "snapshot_digest": one.snapshot.digest,
+            "known": len(known),
+        },
+    )
+    return made, findings
