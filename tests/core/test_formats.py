@@ -23,7 +23,7 @@ from tallshelf.core.routing import DEFAULT_RULES
 from tallshelf.core.snapshot import outline, parse_launches, snapshot_from
 from tallshelf.core.style import lint
 from tallshelf.run.scenario.declarations import declared, names
-from tallshelf.run.scenario.history import launch_records
+from tallshelf.run.scenario.servers import launch_records
 
 RELEASES = [("berth-planner", "1.4.2", "1.5.0"), ("freight-manifest", "1.0.0", "1.0.1")]
 

@@ -108,7 +108,7 @@ def published(submitted):
 
     def make(version: str = "1.4.2") -> Any:
         request = submitted(version)
-        history._agree(request)
+        history.agree(request)
         return review.publish(history.actor("tomas"), request.pk)
 
     return make

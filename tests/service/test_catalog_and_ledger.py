@@ -70,7 +70,9 @@ def test_connection_blocks_by_state(published):
     found = queries.connection(who, queries.release(who, "berth-planner", "current"), "")
     assert found["block"] == {"mcpServers": {"berth-planner": {"command": "berth-planner", "args": []}}}
     catalog.retire_release(actor("ines"), "berth-planner", "1.4.1", "deprecate", "use 1.4.2")
-    assert "use 1.4.2" in queries.connection(who, queries.release(who, "berth-planner", "1.4.1"), "")["warning"]
+    assert (
+        "use 1.4.2" in queries.connection(who, queries.release(who, "berth-planner", "1.4.1"), "")["warning"]
+    )
     catalog.retire_release(actor("ines"), "berth-planner", "1.4.1", "withdraw", "harmful")
     with pytest.raises(Conflict, match="withdrawn"):
         queries.connection(who, queries.release(who, "berth-planner", "1.4.1"), "")

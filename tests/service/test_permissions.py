@@ -111,7 +111,11 @@ def test_no_endpoint_is_missing_from_the_table():
     known = set()
     for endpoint in ENDPOINTS:
         path = endpoint.split(" ")[1].partition("?")[0]
-        path = re.sub(r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+", "*", path)
+        path = re.sub(
+            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+",
+            "*",
+            path,
+        )
         known.add(re.sub(r"(?<=by-digest/).+", "*", path))
     assert shapes == known
 

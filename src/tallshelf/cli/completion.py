@@ -18,7 +18,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
-    import argcomplete
+    from argcomplete.shell_integration import shellcode
 
-    io.print(argcomplete.shellcode(["tallshelf"], shell=args.shell))
+    io.print(shellcode(["tallshelf"], shell=args.shell))
     return 0

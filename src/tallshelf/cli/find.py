@@ -48,7 +48,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
 
 def _reference(row: dict[str, Any]) -> str:
-    return row["server"] + (f"#{row['item']}" if row["item"] else "")
+    return f"{row['server']}#{row['item']}" if row["item"] else str(row["server"])
 
 
 def _hit(row: dict[str, Any], io: IO) -> str:

@@ -10,9 +10,11 @@ from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument, Conflict, Unreachable
 from tallshelf.run.ports import is_free
 from tallshelf.run.scenario.people import ACCOUNTS, PASSWORD
+from tallshelf.run.scenario.servers import RUNNING
+from tallshelf.run.tool_servers import ToolServers, address
 
 DESCRIPTION = """\
-Run a service for the made-up company Pellam Sound Ferries, with two of its tool servers running
+Run a service for the made-up company Pellam Sound Ferries, with three of its tool servers running
 beside it. Everything is kept in one directory. Or play the whole job once, by --tour."""
 EXAMPLES = """\
 tallshelf demo
@@ -20,12 +22,13 @@ tallshelf demo --port 8470 --data /tmp/demo
 tallshelf demo --tour"""
 
 DEFAULT_PORT = 8460
+_RUN_NOW = {"tide-tables": "1.1.0+running", "fare-desk": "1.1.0", "yard-slots": "1.1.0"}
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--data", metavar="DIR", help="where everything is kept (./tallshelf-demo)")
     parser.add_argument(
-        "--port", type=int, help=f"the port (TALLSHELF_PORT, else {DEFAULT_PORT}); the next two serve tools"
+        "--port", type=int, help=f"the port (TALLSHELF_PORT, else {DEFAULT_PORT}); the next three serve tools"
     )
     parser.add_argument(
         "--tour", action="store_true", help="play the job from capture to ledger on a scratch directory"
@@ -53,21 +56,21 @@ def _port(text: str | None) -> int:
 def _demo(data: Path, port: int, io: IO) -> int:
     from tallshelf.run.serve import serve
     from tallshelf.run.service_setup import migrate, prepare
-    from tallshelf.run.tool_servers import ToolServers
 
-    ports = {"tide-tables": port + 1, "fare-desk": port + 2}
+    ports = {slug: port + step for step, slug in enumerate(RUNNING, 1)}
     _check_directory(data, port)
     for one in (port, *ports.values()):
         if not 1 <= one <= 65535 or not is_free("127.0.0.1", one):
             raise Unreachable(
-                f"port {one} is not free", remedy="Choose another by --port; the demo uses three in a row."
+                f"port {one} is not free", remedy="Choose another by --port; the demo uses four in a row."
             )
     os.environ["TALLSHELF_PORT"], os.environ["TALLSHELF_HOST"] = str(port), "127.0.0.1"
     prepare(data)
     migrate()
     with ToolServers() as tools:
-        _load(tools, ports, data, port, io)
-        tools.start("tide-tables", "1.1.0+running", ports["tide-tables"])
+        _load(tools, ports, data, io)
+        for slug, version in _RUN_NOW.items():
+            tools.start(slug, version, ports[slug])
         io.print(_welcome(port))
         serve(io)
     return 0
@@ -76,8 +79,10 @@ def _demo(data: Path, port: int, io: IO) -> int:
 def _check_directory(data: Path, port: int) -> None:
     """Make the directory with the settings of the demo; refuse one that is something else."""
     settings = data / "tallshelf.toml"
-    origins = ", ".join(f'"http://127.0.0.1:{port + step}"' for step in (1, 2))
-    wanted = f"# Written by `tallshelf demo`.\n[fetch]\nallow = [{origins}]\n"
+    origins = ", ".join(f'"http://127.0.0.1:{port + step}"' for step, _ in enumerate(RUNNING, 1))
+    wanted = (
+        f'# Written by `tallshelf demo`.\n[service]\nlog_level = "warning"\n\n[fetch]\nallow = [{origins}]\n'
+    )
     if settings.exists() and settings.read_text("utf-8") != wanted:
         raise Conflict(
             f"{data} holds another service, or the demo on another port",
@@ -89,27 +94,20 @@ def _check_directory(data: Path, port: int) -> None:
     settings.write_text(wanted, "utf-8")
 
 
-def _load(tools: object, ports: dict[str, int], data: Path, port: int, io: IO) -> None:
-    from tallshelf.run.scenario.history import add_people, play
-    from tallshelf.run.tool_servers import ToolServers
+def _load(tools: ToolServers, ports: dict[str, int], data: Path, io: IO) -> None:
+    from tallshelf.run.scenario.history import play
     from tallshelf.service.people.models import Person
 
-    assert isinstance(tools, ToolServers)
-    tools.start("fare-desk", "1.0.0", ports["fare-desk"])
-    done = data / "scenario.done"
-    if not done.exists():
-        if Person.objects.exists():
-            raise Conflict(
-                f"loading the demo into {data} was cut short", remedy="Remove the directory and start again."
-            )
-        io.print("Loading the demo…")
-        io.out.flush()
-        tools.start("tide-tables", "1.1.0", ports["tide-tables"])
-        add_people()
-        urls = {name: f"http://127.0.0.1:{one}/mcp" for name, one in ports.items()}
-        play(urls, lambda text: io.print(f"  {text}"))
-        done.write_text("The scenario was loaded.\n", "utf-8")
-    tools.start("fare-desk", "1.1.0", ports["fare-desk"])
+    if Person.objects.exists():
+        return
+    io.print("Loading the demo, seven months of it…")
+    io.out.flush()
+    urls = {slug: address(slug, port) for slug, port in ports.items()}
+
+    def run(slug: str, version: str) -> None:
+        tools.start(slug, version, ports[slug])
+
+    play(urls, run, lambda text: io.print(f"  {text}"))
 
 
 def _welcome(port: int) -> str:
@@ -125,7 +123,8 @@ def _welcome(port: int) -> str:
             "",
             "Pellam Sound Ferries, a made-up company. Everybody's password is " + PASSWORD,
             *rows,
-            f"  running over HTTP: tide-tables (it has drifted) on {port + 1}, fare-desk on {port + 2}",
+            f"  running over HTTP: tide-tables (it has drifted) on {port + 1}, fare-desk on {port + 2},",
+            f"  and yard-slots, over the old event-stream transport, on {port + 3}",
             "",
         ]
     )

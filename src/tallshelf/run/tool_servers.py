@@ -7,6 +7,12 @@ import sys
 from types import TracebackType
 
 from tallshelf.run.ports import wait_for
+from tallshelf.run.scenario.servers import SERVERS
+
+
+def address(name: str, port: int) -> str:
+    """Return where a server answers when it runs on a port."""
+    return f"http://127.0.0.1:{port}/{'sse' if SERVERS[name].transport == 'http+sse' else 'mcp'}"
 
 
 class ToolServers:
@@ -16,10 +22,14 @@ class ToolServers:
         self._processes: dict[str, subprocess.Popen[bytes]] = {}
 
     def start(self, name: str, version: str, port: int) -> None:
-        """Start a server, in the place of the one of that name."""
+        """Start a server over the transport of its launch record, in the place of the one of that name."""
         self.stop(name)
         self._processes[name] = subprocess.Popen(
-            [sys.executable, "-m", "tallshelf.run.scenario.tool_server", name, version, "--port", str(port)],
+            [
+                sys.executable,
+                *("-m", "tallshelf.run.scenario.tool_server", name, version, "--port", str(port)),
+                *(["--old"] if SERVERS[name].transport == "http+sse" else []),
+            ],
             stdin=subprocess.DEVNULL,
             stdout=subprocess.DEVNULL,
         )

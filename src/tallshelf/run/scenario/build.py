@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
-from tallshelf.core.snapshot import FORMAT
+from tallshelf.core.snapshot import FORMAT, sort_key
 
 READS = {"readOnlyHint": True, "openWorldHint": False}
 WRITES = {"readOnlyHint": False, "destructiveHint": False, "idempotentHint": True}
@@ -89,3 +90,70 @@ def server(
         "resourceTemplates": templates or [],
         "prompts": prompts or [],
     }
+
+
+_TYPES: dict[str, dict[str, Any]] = {
+    "text": {"type": "string"},
+    "date": {"type": "string", "format": "date"},
+    "moment": {"type": "string", "format": "date-time"},
+    "number": {"type": "number"},
+    "whole": {"type": "integer"},
+    "flag": {"type": "boolean"},
+    "names": {"type": "array", "items": {"type": "string"}},
+}
+
+
+def members(lines: str) -> tuple[dict[str, Any], tuple[str, ...]]:
+    """Read members written one a line, ``name type description {"more": 1}``, a ``?`` after optional names.
+
+    Returns their schemas and the names of the optional ones.
+    """
+    properties, optional = {}, []
+    for line in filter(None, map(str.strip, lines.splitlines())):
+        name, kind, rest = line.split(" ", 2)
+        description, brace, more = rest.partition(" {")
+        if name.endswith("?"):
+            name = name[:-1]
+            optional.append(name)
+        extra = json.loads("{" + more) if brace else {}
+        properties[name] = {**_TYPES[kind], "description": description, **extra}
+    return properties, tuple(optional)
+
+
+def job(
+    name: str,
+    description: str,
+    takes: str = "",
+    returns: str = "",
+    annotations: dict[str, Any] | None = None,
+    *,
+    listed: str = "",
+) -> dict[str, Any]:
+    """One tool from members in short; with ``listed`` it returns a list of such objects by that name."""
+    parameters, optional = members(takes)
+    found, missing = members(returns)
+    result = None
+    if returns:
+        result = record({listed: rows(found, missing)}) if listed else record(found, missing)
+    return tool(name, description, parameters, result, annotations, optional)
+
+
+def resource(uri: str, name: str, description: str, mime_type: str = "application/json") -> dict[str, Any]:
+    """One MCP resource."""
+    return {"uri": uri, "name": name, "description": description, "mimeType": mime_type}
+
+
+def template(uri: str, name: str, description: str, mime_type: str = "application/json") -> dict[str, Any]:
+    """One MCP resource template."""
+    return {"uriTemplate": uri, "name": name, "description": description, "mimeType": mime_type}
+
+
+def prompt(name: str, description: str, **arguments: str) -> dict[str, Any]:
+    """One MCP prompt, whose arguments are all required."""
+    needed = [{"name": one, "description": words, "required": True} for one, words in arguments.items()]
+    return {"name": name, "description": description, "arguments": needed}
+
+
+def since(version: str, first: str) -> bool:
+    """Whether a version is at or after another."""
+    return sort_key(version) >= sort_key(first)

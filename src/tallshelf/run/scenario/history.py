@@ -1,27 +1,31 @@
-"""The history of the scenario, played through the same actions that users call."""
+"""Seven months of the scenario, played through the same actions that users call, each at its time."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime, timedelta
 from typing import Any
 
+from django.db import transaction
+
+from tallshelf.core.snapshot import parse_launches, snapshot_from
 from tallshelf.run.scenario.declarations import declared
 from tallshelf.run.scenario.people import ACCOUNTS, DESKS, PASSWORD, TEAMS
+from tallshelf.run.scenario.servers import SERVERS, launch_records
+from tallshelf.service import clock
 from tallshelf.service.catalog import actions as catalog
+from tallshelf.service.catalog.adoption import Adoption, adopt
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.review import actions as review
 
-_SERVERS: tuple[tuple[str, str, str, str, str, tuple[str, ...]], ...] = (
-    ("tomas", "berth-planner", "Berth planner", "berths", "internal", ("planning", "harbour")),
-    ("tomas", "tide-tables", "Tide tables", "berths", "public", ("harbour",)),
-    ("mira", "crew-roster", "Crew roster", "crew", "confidential", ("planning", "people")),
-    ("mira", "crew-certificates", "Crew certificates", "crew", "confidential", ("people",)),
-    ("jonas", "fare-desk", "Fare desk", "ticketing", "public", ("passengers",)),
-    ("jonas", "freight-manifest", "Freight manifest", "shore-freight", "internal", ("freight",)),
-)
+FIRST_DAY = 214
+"""How many days before the present the history begins."""
+
+_HOUR = timedelta(hours=1)
 
 
 def actor(username: str) -> Actor:
@@ -42,96 +46,226 @@ def add_people() -> None:
             people.seat_at_desk(people.SETUP, desk, one.username)
 
 
-def play(urls: dict[str, str], say: Callable[[str], None]) -> None:
-    """Enrol six servers and take ten releases to their states.
+@dataclass(frozen=True)
+class Player:
+    """Plays acts at moments that lie some days back.
 
-    ``urls`` holds the addresses of the servers that run over HTTP.
+    ``urls`` holds the addresses of the servers that run over HTTP; ``run`` starts a version of one.
     """
-    for who, slug, title, team, data_class, tags in _SERVERS:
-        catalog.enrol_server(
-            actor(who),
-            slug,
-            title=title,
-            team=team,
-            contact=f"{team}@pellam.example",
-            source_link=f"https://code.pellam.example/{team}/{slug}",
-            data_class=data_class,
-            tags=tags,
-        )
-    say("enrolled six servers")
-    _publish("tomas", "berth-planner", "1.4.1", urls)
-    _publish("tomas", "berth-planner", "1.4.2", urls)
-    catalog.retire_release(
-        actor("ines"), "berth-planner", "1.4.1", "deprecate", "1.4.2 returns the depth as well"
-    )
-    _publish("tomas", "tide-tables", "1.1.0", urls)
-    _publish("mira", "crew-roster", "2.0.0", urls)
-    _publish("mira", "crew-roster", "2.1.0", urls)
-    catalog.retire_release(
-        actor("oskar"), "crew-roster", "2.0.0", "withdraw", "its watches ignored rest hours"
-    )
-    _publish("jonas", "fare-desk", "1.0.0", urls)
-    _publish("jonas", "freight-manifest", "1.0.0", urls)
-    catalog.suspend(
-        actor("ines"), "freight-manifest", "adds consignments to closed sailings, see incident 4411"
-    )
-    say("published seven releases; deprecated, withdrew and suspended some")
-    _submit("tomas", "berth-planner", "1.5.0", urls, "Ready for the new basins.")
-    _submit("mira", "crew-certificates", "0.3.0", urls, "First release.")
-    _agree(_submit("jonas", "fare-desk", "1.1.0", urls, "Vans can be quoted."))
-    sent = _submit("jonas", "freight-manifest", "1.0.1", urls, "Weights in tonnes now.")
-    review.sign_off(
-        actor("oskar"),
-        sent.pk,
-        "send-back",
-        release_digest=sent.release_digest,
-        note="Kilograms became tonnes without a new field: old callers would load a thousand times too much.",
-    )
-    say("submitted four more: two in review, one agreed, one sent back")
+
+    present: datetime
+    urls: dict[str, str]
+    run: Callable[[str, str], None]
+
+    def moment(self, days: float, hours: int = 0) -> datetime:
+        """Return the working hour that lies so many days back."""
+        return self.present - timedelta(days=days) + hours * _HOUR
+
+    def adopt(self, days: float, slug: str, version: str) -> None:
+        owned = SERVERS[slug]
+        with clock.at(self.moment(days)):
+            adopt(
+                actor("pell"),
+                Adoption(
+                    slug=slug,
+                    title=owned.title,
+                    team=owned.team,
+                    contact=f"{owned.team}@pellam.example",
+                    version=version,
+                    snapshot=snapshot_from(declared(slug, version)),
+                    launches=parse_launches(launch_records(slug, version, self.urls)),
+                    source_link=f"https://code.pellam.example/{owned.team}/{slug}",
+                    data_class=owned.data_class,
+                    tags=owned.tags,
+                ),
+            )
+
+    def publish(self, days: float, slug: str, version: str, note: str = "", by: str = "ines") -> None:
+        """Submit, agree at every desk, and publish within one working day."""
+        request = self.submit(days, slug, version, note)
+        agree(request, (by, "runa", "kari"), lambda step: self.moment(days, 2 * step))
+        if slug in self.urls:
+            self.run(slug, version)
+        with clock.at(self.moment(days, 7)):
+            review.publish(actor(SERVERS[slug].who), request.pk)
+
+    def submit(self, days: float, slug: str, version: str, note: str = "") -> Any:
+        owned = SERVERS[slug]
+        one = actor(owned.who)
+        with clock.at(self.moment(days)):
+            catalog.enrol_server(
+                one,
+                slug,
+                title=owned.title,
+                team=owned.team,
+                contact=f"{owned.team}@pellam.example",
+                source_link=f"https://code.pellam.example/{owned.team}/{slug}",
+                data_class=owned.data_class,
+                tags=owned.tags,
+            )
+            launches = launch_records(slug, version, self.urls)
+            submission = review.read_submission(one, declared(slug, version), version, launches, note)
+            return review.submit(one, slug, submission)[0]
+
+    def answer(self, days: float, request: Any, who: str, answer: str, note: str) -> None:
+        with clock.at(self.moment(days)):
+            review.sign_off(actor(who), request.pk, answer, release_digest=request.release_digest, note=note)
+
+    def retire(
+        self,
+        days: float,
+        reference: str,
+        act: str,
+        reason: str,
+        *,
+        until: float | None = None,
+        instead: str = "",
+    ) -> None:
+        slug, _, version = reference.partition("@")
+        sunset = None if until is None else self.moment(until)
+        with clock.at(self.moment(days)):
+            catalog.retire_release(
+                actor("oskar"), slug, version, act, reason, sunset_at=sunset, replacement=instead
+            )
 
 
-def _submit(who: str, slug: str, version: str, urls: dict[str, str], note: str = "") -> Any:
-    one = actor(who)
-    launches = launch_records(slug, version, urls)
-    submission = review.read_submission(one, declared(slug, version), version, launches, note)
-    request, _ = review.submit(one, slug, submission)
-    return request
-
-
-def _agree(request: Any) -> Any:
-    for reviewer in ("ines", "runa"):
+def agree(
+    request: Any,
+    reviewers: tuple[str, ...] = ("ines", "runa"),
+    at: Callable[[int], datetime] | None = None,
+) -> Any:
+    """Let reviewers agree in turn, until the request is agreed to; each at its moment."""
+    for step, reviewer in enumerate(reviewers, 1):
         request.refresh_from_db()
         if request.state == "open":
-            review.sign_off(actor(reviewer), request.pk, "agree", release_digest=request.release_digest)
+            with clock.at(at(step) if at else clock.now()):
+                review.sign_off(actor(reviewer), request.pk, "agree", release_digest=request.release_digest)
+    request.refresh_from_db()
     return request
 
 
-def _publish(who: str, slug: str, version: str, urls: dict[str, str]) -> None:
-    review.publish(actor(who), _agree(_submit(who, slug, version, urls)).pk)
+def play(urls: dict[str, str], run: Callable[[str, str], None], say: Callable[[str], None]) -> None:
+    """Play the whole history up to the present, in one transaction."""
+    player = Player(clock.now(), urls, run)
+    with transaction.atomic():
+        with clock.at(player.moment(FIRST_DAY)):
+            add_people()
+        for chapter in (_first_months, _summer, _autumn, _these_days):
+            chapter(player)
+            say(str(chapter.__doc__))
 
 
-def launch_records(slug: str, version: str, urls: dict[str, str]) -> list[dict[str, Any]]:
-    """Return how the test and production environments run a server."""
-    if slug in urls:
-        return [{"environment": "production", "transport": "streamable-http", "url": urls[slug]}]
-    package = {
-        "name": f"pellam-{slug}",
-        "version": version,
-        "integrity": "sha256-" + "0123456789abcdef" * 4,
-    }
-    return [
-        {
-            "environment": "production",
-            "transport": "stdio",
-            "command": "python",
-            "args": ["-m", "tallshelf.run.scenario.tool_server", slug, version],
-            "package": package,
-            "env": ["PELLAM_TOKEN"] if slug == "freight-manifest" else [],
-        },
-        {
-            "environment": "test",
-            "transport": "stdio",
-            "command": "python",
-            "args": ["-m", "tallshelf.run.scenario.tool_server", slug, version],
-        },
-    ]
+def _first_months(one: Player) -> None:
+    """took in three servers that ran already; first releases of fifteen more"""
+    one.adopt(213, "bookings", "3.0.0")
+    one.adopt(213, "harbour-radio", "1.0.0")
+    one.adopt(213, "cold-store", "0.9.0")
+    one.publish(208, "berth-planner", "1.4.1")
+    one.publish(205, "tide-tables", "1.0.0", "Heights above chart datum.")
+    one.publish(201, "crew-roster", "2.0.0", by="oskar")
+    one.publish(197, "fare-desk", "1.0.0")
+    one.publish(194, "engine-log", "1.0.0", "Replaces the reading sheets.", by="oskar")
+    one.publish(190, "fuel-ledger", "2.0.0")
+    one.publish(187, "freight-manifest", "1.0.0")
+    one.publish(183, "rest-hours", "1.0.0", by="oskar")
+    one.publish(180, "spare-parts", "1.0.0")
+    one.publish(176, "passenger-notices", "1.0.0")
+    one.publish(173, "pilotage", "1.0.0", by="oskar")
+    one.publish(170, "dry-dock", "1.0.0")
+    one.publish(166, "incident-log", "1.0.0", "For the bridge and the terminals.")
+    one.publish(163, "crew-travel", "1.0.0")
+    one.publish(159, "customs-notes", "1.0.0", by="oskar")
+    one.publish(155, "vehicle-deck", "1.0.0")
+
+
+def _summer(one: Player) -> None:
+    """second releases, the first deprecation and the first withdrawal"""
+    one.publish(152, "tide-tables", "1.1.0", by="oskar")
+    one.publish(148, "lost-property", "1.0.0")
+    one.publish(145, "engine-log", "1.1.0", "Running hours, for the overhaul plan.")
+    one.publish(141, "muster-drills", "0.1.0", by="oskar")
+    one.publish(138, "berth-planner", "1.4.2", "Depth is returned as well.")
+    one.retire(
+        137,
+        "berth-planner@1.4.1",
+        "deprecate",
+        "1.4.2 returns the depth as well",
+        until=-30,
+        instead="berth-planner@1.4.2",
+    )
+    one.publish(134, "crew-roster", "2.1.0", "Watches can be swapped.")
+    one.retire(133, "crew-roster@2.0.0", "withdraw", "its watches ignored rest hours")
+    one.publish(130, "hull-survey", "1.0.0")
+    one.publish(126, "yard-slots", "1.0.0", "Our yard computer speaks nothing newer.", by="oskar")
+    one.publish(122, "rest-hours", "1.0.1")
+    one.publish(119, "fuel-ledger", "2.1.0", by="oskar")
+    one.publish(115, "bookings", "3.1.0", "Agents can book; loads and groups can be listed.")
+    one.publish(111, "pilotage", "1.1.0")
+    one.publish(108, "spare-parts", "2.0.0", "The part number has one name everywhere now.")
+    one.retire(
+        107, "spare-parts@1.0.0", "deprecate", "the part number was named twice", instead="spare-parts"
+    )
+
+
+def _autumn(one: Player) -> None:
+    """renamed parameters under honest versions; one request declined, one taken back"""
+    one.publish(104, "incident-log", "1.1.0", by="oskar")
+    one.publish(100, "dry-dock", "1.1.0")
+    one.retire(
+        92,
+        "harbour-radio@1.0.0",
+        "deprecate",
+        "its moorings are out of date; the berth planner knows them",
+        until=-21,
+        instead="berth-planner",
+    )
+    one.publish(88, "crew-travel", "2.0.0", "Staff numbers are named as in the roster.")
+    declined = one.submit(84, "customs-notes", "1.1.0", "Values with their currency.")
+    one.answer(
+        83, declined, "oskar", "decline", "The value became text under the same name. Add a currency field."
+    )
+    one.publish(80, "cold-store", "0.9.1", by="oskar")
+    one.publish(76, "vehicle-deck", "1.1.0")
+    one.publish(72, "muster-drills", "0.2.0")
+    one.publish(68, "engine-log", "2.0.0", "A vessel is a vessel.", by="oskar")
+    one.publish(64, "lost-property", "1.1.0")
+    one.publish(60, "rest-hours", "1.1.0", by="oskar")
+    one.publish(55, "passenger-notices", "1.0.1")
+    one.publish(50, "yard-slots", "1.1.0")
+    taken = one.submit(45, "spare-parts", "2.1.0", "Prices in euro and in kroner.")
+    with clock.at(one.moment(44)):
+        review.take_back(actor("signe"), taken.pk)
+
+
+def _these_days(one: Player) -> None:
+    """two suspensions; six requests: in review, agreed, sent back"""
+    with clock.at(one.moment(40)):
+        catalog.edit_server(actor("oskar"), "crew-roster", {"data_class": "confidential"})
+    with clock.at(one.moment(30)):
+        catalog.edit_server(actor("tomas"), "tide-tables", {"contact": "tides@pellam.example"})
+    with clock.at(one.moment(20)):
+        catalog.suspend(
+            actor("ines"), "freight-manifest", "adds consignments to closed sailings, see incident 4411"
+        )
+    with clock.at(one.moment(15)):
+        catalog.suspend(
+            actor("oskar"),
+            "crew-travel",
+            "cancels journeys of others, see incident 4419",
+            "tool:cancel_travel",
+        )
+    sent = one.submit(12, "freight-manifest", "1.0.1", "Weights in tonnes now.")
+    one.answer(
+        11,
+        sent,
+        "oskar",
+        "send-back",
+        "Kilograms became tonnes without a new field: old callers would load a thousand times too much.",
+    )
+    one.submit(6, "fuel-ledger", "2.2.0", "Tonnes, as the bunker notes say.")
+    one.submit(4, "pilotage", "2.0.0", "Draughts in decimetres, as pilots give them.")
+    vans = one.submit(3, "fare-desk", "1.1.0", "Vans can be quoted.")
+    agree(vans, at=lambda step: one.moment(3, 2 * step))
+    hidden = one.submit(2, "crew-certificates", "0.3.0", "First release.")
+    one.answer(1.5, hidden, "oskar", "agree", "Please look at the description of the list, security.")
+    one.submit(1, "berth-planner", "1.5.0", "Ready for the new basins.")

@@ -31,7 +31,10 @@ ACCOUNTS = (
     Account("tomas", "Tomas Eide", "submitter", ("berths",)),
     Account("mira", "Mira Holt", "submitter", ("crew",)),
     Account("jonas", "Jonas Reed", "submitter", ("ticketing", "shore-freight")),
+    Account("signe", "Signe Falk", "submitter", ("fleet-upkeep",)),
     Account("runa", "Runa Blythe", "reader", (), ("security",)),
+    Account("kari", "Kari Moen", "reader", (), ("security",)),
+    Account("edda", "Edda Thorne", "reader"),
     Account("ci-berths", "CI of the Berths team", "ci", ("berths",)),
 )
 DESKS = {"curators": "Curators", "security": "Security"}

@@ -25,6 +25,8 @@ _ENTRIES = (
     "SELECT entry.id FROM catalog_searchentry entry "
     "JOIN catalog_server server ON server.id = entry.server_id JOIN people_team team ON team.id = server.team_id"
 )
+_READING = ("read", "list", "find")
+_PARTICLES = frozenset({"up", "out", "off", "down"})
 _EXCERPT_WORDS = 28
 _SHOWN_PARAMETERS = 3
 
@@ -69,7 +71,7 @@ def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offse
 def _words(text: str) -> list[str]:
     """Return the words to search for, without those that carry nothing unless there are no others."""
     found = [word for one in text.split() for word in _pieces(one)]
-    telling = [word for word in found if not is_stop_word(word)]
+    telling = [word for word in found if not is_stop_word(word) and word not in _PARTICLES]
     return list(dict.fromkeys(telling or found))[:_MOST_WORDS]
 
 
@@ -80,8 +82,15 @@ def _pieces(text: str) -> Iterable[str]:
 def _alternatives(word: str, *, last: bool) -> list[str]:
     """Return the phrases that a word may match: itself (its beginning, when it may be unfinished), its like."""
     own = f'"{word}"*' if last else f'"{word}"'
-    like = VERB_CLASSES.get(verb_class(word) or "", frozenset())
-    return [own, *(f'"{other}"' for other in sorted(like - {word}))]
+    return [own, *(f'"{other}"' for other in sorted(_like(word) - {word}))]
+
+
+def _like(verb: str) -> frozenset[str]:
+    """Return the verbs of the same work; who looks for something does not care how it is read."""
+    found = verb_class(verb) or ""
+    if found in _READING:
+        return frozenset().union(*(VERB_CLASSES[name] for name in _READING))
+    return VERB_CLASSES.get(found, frozenset())
 
 
 def _all_of(groups: list[list[str]]) -> str:
@@ -150,9 +159,12 @@ def _marked(text: str) -> list[dict[str, Any]]:
 
 
 def _respelled(cursor: Any, words: list[str]) -> _Query:
-    """Read words that occur nowhere as the nearest that do; ask for any word where still not all occur."""
+    """Read words that occur nowhere as the nearest that do, and ask for less where not all occur together.
+
+    First go the verbs, since a text may say the same with another; then any of the words will do.
+    """
     respelled: dict[str, list[str]] = {}
-    groups = []
+    groups, things = [], []
     for word in words:
         group = _alternatives(word, last=word == words[-1])
         if not _occurs(cursor, f"({' OR '.join(group)})"):
@@ -162,12 +174,12 @@ def _respelled(cursor: Any, words: list[str]) -> _Query:
             respelled[word] = near
             group = [f'"{one}"' for one in near]
         groups.append(group)
-    if not groups:
-        return _Query('"' + words[0] + '"', {})
-    every = _all_of(groups)
-    if _occurs(cursor, every):
-        return _Query(every, respelled)
-    return _Query(" OR ".join(one for group in groups for one in group), respelled)
+        things += [] if verb_class(word) else [group]
+    for asked in (groups, things):
+        if asked and _occurs(cursor, _all_of(asked)):
+            return _Query(_all_of(asked), respelled)
+    any_of = " OR ".join(one for group in things or groups for one in group)
+    return _Query(any_of or f'"{words[0]}"', respelled)
 
 
 def _occurs(cursor: Any, match: str) -> bool:
