@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import os
 import sys
 from pathlib import Path
 
@@ -41,7 +43,21 @@ def rules_page() -> str:
     return "\n".join([*lines, ""])
 
 
-PAGES = {"changes.md": changes_page, "rules.md": rules_page}
+def openapi_document() -> str:
+    """Return the API's description, from which the console's types are made."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tallshelf.service.settings")
+    import django
+
+    django.setup()
+    from drf_spectacular.generators import SchemaGenerator
+
+    from tallshelf.service.web import openapi  # noqa: F401 - registers its schemes
+
+    document = SchemaGenerator().get_schema(request=None, public=True)
+    return json.dumps(document, indent=1, ensure_ascii=False) + "\n"
+
+
+PAGES = {"changes.md": changes_page, "rules.md": rules_page, "openapi.json": openapi_document}
 
 
 def stale() -> list[str]:

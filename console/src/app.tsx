@@ -1,37 +1,72 @@
 import { useQuery } from "@tanstack/react-query";
-import { Route, Routes } from "react-router";
+import { createBrowserRouter, Outlet, type RouteObject, useRouteError } from "react-router";
 import { queries } from "./api/shelf";
-import { ComparePage } from "./features/compare/page";
-import { ReleasePage } from "./features/releases/page";
-import { QueuePage } from "./features/requests/queue";
-import { RequestPage } from "./features/requests/request";
-import { ServerPage } from "./features/servers/server";
-import { ServersPage } from "./features/servers/servers";
 import { SignInPage } from "./features/session/sign-in";
+import { ShelfPage } from "./features/shelf/page";
 import { Frame } from "./frame";
-import { Empty, Loaded } from "./ui/parts";
+import { Empty, Heading, Loaded, Trouble, Waiting } from "./ui/parts";
 
-export function App() {
+/** A page that is loaded when it is first opened. */
+const page = (path: string, load: () => Promise<{ Component: () => React.ReactNode }>) =>
+  ({
+    path,
+    lazy: load,
+    HydrateFallback: Waiting,
+    errorElement: <Broken />,
+  }) satisfies RouteObject;
+
+export const router = createBrowserRouter([
+  {
+    path: "/",
+    element: <Shell />,
+    errorElement: <Broken />,
+    HydrateFallback: Waiting,
+    children: [
+      { index: true, element: <ShelfPage />, errorElement: <Broken /> },
+      page("find", () => import("./features/find/page")),
+      page("servers/:slug", () => import("./features/servers/page")),
+      page("servers/:slug/:version", () => import("./features/releases/page")),
+      page("compare", () => import("./features/compare/page")),
+      page("requests", () => import("./features/requests/queue")),
+      page("requests/:number", () => import("./features/requests/page")),
+      page("ledger", () => import("./features/ledger/page")),
+      page("me", () => import("./features/person/page")),
+      page("api-reference", () => import("./features/api/page")),
+      { path: "*", element: <Nowhere /> },
+    ],
+  },
+]);
+
+function Shell() {
   const me = useQuery(queries.me());
   return (
     <Frame me={me.data ?? null}>
-      <Loaded query={me}>
-        {(person) =>
-          person === null ? (
-            <SignInPage />
-          ) : (
-            <Routes>
-              <Route path="/" element={<ServersPage />} />
-              <Route path="/servers/:slug" element={<ServerPage />} />
-              <Route path="/servers/:slug/:version" element={<ReleasePage />} />
-              <Route path="/compare" element={<ComparePage />} />
-              <Route path="/requests" element={<QueuePage />} />
-              <Route path="/requests/:number" element={<RequestPage />} />
-              <Route path="*" element={<Empty>There is no page at this address.</Empty>} />
-            </Routes>
-          )
-        }
-      </Loaded>
+      <Loaded query={me}>{(person) => (person === null ? <SignInPage /> : <Outlet />)}</Loaded>
     </Frame>
+  );
+}
+
+function Nowhere() {
+  return (
+    <>
+      <Heading title="Nothing here" />
+      <Empty>There is no page at this address.</Empty>
+    </>
+  );
+}
+
+/** What stands where a page could not be drawn: its code did not load, or it failed. */
+function Broken() {
+  const error = useRouteError();
+  const unloaded = error instanceof TypeError && /import|fetch|module/i.test(error.message);
+  return (
+    <>
+      <Heading title="This page did not open" />
+      <Trouble error={error} onRetry={() => window.location.reload()}>
+        {unloaded
+          ? "Its code could not be loaded: the service may be gone, or was just upgraded."
+          : "Reload it; if it stays so, tell a steward what you did."}
+      </Trouble>
+    </>
   );
 }

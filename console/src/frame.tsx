@@ -1,50 +1,82 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
-import { Link, NavLink } from "react-router";
-import { acts } from "./api/shelf";
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useRef } from "react";
+import { Link, NavLink, ScrollRestoration, useLocation, useNavigation } from "react-router";
+import { acts, queries } from "./api/shelf";
 import type { Me } from "./api/types";
-
-const PAGES = [
-  { to: "/", name: "Servers" },
-  { to: "/requests", name: "Requests" },
-  { to: "/compare", name: "Compare" },
-];
+import { FindBox } from "./features/find/box";
 
 export function Frame({ me, children }: { me: Me | null; children: ReactNode }) {
+  const navigation = useNavigation();
   return (
     <>
       <a
         href="#content"
-        className="sr-only focus:not-sr-only focus:absolute focus:bg-sheet focus:p-3"
+        className="sr-only z-30 focus:not-sr-only focus:absolute focus:bg-sheet focus:p-3"
       >
         Skip to the content
       </a>
       <header className="border-b-4 border-double border-rule">
-        <div className="mx-auto flex max-w-7xl flex-wrap items-baseline gap-x-8 gap-y-2 px-4 py-4 sm:px-9">
+        <div className="mx-auto flex max-w-[100rem] flex-wrap items-center gap-x-8 gap-y-3 px-4 py-3 sm:px-9">
           <Link to="/" className="font-serif text-2xl font-semibold text-ink no-underline">
             Tall Shelf
           </Link>
           {me ? (
-            <nav aria-label="Pages" className="flex flex-wrap gap-x-6">
-              {PAGES.map((page) => (
-                <NavLink
-                  key={page.to}
-                  to={page.to}
-                  end={page.to === "/"}
-                  className="border-b-2 border-transparent py-1 text-soft no-underline hover:text-ink aria-[current=page]:border-act aria-[current=page]:font-semibold aria-[current=page]:text-ink"
-                >
-                  {page.name}
-                </NavLink>
-              ))}
-            </nav>
+            <>
+              <Pages me={me} />
+              <div className="order-last w-full md:order-none md:ml-auto md:w-80">
+                <FindBox />
+              </div>
+              <Person me={me} />
+            </>
           ) : null}
-          {me ? <Person me={me} /> : null}
         </div>
       </header>
-      <main id="content" className="mx-auto max-w-7xl px-4 py-8 sm:px-9">
+      <main
+        id="content"
+        tabIndex={-1}
+        aria-busy={navigation.state === "loading"}
+        className="mx-auto max-w-[100rem] px-4 py-8 outline-none sm:px-9"
+      >
         {children}
       </main>
+      <FocusOnPage />
+      <ScrollRestoration />
     </>
+  );
+}
+
+function Pages({ me }: { me: Me }) {
+  const mine = useQuery(queries.mine());
+  const waiting = mine.data?.length ?? 0;
+  const keeper = me.role === "curator" || me.role === "steward";
+  return (
+    <nav aria-label="Pages" className="flex flex-wrap gap-x-6">
+      <PageLink to="/">Shelf</PageLink>
+      <PageLink to="/requests">
+        Requests
+        {waiting ? (
+          <span className="ml-1.5 rounded-full bg-amber-wash px-1.5 text-sm font-semibold text-amber">
+            {waiting}
+            <span className="sr-only"> wait for you</span>
+          </span>
+        ) : null}
+      </PageLink>
+      <PageLink to="/compare">Compare</PageLink>
+      {keeper ? <PageLink to="/ledger">Ledger</PageLink> : null}
+    </nav>
+  );
+}
+
+function PageLink({ to, children }: { to: string; children: ReactNode }) {
+  return (
+    <NavLink
+      to={to}
+      end={to === "/"}
+      className="border-b-2 border-transparent py-1 text-soft no-underline hover:text-ink aria-[current=page]:border-act aria-[current=page]:font-semibold aria-[current=page]:text-ink"
+    >
+      {children}
+    </NavLink>
   );
 }
 
@@ -57,16 +89,46 @@ function Person({ me }: { me: Me }) {
       client.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
     },
   });
+  const entry =
+    "block w-full cursor-pointer px-4 py-2 text-left text-ink no-underline data-focus:bg-paper data-focus:underline";
   return (
-    <p className="ml-auto text-soft">
-      {me.name}, {me.role}{" "}
-      <button
-        type="button"
-        onClick={() => signOut.mutate()}
-        className="ml-2 cursor-pointer text-act underline decoration-rule underline-offset-4"
+    <Menu>
+      <MenuButton className="cursor-pointer text-soft hover:text-ink">
+        {me.name}, {me.role} <span aria-hidden="true">▾</span>
+      </MenuButton>
+      <MenuItems
+        anchor={{ to: "bottom end", gap: 8 }}
+        modal={false}
+        className="z-10 w-56 border border-rule bg-sheet py-1 shadow-lg outline-none"
       >
-        Sign out
-      </button>
-    </p>
+        <MenuItem>
+          <Link to="/me" className={entry}>
+            Your page
+          </Link>
+        </MenuItem>
+        <MenuItem>
+          <Link to="/api-reference" className={entry}>
+            The API
+          </Link>
+        </MenuItem>
+        <MenuItem>
+          <button type="button" className={entry} onClick={() => signOut.mutate()}>
+            Sign out
+          </button>
+        </MenuItem>
+      </MenuItems>
+    </Menu>
   );
+}
+
+/** After a link was followed, the keyboard and the screen reader go on at the new page. */
+function FocusOnPage() {
+  const { pathname } = useLocation();
+  const before = useRef(pathname);
+  useEffect(() => {
+    if (before.current === pathname) return;
+    before.current = pathname;
+    document.getElementById("content")?.focus({ preventScroll: true });
+  }, [pathname]);
+  return null;
 }

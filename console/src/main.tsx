@@ -1,17 +1,24 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { BrowserRouter } from "react-router";
+import { RouterProvider } from "react-router";
 import { Problem } from "./api/http";
-import { App } from "./app";
+import { router } from "./app";
 import "./index.css";
+import { applyTheme, chosenTheme } from "./lib/theme";
+
+applyTheme(chosenTheme());
 
 const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
-      retry: (count, error) => count < 2 && (!(error instanceof Problem) || error.status >= 500),
+      networkMode: "always",
+      retry: (count, error) =>
+        count < 2 && (!(error instanceof Problem) || error.status === 0 || error.status >= 500),
+      retryDelay: (count) => 400 * 2 ** count,
     },
+    mutations: { networkMode: "always" },
   },
 });
 
@@ -20,9 +27,7 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={client}>
-        <BrowserRouter>
-          <App />
-        </BrowserRouter>
+        <RouterProvider router={router} />
       </QueryClientProvider>
     </StrictMode>,
   );

@@ -79,6 +79,7 @@ ENDPOINTS = {
     "GET servers/berth-planner/releases/current/snapshot": "rtjic",
     "GET servers/berth-planner/releases/current/items": "rtjic",
     "GET servers/berth-planner/releases/current/findings": "rtjic",
+    "GET servers/berth-planner/releases/current/overlaps": "rtjic",
     "GET servers/berth-planner/releases/current/connection": "rtjic",
     "POST servers/berth-planner/releases/current/retirement": "---i-",
     "GET catalog-items": "rtjic",

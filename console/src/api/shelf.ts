@@ -1,32 +1,48 @@
 /** What the console asks of the service, as queries and acts. */
 
-import { queryOptions } from "@tanstack/react-query";
+import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
 import { call, get, post } from "./http";
 import type {
   Answer,
   Comparison,
   Connection,
+  Found,
   Items,
+  LedgerEntry,
+  MadeToken,
   Me,
+  NewServer,
+  NewToken,
+  Overlap,
   Page,
   ReleaseRow,
   RequestDetail,
   RequestRow,
+  Retirement,
   ServerDetail,
+  ServerEdit,
   ServerRow,
+  SessionRow,
+  Team,
+  TokenRow,
 } from "./types";
 
 const part = encodeURIComponent;
+const release = (slug: string, version: string) =>
+  `servers/${part(slug)}/releases/${part(version)}`;
 
-async function allServers(): Promise<ServerRow[]> {
-  const rows: ServerRow[] = [];
-  let cursor: string | null = null;
+/** Write the parameters that have a value. */
+function asked(params: Record<string, string>): string {
+  return new URLSearchParams(Object.entries(params).filter(([, value]) => value)).toString();
+}
+
+async function everyPage<Row>(path: string, params: Record<string, string> = {}): Promise<Row[]> {
+  const rows: Row[] = [];
+  let cursor = "";
   do {
-    const page: Page<ServerRow> = await get(
-      `servers?limit=200${cursor ? `&cursor=${part(cursor)}` : ""}`,
-    );
+    const page: Page<Row> = await get(`${path}?${asked({ ...params, limit: "200", cursor })}`);
     rows.push(...page.results);
-    cursor = page.next;
+    cursor = page.next ?? "";
   } while (cursor);
   return rows;
 }
@@ -35,7 +51,14 @@ const whoAmI = () => get<{ person: Me | null }>("session").then((session) => ses
 
 export const queries = {
   me: () => queryOptions({ queryKey: ["me"], queryFn: whoAmI, staleTime: 60_000 }),
-  servers: () => queryOptions({ queryKey: ["servers"], queryFn: allServers }),
+  teams: () =>
+    queryOptions({
+      queryKey: ["teams"],
+      queryFn: () => get<Page<Team>>("teams").then((page) => page.results),
+      staleTime: 60_000,
+    }),
+  servers: () =>
+    queryOptions({ queryKey: ["servers"], queryFn: () => everyPage<ServerRow>("servers") }),
   server: (slug: string) =>
     queryOptions({
       queryKey: ["server", slug],
@@ -44,37 +67,87 @@ export const queries = {
   release: (slug: string, version: string) =>
     queryOptions({
       queryKey: ["release", slug, version],
-      queryFn: () => get<ReleaseRow>(`servers/${part(slug)}/releases/${part(version)}`),
+      queryFn: () => get<ReleaseRow>(release(slug, version)),
     }),
   items: (slug: string, version: string) =>
     queryOptions({
       queryKey: ["items", slug, version],
-      queryFn: () => get<Items>(`servers/${part(slug)}/releases/${part(version)}/items`),
+      queryFn: () => get<Items>(`${release(slug, version)}/items`),
+    }),
+  overlaps: (slug: string, version: string) =>
+    queryOptions({
+      queryKey: ["overlaps", slug, version],
+      queryFn: () =>
+        get<{ overlaps: Overlap[] }>(`${release(slug, version)}/overlaps`).then(
+          (page) => page.overlaps,
+        ),
     }),
   connection: (slug: string, version: string, environment: string) =>
     queryOptions({
       queryKey: ["connection", slug, version, environment],
       queryFn: () =>
-        get<Connection>(
-          `servers/${part(slug)}/releases/${part(version)}/connection?environment=${part(environment)}`,
-        ),
+        get<Connection>(`${release(slug, version)}/connection?${asked({ environment })}`),
     }),
   comparison: (old: string, now: string) =>
     queryOptions({
       queryKey: ["comparison", old, now],
-      queryFn: () => get<Comparison>(`comparison?old=${part(old)}&new=${part(now)}`),
+      queryFn: () => get<Comparison>(`comparison?${asked({ old, new: now })}`),
       enabled: Boolean(old && now),
+    }),
+  mine: () =>
+    queryOptions({
+      queryKey: ["requests", "mine"],
+      queryFn: () => get<Page<RequestRow>>("requests?mine=true").then((page) => page.results),
+      staleTime: 30_000,
     }),
   requests: (state: string) =>
     queryOptions({
       queryKey: ["requests", state],
-      queryFn: () =>
-        get<Page<RequestRow>>(`requests?state=${part(state)}`).then((one) => one.results),
+      queryFn: () => everyPage<RequestRow>("requests", { state }),
     }),
   request: (number: string) =>
     queryOptions({
       queryKey: ["request", number],
       queryFn: () => get<RequestDetail>(`requests/${part(number)}`),
+    }),
+  hits: (q: string, kind: string, team: string) =>
+    infiniteQueryOptions({
+      queryKey: ["find", q, kind, team],
+      queryFn: ({ pageParam }) => get<Found>(`find?${asked({ q, kind, team, cursor: pageParam })}`),
+      initialPageParam: "",
+      getNextPageParam: (page) => page.next ?? undefined,
+      enabled: q.trim() !== "",
+    }),
+  firstHits: (q: string) =>
+    queryOptions({
+      queryKey: ["find", "first", q],
+      queryFn: () => get<Found>(`find?${asked({ q, limit: "7" })}`),
+      enabled: q.trim() !== "",
+      staleTime: 30_000,
+    }),
+  ledger: (params: Record<string, string>) =>
+    infiniteQueryOptions({
+      queryKey: ["ledger", params],
+      queryFn: ({ pageParam }) =>
+        get<Page<LedgerEntry>>(`ledger?${asked({ ...params, cursor: pageParam })}`),
+      initialPageParam: "",
+      getNextPageParam: (page) => page.next ?? undefined,
+    }),
+  tokens: () =>
+    queryOptions({
+      queryKey: ["tokens"],
+      queryFn: () => get<Page<TokenRow>>("tokens").then((page) => page.results),
+    }),
+  sessions: () =>
+    queryOptions({
+      queryKey: ["sessions"],
+      queryFn: () => get<Page<SessionRow>>("sessions").then((page) => page.results),
+    }),
+  openapi: () =>
+    queryOptions({
+      queryKey: ["openapi"],
+      queryFn: () => get<unknown>("openapi.json"),
+      staleTime: Number.POSITIVE_INFINITY,
     }),
 };
 
@@ -82,10 +155,23 @@ export const acts = {
   signIn: (body: { username: string; password: string }) =>
     post<{ person: Me }>("session", body).then((session) => session.person),
   signOut: () => call<void>("DELETE", "session"),
+  enrol: (body: NewServer) => post<ServerDetail>("servers", body),
+  edit: (server: ServerDetail, body: ServerEdit) =>
+    call<ServerDetail>("PATCH", `servers/${part(server.slug)}`, {
+      body,
+      headers: { "If-Match": `"${server.record_digest}"` },
+    }),
+  suspend: (body: { server: string; item: string; reason: string }) => post("suspensions", body),
+  retire: (row: ReleaseRow, body: Retirement) =>
+    post<ReleaseRow>(`${release(row.server, row.version)}/retirement`, body),
   answer: (
     number: number,
     body: { answer: Answer; release_digest: string; note: string; desk: string },
   ) => post<RequestDetail>(`requests/${number}/sign-offs`, body),
   publish: (number: number) => post<RequestDetail>(`requests/${number}/publication`),
   takeBack: (number: number) => post<RequestDetail>(`requests/${number}/take-back`),
+  makeToken: (body: NewToken) => post<MadeToken>("tokens", body),
+  endToken: (number: number) => call<void>("DELETE", `tokens/${number}`),
+  endSession: (number: number) => call<void>("DELETE", `sessions/${number}`),
+  changePassword: (body: { old: string; new: string }) => post<void>("password", body),
 };

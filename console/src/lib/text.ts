@@ -53,3 +53,21 @@ export function visible(text: string): Piece[] {
 /** Write a JSON value on one line that can be broken between members. */
 export const spaced = (value: unknown): string =>
   JSON.stringify(value, null, 1).replace(/\n\s*/g, " ");
+
+/** Write how long ago or ahead a moment is, in the largest unit that says something. */
+export function fromNow(iso: string, now: Date): string {
+  const seconds = (new Date(iso).getTime() - now.getTime()) / 1000;
+  const units: [Intl.RelativeTimeFormatUnit, number][] = [
+    ["day", 86_400],
+    ["hour", 3_600],
+    ["minute", 60],
+  ];
+  const [unit, size] = units.find(([, one]) => Math.abs(seconds) >= one) ?? ["minute", 60];
+  return relative.format(Math.round(seconds / size), unit);
+}
+
+const relative = new Intl.RelativeTimeFormat("en", { numeric: "auto" });
+
+/** Write the path to an item of a release, or to the release. */
+export const itemPath = (slug: string, version: string, item = ""): string =>
+  `/servers/${encodeURIComponent(slug)}/${encodeURIComponent(version)}${item ? `#${encodeURIComponent(item)}` : ""}`;

@@ -29,6 +29,24 @@ const SHAPES: Record<string, ReactNode> = {
       <circle cx="10" cy="8" r="4.5" />
     </g>
   ),
+  back: <path d="M14 4v5H4M8 4L3.5 9 8 14" fill="none" stroke="currentColor" strokeWidth="2.2" />,
+  cross: <path d="M3 3l10 10M13 3L3 13" fill="none" stroke="currentColor" strokeWidth="2.6" />,
+  tab: <path d="M3 4h10v9H3z M3 4v9 M1 13h14" fill="none" stroke="currentColor" strokeWidth="2" />,
+  dashed: (
+    <path
+      d="M3 3h10v10H3z"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="2"
+      strokeDasharray="3 2"
+    />
+  ),
+  hatched: (
+    <g stroke="currentColor" strokeWidth="2">
+      <path d="M2 2h12v12H2z" fill="none" strokeWidth="1.5" />
+      <path d="M3 9l6-6M4 13l9-9M8 14l6-6" strokeWidth="1.5" />
+    </g>
+  ),
   ribbon: <path d="M4 1h8v14l-4-4-4 4z" />,
 };
 
@@ -104,22 +122,30 @@ const STATES: Record<string, [string, Tone]> = {
   draft: ["open", "soft"],
   "in-review": ["ribbon", "amber"],
   published: ["disc", "moss"],
-  deprecated: ["half", "soft"],
-  withdrawn: ["open", "soft"],
-  declined: ["square", "brick"],
-  suspended: ["square", "brick"],
+  deprecated: ["hatched", "soft"],
+  withdrawn: ["cross", "soft"],
+  declined: ["cross", "brick"],
+  suspended: ["dashed", "brick"],
   open: ["ribbon", "amber"],
-  "sent-back": ["triangle", "amber"],
+  "sent-back": ["back", "amber"],
   agreed: ["disc", "moss"],
   done: ["disc", "moss"],
   "taken-back": ["open", "soft"],
+  empty: ["open", "soft"],
+  adopted: ["ring", "slate"],
+  mine: ["tab", "amber"],
+};
+const WORDS: Record<string, string> = {
+  empty: "no release yet",
+  adopted: "adopted, not reviewed",
+  mine: "waits for you",
 };
 
 export function StateMark({ state }: { state: string }) {
   const [shape, tone] = STATES[state] ?? (["open", "soft"] as const);
   return (
     <Mark shape={shape} tone={tone}>
-      {state.replace("-", " ")}
+      {WORDS[state] ?? state.replace("-", " ")}
     </Mark>
   );
 }

@@ -7,16 +7,20 @@ import { visible } from "../lib/text";
 
 export function Heading({
   title,
+  name,
   aside,
   children,
 }: {
   title: ReactNode;
+  /** What the browser's tab says, where the title is more than text. */
+  name?: string;
   aside?: ReactNode;
   children?: ReactNode;
 }) {
   return (
     <header className="mb-6 flex flex-wrap items-start justify-between gap-x-8 gap-y-3">
       <div>
+        <title>{`${name ?? title} · Tall Shelf`}</title>
         <h1 className="text-3xl">{title}</h1>
         {children ? <div className="mt-1 text-soft">{children}</div> : null}
       </div>
@@ -33,12 +37,37 @@ export function Sheet({ children, label }: { children: ReactNode; label?: string
   );
 }
 
-export function Trouble({ error }: { error: unknown }) {
+export function Trouble({
+  error,
+  onRetry,
+  children,
+}: {
+  error: unknown;
+  onRetry?: () => void;
+  children?: ReactNode;
+}) {
   const problem = error instanceof Problem ? error : null;
   return (
     <div role="alert" className="border-l-4 border-brick bg-brick-wash px-4 py-3">
-      <p className="font-semibold">{problem?.message ?? "Something went wrong on this page."}</p>
-      {problem?.remedy ? <p>{problem.remedy}</p> : null}
+      <p className="font-semibold">
+        <Foreign text={problem?.message ?? "Something went wrong on this page."} />
+      </p>
+      {problem?.remedy ? (
+        <p>
+          <Foreign text={problem.remedy} />
+        </p>
+      ) : null}
+      {problem?.requestId ? (
+        <p className="text-sm">
+          Tell a steward the number of this request: <code>{problem.requestId}</code>
+        </p>
+      ) : null}
+      {children ? <p>{children}</p> : null}
+      {onRetry ? (
+        <button type="button" className="button mt-2" data-size="small" onClick={onRetry}>
+          Try again
+        </button>
+      ) : null}
     </div>
   );
 }
@@ -49,86 +78,37 @@ export function Empty({ children }: { children: ReactNode }) {
   );
 }
 
-/** Shows a query's waiting, trouble or result. */
+/** Shows a query's waiting, trouble or result; a result that could not be renewed is shown as that. */
 export function Loaded<Data>({
   query,
   children,
 }: {
-  query: UseQueryResult<Data>;
+  query: Pick<UseQueryResult<Data>, "data" | "error" | "refetch">;
   children: (data: Data) => ReactNode;
 }) {
-  if (query.data !== undefined) return children(query.data);
-  if (query.error) {
+  if (query.data !== undefined) {
     return (
-      <div className="space-y-3">
-        <Trouble error={query.error} />
-        <button type="button" className="button" onClick={() => query.refetch()}>
-          Try again
-        </button>
-      </div>
+      <>
+        {query.error ? (
+          <div className="mb-4">
+            <Trouble error={query.error} onRetry={() => query.refetch()}>
+              What you see may be out of date.
+            </Trouble>
+          </div>
+        ) : null}
+        {children(query.data)}
+      </>
     );
   }
+  if (query.error) return <Trouble error={query.error} onRetry={() => query.refetch()} />;
+  return <Waiting />;
+}
+
+export function Waiting() {
   return (
     <p role="status" className="py-8 text-soft">
       Loading…
     </p>
-  );
-}
-
-export function Table({
-  head,
-  children,
-  label,
-  widths,
-}: {
-  head: string[];
-  children: ReactNode;
-  label: string;
-  widths?: string[];
-}) {
-  return (
-    <section
-      aria-label={label}
-      className="overflow-x-auto border border-rule bg-sheet"
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
-      tabIndex={0}
-    >
-      <table
-        className={`w-full border-collapse text-left ${widths ? "min-w-[46rem] table-fixed" : ""}`}
-      >
-        {widths ? (
-          <colgroup>
-            {head.map((name, index) => (
-              <col key={name} style={{ width: widths[index] }} />
-            ))}
-          </colgroup>
-        ) : null}
-        <thead>
-          <tr>
-            {head.map((name) => (
-              <th
-                key={name}
-                scope="col"
-                className="border-b border-rule px-4 py-2 font-medium text-soft"
-              >
-                {name}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>{children}</tbody>
-      </table>
-    </section>
-  );
-}
-
-export function Cell({ children, narrow }: { children: ReactNode; narrow?: boolean }) {
-  return (
-    <td
-      className={`border-b border-rule px-4 py-2.5 align-top ${narrow ? "whitespace-nowrap" : ""}`}
-    >
-      {children}
-    </td>
   );
 }
 
@@ -154,6 +134,10 @@ export function Foreign({ text }: { text: string }) {
 }
 
 export function Json({ value, label }: { value: unknown; label: string }) {
+  return <Code text={JSON.stringify(value, null, 2)} label={label} />;
+}
+
+export function Code({ text, label }: { text: string; label: string }) {
   return (
     <section
       aria-label={label}
@@ -161,7 +145,7 @@ export function Json({ value, label }: { value: unknown; label: string }) {
       tabIndex={0}
       className="max-h-96 overflow-auto bg-paper p-3 font-mono text-sm whitespace-pre"
     >
-      <Foreign text={JSON.stringify(value, null, 2)} />
+      <Foreign text={text} />
     </section>
   );
 }

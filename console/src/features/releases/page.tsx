@@ -1,154 +1,234 @@
-import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
-import { queries } from "../../api/shelf";
-import type { Finding, Item, Items, Line, ReleaseRow } from "../../api/types";
-import { plural, short, when } from "../../lib/text";
-import { LevelMark, StateMark } from "../../ui/marks";
-import { Empty, Foreign, Heading, Json, Loaded } from "../../ui/parts";
+/** One release: its items as a model reads them, with findings beside the text they are about. */
 
-export function ReleasePage() {
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useLocation, useParams } from "react-router";
+import { queries } from "../../api/shelf";
+import type { Items, Overlap, ReleaseRow } from "../../api/types";
+import { useParamsOf } from "../../lib/params";
+import { paged } from "../../lib/rows";
+import { day, plural, short, when } from "../../lib/text";
+import { LevelMark, StateMark } from "../../ui/marks";
+import { Empty, Foreign, Heading, Loaded } from "../../ui/parts";
+import { Findings, ItemSheet } from "./item";
+import { RetireDialog } from "./retire";
+
+const PAGE = 60;
+
+export function Component() {
   const { slug = "", version = "" } = useParams();
   const release = useQuery(queries.release(slug, version));
   const items = useQuery(queries.items(slug, version));
+  const overlaps = useQuery(queries.overlaps(slug, version));
   return (
     <>
       <Loaded query={release}>{(found) => <Head release={found} />}</Loaded>
-      {release.data ? <Loaded query={items}>{(found) => <Contents items={found} />}</Loaded> : null}
+      {release.data ? (
+        <Loaded query={items}>
+          {(found) => <Contents items={found} overlaps={overlaps.data ?? []} />}
+        </Loaded>
+      ) : null}
     </>
   );
 }
 
 function Head({ release }: { release: ReleaseRow }) {
+  const server = useQuery(queries.server(release.server));
+  const [act, setAct] = useState<"deprecate" | "withdraw" | null>(null);
+  const may = server.data?.may_retire;
+  const older = server.data?.releases ?? [];
+  const base = older[older.findIndex((one) => one.version === release.version) + 1];
   return (
-    <Heading
-      title={
-        <>
-          <Link to={`/servers/${release.server}`} className="text-ink no-underline hover:underline">
-            {release.server}
-          </Link>{" "}
-          <span className="font-mono text-2xl">{release.version}</span>
-        </>
-      }
-      aside={<StateMark state={release.state} />}
-    >
-      {plural(release.item_count, "item")}, about {release.tokens.toLocaleString("en")} tokens;
-      submitted by {release.submitted_by} on {when(release.submitted_at)}, {release.origin}; digest{" "}
-      <span className="font-mono">{short(release.digest)}</span>
-    </Heading>
-  );
-}
-
-function Contents({ items }: { items: Items }) {
-  return (
-    <div className="space-y-6">
-      {items.instructions ? (
-        <p className="max-w-prose border-l-4 border-rule pl-4">
-          <span className="text-soft">Instructions to the model: </span>
-          <Foreign text={items.instructions} />
+    <>
+      <Heading
+        name={`${release.server} ${release.version}`}
+        title={
+          <>
+            <Link
+              to={`/servers/${release.server}`}
+              className="text-ink no-underline hover:underline"
+            >
+              {release.server}
+            </Link>{" "}
+            <span className="font-mono text-2xl">{release.version}</span>
+          </>
+        }
+        aside={
+          <>
+            {base ? (
+              <Link
+                className="button"
+                to={`/compare?old=${release.server}@${base.version}&new=${release.server}@${release.version}`}
+              >
+                Compare with {base.version}
+              </Link>
+            ) : null}
+            {may && release.state === "published" ? (
+              <button type="button" className="button" onClick={() => setAct("deprecate")}>
+                Deprecate
+              </button>
+            ) : null}
+            {may && ["published", "deprecated"].includes(release.state) ? (
+              <button
+                type="button"
+                className="button"
+                data-kind="grave"
+                onClick={() => setAct("withdraw")}
+              >
+                Withdraw
+              </button>
+            ) : null}
+          </>
+        }
+      >
+        <StateMark state={release.state} />{" "}
+        <span className="ml-2">
+          {plural(release.item_count, "item")}, about {release.tokens.toLocaleString("en")} tokens;
+          submitted by {release.submitted_by} on {when(release.submitted_at)}, {release.origin},
+          digest <span className="font-mono">{short(release.digest)}</span>
+        </span>
+      </Heading>
+      {release.end_reason ? (
+        <p className="mb-6 border-l-4 border-amber bg-amber-wash px-4 py-3">
+          {release.state === "withdrawn" ? "Withdrawn" : "Deprecated"}
+          {release.ended_at ? ` on ${day(release.ended_at)}` : ""}:{" "}
+          <Foreign text={release.end_reason} />.
+          {release.sunset_at ? ` It is not to be used after ${day(release.sunset_at)}.` : ""}
+          {release.replacement ? (
+            <>
+              {" "}
+              Use{" "}
+              <Link to={`/servers/${release.replacement.replace("@", "/")}`}>
+                {release.replacement}
+              </Link>{" "}
+              instead.
+            </>
+          ) : null}
         </p>
       ) : null}
-      <Findings findings={items.findings} />
-      {items.items.length === 0 ? <Empty>This release declares no item.</Empty> : null}
-      {items.items.map((item) => (
-        <ItemSheet key={`${item.item} ${item.digest}`} item={item} />
-      ))}
-      <p className="text-sm text-soft">Tokens: {items.token_method}.</p>
-    </div>
+      <RetireDialog release={release} act={act} onClose={() => setAct(null)} />
+    </>
   );
 }
 
-function ItemSheet({ item }: { item: Item }) {
-  const about = (pointer: string) =>
-    item.findings.filter((one) => one.pointer === pointer || one.pointer.startsWith(`${pointer}/`));
-  const lines = [...item.parameters, ...item.results];
-  const placed = new Set(lines.flatMap((line) => about(line.pointer)));
-  const rest = item.findings.filter((one) => !placed.has(one));
+function Contents({ items, overlaps }: { items: Items; overlaps: Overlap[] }) {
+  const [read, write] = useParamsOf();
+  const { hash } = useLocation();
+  const wanted = read("item").toLowerCase();
+  const shown = items.items.filter((item) =>
+    `${item.name} ${item.description}`.toLowerCase().includes(wanted),
+  );
+  const linked = shown.findIndex((item) => hash === `#${encodeURIComponent(item.item)}`);
+  const asked = Number(read("page"));
+  const page = paged(shown, asked || (linked < 0 ? 1 : Math.floor(linked / PAGE) + 1), PAGE);
+  useEffect(() => {
+    if (!hash) return;
+    document.getElementById(decodeURIComponent(hash.slice(1)))?.scrollIntoView();
+  }, [hash]);
   return (
-    <article
-      id={item.item}
-      className="border border-rule bg-sheet"
-      aria-labelledby={`name ${item.item}`}
-    >
-      <div className="grid gap-x-8 lg:grid-cols-[5fr_2fr]">
-        <div className="p-4 sm:p-6">
-          <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-            <h2 id={`name ${item.item}`} className="font-mono text-lg break-all">
-              <Foreign text={item.name || "(no name)"} />
-            </h2>
-            <span className="text-sm text-soft">
-              {item.kind}, about {item.tokens.toLocaleString("en")} tokens
-            </span>
-          </div>
-          <p className="mt-2 max-w-prose">
-            {item.description ? (
-              <Foreign text={item.description} />
-            ) : (
-              <em className="text-soft">no description</em>
-            )}
+    <div className="grid gap-8 lg:grid-cols-[16rem_1fr]">
+      <nav
+        aria-label="Items"
+        className="lg:sticky lg:top-4 lg:max-h-[94vh] lg:self-start lg:overflow-y-auto"
+      >
+        <label>
+          <span className="mb-1 block">Name or words</span>
+          <input
+            type="search"
+            className="field"
+            value={read("item")}
+            onChange={(event) => write({ item: event.target.value, page: null })}
+          />
+        </label>
+        <TokenBars items={items} shown={page.rows} />
+      </nav>
+      <div className="space-y-6">
+        {items.instructions ? (
+          <p className="max-w-prose border-l-4 border-rule pl-4">
+            <span className="text-soft">Instructions to the model: </span>
+            <Foreign text={items.instructions} />
           </p>
-        </div>
-        <div className="px-4 pb-4 sm:px-6 lg:border-l lg:border-rule lg:py-6 lg:pl-6">
-          <Findings findings={rest} />
-        </div>
-      </div>
-      <Lines title="takes" lines={item.parameters} about={about} />
-      <Lines title="returns" lines={item.results} about={about} />
-      <details className="border-t border-rule px-4 py-3 sm:px-6">
-        <summary className="cursor-pointer text-act">As declared</summary>
-        <Json label={`${item.name} as declared`} value={item.declared} />
-      </details>
-    </article>
-  );
-}
-
-function Lines({
-  title,
-  lines,
-  about,
-}: {
-  title: string;
-  lines: Line[];
-  about: (pointer: string) => Finding[];
-}) {
-  if (lines.length === 0) return null;
-  return (
-    <div className="border-t border-rule px-4 py-3 sm:px-6">
-      <h3 className="text-sm text-soft">{title}</h3>
-      <ul>
-        {lines.map((line) => (
-          <li key={line.pointer} className="grid gap-x-6 py-1 lg:grid-cols-[3fr_2fr_4fr_3fr]">
-            <span className="font-mono font-semibold wrap-anywhere">
-              <Foreign text={line.name} />
-            </span>
-            <span className="font-mono text-sm text-soft">
-              <Foreign text={line.type} />
-              {line.required ? "" : ", optional"}
-            </span>
-            <span>
-              <Foreign text={line.description} />
-            </span>
-            <Findings findings={about(line.pointer)} />
-          </li>
+        ) : null}
+        <Findings findings={items.findings} />
+        {items.items.length === 0 ? <Empty>This release declares no item.</Empty> : null}
+        {items.items.length > 0 && shown.length === 0 ? (
+          <Empty>No item has “{wanted}”.</Empty>
+        ) : null}
+        {page.rows.map((item) => (
+          <ItemSheet
+            key={`${item.item} ${item.digest}`}
+            item={item}
+            overlaps={overlaps.filter((one) => one.a.item === item.item && one.class !== "related")}
+          />
         ))}
-      </ul>
+        {page.pages > 1 ? (
+          <p className="flex flex-wrap items-center gap-3">
+            <button
+              type="button"
+              className="button"
+              data-size="small"
+              disabled={page.page === 1}
+              onClick={() => write({ page: String(page.page - 1) })}
+            >
+              Previous
+            </button>
+            Page {page.page} of {page.pages}
+            <button
+              type="button"
+              className="button"
+              data-size="small"
+              disabled={page.page === page.pages}
+              onClick={() => write({ page: String(page.page + 1) })}
+            >
+              Next
+            </button>
+          </p>
+        ) : null}
+        <p className="text-sm text-soft">
+          Tokens: {items.token_method}.{" "}
+          <a href={`/api/v1/servers/${items.server}/releases/${useParams().version}/snapshot`}>
+            The whole snapshot as JSON
+          </a>
+        </p>
+      </div>
     </div>
   );
 }
 
-function Findings({ findings }: { findings: Finding[] }) {
-  if (findings.length === 0) return null;
+/** Where the tokens go, item by item, with the worst finding of each. */
+function TokenBars({ items, shown }: { items: Items; shown: Items["items"] }) {
+  const largest = Math.max(1, ...items.items.map((item) => item.tokens));
   return (
-    <ul className="space-y-2 text-sm">
-      {findings.map((one) => (
-        <li key={one.fingerprint}>
-          <LevelMark level={one.level}>
-            {one.level}: {one.rule}
-          </LevelMark>
-          <p>
-            <Foreign text={one.message} />
-          </p>
-        </li>
-      ))}
+    <ul className="mt-3 hidden space-y-0.5 lg:block">
+      {shown.map((item) => {
+        const worst = (["error", "warning", "note"] as const).find((level) =>
+          item.findings.some((one) => one.level === level && !one.known && !one.waived),
+        );
+        return (
+          <li key={`${item.item} ${item.digest}`}>
+            <a
+              href={`#${encodeURIComponent(item.item)}`}
+              className="block py-1 no-underline hover:underline"
+            >
+              <span className="flex items-baseline justify-between gap-2">
+                <span className="font-mono text-sm wrap-anywhere">
+                  <Foreign text={item.name || "(no name)"} />
+                </span>
+                <span className="flex shrink-0 items-center gap-1 text-sm text-soft">
+                  {worst ? <LevelMark level={worst} /> : null}
+                  {item.tokens}
+                  <span className="sr-only"> tokens</span>
+                </span>
+              </span>
+              <span
+                aria-hidden="true"
+                className="block h-1 bg-board"
+                style={{ width: `${(100 * item.tokens) / largest}%` }}
+              />
+            </a>
+          </li>
+        );
+      })}
     </ul>
   );
 }

@@ -1,92 +1,180 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { queries } from "../../api/shelf";
 import type { RequestRow } from "../../api/types";
-import { when } from "../../lib/text";
+import { useParamsOf } from "../../lib/params";
+import { day, fromNow, when } from "../../lib/text";
+import { Select } from "../../ui/form";
 import { Mark, StateMark } from "../../ui/marks";
-import { Cell, Empty, Heading, Loaded, Table } from "../../ui/parts";
+import { Empty, Heading, Loaded } from "../../ui/parts";
+import { type Column, DataTable } from "../../ui/table";
 
 const STATES = [
-  ["live", "not decided yet"],
-  ["", "all"],
+  ["", "not decided yet"],
+  ["all", "all"],
+  ["open", "open"],
+  ["sent-back", "sent back"],
+  ["agreed", "agreed, not published"],
   ["done", "published"],
   ["declined", "declined"],
   ["taken-back", "taken back"],
 ] as const;
 
-export function QueuePage() {
-  const [params, setParams] = useSearchParams();
-  const state = params.get("state") ?? "live";
-  const requests = useQuery(queries.requests(state));
+export function Component() {
+  const [read, write] = useParamsOf();
+  const state = read("state");
+  const asked = state === "all" ? "" : state || "live";
+  const requests = useQuery(queries.requests(asked));
   return (
     <>
-      <Heading
-        title="Requests"
-        aside={
-          <label className="flex items-center gap-2">
-            Show
-            <select
-              className="field"
-              value={state}
-              onChange={(event) => setParams({ state: event.target.value }, { replace: true })}
-            >
-              {STATES.map(([value, words]) => (
-                <option key={value} value={value}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          </label>
-        }
-      >
-        What waits for you comes first.
-      </Heading>
+      <Heading title="Requests">What waits for you comes first.</Heading>
       <Loaded query={requests}>
-        {(rows) =>
-          rows.length === 0 ? (
-            <Empty>Nothing waits.</Empty>
-          ) : (
-            <Table
-              label="Requests"
-              head={["No.", "Release", "State", "Waits for", "Due", "Asked by"]}
-            >
-              {rows.map((row) => (
-                <Row key={row.id} row={row} />
-              ))}
-            </Table>
-          )
-        }
+        {(rows) => (
+          <Requests rows={rows}>
+            <Select
+              label="State"
+              choices={STATES}
+              value={state}
+              onChange={(event) => write({ state: event.target.value, page: null })}
+            />
+          </Requests>
+        )}
       </Loaded>
     </>
   );
 }
 
-function Row({ row }: { row: RequestRow }) {
+function Requests({ rows, children }: { rows: RequestRow[]; children: React.ReactNode }) {
+  const [read, write] = useParamsOf();
+  const [name, team, mine] = [read("name").toLowerCase(), read("team"), read("mine") === "yes"];
+  const teams = [...new Set(rows.map((row) => row.team))].sort();
+  const shown = rows.filter(
+    (row) =>
+      `${row.server} ${row.version} ${row.opened_by}`.toLowerCase().includes(name) &&
+      (!team || row.team === team) &&
+      (!mine || row.mine),
+  );
   return (
-    <tr>
-      <Cell narrow>
-        <Link to={`/requests/${row.id}`} aria-label={`Request ${row.id}`} className="font-semibold">
-          {row.id}
-        </Link>
-      </Cell>
-      <Cell>
-        <span className="font-mono">
-          {row.server} {row.version}
-        </span>
-        {row.mine ? (
-          <div>
-            <Mark shape="triangle" tone="amber">
-              waits for you
-            </Mark>
-          </div>
-        ) : null}
-      </Cell>
-      <Cell narrow>
-        <StateMark state={row.state} />
-      </Cell>
-      <Cell>{row.waits_for.join(", ") || "–"}</Cell>
-      <Cell narrow>{when(row.due_at) || "–"}</Cell>
-      <Cell>{row.opened_by}</Cell>
-    </tr>
+    <>
+      <fieldset className="mb-6 grid grid-cols-2 items-end gap-4 sm:grid-cols-4 lg:max-w-4xl">
+        <legend className="sr-only">Which requests</legend>
+        {children}
+        <label>
+          <span className="mb-1 block">Release or person</span>
+          <input
+            type="search"
+            className="field"
+            value={read("name")}
+            onChange={(event) => write({ name: event.target.value, page: null })}
+          />
+        </label>
+        <Select
+          label="Team"
+          choices={[["", "all"], ...teams.map((one) => [one, one] as const)]}
+          value={team}
+          onChange={(event) => write({ team: event.target.value, page: null })}
+        />
+        <label className="flex min-h-10 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-4 accent-act"
+            checked={mine}
+            onChange={(event) => write({ mine: event.target.checked ? "yes" : null, page: null })}
+          />
+          Waits for me
+        </label>
+      </fieldset>
+      {shown.length === 0 ? (
+        <Empty>{rows.length === 0 ? "Nothing waits." : "No request is like that."}</Empty>
+      ) : (
+        <DataTable
+          label="Requests"
+          columns={COLUMNS}
+          rows={shown}
+          rowKey={(row) => row.id}
+          sort="waits"
+        />
+      )}
+    </>
+  );
+}
+
+const COLUMNS: Column<RequestRow>[] = [
+  {
+    key: "number",
+    title: "No.",
+    number: true,
+    value: (row) => row.id,
+    cell: (row) => (
+      <Link to={`/requests/${row.id}`} aria-label={`Request ${row.id}`} className="font-semibold">
+        {row.id}
+      </Link>
+    ),
+  },
+  {
+    key: "release",
+    title: "Release",
+    value: (row) => `${row.server} ${row.version}`,
+    nowrap: true,
+    cell: (row) => (
+      <Link to={`/requests/${row.id}`} className="font-mono text-ink no-underline hover:underline">
+        {row.server} {row.version}
+      </Link>
+    ),
+  },
+  {
+    key: "waits",
+    title: "Waits for",
+    value: (row) => `${row.mine ? 0 : 1} ${row.opened_at}`,
+    cell: (row) => (
+      <>
+        {row.mine ? <StateMark state="mine" /> : null}
+        <div>{row.waits_for.join(", ") || (row.mine ? "" : "–")}</div>
+      </>
+    ),
+  },
+  {
+    key: "state",
+    title: "State",
+    value: (row) => row.state,
+    nowrap: true,
+    cell: (row) => <StateMark state={row.state} />,
+  },
+  {
+    key: "due",
+    title: "Due",
+    value: (row) => row.due_at,
+    nowrap: true,
+    cell: (row) => <Due at={row.due_at} />,
+  },
+  { key: "team", title: "Team", value: (row) => row.team, nowrap: true, cell: (row) => row.team },
+  {
+    key: "opened",
+    title: "Asked",
+    value: (row) => row.opened_at,
+    nowrap: true,
+    cell: (row) => (
+      <>
+        {row.opened_by}
+        <div className="text-sm text-soft">{day(row.opened_at)}</div>
+      </>
+    ),
+  },
+];
+
+function Due({ at }: { at: string | null }) {
+  if (!at) return <span className="text-soft">–</span>;
+  const now = new Date();
+  const words = (
+    <time dateTime={at} title={when(at)}>
+      {fromNow(at, now)}
+    </time>
+  );
+  return new Date(at) < now ? (
+    <Mark shape="triangle" tone="amber">
+      overdue, {words}
+    </Mark>
+  ) : (
+    words
   );
 }

@@ -8,7 +8,7 @@ from typing import Any
 from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
 
 from tallshelf.core.errors import Conflict, NotFound
-from tallshelf.core.overlap import CatalogItem, MemoryIndex
+from tallshelf.core.overlap import CatalogItem, MemoryIndex, Overlap, find_overlaps
 from tallshelf.core.snapshot import Snapshot, digest, sort_key
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server, StoredSnapshot, Suspension
@@ -181,6 +181,13 @@ def _catalog_items(stamp: tuple[tuple[str, str], ...]) -> list[CatalogItem]:
     members = [(slug, one) for slug, digest in stamp for found in lists[digest].values() for one in found]
     items = storage.load_items(digest for _, digest in members)
     return [CatalogItem(slug, items[digest]) for slug, digest in members]
+
+
+def overlaps_of(found: Release) -> list[Overlap]:
+    """Return what other servers on the shelf seem to do as well, strongest first."""
+    slug = found.server.slug
+    near = find_overlaps(snapshot_of(found).items, slug, catalog_index(), ())
+    return [one for one in near if one.b.source != slug]
 
 
 def known_findings(owner: Server) -> frozenset[str]:

@@ -14,7 +14,15 @@ _FORMATS = {
     "Comparison": "comparison-1",
     "Findings": "findings-1",
     "Outline": "outline-1",
+    "Overlaps": "overlaps-1",
     "Snapshot": "snapshot-1",
+}
+
+
+_GROUPS = {
+    "ledger": "ledger",
+    "metrics": "operations",
+    **dict.fromkeys(("session", "sessions", "password", "tokens", "teams"), "people"),
 }
 
 
@@ -44,7 +52,10 @@ def component(name: str) -> dict[str, Any]:
 
 
 def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
-    """Put our formats, and what the service makes of them, among the document's components."""
+    """Put our formats, and what the service makes of them, among the components; group the calls."""
+    for path, calls in result["paths"].items():
+        for method, call in calls.items():
+            call["tags"] = [_group(method, path.removeprefix("/api/v1/"))]
     components = result["components"]["schemas"]
     for name, short in _FORMATS.items():
         _add(components, name, schema(short))
@@ -81,6 +92,14 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
         next={"type": ["string", "null"]},
     )
     return result
+
+
+def _group(method: str, path: str) -> str:
+    """Return which part of the service answers: people, catalog, review, ledger or operations."""
+    first = path.partition("/")[0]
+    if first == "requests" or path.endswith("/check") or (method == "post" and path.endswith("/releases")):
+        return "review"
+    return _GROUPS.get(first, "catalog")
 
 
 def _add(components: dict[str, Any], name: str, given: dict[str, Any]) -> None:

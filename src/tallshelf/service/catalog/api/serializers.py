@@ -114,6 +114,8 @@ class ServerDetail(ServerRow):
     suspensions = SuspensionRow(many=True)
     record_digest = serializers.CharField(help_text="of what can be edited; send it as If-Match")
     may_edit = serializers.ListField(child=serializers.CharField(), help_text="fields the asker may edit")
+    may_suspend = serializers.BooleanField()
+    may_retire = serializers.BooleanField(help_text="whether the asker may deprecate or withdraw releases")
 
 
 class SuspensionsPage(serializers.Serializer[Any]):

@@ -11,6 +11,7 @@ urlpatterns = [
     path("servers/<str:slug>/releases/<str:version>/snapshot", views.SnapshotView.as_view()),
     path("servers/<str:slug>/releases/<str:version>/items", views.ItemsView.as_view()),
     path("servers/<str:slug>/releases/<str:version>/findings", views.FindingsView.as_view()),
+    path("servers/<str:slug>/releases/<str:version>/overlaps", views.OverlapsView.as_view()),
     path("servers/<str:slug>/releases/<str:version>/connection", views.ConnectionView.as_view()),
     path("servers/<str:slug>/releases/<str:version>/retirement", views.RetirementView.as_view()),
     path("find", views.FindView.as_view()),

@@ -11,7 +11,13 @@ from rest_framework.views import APIView
 
 from tallshelf.core.changes import compare_snapshots, next_version
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.reports import comparison_document, finding_document, lint_document, outline_document
+from tallshelf.core.reports import (
+    comparison_document,
+    finding_document,
+    lint_document,
+    outline_document,
+    overlaps_document,
+)
 from tallshelf.core.snapshot import outline, parse_reference
 from tallshelf.core.style import Finding, lint
 from tallshelf.service.catalog import actions, queries, search
@@ -81,6 +87,8 @@ def _detail(request: Request, slug: str) -> dict[str, Any]:
         **row,
         "record_digest": queries.record_digest(owner),
         "may_edit": _editable(request, owner.team.slug),
+        "may_suspend": refusal(asker(request), "suspend", owner.team.slug) is None,
+        "may_retire": refusal(asker(request), "curate") is None,
         "releases": shapes.ReleaseRow(queries.releases(asker(request), owner), many=True).data,
         "suspensions": shapes.SuspensionRow(queries.standing_suspensions(owner), many=True).data,
     }
@@ -173,6 +181,15 @@ class FindingsView(APIView):
 def _lint(found: Release) -> tuple[Finding, ...]:
     known = queries.known_findings(found.server)
     return lint(queries.snapshot_of(found), version=found.version, known=known)
+
+
+class OverlapsView(APIView):
+    """Items of other servers' current releases that seem to do the job of items of this release."""
+
+    @extend_schema(operation_id="list_overlaps", responses={200: component("Overlaps")})
+    def get(self, request: Request, slug: str, version: str) -> Response:
+        found = queries.release(asker(request), slug, version)
+        return Response(overlaps_document(queries.overlaps_of(found)))
 
 
 class ConnectionView(APIView):

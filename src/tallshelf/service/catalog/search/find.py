@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import connection
-from rapidfuzz.distance import OSA
+from rapidfuzz.distance import OSA, JaroWinkler
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.words import VERB_CLASSES, is_stop_word, sentence_words, split_identifier, verb_class
@@ -19,6 +19,7 @@ _LONGEST_QUERY = 300
 _MOST_WORDS = 12
 _CANDIDATES = 60
 _SPELLINGS = 3
+_AS_LIKELY = 0.03
 _HIT_START, _HIT_END = "\x02", "\x03"
 _WEIGHTS = "10.0, 8.0, 4.0, 2.0"  # name, words, text, parameters
 _ENTRIES = (
@@ -188,7 +189,8 @@ def _occurs(cursor: Any, match: str) -> bool:
 
 
 def _near(cursor: Any, word: str) -> list[str]:
-    """Return the nearest known words: those that share trigrams, by edits (optimal string alignment)."""
+    """Return the nearest known words: those that share trigrams, a few edits away
+    (optimal string alignment), likest first (Jaro-Winkler)."""
     padded = f"^^{word}$"
     trigrams = sorted({padded[at : at + 3] for at in range(len(padded) - 2)})
     cursor.execute(
@@ -198,7 +200,11 @@ def _near(cursor: Any, word: str) -> list[str]:
         [" OR ".join(f'"{one}"' for one in trigrams)],
     )
     allowed = 1 if len(word) <= 4 else 2
-    edits = {row[0]: OSA.distance(word, row[0], score_cutoff=allowed) for row in cursor.fetchall()}
-    near = sorted((number, one) for one, number in edits.items() if 0 < number <= allowed)
-    best = near[0][0] if near else 0
-    return [one for number, one in near if number == best and _occurs(cursor, f'"{one}"')][:_SPELLINGS]
+    near = {
+        row[0]: JaroWinkler.similarity(word, row[0])
+        for row in cursor.fetchall()
+        if 0 < OSA.distance(word, row[0]) <= allowed and _occurs(cursor, f'"{row[0]}"')
+    }
+    best = max(near.values(), default=0.0)
+    chosen = sorted((-score, one) for one, score in near.items() if score >= best - _AS_LIKELY)
+    return [one for _, one in chosen][:_SPELLINGS]

@@ -1,0 +1,177 @@
+/** Who did what, newest first; filters live in the address. */
+
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { type FormEvent, Fragment } from "react";
+import { Link } from "react-router";
+import { queries } from "../../api/shelf";
+import type { LedgerEntry } from "../../api/types";
+import { useParamsOf } from "../../lib/params";
+import { short } from "../../lib/text";
+import { Select } from "../../ui/form";
+import { Empty, Foreign, Heading, Json, Loaded } from "../../ui/parts";
+import { Scrolling } from "../../ui/table";
+
+const EVENTS = [
+  "release-submitted",
+  "snapshot-replaced",
+  "signed-off",
+  "reassessed",
+  "request-taken-back",
+  "release-published",
+  "release-declined",
+  "release-deprecated",
+  "release-withdrawn",
+  "release-adopted",
+  "suspended",
+  "server-enrolled",
+  "server-edited",
+  "rules-changed",
+  "team-added",
+  "desk-added",
+  "desk-joined",
+  "person-added",
+  "token-made",
+  "token-ended",
+  "password-changed",
+  "session-ended",
+].map((one) => [one, one.replaceAll("-", " ")] as const);
+
+export function Component() {
+  const [read, write] = useParamsOf();
+  const asked = { event: read("event"), subject: read("subject"), actor: read("actor") };
+  const ledger = useInfiniteQuery(queries.ledger(asked));
+  function submit(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    write({
+      subject: String(form.get("subject")).trim(),
+      actor: String(form.get("actor")).trim(),
+    });
+  }
+  return (
+    <>
+      <Heading title="Ledger">
+        Every act, in order. Each entry carries the hash of the one before it.
+      </Heading>
+      <form
+        key={`${asked.subject} ${asked.actor}`}
+        onSubmit={submit}
+        className="mb-6 grid grid-cols-2 items-end gap-4 sm:grid-cols-4 lg:max-w-4xl"
+      >
+        <Select
+          label="Event"
+          choices={[["", "all"], ...EVENTS]}
+          value={asked.event}
+          onChange={(event) => write({ event: event.target.value })}
+        />
+        <label>
+          <span className="mb-1 block">Server, account or desk</span>
+          <input name="subject" defaultValue={asked.subject} className="field font-mono" />
+        </label>
+        <label>
+          <span className="mb-1 block">Done by</span>
+          <input name="actor" defaultValue={asked.actor} className="field font-mono" />
+        </label>
+        <button type="submit" className="button" data-kind="main">
+          Show
+        </button>
+      </form>
+      <Loaded query={ledger}>
+        {({ pages }) => {
+          const entries = pages.flatMap((page) => page.results);
+          return entries.length === 0 ? (
+            <Empty>No entry is like that.</Empty>
+          ) : (
+            <>
+              <Entries entries={entries} />
+              {ledger.hasNextPage ? (
+                <button
+                  type="button"
+                  className="button mt-4"
+                  disabled={ledger.isFetchingNextPage}
+                  onClick={() => ledger.fetchNextPage()}
+                >
+                  Older
+                </button>
+              ) : null}
+            </>
+          );
+        }}
+      </Loaded>
+    </>
+  );
+}
+
+const SERVER_EVENTS = /^(release|snapshot|signed|reassessed|request|suspended|server)/;
+
+function Entries({ entries }: { entries: LedgerEntry[] }) {
+  const cell = "border-b border-rule px-4 py-2 align-top";
+  return (
+    <Scrolling label="Ledger">
+      <table className="w-full border-collapse text-left">
+        <thead>
+          <tr className="text-soft">
+            {["No.", "When (UTC)", "Event", "About", "By", "Hash"].map((name) => (
+              <th key={name} scope="col" className="border-b-2 border-rule px-4 py-2 font-medium">
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {entries.map((one) => (
+            <tr key={one.number}>
+              <td className={`${cell} tabular-nums`}>{one.number}</td>
+              <td className={`${cell} whitespace-nowrap`}>
+                {one.at.slice(0, 16).replace("T", " ")}
+              </td>
+              <td className={`${cell} font-semibold whitespace-nowrap`}>
+                {one.event.replaceAll("-", " ")}
+              </td>
+              <td className={cell}>
+                <Subject entry={one} />
+                <details>
+                  <summary className="text-sm">Whole entry</summary>
+                  <Json label={`Entry ${one.number}`} value={one.body} />
+                </details>
+              </td>
+              <td className={cell}>
+                <span className="font-mono text-sm">{one.actor}</span>
+                <div className="text-xs text-soft">{one.via}</div>
+              </td>
+              <td className={`${cell} font-mono text-xs text-soft`}>{short(one.hash)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Scrolling>
+  );
+}
+
+function Subject({ entry }: { entry: LedgerEntry }) {
+  const body = entry.body as Record<string, unknown>;
+  const [version, request, reason] = [body.version, body.request, body.reason ?? body.note];
+  return (
+    <>
+      {SERVER_EVENTS.test(entry.event) ? (
+        <Link to={`/servers/${entry.subject}`} className="font-mono">
+          {entry.subject}
+        </Link>
+      ) : (
+        <span className="font-mono">{entry.subject}</span>
+      )}
+      {typeof version === "string" ? <span className="font-mono"> {version}</span> : null}
+      {typeof request === "number" ? (
+        <Fragment>
+          {", "}
+          <Link to={`/requests/${request}`}>request {request}</Link>
+        </Fragment>
+      ) : null}
+      {typeof reason === "string" && reason ? (
+        <div className="text-sm text-soft">
+          <Foreign text={reason} />
+        </div>
+      ) : null}
+    </>
+  );
+}

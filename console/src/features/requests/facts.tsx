@@ -1,0 +1,80 @@
+import type { Assessment, Facts as FactValues, SignOff } from "../../api/types";
+import { when } from "../../lib/text";
+import { Foreign } from "../../ui/parts";
+
+const FACTS: [string, string][] = [
+  ["worst_impact", "worst impact"],
+  ["silent_changes", "silent changes"],
+  ["errors", "errors"],
+  ["warnings", "warnings"],
+  ["safety_findings", "safety findings"],
+  ["newly_writing_tools", "newly writing tools"],
+  ["same_job_overlaps", "overlaps without a ruling"],
+  ["data_class", "data class"],
+  ["transports", "transport"],
+  ["pinned", "code pinned"],
+  ["origin", "origin"],
+  ["tokens", "tokens, about"],
+];
+
+/** The handful of values that the route was decided by. */
+export function Facts({ assessment }: { assessment: Assessment }) {
+  const version = assessment.next_version;
+  const facts = assessment.facts as FactValues;
+  return (
+    <section aria-labelledby="facts">
+      <h2 id="facts" className="mb-2 text-xl">
+        Facts
+      </h2>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+        <dt className="text-soft">version</dt>
+        <dd>
+          submitted {version.declared}
+          {version.honest ? `, honest ${version.honest}` : ", first release"}
+        </dd>
+        {FACTS.map(([name, words]) => (
+          <div key={name} className="contents">
+            <dt className="text-soft">{words}</dt>
+            <dd>{said(facts[name])}</dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}
+
+function said(value: FactValues[string] | undefined): string {
+  if (value === null || value === undefined || value === "") return "none";
+  if (Array.isArray(value)) return value.map(transport).join(", ") || "none";
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  return typeof value === "number" ? value.toLocaleString("en") : value;
+}
+
+const transport = (name: string) =>
+  name === "http+sse" ? "event stream, which MCP has deprecated" : name;
+
+export function SignOffs({ signOffs }: { signOffs: SignOff[] }) {
+  if (signOffs.length === 0) return null;
+  return (
+    <section aria-labelledby="sign-offs">
+      <h2 id="sign-offs" className="mb-2 text-xl">
+        Sign-offs
+      </h2>
+      <ul className="space-y-3">
+        {signOffs.map((one) => (
+          <li key={`${one.name} ${one.at}`}>
+            <p>
+              <strong>{one.name}</strong> at {one.desk}: {one.answer.replace("-", " ")}
+              {one.voided ? " (voided)" : ""} <span className="text-soft">{when(one.at)}</span>
+            </p>
+            {one.note ? (
+              <p>
+                “<Foreign text={one.note} />”
+              </p>
+            ) : null}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

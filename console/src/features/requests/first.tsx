@@ -1,0 +1,127 @@
+import { Link } from "react-router";
+import type { Finding, Overlap, RequestDetail } from "../../api/types";
+import { itemPath } from "../../lib/text";
+import { ChangeNote } from "../../ui/changes";
+import { LevelMark, Mark } from "../../ui/marks";
+import { Foreign } from "../../ui/parts";
+
+const LEVELS = ["error", "warning", "note"];
+
+/** What a reviewer should look at first: what fails the check, then changes, findings and overlaps. */
+export function First({ request }: { request: RequestDetail }) {
+  const { assessment } = request;
+  const changes = (assessment.changes ?? []).filter(
+    (one) => !one.folded && one.impact !== "compatible",
+  );
+  const findings = assessment.findings
+    .filter((one) => !one.waived && !one.known)
+    .sort((left, right) => LEVELS.indexOf(left.level) - LEVELS.indexOf(right.level));
+  const overlaps = (assessment.overlaps ?? []).filter((one) => one.class === "same-job");
+  const compare =
+    assessment.base && assessment.base !== "first"
+      ? `/compare?old=${assessment.base}&new=${request.server}@${request.version}`
+      : "";
+  return (
+    <section aria-labelledby="first">
+      <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
+        <h2 id="first" className="text-xl">
+          Look at these first
+        </h2>
+        {compare ? <Link to={compare}>Compare with {assessment.base}</Link> : null}
+      </div>
+      <Verdict passed={assessment.passed} because={assessment.because} />
+      <ul className="divide-y divide-rule border-y border-rule">
+        {changes.map((one) => (
+          <li key={`${one.item} ${one.kind} ${one.message}`} className="py-3">
+            <Where request={request} item={one.item} />
+            <ChangeNote change={one} />
+          </li>
+        ))}
+        {findings.map((one) => (
+          <FindingRow key={one.fingerprint} request={request} finding={one} />
+        ))}
+        {overlaps.map((one) => (
+          <OverlapRow
+            key={`${one.a.item} ${one.b.server} ${one.b.item}`}
+            request={request}
+            one={one}
+          />
+        ))}
+        {changes.length + findings.length + overlaps.length === 0 ? (
+          <li className="py-3 text-soft">Nothing stands out.</li>
+        ) : null}
+      </ul>
+    </section>
+  );
+}
+
+function Verdict({ passed, because }: { passed: boolean; because: string[] }) {
+  if (passed) {
+    return (
+      <p className="mb-3">
+        <Mark shape="disc" tone="moss">
+          the check passes
+        </Mark>
+      </p>
+    );
+  }
+  return (
+    <div className="mb-3 border-l-4 border-brick bg-brick-wash px-4 py-2">
+      <p className="font-semibold">The check does not pass</p>
+      <ul className="list-disc pl-5">
+        {because.map((reason) => (
+          <li key={reason}>
+            <Foreign text={reason} />
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Where({ request, item }: { request: RequestDetail; item: string }) {
+  return (
+    <Link
+      to={itemPath(request.server, request.version, item === "server" ? "" : item)}
+      className="font-mono text-sm wrap-anywhere"
+    >
+      <Foreign text={item} />
+    </Link>
+  );
+}
+
+function FindingRow({ request, finding }: { request: RequestDetail; finding: Finding }) {
+  return (
+    <li className="py-3">
+      <Where request={request} item={finding.item} />
+      <div>
+        <LevelMark level={finding.level}>
+          {finding.level}: {finding.rule}
+        </LevelMark>
+        <p>
+          <Foreign text={finding.message} />
+        </p>
+      </div>
+    </li>
+  );
+}
+
+function OverlapRow({ request, one }: { request: RequestDetail; one: Overlap }) {
+  return (
+    <li className="py-3">
+      <Where request={request} item={one.a.item} />
+      <div>
+        <Mark shape="circles" tone="amber">
+          same job as {one.b.server}
+        </Mark>{" "}
+        <Link
+          to={itemPath(one.b.server ?? "", "current", one.b.item)}
+          className="font-mono text-sm wrap-anywhere"
+        >
+          {one.b.item}
+        </Link>
+      </div>
+      <p className="text-soft">{one.reasons.join("; ")}</p>
+    </li>
+  );
+}

@@ -1,0 +1,114 @@
+/** One request: its route as a line of desks, what to look at first, facts, and answers. */
+
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { acts, queries } from "../../api/shelf";
+import type { Answer, RequestDetail } from "../../api/types";
+import { itemPath, short, when } from "../../lib/text";
+import { StateMark } from "../../ui/marks";
+import { Foreign, Heading, Loaded, Trouble } from "../../ui/parts";
+import { AnswerDialog } from "./answer";
+import { Facts, SignOffs } from "./facts";
+import { First } from "./first";
+import { RouteLine } from "./route";
+
+export function Component() {
+  const { number = "" } = useParams();
+  const request = useQuery(queries.request(number));
+  return <Loaded query={request}>{(found) => <RequestSheet request={found} />}</Loaded>;
+}
+
+function RequestSheet({ request }: { request: RequestDetail }) {
+  const client = useQueryClient();
+  const [answering, setAnswering] = useState<Answer | null>(null);
+  const settle = () => client.invalidateQueries();
+  const publish = useMutation({ mutationFn: () => acts.publish(request.id), onSettled: settle });
+  const takeBack = useMutation({ mutationFn: () => acts.takeBack(request.id), onSettled: settle });
+  const trouble = publish.error ?? takeBack.error;
+  function confirmTakeBack() {
+    if (window.confirm("Take this request back? Its release becomes a draft.")) takeBack.mutate();
+  }
+  return (
+    <>
+      <Heading
+        title={`Request ${request.id}: publish ${request.server} ${request.version}`}
+        aside={
+          <>
+            {request.may_take_back ? (
+              <button type="button" className="button" onClick={confirmTakeBack}>
+                Take back
+              </button>
+            ) : null}
+            {request.may_sign_at.length ? (
+              <>
+                <button
+                  type="button"
+                  className="button"
+                  data-kind="grave"
+                  onClick={() => setAnswering("decline")}
+                >
+                  Decline
+                </button>
+                <button type="button" className="button" onClick={() => setAnswering("send-back")}>
+                  Send back
+                </button>
+                <button
+                  type="button"
+                  className="button"
+                  data-kind="main"
+                  onClick={() => setAnswering("agree")}
+                >
+                  Agree
+                </button>
+              </>
+            ) : null}
+            {request.may_publish ? (
+              <button
+                type="button"
+                className="button"
+                data-kind="main"
+                disabled={publish.isPending}
+                onClick={() => publish.mutate()}
+              >
+                Publish
+              </button>
+            ) : null}
+          </>
+        }
+      >
+        <StateMark state={request.state} />{" "}
+        <span className="ml-2">
+          asked by {request.opened_by} ({request.team}) on {when(request.opened_at)}, over release{" "}
+          <Link to={itemPath(request.server, request.version)} className="font-mono">
+            {short(request.release_digest)}
+          </Link>
+        </span>
+        {request.note ? (
+          <span className="mt-1 block">
+            “<Foreign text={request.note} />”
+          </span>
+        ) : null}
+      </Heading>
+      {trouble ? (
+        <div className="mb-4">
+          <Trouble error={trouble} />
+        </div>
+      ) : null}
+      {request.warnings.map((one) => (
+        <p key={one} className="mb-4 border-l-4 border-amber bg-amber-wash px-4 py-2">
+          {one}
+        </p>
+      ))}
+      <RouteLine request={request} />
+      <div className="mt-8 grid gap-10 lg:grid-cols-[2fr_1fr]">
+        <First request={request} />
+        <div className="space-y-8">
+          <Facts assessment={request.assessment} />
+          <SignOffs signOffs={request.sign_offs} />
+        </div>
+      </div>
+      <AnswerDialog request={request} answer={answering} onClose={() => setAnswering(null)} />
+    </>
+  );
+}

@@ -1,0 +1,72 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { acts } from "../../api/shelf";
+import type { Suspension } from "../../api/types";
+import { when } from "../../lib/text";
+import { FormDialog, TextArea, TextField } from "../../ui/form";
+import { StateMark } from "../../ui/marks";
+import { Foreign } from "../../ui/parts";
+
+export function Suspensions({ suspensions }: { suspensions: Suspension[] }) {
+  return suspensions.map((one) => (
+    <div key={one.id} className="mb-6 border-l-4 border-brick bg-brick-wash px-4 py-3">
+      <StateMark state="suspended" />
+      <p>
+        {one.item ? <code>{one.item}: </code> : "The whole server: "}
+        <Foreign text={one.reason} />{" "}
+        <span className="text-soft">
+          ({one.by}, {when(one.at)})
+        </span>
+      </p>
+    </div>
+  ));
+}
+
+/** Stops the use of a server, or of one item, at once. */
+export function SuspendDialog({
+  server,
+  open,
+  onClose,
+}: {
+  server: string;
+  open: boolean;
+  onClose: () => void;
+}) {
+  const client = useQueryClient();
+  const suspend = useMutation({
+    mutationFn: acts.suspend,
+    onSuccess: () => {
+      client.invalidateQueries();
+      onClose();
+    },
+  });
+  return (
+    <FormDialog
+      title={`Suspend ${server}`}
+      open={open}
+      onClose={onClose}
+      onSend={(form) =>
+        suspend.mutate({
+          server,
+          item: String(form.get("item")).trim(),
+          reason: String(form.get("reason")).trim(),
+        })
+      }
+      send="Suspend at once"
+      grave
+      busy={suspend.isPending}
+      error={suspend.error}
+    >
+      <p>
+        No connection block is given out any more. A connection that stands already is not cut: its
+        host must be told.
+      </p>
+      <TextArea label="Why" name="reason" required maxLength={2000} />
+      <TextField
+        label="Only this item"
+        name="item"
+        className="font-mono"
+        hint="Such as tool:cancel_travel; empty for the whole server."
+      />
+    </FormDialog>
+  );
+}

@@ -1,0 +1,28 @@
+/** Reading and changing the address's query, so that whatever is chosen can be linked to. */
+
+import { useCallback } from "react";
+import { useSearchParams } from "react-router";
+
+export type Change = Record<string, string | null>;
+
+/** Return the query's values, and a way to change some of them (null or empty takes one out). */
+export function useParamsOf(): [(name: string) => string, (change: Change) => void] {
+  const [params, setParams] = useSearchParams();
+  const read = useCallback((name: string) => params.get(name) ?? "", [params]);
+  const write = useCallback(
+    (change: Change) =>
+      setParams(
+        (now) => {
+          const next = new URLSearchParams(now);
+          for (const [name, value] of Object.entries(change)) {
+            if (value) next.set(name, value);
+            else next.delete(name);
+          }
+          return next;
+        },
+        { replace: true, preventScrollReset: true },
+      ),
+    [setParams],
+  );
+  return [read, write];
+}

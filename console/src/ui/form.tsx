@@ -1,0 +1,184 @@
+/** Forms: labelled fields, choices, dialogs with a form in them, and care for unsaved work. */
+
+import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { type FormEvent, type ReactNode, useEffect, useId, useState } from "react";
+import { useBlocker } from "react-router";
+import { Trouble } from "./parts";
+
+export function Labelled({
+  label,
+  hint,
+  children,
+}: {
+  label: string;
+  hint?: string | undefined;
+  children: (about: { id: string; "aria-describedby"?: string }) => ReactNode;
+}) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="mb-1 block">
+        {label}
+      </label>
+      {children({ id, ...(hint ? { "aria-describedby": `${id}-hint` } : {}) })}
+      {hint ? (
+        <p id={`${id}-hint`} className="mt-1 text-sm text-soft">
+          {hint}
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+export function TextField({
+  label,
+  hint,
+  ...input
+}: { label: string; hint?: string } & React.ComponentProps<"input">) {
+  return (
+    <Labelled label={label} hint={hint}>
+      {(about) => <input {...about} {...input} className={`field ${input.className ?? ""}`} />}
+    </Labelled>
+  );
+}
+
+export function TextArea({
+  label,
+  hint,
+  ...input
+}: { label: string; hint?: string } & React.ComponentProps<"textarea">) {
+  return (
+    <Labelled label={label} hint={hint}>
+      {(about) => <textarea rows={4} {...about} {...input} className="field" />}
+    </Labelled>
+  );
+}
+
+export type Choice = readonly [value: string, words: string];
+
+export function Select({
+  label,
+  choices,
+  hint,
+  ...select
+}: { label: string; choices: readonly Choice[]; hint?: string } & React.ComponentProps<"select">) {
+  return (
+    <Labelled label={label} hint={hint}>
+      {(about) => (
+        <select {...about} {...select} className="field">
+          {choices.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </select>
+      )}
+    </Labelled>
+  );
+}
+
+/** A form in a dialog. It asks before closing when something was typed into it. */
+export function FormDialog({
+  title,
+  open,
+  onClose,
+  onSend,
+  send,
+  grave = false,
+  busy,
+  error,
+  children,
+}: {
+  title: string;
+  open: boolean;
+  onClose: () => void;
+  onSend: (form: FormData) => void;
+  send: string;
+  grave?: boolean;
+  busy: boolean;
+  error: unknown;
+  children: ReactNode;
+}) {
+  const [touched, setTouched] = useState(false);
+  useUnsaved(open && touched && !busy);
+  function close() {
+    if (touched && !window.confirm("What you have typed is not sent. Close anyway?")) return;
+    setTouched(false);
+    onClose();
+  }
+  function submit(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    onSend(new FormData(event.currentTarget));
+  }
+  return (
+    <Dialog open={open} onClose={close} className="fixed inset-0 z-20">
+      <DialogBackdrop className="fixed inset-0 bg-black/50" />
+      <div className="fixed inset-0 overflow-y-auto p-4">
+        <div className="flex min-h-full items-center justify-center">
+          <DialogPanel className="w-full max-w-lg border border-rule bg-sheet p-6 text-ink">
+            <form onSubmit={submit} onChange={() => setTouched(true)} className="space-y-4">
+              <DialogTitle className="font-serif text-xl font-semibold">{title}</DialogTitle>
+              {children}
+              {error ? <Trouble error={error} /> : null}
+              <div className="flex flex-wrap justify-end gap-3">
+                <button type="button" className="button" onClick={close}>
+                  Not now
+                </button>
+                <button
+                  type="submit"
+                  className="button"
+                  data-kind={grave ? "grave" : "main"}
+                  disabled={busy}
+                >
+                  {send}
+                </button>
+              </div>
+            </form>
+          </DialogPanel>
+        </div>
+      </div>
+    </Dialog>
+  );
+}
+
+/** While something is unsaved, ask before the page is left, by a link or by the browser. */
+export function useUnsaved(unsaved: boolean): void {
+  const blocker = useBlocker(
+    ({ currentLocation, nextLocation }) =>
+      unsaved && currentLocation.pathname !== nextLocation.pathname,
+  );
+  useEffect(() => {
+    if (blocker.state !== "blocked") return;
+    if (window.confirm("What you have typed is not saved. Leave this page?")) blocker.proceed();
+    else blocker.reset();
+  }, [blocker]);
+  useEffect(() => {
+    if (!unsaved) return;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener("beforeunload", ask);
+    return () => window.removeEventListener("beforeunload", ask);
+  }, [unsaved]);
+}
+
+/** Copies a text and says so. */
+export function CopyButton({ text, children = "Copy" }: { text: string; children?: string }) {
+  const [said, setSaid] = useState("");
+  useEffect(() => {
+    if (!said) return;
+    const timer = setTimeout(() => setSaid(""), 2_000);
+    return () => clearTimeout(timer);
+  }, [said]);
+  async function copy() {
+    try {
+      await navigator.clipboard.writeText(text);
+      setSaid("Copied");
+    } catch {
+      setSaid("Select the text and copy it");
+    }
+  }
+  return (
+    <button type="button" className="button" data-size="small" onClick={copy}>
+      <span aria-live="polite">{said || children}</span>
+    </button>
+  );
+}
