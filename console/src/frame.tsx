@@ -24,7 +24,7 @@ export function Frame({ me, children }: { me: Me | null; children: ReactNode }) 
           {me ? (
             <>
               <Pages me={me} />
-              <div className="order-last w-full md:order-none md:ml-auto md:w-80">
+              <div className="order-4 w-full md:order-3 md:ml-auto md:w-80">
                 <FindBox />
               </div>
               <Person me={me} />
@@ -51,7 +51,7 @@ function Pages({ me }: { me: Me }) {
   const waiting = mine.data?.length ?? 0;
   const keeper = me.role === "curator" || me.role === "steward";
   return (
-    <nav aria-label="Pages" className="flex flex-wrap gap-x-6">
+    <nav aria-label="Pages" className="order-3 flex w-full flex-wrap gap-x-6 md:order-2 md:w-auto">
       <PageLink to="/">Shelf</PageLink>
       <PageLink to="/requests">
         Requests
@@ -93,7 +93,7 @@ function Person({ me }: { me: Me }) {
     "block w-full cursor-pointer px-4 py-2 text-left text-ink no-underline data-focus:bg-paper data-focus:underline";
   return (
     <Menu>
-      <MenuButton className="cursor-pointer text-soft hover:text-ink">
+      <MenuButton className="order-2 ml-auto cursor-pointer py-1 text-soft hover:text-ink md:order-4 md:ml-0">
         {me.name}, {me.role} <span aria-hidden="true">▾</span>
       </MenuButton>
       <MenuItems

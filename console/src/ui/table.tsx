@@ -38,7 +38,7 @@ export function DataTable<Row>({
   return (
     <>
       <Scrolling label={label}>
-        <table className="w-full border-collapse text-left">
+        <table className="w-full min-w-[40rem] border-collapse text-left">
           <thead>
             <tr>
               {columns.map((column) => (

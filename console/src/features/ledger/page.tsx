@@ -108,7 +108,7 @@ function Entries({ entries }: { entries: LedgerEntry[] }) {
   const cell = "border-b border-rule px-4 py-2 align-top";
   return (
     <Scrolling label="Ledger">
-      <table className="w-full border-collapse text-left">
+      <table className="w-full min-w-[52rem] border-collapse text-left">
         <thead>
           <tr className="text-soft">
             {["No.", "When (UTC)", "Event", "About", "By", "Hash"].map((name) => (

@@ -11,13 +11,14 @@ export function ItemSheet({ item, overlaps }: { item: Item; overlaps: Overlap[] 
   const lines = [...item.parameters, ...item.results];
   const placed = new Set(lines.flatMap((line) => about(line.pointer)));
   const rest = item.findings.filter((one) => !placed.has(one));
+  const beside = rest.length + overlaps.length > 0;
   return (
     <article
       id={item.item}
       className="scroll-mt-4 border border-rule bg-sheet target:border-act"
       aria-labelledby={`name ${item.item}`}
     >
-      <div className="grid gap-x-8 xl:grid-cols-[5fr_2fr]">
+      <div className={beside ? "grid gap-x-8 xl:grid-cols-[5fr_2fr]" : ""}>
         <div className="p-4 sm:p-6">
           <div className="flex flex-wrap items-baseline justify-between gap-x-4">
             <h2 id={`name ${item.item}`} className="font-mono text-lg break-all">
@@ -43,7 +44,7 @@ export function ItemSheet({ item, overlaps }: { item: Item; overlaps: Overlap[] 
             )}
           </p>
         </div>
-        {rest.length || overlaps.length ? (
+        {beside ? (
           <div className="space-y-3 px-4 pb-4 sm:px-6 xl:border-l xl:border-rule xl:py-6 xl:pl-6">
             <Findings findings={rest} />
             <OverlapNotes overlaps={overlaps} />

@@ -13,7 +13,7 @@ export function Launches({ releases }: { releases: ReleaseRow[] }) {
         How {newest.version} runs
       </h2>
       <Scrolling label="Launch records">
-        <table className="w-full border-collapse text-left">
+        <table className="w-full min-w-[40rem] border-collapse text-left">
           <thead>
             <tr className="text-soft">
               {["Environment", "Transport", "Started by", "Pinned"].map((name) => (
