@@ -12,6 +12,7 @@ demo: $(DONE)/python $(DONE)/console
 	$(BIN)/tallshelf demo --data .demo
 
 test: check $(DONE)/chromium
+	cd console && npm run --silent test
 	$(BIN)/pytest -n 2
 
 check: $(DONE)/python $(DONE)/console
@@ -21,7 +22,7 @@ check: $(DONE)/python $(DONE)/console
 	$(BIN)/mypy
 	$(BIN)/python -m django makemigrations --check --dry-run --settings tallshelf.service.settings
 	$(BIN)/python docs/write_tables.py --check
-	cd console && npm run --silent lint && npm run --silent types
+	cd console && npm run --silent lint && npm run --silent types && npm run --silent api -- --check
 
 console: $(DONE)/console
 
@@ -35,6 +36,7 @@ screenshots: $(DONE)/python $(DONE)/console $(DONE)/chromium
 bench: $(DONE)/python
 	$(BIN)/python bench/help_time.py
 	$(BIN)/python bench/server_list.py
+	$(BIN)/python bench/search.py
 
 size: $(DONE)/console
 	@$(PYTHON) bench/size.py

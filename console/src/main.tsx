@@ -27,7 +27,8 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={client}>
-        <RouterProvider router={router} />
+        {/* Fields whose text lives in the address must follow each key at once. */}
+        <RouterProvider router={router} useTransitions={false} />
       </QueryClientProvider>
     </StrictMode>,
   );

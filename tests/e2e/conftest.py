@@ -129,3 +129,57 @@ def browser() -> Iterator[Any]:
         chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         yield chromium
         chromium.close()
+
+
+@pytest.fixture(scope="session")
+def sign_ins(browser, demo):
+    """Return the kept cookies of one of the people, signed in through the page once."""
+    kept: dict[str, Any] = {}
+
+    def of(username: str) -> Any:
+        if username not in kept:
+            context = browser.new_context(base_url=demo.url)
+            page = context.new_page()
+            page.goto("/")
+            page.get_by_label("Name", exact=True).fill(username)
+            page.get_by_label("Password").fill(PASSWORD)
+            page.get_by_role("button", name="Sign in").click()
+            page.get_by_role("navigation").first.wait_for()
+            kept[username] = context.storage_state()
+            context.close()
+        return kept[username]
+
+    return of
+
+
+@pytest.fixture
+def pages(browser, demo, sign_ins):
+    """Open a page as one of the people; an error on its console that was not expected fails the test.
+
+    Questions that the page asks (`page.dialogs`) are answered with no.
+    """
+    opened: list[tuple[Any, list[str]]] = []
+
+    def make(username: str, **options: Any) -> Any:
+        options = {"viewport": {"width": 1280, "height": 800}, **options}
+        context = browser.new_context(base_url=demo.url, storage_state=sign_ins(username), **options)
+        page, errors = context.new_page(), []
+        page.dialogs = []
+        page.on("dialog", lambda dialog: (page.dialogs.append(dialog.message), dialog.dismiss()))
+        page.on("console", lambda one: errors.append(one.text) if one.type == "error" else None)
+        page.on("pageerror", lambda one: errors.append(str(one)))
+        page.expected_error = lambda status: errors.__setitem__(
+            slice(None), [one for one in errors if not _expected(one, status)]
+        )
+        opened.append((context, errors))
+        return page
+
+    yield make
+    for context, errors in opened:
+        context.close()
+        assert errors == []
+
+
+def _expected(message: str, status: int) -> bool:
+    """Whether the browser only reports an answer of that status (0: none came)."""
+    return (f"status of {status}" in message) if status else ("net::ERR" in message or "import" in message)

@@ -1,6 +1,8 @@
-"""The console in headless Chromium, on the demo: sign in, read, compare, answer, publish."""
+"""The console in headless Chromium, on the demo: each page walked as its users would."""
 
 from __future__ import annotations
+
+import re
 
 import pytest
 
@@ -9,67 +11,145 @@ from tallshelf.run.scenario.people import PASSWORD
 pytestmark = [pytest.mark.console, pytest.mark.xdist_group("demo")]
 
 
-@pytest.fixture
-def page(browser, demo):
-    """A fresh page; any error on its console fails the test."""
-    context = browser.new_context(base_url=demo.url, viewport={"width": 1280, "height": 800})
-    page = context.new_page()
-    errors: list[str] = []
-    page.on("console", lambda message: errors.append(message.text) if message.type == "error" else None)
-    page.on("pageerror", lambda error: errors.append(str(error)))
-    yield page
-    context.close()
-    assert errors == []
+def request_of(demo, release: str) -> int:
+    """Return the number of the request about a release, such as ``berth-planner 1.5.0``."""
+    with demo.shelf("ines") as ines:
+        return next(row["id"] for row in ines.requests() if f"{row['server']} {row['version']}" == release)
 
 
-def sign_in(page, username: str) -> None:
+def test_the_shelf_shows_every_server_and_opens_one(pages):
+    page = pages("runa")
     page.goto("/")
-    page.get_by_label("Name", exact=True).fill(username)
-    page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("navigation").wait_for()
+    page.get_by_role("heading", name="24 servers, 98 tools").wait_for()
+    assert page.locator("[data-spine]").count() == 24
+    page.locator("[data-spine=freight-manifest][data-suspended]").wait_for()
+    page.locator("[data-spine=harbour-radio][data-state=deprecated]").wait_for()
+    page.get_by_label("Transport").select_option("http+sse")
+    page.get_by_role("heading", name="1 server, 4 tools").wait_for()
+    assert page.url.endswith("?transport=http%2Bsse")
+    page.get_by_role("button", name="Show all").click()
+    page.get_by_role("button", name="As a table").click()
+    page.get_by_role("button", name="Tokens").click()
+    page.get_by_role("columnheader", name="Tokens").and_(page.locator("[aria-sort=descending]")).wait_for()
+    assert page.get_by_role("row").nth(1).get_by_role("link").first.inner_text() == "bookings"
+    page.go_back()
+    page.locator("[data-spine=tide-tables]").hover()
+    page.get_by_role("tooltip").get_by_text("streamable-http").wait_for()
+    page.locator("[data-spine=tide-tables]").click()
+    page.get_by_role("heading", name="Tide tables").wait_for()
 
 
-def test_read_a_server_and_a_release(page):
-    sign_in(page, "runa")
-    page.get_by_role("heading", name="6 servers").wait_for()
-    page.get_by_placeholder("Name, team or tag").fill("tide")
-    page.get_by_role("link", name="crew-roster").wait_for(state="detached")
-    assert "name=tide" in page.url
-    page.get_by_role("link", name="tide-tables").click()
-    page.get_by_text('"mcpServers"').wait_for()
-    page.get_by_role("region", name="Releases").get_by_role("link", name="1.1.0").click()
-    page.get_by_role("heading", name="get_clearance").wait_for()
-    page.get_by_text("Clearance, in metres", exact=True).wait_for()
+def test_find_is_on_every_page_and_forgives_misspellings(pages):
+    page = pages("edda")
+    page.goto("/servers/fare-desk")
+    page.get_by_role("heading", name="Fare desk").wait_for()
+    page.keyboard.press("/")
+    page.keyboard.type("free brth")
+    option = page.get_by_role("option", name=re.compile("find_free_berth"))
+    option.wait_for()
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Find", exact=True).wait_for()
+    page.get_by_text("Nothing has “brth”; this is for berth.").wait_for()
+    hits = page.get_by_role("list", name="Hits")
+    assert "berth" in hits.locator("mark").all_inner_texts()
+    hits.get_by_role("link", name="find_free_berth").click()
+    page.get_by_role("heading", name="find_free_berth").wait_for()
+    assert page.url.endswith("/servers/berth-planner/1.4.2#tool%3Afind_free_berth")
 
 
-def test_hidden_text_is_shown_beside_its_finding(page):
-    sign_in(page, "ines")
+def test_a_server_is_read_edited_and_connected_to(pages, demo):
+    page = pages("tomas")
+    page.goto("/servers/pilotage")
+    page.get_by_role("button", name="Edit contact").click()
+    page.get_by_role("textbox", name="Contact").fill("pilots@pellam.example")
+    page.get_by_role("link", name="Requests").click()
+    assert page.dialogs.pop() == "What you have typed is not saved. Leave this page?"
+    page.get_by_role("textbox", name="Contact").press("Enter")
+    page.get_by_role("button", name="Edit contact").wait_for()
+    page.get_by_text("pilots@pellam.example").wait_for()
+    assert page.get_by_role("button", name="Edit data class").count() == 0
+    page.get_by_label("Release", exact=True).select_option("1.0.0")
+    page.get_by_label("Environment").select_option("test")
+    page.get_by_role("region", name="Connection block").get_by_text('"pilotage",').wait_for()
+    assert "release=1.0.0&environment=test" in page.url
+    with demo.shelf("ines") as ines:
+        (entry,) = ines.ledger(subject="pilotage", event="server-edited")
+        assert entry["body"]["after"] == {"contact": "pilots@pellam.example"}
+
+
+def test_two_editors_at_once_are_told(pages, demo):
+    page = pages("ines")
+    page.goto("/servers/hull-survey")
+    page.get_by_role("button", name="Edit tags").click()
+    with demo.shelf("oskar") as oskar:
+        oskar.edit("hull-survey", contact="hulls@pellam.example")
+    page.get_by_role("textbox", name="Tags").fill("safety hulls")
+    page.get_by_role("button", name="Save").click()
+    page.get_by_role("alert").get_by_text("has been changed by someone else").wait_for()
+    page.expected_error(412)
+
+
+def test_deprecating_warns_whoever_connects(pages):
+    page = pages("ines")
+    page.goto("/servers/muster-drills/0.1.0")
+    page.get_by_role("button", name="Deprecate").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Why").fill("0.2.0 knows the muster list")
+    dialog.get_by_label("Use instead").fill("muster-drills@0.2.0")
+    dialog.get_by_label("Not to be used after").fill("2099-01-31")
+    dialog.get_by_role("button", name="Deprecate").click()
+    page.get_by_text("It is not to be used after 31 Jan 2099.").wait_for()
+    page.goto("/servers/muster-drills?release=0.1.0")
+    page.get_by_text("Use muster-drills@0.2.0 instead.").wait_for()
+
+
+def test_suspending_takes_the_block_away(pages):
+    page = pages("signe")
+    page.goto("/servers/dry-dock")
+    page.get_by_role("button", name="Copy the block").wait_for()
+    page.get_by_role("button", name="Suspend").click()
+    page.get_by_label("Why").fill("plans vanish")
+    page.get_by_role("button", name="Suspend at once").click()
+    page.get_by_text("No connection block is given out until it is lifted.").wait_for()
+    assert page.get_by_role("button", name="Copy the block").count() == 0
+
+
+def test_hidden_text_is_shown_beside_its_finding(pages):
+    page = pages("ines")
     page.goto("/servers/crew-certificates/0.3.0")
     page.get_by_text("error: hidden-characters").wait_for()
     page.get_by_text("U+E0064").first.wait_for()
     page.get_by_text("they spell “do not tell the user”").wait_for()
+    page.get_by_text("does the same job as crew-roster").wait_for()
 
 
-def test_compare_shows_facing_pages_with_notes(page):
-    sign_in(page, "tomas")
+def test_compare_puts_each_note_beside_its_line(pages):
+    page = pages("tomas")
     page.goto("/servers/berth-planner")
-    page.get_by_role("link", name="Compare 1.5.0 with 1.4.2").click()
+    page.get_by_role("link", name="Compare 1.5.0: since 1.4.2").click()
     item = page.get_by_role("region", name="tool:find_free_berth")
+    note = item.get_by_text("vessel_length: metres became feet")
+    line = item.get_by_text("Length overall of the vessel, in feet")
+    assert abs(note.bounding_box()["y"] - line.bounding_box()["y"]) < 40
     item.get_by_text("basin is now required").wait_for()
-    item.get_by_text("vessel_length: metres became feet").wait_for()
-    assert item.get_by_text("Length overall of the vessel, in feet").count() == 1
     page.get_by_text("honest 2.0.0").wait_for()
+    page.get_by_text("Compare others").click()
+    page.get_by_role("combobox", name="Server").fill("engine-log")
+    page.get_by_label("Old", exact=True).select_option("1.1.0")
+    page.get_by_role("button", name="Compare", exact=True).click()
+    page.get_by_text("Submitted as 2.0.0, honest 2.0.0.").wait_for()
 
 
-def test_answer_and_publish_from_the_queue(page, demo):
+def test_answer_and_publish_from_the_queue(pages, demo):
     from tallshelf.run.scenario.declarations import declared
 
     launch = [{"environment": "test", "transport": "stdio", "command": "crew-roster"}]
     with demo.shelf("mira") as mira:
         request = mira.submit("crew-roster", declared("crew-roster", "2.1.0"), version="2.1.1", launch=launch)
-    sign_in(page, "ines")
+    page = pages("ines")
+    page.goto("/")
     page.get_by_role("link", name="Requests").click()
+    page.get_by_label("Waits for me").check()
     page.get_by_role("link", name=f"Request {request['id']}", exact=True).click()
     page.get_by_role("heading", name="publish crew-roster 2.1.1").wait_for()
     page.get_by_role("button", name="Agree").click()
@@ -82,34 +162,88 @@ def test_answer_and_publish_from_the_queue(page, demo):
     page.get_by_role("button", name="Publish").click()
     page.get_by_role("list", name="Route").get_by_text("published", exact=True).wait_for()
     page.goto("/servers/crew-roster")
-    page.get_by_role("heading", name="Connect a host to 2.1.1").wait_for()
+    page.get_by_role("link", name="2.1.1", exact=True).wait_for()
 
 
-def test_signing_out_ends_the_session(page):
-    sign_in(page, "runa")
-    page.get_by_role("button", name="Sign out").click()
+def test_a_request_says_what_to_look_at_first(pages, demo):
+    page = pages("runa")
+    page.goto(f"/requests/{request_of(demo, 'crew-certificates 0.3.0')}")
+    page.get_by_text("The check does not pass").wait_for()
+    page.get_by_text("same job as crew-roster").wait_for()
+    route = page.get_by_role("list", name="Route")
+    route.get_by_text("asked now").wait_for()
+    assert route.get_by_role("listitem").count() == 3
+
+
+def test_ones_own_page_tokens_sessions_and_password(pages):
+    page = pages("kari")
+    page.goto("/me")
+    page.get_by_role("button", name="Make a token").click()
+    page.get_by_label("What it is for").fill("my laptop")
+    page.get_by_role("button", name="Make it").click()
+    secret = page.get_by_role("region", name="New token").inner_text()
+    assert secret.startswith("tls_")
+    page.get_by_role("button", name="I have it").click()
+    page.get_by_role("button", name="End the token for my laptop").click()
+    page.get_by_text("No token.").wait_for()
+    page.get_by_text("(this one)").wait_for()
+    page.get_by_label("Present password").fill(PASSWORD)
+    page.get_by_label("New password").fill(PASSWORD + "-x")
+    page.get_by_role("button", name="Change it").click()
+    page.get_by_text("The password is changed.").wait_for()
+    page.get_by_label("Light or dark").select_option("dark")
+    assert page.locator("html[data-theme=dark]").count() == 1
+
+
+def test_the_ledger_is_filtered_and_goes_back(pages):
+    page = pages("oskar")
+    page.goto("/ledger?event=release-withdrawn")
+    page.get_by_text("its watches ignored rest hours", exact=True).wait_for()
+    page.get_by_label("Event").select_option("")
+    page.get_by_role("button", name="Older").click()
+    page.wait_for_function("document.querySelectorAll('tbody tr').length > 50")
+    page.get_by_text("Whole entry").first.click()
+    page.get_by_role("region", name=re.compile("^Entry ")).first.get_by_text("release_digest").wait_for()
+
+
+def test_the_api_page_shows_calls_and_shapes(pages):
+    page = pages("edda")
+    page.goto("/")
+    page.get_by_role("button", name="Edda Thorne").click()
+    page.get_by_role("menuitem", name="The API").click()
+    page.get_by_label("Address or words").fill("sign-offs")
+    page.get_by_text("/api/v1/requests/{number}/sign-offs").click()
+    page.get_by_role("region", name="Body").get_by_text('"agree" | "send-back" | "decline"').wait_for()
+
+
+def test_putting_a_server_on_the_shelf(pages):
+    page = pages("mira")
+    page.goto("/")
+    page.get_by_role("button", name="Put a server on the shelf").click()
+    dialog = page.get_by_role("dialog")
+    assert dialog.get_by_label("Owner team").locator("option").all_inner_texts() == ["Crew"]
+    dialog.get_by_label("Short name").fill("crew-meals")
+    dialog.get_by_label("Title").fill("Crew meals")
+    dialog.get_by_label("Contact").fill("crew@pellam.example")
+    dialog.get_by_role("button", name="Put it there").click()
+    page.get_by_role("heading", name="Crew meals").wait_for()
+    page.get_by_text("tallshelf submit crew-meals crew-meals.json").wait_for()
+
+
+def test_signing_in_and_out(browser, demo):
+    context = browser.new_context(base_url=demo.url)
+    page = context.new_page()
+    page.goto("/requests")
+    page.get_by_label("Name", exact=True).fill("runa")
+    page.get_by_label("Password").fill("wrong")
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("alert").get_by_text("The name or the password is wrong.").wait_for()
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Requests").wait_for()
+    page.get_by_role("button", name="Runa Blythe").click()
+    page.get_by_role("menuitem", name="Sign out").click()
     page.get_by_role("heading", name="Sign in").wait_for()
     page.goto("/requests")
     page.get_by_role("heading", name="Sign in").wait_for()
-
-
-def test_every_page_fits_a_narrow_screen(browser, demo):
-    context = browser.new_context(
-        base_url=demo.url, viewport={"width": 380, "height": 800}, color_scheme="dark"
-    )
-    page = context.new_page()
-    sign_in(page, "ines")
-    compare = "/compare?old=berth-planner@1.4.2&new=berth-planner@1.5.0"
-    for path in (
-        "/",
-        "/servers/berth-planner",
-        "/servers/crew-certificates/0.3.0",
-        compare,
-        "/requests",
-        "/requests/8",
-    ):
-        page.goto(path)
-        page.wait_for_load_state("networkidle")
-        page.locator("h1").wait_for()
-        assert page.evaluate("document.documentElement.scrollWidth") <= 380, path
     context.close()

@@ -4,2062 +4,2040 @@
  */
 
 export interface paths {
-  "/api/v1/by-digest/{digest}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/by-digest/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Is this approved? By the digest of a release or of a snapshot. */
+        get: operations["by_digest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Is this approved? By the digest of a release or of a snapshot. */
-    get: operations["by_digest"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/catalog-items": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/catalog-items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every item of every current release, for finding overlaps elsewhere. */
+        get: operations["list_catalog_items"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Every item of every current release, for finding overlaps elsewhere. */
-    get: operations["list_catalog_items"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/comparison": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The comparison of any two releases. */
+        get: operations["compare_releases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description The comparison of any two releases. */
-    get: operations["compare_releases"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/find": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Servers and items of current releases, by what they do. */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Servers and items of current releases, by what they do. */
-    get: operations["find"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/ledger": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who did what, newest first. */
+        get: operations["list_ledger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Who did what, newest first. */
-    get: operations["list_ledger"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/password": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One's own password. */
+        post: operations["change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description One's own password. */
-    post: operations["change_password"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/requests": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/requests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Requests, newest first; or those alone in which something waits for the asker, oldest first. */
+        get: operations["list_requests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Requests, newest first; or those alone in which something waits for the asker, oldest first. */
-    get: operations["list_requests"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/requests/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/requests/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One request with its facts, route, sign-offs and assessment. */
+        get: operations["get_request"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description One request with its facts, route, sign-offs and assessment. */
-    get: operations["get_request"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/requests/{number}/publication": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/requests/{number}/publication": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Publish what was agreed to. */
+        post: operations["publish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Publish what was agreed to. */
-    post: operations["publish"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/requests/{number}/sign-offs": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/requests/{number}/sign-offs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Answer a request. */
+        post: operations["sign_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Answer a request. */
-    post: operations["sign_off"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/requests/{number}/take-back": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/requests/{number}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a request back. */
+        post: operations["take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Take a request back. */
-    post: operations["take_back"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every server on the shelf. */
+        get: operations["list_servers"];
+        put?: never;
+        /** @description Every server on the shelf. */
+        post: operations["enrol_server"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Every server on the shelf. */
-    get: operations["list_servers"];
-    put?: never;
-    /** @description Every server on the shelf. */
-    post: operations["enrol_server"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One server with its releases and suspensions. */
+        get: operations["get_server"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description One server with its releases and suspensions. */
+        patch: operations["edit_server"];
+        trace?: never;
     };
-    /** @description One server with its releases and suspensions. */
-    get: operations["get_server"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    /** @description One server with its releases and suspensions. */
-    patch: operations["edit_server"];
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}/check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Assess a snapshot with all that the service knows, storing nothing. */
+        post: operations["check_snapshot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Assess a snapshot with all that the service knows, storing nothing. */
-    post: operations["check_snapshot"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}/releases": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}/releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Submit a release for review. */
+        post: operations["submit_release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Submit a release for review. */
-    post: operations["submit_release"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}/releases/{version}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}/releases/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One release; ``current`` names the current one. */
+        get: operations["get_release"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description One release; ``current`` names the current one. */
-    get: operations["get_release"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}/releases/{version}/connection": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}/releases/{version}/connection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The block that connects a host to a release. */
+        get: operations["get_connection"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description The block that connects a host to a release. */
-    get: operations["get_connection"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}/releases/{version}/findings": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}/releases/{version}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the house style says of a release. */
+        get: operations["list_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description What the house style says of a release. */
-    get: operations["list_findings"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}/releases/{version}/items": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}/releases/{version}/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The items of a release as a model sees them, each with its findings and its declared object. */
+        get: operations["list_items"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description The items of a release as a model sees them, each with its findings and its declared object. */
-    get: operations["list_items"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}/releases/{version}/overlaps": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}/releases/{version}/overlaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Items of other servers' current releases that seem to do the job of items of this release. */
+        get: operations["list_overlaps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Items of other servers' current releases that seem to do the job of items of this release. */
-    get: operations["list_overlaps"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}/releases/{version}/retirement": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}/releases/{version}/retirement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Deprecate or withdraw a release. */
+        post: operations["retire_release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Deprecate or withdraw a release. */
-    post: operations["retire_release"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/servers/{slug}/releases/{version}/snapshot": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/servers/{slug}/releases/{version}/snapshot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The snapshot of a release, as captured. */
+        get: operations["get_snapshot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description The snapshot of a release, as captured. */
-    get: operations["get_snapshot"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/session": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who is signed in: null for nobody, so that a sign-in page need not provoke an error. */
+        get: operations["who_am_i"];
+        put?: never;
+        /** @description The console's session, and who a token belongs to. */
+        post: operations["sign_in"];
+        /** @description The console's session, and who a token belongs to. */
+        delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Who is signed in: null for nobody, so that a sign-in page need not provoke an error. */
-    get: operations["who_am_i"];
-    put?: never;
-    /** @description The console's session, and who a token belongs to. */
-    post: operations["sign_in"];
-    /** @description The console's session, and who a token belongs to. */
-    delete: operations["sign_out"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/sessions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own sign-ins to the console. */
+        get: operations["list_sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description One's own sign-ins to the console. */
-    get: operations["list_sessions"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/sessions/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/sessions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One sign-in of one's own. */
+        delete: operations["end_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** @description One sign-in of one's own. */
-    delete: operations["end_session"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/suspensions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/suspensions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Suspensions that stand. */
+        get: operations["list_suspensions"];
+        put?: never;
+        /** @description Suspensions that stand. */
+        post: operations["suspend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Suspensions that stand. */
-    get: operations["list_suspensions"];
-    put?: never;
-    /** @description Suspensions that stand. */
-    post: operations["suspend"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/teams": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/teams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All teams. */
+        get: operations["list_teams"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description All teams. */
-    get: operations["list_teams"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/tokens": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own tokens. */
+        get: operations["list_tokens"];
+        put?: never;
+        /** @description One's own tokens. */
+        post: operations["make_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description One's own tokens. */
-    get: operations["list_tokens"];
-    put?: never;
-    /** @description One's own tokens. */
-    post: operations["make_token"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/tokens/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/v1/tokens/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One token of one's own. */
+        delete: operations["end_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** @description One token of one's own. */
-    delete: operations["end_token"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/metrics": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Metrics in the text form of Prometheus; any token with the scope `read` may scrape them. */
+        get: operations["metrics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Metrics in the text form of Prometheus; any token with the scope `read` may scrape them. */
-    get: operations["metrics"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    Agreed: {
-      /** Format: date-time */
-      at: string;
-      name: string;
-    };
-    Approval: {
-      approved: boolean;
-      release_digest: string;
-      /** @description false when it was adopted without review */
-      reviewed: boolean;
-      server: string;
-      snapshot_digest: string;
-      state: string;
-      suspended: boolean;
-      version: string;
-    };
-    /** @description What `check` says of a snapshot, and what a request stores. */
-    Assessment: {
-      base: string | null;
-      because: string[];
-      changes: null | components["schemas"]["Change"][];
-      digest: string;
-      facts: Record<string, never>;
-      findings: components["schemas"]["Finding"][];
-      /** @constant */
-      format: "tallshelf.assessment/1";
-      inputs: {
-        [key: string]: string;
-      };
-      next_version: {
-        because: string[];
-        declared: string | null;
-        honest: string | null;
-        is_honest: boolean;
-      };
-      not_checked: string[];
-      overlaps: null | components["schemas"]["Overlap"][];
-      passed: boolean;
-      route: null | {
-        approved_by: string;
-        steps: {
-          desks: {
+    schemas: {
+        Agreed: {
+            /** Format: date-time */
+            at: string;
+            name: string;
+        };
+        Approval: {
+            approved: boolean;
+            release_digest: string;
+            /** @description false when it was adopted without review */
+            reviewed: boolean;
+            server: string;
+            snapshot_digest: string;
+            state: string;
+            suspended: boolean;
+            version: string;
+        };
+        /** @description What `check` says of a snapshot, and what a request stores. */
+        Assessment: {
+            base: string | null;
+            because: string[];
+            changes: null | components["schemas"]["Change"][];
+            digest: string;
+            facts: Record<string, never>;
+            findings: components["schemas"]["Finding"][];
+            /** @constant */
+            format: "tallshelf.assessment/1";
+            inputs: {
+                [key: string]: string;
+            };
+            next_version: {
+                because: string[];
+                declared: string | null;
+                honest: string | null;
+                is_honest: boolean;
+            };
+            not_checked: string[];
+            overlaps: null | components["schemas"]["Overlap"][];
+            passed: boolean;
+            route: null | {
+                approved_by: string;
+                steps: {
+                    desks: {
+                        desk: string;
+                        due_hours: number;
+                        reasons: string[];
+                        sign_offs: number;
+                    }[];
+                    number: number;
+                }[];
+            };
+            snapshot: string;
+            untouched: null | number;
+            version: string | null;
+        };
+        ByDigest: {
+            /** @description at least one release with these bytes is published and not suspended */
+            approved: boolean;
+            digest: string;
+            releases: components["schemas"]["Approval"][];
+        };
+        CatalogItems: {
+            next: string | null;
+            results: {
+                declared: Record<string, never>;
+                kind: string;
+                name: string;
+                server: string;
+            }[];
+        };
+        Change: {
+            folded: boolean;
+            /** @enum {unknown} */
+            impact: "breaking" | "undecided" | "caution" | "compatible";
+            item: string;
+            kind: string;
+            message: string;
+            new_pointer: string | null;
+            old_pointer: string | null;
+            reach: ("callers" | "receivers" | "choosers" | "operators")[];
+            silent: boolean;
+            /** @enum {unknown} */
+            verdict: "witness" | "protocol-table" | "shown" | null;
+            witness: components["schemas"]["Witness"];
+        };
+        Check: {
+            /** @description chosen by precedence by default */
+            base?: string | null;
+            launch?: components["schemas"]["Launch"][];
+            snapshot: components["schemas"]["Snapshot"];
+            version?: string | null;
+        };
+        Checked: {
+            assessment: components["schemas"]["Assessment"];
+            /** @description for a merge request */
+            markdown: string;
+            /** @description for a terminal */
+            text: string;
+        };
+        /** @description What `compare` says of two snapshots. */
+        Comparison: {
+            changes: components["schemas"]["Change"][];
+            /** @constant */
+            format: "tallshelf.comparison/1";
+            new: string;
+            next_version: {
+                because: string[];
+                declared: string | null;
+                honest: string | null;
+                is_honest: boolean;
+            };
+            not_checked: string[];
+            old: string;
+            untouched: number;
+        };
+        Connection: {
+            block: {
+                [key: string]: unknown;
+            };
+            deprecated: boolean;
+            environment: string;
+            environments: string[];
+            release: string;
+            release_digest: string;
+            replacement: string;
+            /** Format: date-time */
+            sunset_at: string | null;
+            warning: string;
+        };
+        EntryRow: {
+            actor: string;
+            at: string;
+            body: {
+                [key: string]: unknown;
+            };
+            event: string;
+            hash: string;
+            number: number;
+            previous: string;
+            subject: string;
+            via: string;
+        };
+        Finding: {
+            covers: string[];
+            family: string;
+            fingerprint: string;
+            item: string;
+            known: boolean;
+            /** @enum {unknown} */
+            level: "error" | "warning" | "note";
+            message: string;
+            pointer: string;
+            rule: string;
+            span: null | number[];
+            suggestion: null | Record<string, never>[];
+            waived: string | null;
+        };
+        /** @description What `lint` says of a snapshot. */
+        Findings: {
+            findings: components["schemas"]["Finding"][];
+            /** @constant */
+            format: "tallshelf.findings/1";
+        };
+        Found: {
+            next: string | null;
+            /** @description words that occur nowhere, and what they were read as */
+            respelled: {
+                [key: string]: string[];
+            };
+            results: components["schemas"]["Hit"][];
+        };
+        GivenSignOff: {
+            /**
+             * @description * `agree` - agree
+             *     * `send-back` - send-back
+             *     * `decline` - decline
+             * @enum {string}
+             */
+            answer: "agree" | "send-back" | "decline";
+            assessment_digest: string;
+            /** Format: date-time */
+            at: string;
             desk: string;
-            due_hours: number;
+            name: string;
+            note: string;
+            release_digest: string;
+            /** @description given on bytes or an assessment that have moved since */
+            voided: boolean;
+        };
+        Hit: {
+            /** @description empty for the server itself */
+            item: string;
+            /** @description server, tool, resource, template or prompt */
+            kind: string;
+            name: components["schemas"]["Piece"][];
+            /** @description those that match */
+            parameters: components["schemas"]["Piece"][][];
+            server: string;
+            server_title: string;
+            suspended: boolean;
+            team: string;
+            team_title: string;
+            text: components["schemas"]["Piece"][];
+            version: string | null;
+        };
+        Item: {
+            /** @description the MCP object, as received */
+            declared: Record<string, never>;
+            description: string;
+            digest: string;
+            findings: components["schemas"]["Finding"][];
+            item: string;
+            /** @enum {unknown} */
+            kind: "tool" | "resource" | "template" | "prompt";
+            name: string;
+            parameters: components["schemas"]["Line"][];
+            results: components["schemas"]["Line"][];
+            tokens: number;
+        };
+        /** @description What a model will see of a snapshot. */
+        Items: {
+            /** @description about the server itself */
+            findings: components["schemas"]["Finding"][];
+            /** @constant */
+            format: "tallshelf.outline/1";
+            instructions: string;
+            items: components["schemas"]["Item"][];
+            server: string;
+            token_method: string;
+            tokens: number;
+        };
+        Launch: {
+            args?: string[];
+            command?: string;
+            env?: string[];
+            environment: string;
+            headers?: string[];
+            package?: components["schemas"]["Package"];
+            transport: string;
+            url?: string;
+        };
+        LedgerPage: {
+            next: string | null;
+            results: components["schemas"]["EntryRow"][];
+        };
+        Line: {
+            description: string;
+            name: string;
+            pointer: string;
+            required: boolean;
+            type: string;
+        };
+        List: Record<string, never>[];
+        MadeToken: {
+            /** Format: date-time */
+            created_at: string;
+            /** Format: date-time */
+            expires_at: string;
+            id: number;
+            /** Format: date-time */
+            last_used_at: string | null;
+            name: string;
+            scopes: string[];
+            /** @description shown this once */
+            secret: string;
+        };
+        Me: {
+            desks: string[];
+            name: string;
+            /**
+             * @description * `reader` - reader
+             *     * `submitter` - submitter
+             *     * `curator` - curator
+             *     * `steward` - steward
+             *     * `ci` - ci
+             * @enum {string}
+             */
+            role: "reader" | "submitter" | "curator" | "steward" | "ci";
+            teams: string[];
+            username: string;
+        };
+        NewPassword: {
+            new: string;
+            old: string;
+        };
+        NewServer: {
+            contact: string;
+            /**
+             * @description * `public` - public
+             *     * `internal` - internal
+             *     * `confidential` - confidential
+             *     * `restricted` - restricted
+             * @default internal
+             * @enum {string}
+             */
+            data_class: "public" | "internal" | "confidential" | "restricted";
+            slug: string;
+            /** @default  */
+            source_link: string;
+            tags?: string[];
+            team: string;
+            title: string;
+        };
+        NewSuspension: {
+            /** @default  */
+            item: string;
+            reason: string;
+            server: string;
+        };
+        NewToken: {
+            /** @default 90 */
+            days: number;
+            name: string;
+            scopes: ("read" | "check" | "submit" | "sign" | "curate" | "administer")[];
+        };
+        /** @description What a model will see of a snapshot. */
+        Outline: {
+            /** @constant */
+            format: "tallshelf.outline/1";
+            instructions: string;
+            items: {
+                description: string;
+                item: string;
+                /** @enum {unknown} */
+                kind: "tool" | "resource" | "template" | "prompt";
+                name: string;
+                parameters: components["schemas"]["Line"][];
+                results: components["schemas"]["Line"][];
+                tokens: number;
+            }[];
+            server: string;
+            token_method: string;
+            tokens: number;
+        };
+        Overlap: {
+            a: components["schemas"]["Side"];
+            b: components["schemas"]["Side"];
+            /** @enum {unknown} */
+            class: "same-job" | "near" | "related";
+            differences: string[];
             reasons: string[];
-            sign_offs: number;
-          }[];
-          number: number;
-        }[];
-      };
-      snapshot: string;
-      untouched: null | number;
-      version: string | null;
+            ruled: boolean;
+            score: number;
+            stands_in: boolean | null;
+        };
+        /** @description What `overlap` says of some snapshots. */
+        Overlaps: {
+            /** @constant */
+            format: "tallshelf.overlaps/1";
+            overlaps: components["schemas"]["Overlap"][];
+        };
+        Package: {
+            integrity?: string;
+            name: string;
+            version: string;
+        };
+        PatchedServerEdit: {
+            contact?: string;
+            /**
+             * @description * `public` - public
+             *     * `internal` - internal
+             *     * `confidential` - confidential
+             *     * `restricted` - restricted
+             * @enum {string}
+             */
+            data_class?: "public" | "internal" | "confidential" | "restricted";
+            source_link?: string;
+            tags?: string[];
+            title?: string;
+        };
+        Piece: {
+            /** @description whether this piece matches the search */
+            hit: boolean;
+            text: string;
+        };
+        /** @description What `compare` says of two snapshots. */
+        ReleaseComparison: {
+            changes: components["schemas"]["Change"][];
+            /** @constant */
+            format: "tallshelf.comparison/1";
+            new: string;
+            next_version: {
+                because: string[];
+                declared: string | null;
+                honest: string | null;
+                is_honest: boolean;
+            };
+            not_checked: string[];
+            old: string;
+            releases: {
+                new: string;
+                old: string;
+            };
+            untouched: number;
+        };
+        ReleaseRow: {
+            captured: {
+                [key: string]: string;
+            };
+            digest: string;
+            end_reason: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            item_count: number;
+            launch: components["schemas"]["Launch"][];
+            origin: string;
+            /** Format: date-time */
+            published_at: string | null;
+            /** @description server or server@version */
+            replacement: string;
+            server: string;
+            snapshot_digest: string;
+            state: string;
+            /** Format: date-time */
+            submitted_at: string;
+            submitted_by: string;
+            /**
+             * Format: date-time
+             * @description not to be used after
+             */
+            sunset_at: string | null;
+            tokens: number;
+            tool_count: number;
+            version: string;
+        };
+        RequestDetail: {
+            approved_by: string;
+            assessment: components["schemas"]["Assessment"];
+            /** Format: date-time */
+            due_at: string | null;
+            id: number;
+            may_publish: boolean;
+            may_sign_at: string[];
+            may_take_back: boolean;
+            /** @description something here waits for the one who asks */
+            mine: boolean;
+            note: string;
+            /** Format: date-time */
+            opened_at: string;
+            opened_by: string;
+            release_digest: string;
+            release_state: string;
+            /** @description steps of desks side by side */
+            route: components["schemas"]["RouteDesk"][][];
+            rule_set: number;
+            server: string;
+            sign_offs: components["schemas"]["GivenSignOff"][];
+            snapshot_digest: string;
+            state: string;
+            team: string;
+            version: string;
+            waits_for: string[];
+            warnings: string[];
+        };
+        RequestRow: {
+            /** Format: date-time */
+            due_at: string | null;
+            id: number;
+            /** @description something here waits for the one who asks */
+            mine: boolean;
+            /** Format: date-time */
+            opened_at: string;
+            opened_by: string;
+            server: string;
+            state: string;
+            team: string;
+            version: string;
+            waits_for: string[];
+        };
+        RequestsPage: {
+            next: string | null;
+            results: components["schemas"]["RequestRow"][];
+        };
+        Retirement: {
+            /**
+             * @description * `deprecate` - deprecate
+             *     * `withdraw` - withdraw
+             * @enum {string}
+             */
+            act: "deprecate" | "withdraw";
+            reason: string;
+            /** @default  */
+            replacement: string;
+            /** Format: date-time */
+            sunset_at?: string | null;
+        };
+        RouteDesk: {
+            agreed: components["schemas"]["Agreed"][];
+            desk: string;
+            /** Format: date-time */
+            due_at: string;
+            /** @description user names */
+            may_sign: string[];
+            needed: number;
+            reasons: string[];
+            /**
+             * @description * `agreed` - agreed
+             *     * `asked` - asked
+             *     * `later` - later
+             * @enum {string}
+             */
+            standing: "agreed" | "asked" | "later";
+            title: string;
+        };
+        ServerDetail: {
+            contact: string;
+            current_items: number | null;
+            current_tokens: number | null;
+            current_tools: number | null;
+            current_version: string | null;
+            /**
+             * @description * `public` - public
+             *     * `internal` - internal
+             *     * `confidential` - confidential
+             *     * `restricted` - restricted
+             * @enum {string}
+             */
+            data_class: "public" | "internal" | "confidential" | "restricted";
+            deprecated_items: number | null;
+            deprecated_tokens: number | null;
+            /** @description the last one deprecated */
+            deprecated_version: string | null;
+            /** @description fields the asker may edit */
+            may_edit: string[];
+            /** @description whether the asker may deprecate or withdraw releases */
+            may_retire: boolean;
+            may_suspend: boolean;
+            /** @description of what can be edited; send it as If-Match */
+            record_digest: string;
+            releases: components["schemas"]["ReleaseRow"][];
+            /** @description false when the current release was adopted without review */
+            reviewed: boolean | null;
+            slug: string;
+            source_link: string;
+            suspended: boolean;
+            suspensions: components["schemas"]["SuspensionRow"][];
+            tags: string[];
+            team_slug: string;
+            team_title: string;
+            title: string;
+            /** @description of the current release */
+            transports: string[];
+            /** @description a release of it is in review */
+            waiting: boolean;
+        };
+        ServerRow: {
+            contact: string;
+            current_items: number | null;
+            current_tokens: number | null;
+            current_tools: number | null;
+            current_version: string | null;
+            /**
+             * @description * `public` - public
+             *     * `internal` - internal
+             *     * `confidential` - confidential
+             *     * `restricted` - restricted
+             * @enum {string}
+             */
+            data_class: "public" | "internal" | "confidential" | "restricted";
+            deprecated_items: number | null;
+            deprecated_tokens: number | null;
+            /** @description the last one deprecated */
+            deprecated_version: string | null;
+            /** @description false when the current release was adopted without review */
+            reviewed: boolean | null;
+            slug: string;
+            source_link: string;
+            suspended: boolean;
+            tags: string[];
+            team_slug: string;
+            team_title: string;
+            title: string;
+            /** @description of the current release */
+            transports: string[];
+            /** @description a release of it is in review */
+            waiting: boolean;
+        };
+        ServersPage: {
+            /** @description cursor of the next page */
+            next: string | null;
+            results: components["schemas"]["ServerRow"][];
+        };
+        Session: {
+            person: components["schemas"]["Me"] | null;
+        };
+        SessionRow: {
+            browser: string;
+            id: number;
+            /** Format: date-time */
+            last_used_at: string;
+            /** @description the session that asks */
+            own: boolean;
+            /** Format: date-time */
+            started_at: string;
+        };
+        SessionsPage: {
+            next: string | null;
+            results: components["schemas"]["SessionRow"][];
+        };
+        Side: {
+            digest: string;
+            file?: string;
+            item: string;
+            server?: string;
+        };
+        SignIn: {
+            password: string;
+            username: string;
+        };
+        SignOff: {
+            /**
+             * @description * `agree` - agree
+             *     * `send-back` - send-back
+             *     * `decline` - decline
+             * @enum {string}
+             */
+            answer: "agree" | "send-back" | "decline";
+            /** @default  */
+            desk: string;
+            /** @default  */
+            note: string;
+            /** @description of the release that was looked at */
+            release_digest: string;
+        };
+        /** @description All that a tool server declares at one moment; the MCP objects are kept as received. */
+        Snapshot: {
+            /** @description How the snapshot came to be; not part of the digest. */
+            captured?: {
+                /** @description the name of the credential that was used */
+                as?: string;
+                /** @description UTC, ISO 8601 */
+                at?: string;
+                protocolVersion?: string;
+                /** @enum {unknown} */
+                transport?: "stdio" | "streamable-http" | "http+sse";
+            };
+            /** @constant */
+            format: "tallshelf.snapshot/1";
+            prompts?: components["schemas"]["List"];
+            resources?: components["schemas"]["List"];
+            resourceTemplates?: components["schemas"]["List"];
+            server: {
+                capabilities?: unknown;
+                instructions?: unknown;
+                serverInfo?: unknown;
+            };
+            tools?: components["schemas"]["List"];
+        };
+        Submission: {
+            launch?: components["schemas"]["Launch"][];
+            /** @default  */
+            note: string;
+            request?: number | null;
+            /** @description a tallshelf.snapshot/1 document or a bare tools/list result */
+            snapshot: components["schemas"]["Snapshot"];
+            version?: string | null;
+        };
+        SuspensionRow: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            readonly id: number;
+            item: string;
+            reason: string;
+            server: string;
+        };
+        SuspensionsPage: {
+            next: string | null;
+            results: components["schemas"]["SuspensionRow"][];
+        };
+        TeamRow: {
+            slug: string;
+            title: string;
+        };
+        TeamsPage: {
+            next: string | null;
+            results: components["schemas"]["TeamRow"][];
+        };
+        TokenRow: {
+            /** Format: date-time */
+            created_at: string;
+            /** Format: date-time */
+            expires_at: string;
+            id: number;
+            /** Format: date-time */
+            last_used_at: string | null;
+            name: string;
+            scopes: string[];
+        };
+        TokensPage: {
+            next: string | null;
+            results: components["schemas"]["TokenRow"][];
+        };
+        Witness: null | {
+            /** @enum {unknown} */
+            accepted_by: "old" | "new";
+            instance: unknown;
+            /** @enum {unknown} */
+            refused_by: "old" | "new";
+        };
     };
-    ByDigest: {
-      /** @description at least one release with these bytes is published and not suspended */
-      approved: boolean;
-      digest: string;
-      releases: components["schemas"]["Approval"][];
-    };
-    CatalogItems: {
-      next: string | null;
-      results: {
-        declared: Record<string, never>;
-        kind: string;
-        name: string;
-        server: string;
-      }[];
-    };
-    Change: {
-      folded: boolean;
-      /** @enum {unknown} */
-      impact: "breaking" | "undecided" | "caution" | "compatible";
-      item: string;
-      kind: string;
-      message: string;
-      new_pointer: string | null;
-      old_pointer: string | null;
-      reach: ("callers" | "receivers" | "choosers" | "operators")[];
-      silent: boolean;
-      /** @enum {unknown} */
-      verdict: "witness" | "protocol-table" | "shown" | null;
-      witness: components["schemas"]["Witness"];
-    };
-    Check: {
-      /** @description chosen by precedence by default */
-      base?: string | null;
-      launch?: components["schemas"]["Launch"][];
-      snapshot: components["schemas"]["Snapshot"];
-      version?: string | null;
-    };
-    Checked: {
-      assessment: components["schemas"]["Assessment"];
-      /** @description for a merge request */
-      markdown: string;
-      /** @description for a terminal */
-      text: string;
-    };
-    /** @description What `compare` says of two snapshots. */
-    Comparison: {
-      changes: components["schemas"]["Change"][];
-      /** @constant */
-      format: "tallshelf.comparison/1";
-      new: string;
-      next_version: {
-        because: string[];
-        declared: string | null;
-        honest: string | null;
-        is_honest: boolean;
-      };
-      not_checked: string[];
-      old: string;
-      untouched: number;
-    };
-    Connection: {
-      block: {
-        [key: string]: unknown;
-      };
-      deprecated: boolean;
-      environment: string;
-      environments: string[];
-      release: string;
-      release_digest: string;
-      replacement: string;
-      /** Format: date-time */
-      sunset_at: string | null;
-      warning: string;
-    };
-    EntryRow: {
-      actor: string;
-      at: string;
-      body: {
-        [key: string]: unknown;
-      };
-      event: string;
-      hash: string;
-      number: number;
-      previous: string;
-      subject: string;
-      via: string;
-    };
-    Finding: {
-      covers: string[];
-      family: string;
-      fingerprint: string;
-      item: string;
-      known: boolean;
-      /** @enum {unknown} */
-      level: "error" | "warning" | "note";
-      message: string;
-      pointer: string;
-      rule: string;
-      span: null | number[];
-      suggestion: null | Record<string, never>[];
-      waived: string | null;
-    };
-    /** @description What `lint` says of a snapshot. */
-    Findings: {
-      findings: components["schemas"]["Finding"][];
-      /** @constant */
-      format: "tallshelf.findings/1";
-    };
-    Found: {
-      next: string | null;
-      /** @description words that occur nowhere, and what they were read as */
-      respelled: {
-        [key: string]: string[];
-      };
-      results: components["schemas"]["Hit"][];
-    };
-    GivenSignOff: {
-      /**
-       * @description * `agree` - agree
-       *     * `send-back` - send-back
-       *     * `decline` - decline
-       * @enum {string}
-       */
-      answer: "agree" | "send-back" | "decline";
-      assessment_digest: string;
-      /** Format: date-time */
-      at: string;
-      desk: string;
-      name: string;
-      note: string;
-      release_digest: string;
-      /** @description given on bytes or an assessment that have moved since */
-      voided: boolean;
-    };
-    Hit: {
-      /** @description empty for the server itself */
-      item: string;
-      /** @description server, tool, resource, template or prompt */
-      kind: string;
-      name: components["schemas"]["Piece"][];
-      /** @description those that match */
-      parameters: components["schemas"]["Piece"][][];
-      server: string;
-      server_title: string;
-      suspended: boolean;
-      team: string;
-      team_title: string;
-      text: components["schemas"]["Piece"][];
-      version: string | null;
-    };
-    Item: {
-      /** @description the MCP object, as received */
-      declared: Record<string, never>;
-      description: string;
-      digest: string;
-      findings: components["schemas"]["Finding"][];
-      item: string;
-      /** @enum {unknown} */
-      kind: "tool" | "resource" | "template" | "prompt";
-      name: string;
-      parameters: components["schemas"]["Line"][];
-      results: components["schemas"]["Line"][];
-      tokens: number;
-    };
-    /** @description What a model will see of a snapshot. */
-    Items: {
-      /** @description about the server itself */
-      findings: components["schemas"]["Finding"][];
-      /** @constant */
-      format: "tallshelf.outline/1";
-      instructions: string;
-      items: components["schemas"]["Item"][];
-      server: string;
-      token_method: string;
-      tokens: number;
-    };
-    Launch: {
-      args?: string[];
-      command?: string;
-      env?: string[];
-      environment: string;
-      headers?: string[];
-      package?: components["schemas"]["Package"];
-      transport: string;
-      url?: string;
-    };
-    LedgerPage: {
-      next: string | null;
-      results: components["schemas"]["EntryRow"][];
-    };
-    Line: {
-      description: string;
-      name: string;
-      pointer: string;
-      required: boolean;
-      type: string;
-    };
-    List: Record<string, never>[];
-    MadeToken: {
-      /** Format: date-time */
-      created_at: string;
-      /** Format: date-time */
-      expires_at: string;
-      id: number;
-      /** Format: date-time */
-      last_used_at: string | null;
-      name: string;
-      scopes: string[];
-      /** @description shown this once */
-      secret: string;
-    };
-    Me: {
-      desks: string[];
-      name: string;
-      /**
-       * @description * `reader` - reader
-       *     * `submitter` - submitter
-       *     * `curator` - curator
-       *     * `steward` - steward
-       *     * `ci` - ci
-       * @enum {string}
-       */
-      role: "reader" | "submitter" | "curator" | "steward" | "ci";
-      teams: string[];
-      username: string;
-    };
-    NewPassword: {
-      new: string;
-      old: string;
-    };
-    NewServer: {
-      contact: string;
-      /**
-       * @description * `public` - public
-       *     * `internal` - internal
-       *     * `confidential` - confidential
-       *     * `restricted` - restricted
-       * @default internal
-       * @enum {string}
-       */
-      data_class: "public" | "internal" | "confidential" | "restricted";
-      slug: string;
-      /** @default  */
-      source_link: string;
-      tags?: string[];
-      team: string;
-      title: string;
-    };
-    NewSuspension: {
-      /** @default  */
-      item: string;
-      reason: string;
-      server: string;
-    };
-    NewToken: {
-      /** @default 90 */
-      days: number;
-      name: string;
-      scopes: ("read" | "check" | "submit" | "sign" | "curate" | "administer")[];
-    };
-    /** @description What a model will see of a snapshot. */
-    Outline: {
-      /** @constant */
-      format: "tallshelf.outline/1";
-      instructions: string;
-      items: {
-        description: string;
-        item: string;
-        /** @enum {unknown} */
-        kind: "tool" | "resource" | "template" | "prompt";
-        name: string;
-        parameters: components["schemas"]["Line"][];
-        results: components["schemas"]["Line"][];
-        tokens: number;
-      }[];
-      server: string;
-      token_method: string;
-      tokens: number;
-    };
-    Overlap: {
-      a: components["schemas"]["Side"];
-      b: components["schemas"]["Side"];
-      /** @enum {unknown} */
-      class: "same-job" | "near" | "related";
-      differences: string[];
-      reasons: string[];
-      ruled: boolean;
-      score: number;
-      stands_in: boolean | null;
-    };
-    /** @description What `overlap` says of some snapshots. */
-    Overlaps: {
-      /** @constant */
-      format: "tallshelf.overlaps/1";
-      overlaps: components["schemas"]["Overlap"][];
-    };
-    Package: {
-      integrity?: string;
-      name: string;
-      version: string;
-    };
-    PatchedServerEdit: {
-      contact?: string;
-      /**
-       * @description * `public` - public
-       *     * `internal` - internal
-       *     * `confidential` - confidential
-       *     * `restricted` - restricted
-       * @enum {string}
-       */
-      data_class?: "public" | "internal" | "confidential" | "restricted";
-      source_link?: string;
-      tags?: string[];
-      title?: string;
-    };
-    Piece: {
-      /** @description whether this piece matches the search */
-      hit: boolean;
-      text: string;
-    };
-    /** @description What `compare` says of two snapshots. */
-    ReleaseComparison: {
-      changes: components["schemas"]["Change"][];
-      /** @constant */
-      format: "tallshelf.comparison/1";
-      new: string;
-      next_version: {
-        because: string[];
-        declared: string | null;
-        honest: string | null;
-        is_honest: boolean;
-      };
-      not_checked: string[];
-      old: string;
-      releases: {
-        new: string;
-        old: string;
-      };
-      untouched: number;
-    };
-    ReleaseRow: {
-      captured: {
-        [key: string]: string;
-      };
-      digest: string;
-      end_reason: string;
-      /** Format: date-time */
-      ended_at: string | null;
-      item_count: number;
-      launch: components["schemas"]["Launch"][];
-      origin: string;
-      /** Format: date-time */
-      published_at: string | null;
-      /** @description server or server@version */
-      replacement: string;
-      server: string;
-      snapshot_digest: string;
-      state: string;
-      /** Format: date-time */
-      submitted_at: string;
-      submitted_by: string;
-      /**
-       * Format: date-time
-       * @description not to be used after
-       */
-      sunset_at: string | null;
-      tokens: number;
-      tool_count: number;
-      version: string;
-    };
-    RequestDetail: {
-      approved_by: string;
-      assessment: components["schemas"]["Assessment"];
-      /** Format: date-time */
-      due_at: string | null;
-      id: number;
-      may_publish: boolean;
-      may_sign_at: string[];
-      may_take_back: boolean;
-      /** @description something here waits for the one who asks */
-      mine: boolean;
-      note: string;
-      /** Format: date-time */
-      opened_at: string;
-      opened_by: string;
-      release_digest: string;
-      release_state: string;
-      /** @description steps of desks side by side */
-      route: components["schemas"]["RouteDesk"][][];
-      rule_set: number;
-      server: string;
-      sign_offs: components["schemas"]["GivenSignOff"][];
-      snapshot_digest: string;
-      state: string;
-      team: string;
-      version: string;
-      waits_for: string[];
-      warnings: string[];
-    };
-    RequestRow: {
-      /** Format: date-time */
-      due_at: string | null;
-      id: number;
-      /** @description something here waits for the one who asks */
-      mine: boolean;
-      /** Format: date-time */
-      opened_at: string;
-      opened_by: string;
-      server: string;
-      state: string;
-      team: string;
-      version: string;
-      waits_for: string[];
-    };
-    RequestsPage: {
-      next: string | null;
-      results: components["schemas"]["RequestRow"][];
-    };
-    Retirement: {
-      /**
-       * @description * `deprecate` - deprecate
-       *     * `withdraw` - withdraw
-       * @enum {string}
-       */
-      act: "deprecate" | "withdraw";
-      reason: string;
-      /** @default  */
-      replacement: string;
-      /** Format: date-time */
-      sunset_at?: string | null;
-    };
-    RouteDesk: {
-      agreed: components["schemas"]["Agreed"][];
-      desk: string;
-      /** Format: date-time */
-      due_at: string;
-      /** @description user names */
-      may_sign: string[];
-      needed: number;
-      reasons: string[];
-      /**
-       * @description * `agreed` - agreed
-       *     * `asked` - asked
-       *     * `later` - later
-       * @enum {string}
-       */
-      standing: "agreed" | "asked" | "later";
-      title: string;
-    };
-    ServerDetail: {
-      contact: string;
-      current_items: number | null;
-      current_tokens: number | null;
-      current_tools: number | null;
-      current_version: string | null;
-      /**
-       * @description * `public` - public
-       *     * `internal` - internal
-       *     * `confidential` - confidential
-       *     * `restricted` - restricted
-       * @enum {string}
-       */
-      data_class: "public" | "internal" | "confidential" | "restricted";
-      deprecated_items: number | null;
-      deprecated_tokens: number | null;
-      /** @description the last one deprecated */
-      deprecated_version: string | null;
-      /** @description fields the asker may edit */
-      may_edit: string[];
-      /** @description whether the asker may deprecate or withdraw releases */
-      may_retire: boolean;
-      may_suspend: boolean;
-      /** @description of what can be edited; send it as If-Match */
-      record_digest: string;
-      releases: components["schemas"]["ReleaseRow"][];
-      /** @description false when the current release was adopted without review */
-      reviewed: boolean | null;
-      slug: string;
-      source_link: string;
-      suspended: boolean;
-      suspensions: components["schemas"]["SuspensionRow"][];
-      tags: string[];
-      team_slug: string;
-      team_title: string;
-      title: string;
-      /** @description of the current release */
-      transports: string[];
-      /** @description a release of it is in review */
-      waiting: boolean;
-    };
-    ServerRow: {
-      contact: string;
-      current_items: number | null;
-      current_tokens: number | null;
-      current_tools: number | null;
-      current_version: string | null;
-      /**
-       * @description * `public` - public
-       *     * `internal` - internal
-       *     * `confidential` - confidential
-       *     * `restricted` - restricted
-       * @enum {string}
-       */
-      data_class: "public" | "internal" | "confidential" | "restricted";
-      deprecated_items: number | null;
-      deprecated_tokens: number | null;
-      /** @description the last one deprecated */
-      deprecated_version: string | null;
-      /** @description false when the current release was adopted without review */
-      reviewed: boolean | null;
-      slug: string;
-      source_link: string;
-      suspended: boolean;
-      tags: string[];
-      team_slug: string;
-      team_title: string;
-      title: string;
-      /** @description of the current release */
-      transports: string[];
-      /** @description a release of it is in review */
-      waiting: boolean;
-    };
-    ServersPage: {
-      /** @description cursor of the next page */
-      next: string | null;
-      results: components["schemas"]["ServerRow"][];
-    };
-    Session: {
-      person: components["schemas"]["Me"] | null;
-    };
-    SessionRow: {
-      browser: string;
-      id: number;
-      /** Format: date-time */
-      last_used_at: string;
-      /** @description the session that asks */
-      own: boolean;
-      /** Format: date-time */
-      started_at: string;
-    };
-    SessionsPage: {
-      next: string | null;
-      results: components["schemas"]["SessionRow"][];
-    };
-    Side: {
-      digest: string;
-      file?: string;
-      item: string;
-      server?: string;
-    };
-    SignIn: {
-      password: string;
-      username: string;
-    };
-    SignOff: {
-      /**
-       * @description * `agree` - agree
-       *     * `send-back` - send-back
-       *     * `decline` - decline
-       * @enum {string}
-       */
-      answer: "agree" | "send-back" | "decline";
-      /** @default  */
-      desk: string;
-      /** @default  */
-      note: string;
-      /** @description of the release that was looked at */
-      release_digest: string;
-    };
-    /** @description All that a tool server declares at one moment; the MCP objects are kept as received. */
-    Snapshot: {
-      /** @description How the snapshot came to be; not part of the digest. */
-      captured?: {
-        /** @description the name of the credential that was used */
-        as?: string;
-        /** @description UTC, ISO 8601 */
-        at?: string;
-        protocolVersion?: string;
-        /** @enum {unknown} */
-        transport?: "stdio" | "streamable-http" | "http+sse";
-      };
-      /** @constant */
-      format: "tallshelf.snapshot/1";
-      prompts?: components["schemas"]["List"];
-      resources?: components["schemas"]["List"];
-      resourceTemplates?: components["schemas"]["List"];
-      server: {
-        capabilities?: unknown;
-        instructions?: unknown;
-        serverInfo?: unknown;
-      };
-      tools?: components["schemas"]["List"];
-    };
-    Submission: {
-      launch?: components["schemas"]["Launch"][];
-      /** @default  */
-      note: string;
-      request?: number | null;
-      /** @description a tallshelf.snapshot/1 document or a bare tools/list result */
-      snapshot: components["schemas"]["Snapshot"];
-      version?: string | null;
-    };
-    SuspensionRow: {
-      /** Format: date-time */
-      at: string;
-      by: string;
-      readonly id: number;
-      item: string;
-      reason: string;
-      server: string;
-    };
-    SuspensionsPage: {
-      next: string | null;
-      results: components["schemas"]["SuspensionRow"][];
-    };
-    TeamRow: {
-      slug: string;
-      title: string;
-    };
-    TeamsPage: {
-      next: string | null;
-      results: components["schemas"]["TeamRow"][];
-    };
-    TokenRow: {
-      /** Format: date-time */
-      created_at: string;
-      /** Format: date-time */
-      expires_at: string;
-      id: number;
-      /** Format: date-time */
-      last_used_at: string | null;
-      name: string;
-      scopes: string[];
-    };
-    TokensPage: {
-      next: string | null;
-      results: components["schemas"]["TokenRow"][];
-    };
-    Witness: null | {
-      /** @enum {unknown} */
-      accepted_by: "old" | "new";
-      instance: unknown;
-      /** @enum {unknown} */
-      refused_by: "old" | "new";
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  by_digest: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        digest: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ByDigest"];
-        };
-      };
-    };
-  };
-  list_catalog_items: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CatalogItems"];
-        };
-      };
-    };
-  };
-  compare_releases: {
-    parameters: {
-      query: {
-        new: string;
-        old: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ReleaseComparison"];
-        };
-      };
-    };
-  };
-  find: {
-    parameters: {
-      query: {
-        cursor?: string;
-        kind?: "prompt" | "resource" | "server" | "template" | "tool";
-        limit?: number;
-        /** @description words; all must occur */
-        q: string;
-        team?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Found"];
-        };
-      };
-    };
-  };
-  list_ledger: {
-    parameters: {
-      query?: {
-        actor?: string;
-        cursor?: string;
-        event?:
-          | "desk-added"
-          | "desk-joined"
-          | "password-changed"
-          | "person-added"
-          | "reassessed"
-          | "release-adopted"
-          | "release-declined"
-          | "release-deprecated"
-          | "release-published"
-          | "release-submitted"
-          | "release-withdrawn"
-          | "request-taken-back"
-          | "rules-changed"
-          | "server-edited"
-          | "server-enrolled"
-          | "session-ended"
-          | "signed-off"
-          | "snapshot-replaced"
-          | "suspended"
-          | "team-added"
-          | "token-ended"
-          | "token-made";
-        limit?: number;
-        /** @description a server, an account or a desk */
-        subject?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LedgerPage"];
-        };
-      };
-    };
-  };
-  change_password: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewPassword"];
-      };
-    };
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  list_requests: {
-    parameters: {
-      query?: {
-        cursor?: string;
-        limit?: number;
-        /** @description only what waits for the asker, on one page */
-        mine?: boolean;
-        server?: string;
-        /** @description a state, or `live` for all undecided ones */
-        state?: string;
-        team?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RequestsPage"];
-        };
-      };
-    };
-  };
-  get_request: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RequestDetail"];
-        };
-      };
-    };
-  };
-  publish: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RequestDetail"];
-        };
-      };
-    };
-  };
-  sign_off: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SignOff"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RequestDetail"];
-        };
-      };
-    };
-  };
-  take_back: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RequestDetail"];
-        };
-      };
-    };
-  };
-  list_servers: {
-    parameters: {
-      query?: {
-        cursor?: string;
-        limit?: number;
-        team?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ServersPage"];
-        };
-      };
-    };
-  };
-  enrol_server: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewServer"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ServerDetail"];
-        };
-      };
-    };
-  };
-  get_server: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ServerDetail"];
-        };
-      };
-    };
-  };
-  edit_server: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description the record digest seen */
-        "If-Match"?: string;
-      };
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["PatchedServerEdit"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ServerDetail"];
-        };
-      };
-    };
-  };
-  check_snapshot: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Check"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Checked"];
-        };
-      };
-    };
-  };
-  submit_release: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Submission"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RequestDetail"];
-        };
-      };
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RequestDetail"];
-        };
-      };
-    };
-  };
-  get_release: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        version: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ReleaseRow"];
-        };
-      };
-    };
-  };
-  get_connection: {
-    parameters: {
-      query?: {
-        environment?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        version: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Connection"];
-        };
-      };
-    };
-  };
-  list_findings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        version: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Findings"];
-        };
-      };
-    };
-  };
-  list_items: {
-    parameters: {
-      query?: {
-        item?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        version: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Items"];
-        };
-      };
-    };
-  };
-  list_overlaps: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        version: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Overlaps"];
-        };
-      };
-    };
-  };
-  retire_release: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        version: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Retirement"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ReleaseRow"];
-        };
-      };
-    };
-  };
-  get_snapshot: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        version: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Snapshot"];
-        };
-      };
-    };
-  };
-  who_am_i: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-    };
-  };
-  sign_in: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SignIn"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-    };
-  };
-  sign_out: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  list_sessions: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionsPage"];
-        };
-      };
-    };
-  };
-  end_session: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  list_suspensions: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SuspensionsPage"];
-        };
-      };
-    };
-  };
-  suspend: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewSuspension"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SuspensionRow"];
-        };
-      };
-    };
-  };
-  list_teams: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TeamsPage"];
-        };
-      };
-    };
-  };
-  list_tokens: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TokensPage"];
-        };
-      };
-    };
-  };
-  make_token: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewToken"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MadeToken"];
-        };
-      };
-    };
-  };
-  end_token: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  metrics: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/plain": string;
-        };
-      };
-    };
-  };
+    by_digest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ByDigest"];
+                };
+            };
+        };
+    };
+    list_catalog_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogItems"];
+                };
+            };
+        };
+    };
+    compare_releases: {
+        parameters: {
+            query: {
+                new: string;
+                old: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseComparison"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query: {
+                cursor?: string;
+                kind?: "prompt" | "resource" | "server" | "template" | "tool";
+                limit?: number;
+                /** @description words; all must occur */
+                q: string;
+                team?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+        };
+    };
+    list_ledger: {
+        parameters: {
+            query?: {
+                actor?: string;
+                cursor?: string;
+                event?: "desk-added" | "desk-joined" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-taken-back" | "rules-changed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "suspended" | "team-added" | "token-ended" | "token-made";
+                limit?: number;
+                /** @description a server, an account or a desk */
+                subject?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerPage"];
+                };
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    list_requests: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                limit?: number;
+                /** @description only what waits for the asker, on one page */
+                mine?: boolean;
+                server?: string;
+                /** @description a state, or `live` for all undecided ones */
+                state?: string;
+                team?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestsPage"];
+                };
+            };
+        };
+    };
+    get_request: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    publish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    sign_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignOff"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    list_servers: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                limit?: number;
+                team?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServersPage"];
+                };
+            };
+        };
+    };
+    enrol_server: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewServer"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerDetail"];
+                };
+            };
+        };
+    };
+    get_server: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerDetail"];
+                };
+            };
+        };
+    };
+    edit_server: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the record digest seen */
+                "If-Match"?: string;
+            };
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedServerEdit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerDetail"];
+                };
+            };
+        };
+    };
+    check_snapshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checked"];
+                };
+            };
+        };
+    };
+    submit_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Submission"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    get_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseRow"];
+                };
+            };
+        };
+    };
+    get_connection: {
+        parameters: {
+            query?: {
+                environment?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Connection"];
+                };
+            };
+        };
+    };
+    list_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Findings"];
+                };
+            };
+        };
+    };
+    list_items: {
+        parameters: {
+            query?: {
+                item?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Items"];
+                };
+            };
+        };
+    };
+    list_overlaps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overlaps"];
+                };
+            };
+        };
+    };
+    retire_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retirement"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseRow"];
+                };
+            };
+        };
+    };
+    get_snapshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Snapshot"];
+                };
+            };
+        };
+    };
+    who_am_i: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    list_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionsPage"];
+                };
+            };
+        };
+    };
+    end_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    list_suspensions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuspensionsPage"];
+                };
+            };
+        };
+    };
+    suspend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSuspension"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuspensionRow"];
+                };
+            };
+        };
+    };
+    list_teams: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamsPage"];
+                };
+            };
+        };
+    };
+    list_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokensPage"];
+                };
+            };
+        };
+    };
+    make_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewToken"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeToken"];
+                };
+            };
+        };
+    };
+    end_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    metrics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+        };
+    };
 }

@@ -43,6 +43,8 @@ export type Level = Finding["level"];
 export type Answer = SignOff["answer"];
 export type Facts = Record<string, string | number | boolean | string[] | null>;
 
+export const DATA_CLASSES = ["public", "internal", "confidential", "restricted"] as const;
+
 export interface Page<Row> {
   results: Row[];
   next: string | null;

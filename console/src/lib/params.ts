@@ -5,12 +5,18 @@ import { useSearchParams } from "react-router";
 
 export type Change = Record<string, string | null>;
 
-/** Return the query's values, and a way to change some of them (null or empty takes one out). */
-export function useParamsOf(): [(name: string) => string, (change: Change) => void] {
+/**
+ * Return the query's values, and a way to change some of them (null or empty takes one out).
+ * A change takes the place of the address; with `"push"` one can go back to the one before.
+ */
+export function useParamsOf(): [
+  (name: string) => string,
+  (change: Change, how?: "replace" | "push") => void,
+] {
   const [params, setParams] = useSearchParams();
   const read = useCallback((name: string) => params.get(name) ?? "", [params]);
   const write = useCallback(
-    (change: Change) =>
+    (change: Change, how: "replace" | "push" = "replace") =>
       setParams(
         (now) => {
           const next = new URLSearchParams(now);
@@ -20,7 +26,7 @@ export function useParamsOf(): [(name: string) => string, (change: Change) => vo
           }
           return next;
         },
-        { replace: true, preventScrollReset: true },
+        { replace: how === "replace", preventScrollReset: true },
       ),
     [setParams],
   );

@@ -159,7 +159,7 @@ export function Scrolling({ label, children }: { label: string; children: ReactN
   return (
     <section
       aria-label={label}
-      className="overflow-x-auto border border-rule bg-sheet"
+      className="relative overflow-x-auto border border-rule bg-sheet"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
       tabIndex={0}
     >

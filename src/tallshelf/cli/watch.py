@@ -95,7 +95,9 @@ def _endpoint(record: dict[str, Any], io: IO) -> tuple[Any, str]:
     if "url" in record:
         names = record.get("headers", [])
         headers = {name: options.secret(name.upper().replace("-", "_"), io) for name in names}
-        return HttpEndpoint(record["url"], headers), ", ".join(names)
+        old = record["transport"] == "http+sse"
+        endpoint = HttpEndpoint(record["url"], headers, transport="http+sse" if old else "streamable-http")
+        return endpoint, ", ".join(names)
     names = record.get("env", [])
     words = shlex.split(record["command"])
     if not words:

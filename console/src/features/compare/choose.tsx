@@ -21,7 +21,7 @@ export function Choose({ old, now }: { old: string; now: string }) {
   const choices = versions.map((one) => [one.version, `${one.version}, ${one.state}`] as const);
   function submit(event: FormEvent) {
     event.preventDefault();
-    write({ old: `${slug}@${older}`, new: `${slug}@${newer}` });
+    write({ old: `${slug}@${older}`, new: `${slug}@${newer}` }, "push");
   }
   return (
     <form

@@ -27,7 +27,7 @@ export function Component() {
   const teams = useQuery(queries.teams());
   function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
-    write({ q: String(new FormData(event.currentTarget).get("q")) });
+    write({ q: String(new FormData(event.currentTarget).get("q")) }, "push");
   }
   return (
     <>

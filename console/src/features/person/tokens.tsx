@@ -3,7 +3,8 @@ import { useState } from "react";
 import { acts, queries } from "../../api/shelf";
 import type { MadeToken, Me, NewToken, TokenRow } from "../../api/types";
 import { day, when } from "../../lib/text";
-import { CopyButton, FormDialog, Select, TextField } from "../../ui/form";
+import { FormDialog } from "../../ui/dialog";
+import { CopyButton, Select, TextField } from "../../ui/form";
 import { Code, Empty, Loaded, Trouble } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
 

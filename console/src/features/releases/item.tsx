@@ -30,7 +30,6 @@ export function ItemSheet({ item, overlaps }: { item: Item; overlaps: Overlap[] 
                 href={`#${encodeURIComponent(item.item)}`}
                 aria-label={`Address of ${item.name}`}
                 title="The address of this item"
-                className="no-underline"
               >
                 #
               </a>

@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { acts } from "../../api/shelf";
 import type { ReleaseRow } from "../../api/types";
-import { FormDialog, TextArea, TextField } from "../../ui/form";
+import { FormDialog } from "../../ui/dialog";
+import { TextArea, TextField } from "../../ui/form";
 
 /** Deprecates a release, perhaps with a last day and a replacement, or withdraws it at once. */
 export function RetireDialog({

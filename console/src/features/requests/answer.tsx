@@ -2,7 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { acts } from "../../api/shelf";
 import type { Answer, RequestDetail } from "../../api/types";
 import { short } from "../../lib/text";
-import { FormDialog, Select, TextArea } from "../../ui/form";
+import { FormDialog } from "../../ui/dialog";
+import { Select, TextArea } from "../../ui/form";
 
 const WORDS: Record<Answer, { title: string; about: string }> = {
   agree: { title: "Agree", about: "You agree that exactly these bytes may be published." },

@@ -69,7 +69,9 @@ function Server({ server }: { server: ServerDetail }) {
         </div>
         <div className="space-y-8">
           <ServerRecord server={server} />
-          {usable.length ? <Connect server={server} releases={usable} /> : null}
+          {usable.length && !server.suspended ? (
+            <Connect server={server} releases={usable} />
+          ) : null}
         </div>
       </div>
       <SuspendDialog server={server.slug} open={suspending} onClose={() => setSuspending(false)} />
@@ -145,7 +147,7 @@ function Releases({ server }: { server: ServerDetail }) {
         return base ? (
           <Link
             to={`/compare?old=${row.server}@${base.version}&new=${row.server}@${row.version}`}
-            aria-label={`Compare ${row.version} with ${base.version}`}
+            aria-label={`Compare ${row.version}: since ${base.version}`}
           >
             since {base.version}
           </Link>

@@ -4,10 +4,9 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { acts } from "../../api/shelf";
-import type { ServerDetail, ServerEdit } from "../../api/types";
+import { DATA_CLASSES, type ServerDetail, type ServerEdit } from "../../api/types";
 import { useUnsaved } from "../../ui/form";
 import { Foreign, Trouble } from "../../ui/parts";
-import { DATA_CLASSES } from "../shelf/enrol";
 
 type Field = "title" | "contact" | "source_link" | "tags" | "data_class";
 

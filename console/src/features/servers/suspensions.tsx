@@ -2,7 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { acts } from "../../api/shelf";
 import type { Suspension } from "../../api/types";
 import { when } from "../../lib/text";
-import { FormDialog, TextArea, TextField } from "../../ui/form";
+import { FormDialog } from "../../ui/dialog";
+import { TextArea, TextField } from "../../ui/form";
 import { StateMark } from "../../ui/marks";
 import { Foreign } from "../../ui/parts";
 
@@ -17,6 +18,7 @@ export function Suspensions({ suspensions }: { suspensions: Suspension[] }) {
           ({one.by}, {when(one.at)})
         </span>
       </p>
+      {one.item ? null : <p>No connection block is given out until it is lifted.</p>}
     </div>
   ));
 }
@@ -35,7 +37,8 @@ export function SuspendDialog({
   const suspend = useMutation({
     mutationFn: acts.suspend,
     onSuccess: () => {
-      client.invalidateQueries();
+      client.invalidateQueries({ queryKey: ["server", server] });
+      client.invalidateQueries({ queryKey: ["servers"] });
       onClose();
     },
   });

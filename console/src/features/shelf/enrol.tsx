@@ -1,13 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { acts, queries } from "../../api/shelf";
-import type { NewServer } from "../../api/types";
-import { FormDialog, Select, TextField } from "../../ui/form";
-
-export const DATA_CLASSES = ["public", "internal", "confidential", "restricted"] as const;
+import { DATA_CLASSES, type NewServer } from "../../api/types";
+import { FormDialog } from "../../ui/dialog";
+import { Select, TextField } from "../../ui/form";
 
 /** Puts a server on the shelf: who owns it; its first release is submitted from the command line. */
-export function EnrolDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+export default function EnrolDialog({ onClose }: { onClose: () => void }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const me = useQuery(queries.me());
@@ -39,7 +38,7 @@ export function EnrolDialog({ open, onClose }: { open: boolean; onClose: () => v
   return (
     <FormDialog
       title="Put a server on the shelf"
-      open={open}
+      open
       onClose={onClose}
       onSend={send}
       send="Put it there"

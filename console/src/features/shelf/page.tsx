@@ -1,17 +1,18 @@
 /** The home page: every server a book on the shelf of its team, or a row of the table twin. */
 
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { queries } from "../../api/shelf";
 import type { ServerRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { bays, fits, type Wanted } from "../../lib/spines";
 import { plural } from "../../lib/text";
 import { Empty, Heading, Loaded } from "../../ui/parts";
-import { EnrolDialog } from "./enrol";
 import { Filters } from "./filters";
 import { Legend, Shelf } from "./shelf";
 import { ServersTable } from "./table";
+
+const EnrolDialog = lazy(() => import("./enrol"));
 
 const FILTERS = ["name", "team", "state", "tag", "data", "transport"] as const;
 
@@ -44,7 +45,9 @@ function Servers({ rows, mine }: { rows: ServerRow[]; mine: Set<string> }) {
             <button
               type="button"
               className="button"
-              onClick={() => write({ view: asTable ? null : "table", sort: null, page: null })}
+              onClick={() =>
+                write({ view: asTable ? null : "table", sort: null, page: null }, "push")
+              }
             >
               {asTable ? "As a shelf" : "As a table"}
             </button>
@@ -85,7 +88,7 @@ function Servers({ rows, mine }: { rows: ServerRow[]; mine: Set<string> }) {
           </>
         )
       ) : null}
-      <EnrolDialog open={enrolling} onClose={() => setEnrolling(false)} />
+      <Suspense>{enrolling ? <EnrolDialog onClose={() => setEnrolling(false)} /> : null}</Suspense>
     </>
   );
 }

@@ -234,7 +234,7 @@ function ClosedBay({ bay, onOpen }: { bay: Bay; onOpen: () => void }) {
         >
           {bay.title}
         </span>
-        <span className="block px-3.5 text-soft">
+        <span className="block min-h-12 px-3.5 text-soft">
           {plural(bay.spines.length, "server")}, {plural(items, "item")}
           {marks.map(([number, word]) => `, ${number} ${word}`).join("")}
         </span>

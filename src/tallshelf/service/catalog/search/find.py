@@ -15,6 +15,9 @@ from tallshelf.core.words import VERB_CLASSES, is_stop_word, sentence_words, spl
 MOST_HITS = 1000
 """How deep a search can be paged into."""
 
+TOKENIZER = "porter unicode61 remove_diacritics 2"
+"""How texts are cut into words, as in the migration that made the large table."""
+
 _LONGEST_QUERY = 300
 _MOST_WORDS = 12
 _CANDIDATES = 60
@@ -57,7 +60,7 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
 
 
 def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offset: int) -> dict[str, Any]:
-    query = _Query(_all_of([_alternatives(word, last=word == words[-1]) for word in words]), {})
+    query = _Query(_expression(words), {})
     ids = _ranked(cursor, query.match, kind, team, limit + 1, offset)
     if not ids and offset == 0:
         query = _respelled(cursor, words)
@@ -67,6 +70,15 @@ def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offse
         "respelled": query.respelled,
         "more": len(ids) > limit,
     }
+
+
+def expression(text: str) -> str:
+    """Return the FTS5 expression that a text is first looked for by."""
+    return _expression(_words(text))
+
+
+def _expression(words: list[str]) -> str:
+    return _all_of([_alternatives(word, last=word == words[-1]) for word in words])
 
 
 def _words(text: str) -> list[str]:
@@ -113,19 +125,31 @@ def _ranked(cursor: Any, match: str, kind: str, team: str, limit: int, offset: i
 def _rows(cursor: Any, match: str, ids: list[int]) -> list[dict[str, Any]]:
     if not ids:
         return []
-    # The marks are made for the rows of this page only: to make them costs more than to rank.
+    # A full-text table of this page's rows alone makes the marks: on the large one, each use of
+    # highlight() would read all that begins with the last word anew.
+    wanted = ", ".join(["%s"] * len(ids))
+    columns = "name, words, text, parameters"
     cursor.execute(
-        f"""SELECT catalog_search.rowid, highlight(catalog_search, 0, %s, %s),
-            snippet(catalog_search, 2, %s, %s, '…', {_EXCERPT_WORDS}), highlight(catalog_search, 3, %s, %s),
+        f"CREATE VIRTUAL TABLE IF NOT EXISTS temp.marking USING fts5({columns}, tokenize='{TOKENIZER}')"
+    )
+    cursor.execute("DELETE FROM temp.marking")
+    cursor.execute(
+        f"""INSERT INTO temp.marking(rowid, {columns})
+        SELECT id, {columns} FROM catalog_searchentry WHERE id IN ({wanted})""",  # noqa: S608 - constants only
+        ids,
+    )
+    cursor.execute(
+        f"""SELECT marking.rowid, highlight(marking, 0, %s, %s),
+            snippet(marking, 2, %s, %s, '…', {_EXCERPT_WORDS}), highlight(marking, 3, %s, %s),
             entry.kind, entry.identity, server.slug, server.title, team.slug, team.title, current.version,
             EXISTS (SELECT 1 FROM catalog_suspension WHERE server_id = server.id AND lifted_at IS NULL
                     AND item IN ('', entry.identity))
-        FROM catalog_search JOIN catalog_searchentry entry ON entry.id = catalog_search.rowid
+        FROM temp.marking JOIN catalog_searchentry entry ON entry.id = marking.rowid
         JOIN catalog_server server ON server.id = entry.server_id
         JOIN people_team team ON team.id = server.team_id
         LEFT JOIN catalog_release current ON current.id = server.current_id
-        WHERE catalog_search MATCH %s AND catalog_search.rowid IN ({", ".join(["%s"] * len(ids))})""",  # noqa: S608
-        [*[_HIT_START, _HIT_END] * 3, match, *ids],
+        WHERE marking MATCH %s""",  # noqa: S608 - constants and placeholders only
+        [*[_HIT_START, _HIT_END] * 3, match],
     )
     rows = {row[0]: _row(row) for row in cursor.fetchall()}
     return [rows[one] for one in ids if one in rows]

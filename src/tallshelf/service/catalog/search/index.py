@@ -23,7 +23,7 @@ def index_server(server: Server) -> None:
     SearchEntry.objects.filter(server=server).delete()
     entries = list(_entries(server))
     SearchEntry.objects.bulk_create(entries, batch_size=100)
-    _keep_words(entries)
+    keep_words(entries)
 
 
 @transaction.atomic
@@ -74,7 +74,8 @@ def _item_entry(server: Server, item: ItemOutline) -> SearchEntry:
     )
 
 
-def _keep_words(entries: Iterable[SearchEntry]) -> None:
+def keep_words(entries: Iterable[SearchEntry]) -> None:
+    """Remember the words of entries, so that a misspelled one can be read as the nearest."""
     found = {
         word
         for entry in entries

@@ -88,6 +88,7 @@ class PasswordView(APIView):
             # The session's key is renewed with the password; it stays in the list under the new one.
             person = Person.objects.get(pk=asker(request).id)
             sessions.forget_session(_session_key(request))
+            request._request.user = person  # REST framework has put our actor there
             update_session_auth_hash(request._request, person)
             sessions.keep_session(person, _session_key(request), request.headers.get("User-Agent", ""))
         return Response(status=204)

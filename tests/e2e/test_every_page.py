@@ -1,0 +1,268 @@
+"""What holds for every page: accessible, narrow, by keyboard, empty, with 5,000 rows, without a service."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+pytestmark = [pytest.mark.console, pytest.mark.xdist_group("demo")]
+
+AXE = Path(__file__).parents[2] / "console/node_modules/axe-core/axe.min.js"
+WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+PAGES = {
+    "shelf": "/",
+    "servers table": "/?view=table",
+    "find": "/find?q=berth",
+    "server": "/servers/berth-planner",
+    "suspended server": "/servers/freight-manifest",
+    "release": "/servers/crew-certificates/0.3.0",
+    "deprecated release": "/servers/harbour-radio/1.0.0",
+    "compare": "/compare?old=berth-planner@1.4.2&new=berth-planner@1.5.0",
+    "choose": "/compare",
+    "queue": "/requests",
+    "request": "/requests/48",
+    "ledger": "/ledger?event=server-edited",
+    "own page": "/me",
+    "api": "/api-reference",
+    "nowhere": "/no/such/page",
+}
+
+
+def open_page(page, path: str) -> None:
+    page.goto(path)
+    page.locator("h1").first.wait_for()
+    page.wait_for_load_state("networkidle")
+
+
+def violations(page) -> list[str]:
+    if not page.evaluate("'axe' in window"):
+        page.evaluate(AXE.read_text("utf-8"))
+    found = page.evaluate(
+        f"axe.run(document, {{runOnly: {{type: 'tag', values: {json.dumps(WCAG)}}}, resultTypes: ['violations']}})"
+    )
+    return [
+        f"{one['id']}: {node['target']} {node['failureSummary']}"
+        for one in found["violations"]
+        for node in one["nodes"][:3]
+    ]
+
+
+@pytest.mark.parametrize("name", PAGES)
+def test_axe_finds_nothing_light_dark_and_narrow(pages, name):
+    page = pages("ines")
+    open_page(page, PAGES[name])
+    assert violations(page) == []
+    page.emulate_media(color_scheme="dark")
+    assert violations(page) == []
+    page.set_viewport_size({"width": 380, "height": 800})
+    assert violations(page) == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= 380
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_in_what_opens(pages, scheme):
+    page = pages("ines", color_scheme=scheme)
+    open_page(page, "/")
+    page.locator("[data-spine=tide-tables]").focus()
+    page.get_by_role("tooltip").wait_for()
+    assert violations(page) == []
+    page.get_by_role("button", name="Ines Varga").click()
+    page.get_by_role("menuitem").first.wait_for()
+    assert violations(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_label("Find a tool").fill("berth")
+    page.get_by_role("listbox").get_by_role("option").nth(2).wait_for()
+    assert violations(page) == []
+    page.get_by_label("Find a tool").fill("")
+    page.get_by_role("button", name="Put a server on the shelf").click()
+    page.get_by_role("dialog").wait_for()
+    assert violations(page) == []
+    open_page(page, "/servers/berth-planner")
+    page.get_by_role("button", name="Edit title").click()
+    assert violations(page) == []
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_on_the_sign_in_page(browser, demo, scheme):
+    context = browser.new_context(base_url=demo.url, color_scheme=scheme)
+    page = context.new_page()
+    open_page(page, "/")
+    assert violations(page) == []
+    context.close()
+
+
+@pytest.mark.parametrize("name", PAGES)
+def test_the_keyboard_reaches_everything(pages, name):
+    """Tab visits each control once and in order, and each shows that it has the focus."""
+    page = pages("ines")
+    open_page(page, PAGES[name])
+    wanted = page.evaluate(
+        """() => [...document.querySelectorAll(
+            "a[href], button:not(:disabled), input, select, textarea, summary, [tabindex='0']")]
+          .filter((one) => one.tabIndex >= 0 && one.checkVisibility({visibilityProperty: true})
+            && !one.closest("details:not([open]) > :not(summary)")).length"""
+    )
+    seen = []
+    for _ in range(wanted + 5):
+        page.keyboard.press("Tab")
+        about = page.evaluate(
+            """() => {
+              const one = document.activeElement;
+              if (one === document.body) return null;
+              window.__seen ??= new Map();
+              if (!window.__seen.has(one)) window.__seen.set(one, window.__seen.size);
+              const style = getComputedStyle(one);
+              return [window.__seen.get(one), style.outlineStyle !== "none" && style.outlineWidth !== "0px"];
+            }"""
+        )
+        if about is None:
+            break
+        number, outlined = about
+        if number < len(seen):
+            break
+        assert outlined, page.evaluate("document.activeElement.outerHTML.slice(0, 200)")
+        seen.append(number)
+    assert len(seen) >= wanted - 1
+
+
+def _answer(page, path: str, body: object) -> None:
+    page.route(f"**/api/v1/{path}", lambda route: route.fulfill(json=body))
+
+
+EMPTY = {"results": [], "next": None}
+
+
+@pytest.mark.parametrize(
+    ("path", "asked", "body", "words"),
+    [
+        ("/", "servers?*", EMPTY, "No server is on the shelf yet."),
+        ("/?view=table", "servers?*", EMPTY, "No server is on the shelf yet."),
+        ("/requests", "requests?*", EMPTY, "Nothing waits."),
+        ("/ledger", "ledger?*", EMPTY, "No entry is like that."),
+        ("/find?q=x", "find?*", {**EMPTY, "respelled": {}}, "Nothing does “x”."),
+        ("/me", "tokens", EMPTY, "No token."),
+    ],
+)
+def test_with_no_rows(pages, path, asked, body, words):
+    page = pages("ines")
+    _answer(page, asked, body)
+    open_page(page, path)
+    page.get_by_text(words).first.wait_for()
+    assert violations(page) == []
+
+
+def _servers(number: int) -> list[dict[str, object]]:
+    return [
+        {
+            "slug": f"server-{one:04}",
+            "title": f"Server {one}",
+            "contact": "c@pellam.example",
+            "source_link": "",
+            "data_class": "internal",
+            "tags": ["harbour"],
+            "suspended": one % 50 == 0,
+            "waiting": one % 20 == 0,
+            "team_slug": f"team-{one % 25:02}",
+            "team_title": f"Team {one % 25}",
+            "current_version": "1.0.0",
+            "current_items": one % 40,
+            "current_tools": one % 40,
+            "current_tokens": one,
+            "deprecated_version": None,
+            "deprecated_items": None,
+            "deprecated_tokens": None,
+            "transports": ["stdio"],
+            "reviewed": True,
+        }
+        for one in range(number)
+    ]
+
+
+def test_five_thousand_servers(pages):
+    page = pages("ines")
+    _answer(page, "servers?*", {"results": _servers(5_000), "next": None})
+    open_page(page, "/")
+    page.get_by_role("heading", name="5,000 servers").wait_for()
+    page.get_by_role("button", name="Team 7 200 servers").click()
+    page.locator("[data-spine]").nth(199).wait_for()
+    open_page(page, "/?view=table&sort=-tokens")
+    assert page.get_by_role("row").nth(1).get_by_role("link").first.inner_text() == "server-4999"
+    page.get_by_text("Page 1 of 50, 5,000 rows").wait_for()
+    assert violations(page) == []
+
+
+def test_five_thousand_requests_entries_and_items(pages):
+    page = pages("ines")
+    requests = [
+        {
+            "id": one,
+            "state": "open",
+            "server": f"server-{one}",
+            "version": "1.0.0",
+            "team": "berths",
+            "opened_by": "Tomas Eide",
+            "opened_at": "2026-06-01T00:00:00Z",
+            "waits_for": ["Curators"],
+            "due_at": None,
+            "mine": one == 4_999,
+        }
+        for one in range(5_000)
+    ]
+    _answer(page, "requests?*", {"results": requests, "next": None})
+    open_page(page, "/requests")
+    page.get_by_text("Page 1 of 50, 5,000 rows").wait_for()
+    assert page.get_by_role("row").nth(1).inner_text().startswith("4999")
+    items = [
+        {
+            "item": f"tool:t{one}",
+            "name": f"t{one}",
+            "kind": "tool",
+            "description": "A tool.",
+            "tokens": 10,
+            "digest": f"sha256:{one}",
+            "parameters": [],
+            "results": [],
+            "findings": [],
+            "declared": {},
+        }
+        for one in range(5_000)
+    ]
+    body = {
+        "server": "x",
+        "instructions": "",
+        "tokens": 1,
+        "token_method": "m",
+        "items": items,
+        "findings": [],
+    }
+    _answer(page, "servers/berth-planner/releases/1.4.2/items", body)
+    open_page(page, "/servers/berth-planner/1.4.2#tool%3At4000")
+    page.get_by_text("Page 67 of 84").wait_for()
+    page.get_by_role("heading", name="t4000").wait_for()
+
+
+@pytest.mark.parametrize("name", [one for one in PAGES if one not in ("choose", "nowhere")])
+def test_with_the_service_gone(pages, name):
+    """What cannot be read is said, with a way on; nothing stays empty or spins for ever."""
+    page = pages("ines")
+    open_page(page, "/no/such/page")
+    page.route("**/api/v1/**", lambda route: route.abort())
+    page.evaluate(
+        "path => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate')); }",
+        PAGES[name],
+    )
+    page.get_by_role("alert").get_by_text("The service does not answer.").first.wait_for(timeout=15_000)
+    page.get_by_role("button", name="Try again").first.wait_for()
+    assert violations(page) == []
+    page.expected_error(0)
+
+
+def test_with_the_service_gone_before_a_page_was_ever_opened(pages):
+    page = pages("ines")
+    open_page(page, "/no/such/page")
+    page.route("**/static/**", lambda route: route.abort())
+    page.get_by_role("link", name="Compare").click()
+    page.get_by_text("Its code could not be loaded").wait_for()
+    page.expected_error(0)
