@@ -6,7 +6,10 @@ import argparse
 import importlib
 import io as streams
 import json
+import os
 import re
+import subprocess
+import sys
 from typing import Any
 
 import httpx
@@ -305,3 +308,58 @@ def test_reports_fit_a_hundred_columns_and_colour_adds_nothing_but_colour(name):
 def test_tables_align():
     assert table([("a", "bb"), ("ccc", "d")], ("x", "y")) == "x    y\na    bb\nccc  d"
     assert table([]) == ""
+
+
+def test_find_by_command(at):
+    tomas = at("tomas")
+    words = ["--title", "Berth tides", "--team", "berths", "--contact", "c", "--tag", "harbour"]
+    tomas.run("enrol", "tide-tables", *words)
+    found = tomas.json("find", "harbour", "tides")
+    jsonschema.validate(found, schema("found-1"))
+    text = tomas.run("find", "harbor")
+    assert text.startswith("tide-tables  server, no release yet, Berths")
+    assert "nothing has 'harbor'; looked for harbour instead" in tomas.notes
+    assert "next: tallshelf show tide-tables" in tomas.notes
+    assert tomas.run("find", "zeppelin", "--kind", "tool") == "Nothing does that.\n"
+
+
+def test_markdown_for_merge_requests(at):
+    tomas = at("tomas")
+    old = tomas.file("old.json", declared("berth-planner", "1.4.2"))
+    new = tomas.file("new.json", declared("berth-planner", "1.5.0"))
+    compared = tomas.run("compare", old, new, "--format", "markdown", "--gate", code=1)
+    assert "**breaking** for callers: `basin` is now required" in compared
+    checked = tomas.run("check", new, "--base", old, "--format", "markdown", code=1)
+    assert "| overlaps | not checked, no catalog was given |" in checked
+    asked = tomas.run("check", new, "--base", "berth-planner", "--format", "markdown", code=1)
+    assert asked.startswith("### `berth-planner 1.5.0` does not pass")
+    assert "| route | curators (1)" in asked
+
+
+@pytest.mark.parametrize("shell", ["bash", "zsh", "fish"])
+def test_the_completion_script_names_the_command(tmp_path, shell):
+    assert "tallshelf" in Terminal(tmp_path).run("completion", shell)
+
+
+@pytest.mark.parametrize(
+    ("line", "offered"),
+    [
+        ("tallshelf comp", {"compare", "completion"}),
+        ("tallshelf compare --f", {"--format"}),
+        ("tallshelf compare a b --format ", {"text", "json", "markdown"}),
+        ("tallshelf admin ad", {"add-team", "add-user", "add-desk", "adopt"}),
+    ],
+)
+def test_completion_offers_what_could_come_next(tmp_path, line, offered):
+    answer = tmp_path / "answer"
+    environ = {
+        **os.environ,
+        "_ARGCOMPLETE": "1",
+        "_ARGCOMPLETE_IFS": "\n",
+        "_ARGCOMPLETE_STDOUT_FILENAME": str(answer),
+        "COMP_LINE": line,
+        "COMP_POINT": str(len(line)),
+        "COMP_TYPE": "9",
+    }
+    subprocess.run([sys.executable, "-m", "tallshelf"], env=environ, timeout=60, check=False)
+    assert {word.strip() for word in answer.read_text("utf-8").split("\n")} == offered

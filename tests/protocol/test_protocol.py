@@ -184,3 +184,42 @@ def test_try_makes_one_call_and_holds_the_answer_against_the_promise(fare_desk):
     assert "18.50" in bad.fault
     with pytest.raises(NotFound, match="no tool 'nope'"):
         try_tool(HttpEndpoint(fare_desk), "nope", {}, bounds=BOUNDS)
+
+
+def test_the_old_event_stream_transport_declares_the_same():
+    from tallshelf.run.tool_servers import address
+
+    (port,) = free_ports(1)
+    with ToolServers() as servers:
+        servers.start("yard-slots", "1.1.0", port)
+        endpoint = HttpEndpoint(address("yard-slots", port), transport="http+sse")
+        found = capture(endpoint).snapshot
+        answer = try_tool(endpoint, "find_trailer", {"trailer": "T-1"})
+    assert found.captured["transport"] == "http+sse"
+    assert found.digest == snapshot_from(declared("yard-slots", "1.1.0")).digest
+    assert answer.is_error
+
+
+class _Redirects(http.server.BaseHTTPRequestHandler):
+    """Sends everyone elsewhere on the same origin."""
+
+    def do_GET(self) -> None:
+        self.send_response(307)
+        self.send_header("Location", "/elsewhere")
+        self.end_headers()
+
+    do_HEAD = do_POST = do_GET
+
+    def log_message(self, *_: object) -> None:
+        pass
+
+
+@pytest.mark.parametrize("transport", ["streamable-http", "http+sse"])
+def test_the_service_follows_no_redirect(transport):
+    with http.server.ThreadingHTTPServer(("127.0.0.1", 0), _Redirects) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        origin = f"http://127.0.0.1:{server.server_port}"
+        policy = AddressPolicy(frozenset({origin}))
+        with pytest.raises(Denied, match="redirects, which is not followed"):
+            capture(HttpEndpoint(f"{origin}/mcp", policy=policy, transport=transport))
+        server.shutdown()

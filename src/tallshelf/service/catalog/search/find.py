@@ -22,6 +22,7 @@ _LONGEST_QUERY = 300
 _MOST_WORDS = 12
 _CANDIDATES = 60
 _SPELLINGS = 3
+_SHORT = 7
 _AS_LIKELY = 0.03
 _HIT_START, _HIT_END = "\x02", "\x03"
 _WEIGHTS = "10.0, 8.0, 4.0, 2.0"  # name, words, text, parameters
@@ -223,7 +224,7 @@ def _near(cursor: Any, word: str) -> list[str]:
             ORDER BY rank LIMIT {_CANDIDATES})""",  # noqa: S608
         [" OR ".join(f'"{one}"' for one in trigrams)],
     )
-    allowed = 1 if len(word) <= 4 else 2
+    allowed = 1 if len(word) <= _SHORT else 2
     near = {
         row[0]: JaroWinkler.similarity(word, row[0])
         for row in cursor.fetchall()
