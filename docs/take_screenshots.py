@@ -22,20 +22,29 @@ URL = f"http://127.0.0.1:{PORT}"
 SERVER = "-m tallshelf.run.scenario.tool_server"
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
 
+COMPARE = "/compare?old=berth-planner@1.4.2&new=berth-planner@1.5.0"
 PAGES = {
-    "servers": ("ines", "/", "light"),
-    "server": ("ines", "/servers/berth-planner", "light"),
-    "release": ("ines", "/servers/crew-certificates/0.3.0", "light"),
-    "compare": ("ines", "/compare?old=berth-planner@1.4.2&new=berth-planner@1.5.0", "light"),
-    "compare-dark": ("ines", "/compare?old=berth-planner@1.4.2&new=berth-planner@1.5.0", "dark"),
-    "queue": ("ines", "/requests", "light"),
-    "request": ("ines", "/requests/8", "light"),
+    "shelf": ("/", "light", 1280),
+    "shelf-dark": ("/", "dark", 1280),
+    "shelf-narrow": ("/", "light", 380),
+    "table": ("/?view=table&sort=-tokens", "light", 1280),
+    "find": ("/find?q=free+brth", "light", 1280),
+    "server": ("/servers/berth-planner", "light", 1280),
+    "release": ("/servers/crew-certificates/0.3.0", "light", 1280),
+    "compare": (COMPARE, "light", 1280),
+    "compare-dark": (COMPARE, "dark", 1280),
+    "queue": ("/requests", "light", 1280),
+    "request": ("/requests/48", "light", 1280),
+    "ledger": ("/ledger", "light", 1280),
+    "me": ("/me", "light", 1280),
+    "api": ("/api-reference?name=sign-offs#sign_off", "light", 1280),
 }
 COMMANDS = {
     "cli-compare": "compare berth-planner@1.4.2 berth-planner@1.5.0",
     "cli-check": "check next.json --base published.json",
     "cli-lint": "lint certificates.json",
     "cli-queue": "queue",
+    "cli-find": "find free brth",
 }
 
 
@@ -66,20 +75,18 @@ def _wait() -> None:
 def _shoot(target: Path, scratch: Path, env: dict[str, str]) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
-        for scheme in ("light", "dark"):
-            context = browser.new_context(
-                base_url=URL, viewport={"width": 1280, "height": 800}, color_scheme=scheme
-            )
-            page = context.new_page()
-            _sign_in(page, "ines")
-            for name, (_, path, wanted) in PAGES.items():
-                if wanted == scheme:
-                    page.goto(path)
-                    page.wait_for_load_state("networkidle")
-                    page.screenshot(path=target / f"{name}.png")
-            if scheme == "light":
-                token = _token(page)
-            context.close()
+        first = browser.new_page(base_url=URL)
+        _sign_in(first, "ines")
+        token, kept = _token(first), first.context.storage_state()
+        for name, (path, scheme, width) in PAGES.items():
+            size = {"width": width, "height": 800}
+            page = browser.new_page(base_url=URL, viewport=size, color_scheme=scheme, storage_state=kept)
+            page.goto(path)
+            page.wait_for_load_state("networkidle")
+            if name == "api":
+                page.locator("summary").first.click()
+            page.screenshot(path=target / f"{name}.png")
+            page.close()
         _shoot_commands(browser, target, scratch, {**env, "TALLSHELF_URL": URL, "TALLSHELF_TOKEN": token})
         browser.close()
 
@@ -89,7 +96,7 @@ def _sign_in(page: Any, username: str) -> None:
     page.get_by_label("Name", exact=True).fill(username)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("navigation").wait_for()
+    page.get_by_role("navigation").first.wait_for()
 
 
 def _token(page: Any) -> str:

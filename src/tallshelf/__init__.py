@@ -1,3 +1,3 @@
 """Tall Shelf: an internal catalog of approved tool servers."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

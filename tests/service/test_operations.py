@@ -64,7 +64,7 @@ def test_metrics_count_requests_and_what_the_catalog_holds(published, api):
     assert "tallshelf_servers 1.0" in text
     assert 'tallshelf_releases{state="published"} 1.0' in text
     assert 'tallshelf_requests{state="done"} 1.0' in text
-    assert "django_http_requests_total_by_view_transport_method_total" in text
+    assert 'by_view_transport_method_total{method="GET",transport="http",view="servers"}' in text
     refused = Client().get("/metrics")
     assert (refused.status_code, refused.json()["type"]) == (401, "urn:tallshelf:problem:sign-in-needed")
 

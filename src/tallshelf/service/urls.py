@@ -9,9 +9,9 @@ from rest_framework.permissions import AllowAny
 from tallshelf.service.web import console, health, metrics, openapi  # noqa: F401 - registers its schemes
 
 urlpatterns = [
-    path("health/live", health.live),
-    path("health/ready", health.ready),
-    path("metrics", metrics.MetricsView.as_view()),
+    path("health/live", health.live, name="live"),
+    path("health/ready", health.ready, name="ready"),
+    path("metrics", metrics.MetricsView.as_view(), name="metrics"),
     path(
         "api/v1/openapi.json",
         SpectacularJSONAPIView.as_view(permission_classes=[AllowAny], authentication_classes=[]),
@@ -20,6 +20,6 @@ urlpatterns = [
     path("api/v1/", include("tallshelf.service.ledger.api.urls")),
     path("api/v1/", include("tallshelf.service.catalog.api.urls")),
     path("api/v1/", include("tallshelf.service.review.api.urls")),
-    re_path(r"^api/", console.no_such_address),
-    re_path(r"^(?!static/).*$", console.page),
+    re_path(r"^api/", console.no_such_address, name="no-such-address"),
+    re_path(r"^(?!static/).*$", console.page, name="console"),
 ]

@@ -4,4 +4,4 @@ from django.urls import path
 
 from tallshelf.service.ledger.api import views
 
-urlpatterns = [path("ledger", views.LedgerView.as_view())]
+urlpatterns = [path("ledger", views.LedgerView.as_view(), name="ledger")]
