@@ -106,7 +106,7 @@ def _token(page: Any) -> str:
           const answer = await fetch("/api/v1/tokens", {
             method: "POST",
             headers: { "Content-Type": "application/json", "X-CSRFToken": csrf },
-            body: JSON.stringify({ name: "pictures", scopes: ["read", "check"] }),
+            body: JSON.stringify({ name: "pictures", scopes: ["read", "check", "sign"] }),
           });
           return (await answer.json()).secret;
         }"""

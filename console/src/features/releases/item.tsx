@@ -97,7 +97,7 @@ function Lines({
           return (
             <li
               key={line.pointer}
-              className={`grid gap-x-6 py-1 sm:grid-cols-2 ${notes.length ? "xl:grid-cols-[4fr_3fr_5fr_4fr]" : "xl:grid-cols-[4fr_3fr_9fr]"}`}
+              className={`grid gap-x-6 py-1 sm:grid-cols-2 ${notes.length ? "xl:grid-cols-[6fr_4fr_6fr_5fr]" : "xl:grid-cols-[6fr_4fr_9fr]"}`}
             >
               <span className="font-mono font-semibold wrap-anywhere">
                 <Foreign text={line.name} />

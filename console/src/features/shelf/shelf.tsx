@@ -11,7 +11,7 @@ import { SpineCard } from "./card";
 const HEADROOM = 18;
 
 interface Shown {
-  spine: Spine;
+  slug: string;
   at: DOMRect;
 }
 
@@ -23,11 +23,13 @@ export function Shelf({ bays }: { bays: Bay[] }) {
   const open = roomy(bays);
   const turned = new Set(read("bays").split(",").filter(Boolean));
   const first = bays.find((bay) => open !== turned.has(bay.team))?.spines[0]?.row.slug ?? "";
-  const known = bays.some((bay) => bay.spines.some((spine) => spine.row.slug === stop));
+  const spines = bays.flatMap((bay) => bay.spines);
+  const known = spines.some((spine) => spine.row.slug === stop);
+  const shownSpine = shown && spines.find((spine) => spine.row.slug === shown.slug);
 
   function show(spine: Spine, element: Element) {
     clearTimeout(hiding.current);
-    setShown({ spine, at: element.getBoundingClientRect() });
+    setShown({ slug: spine.row.slug, at: element.getBoundingClientRect() });
   }
   function hide() {
     clearTimeout(hiding.current);
@@ -54,9 +56,7 @@ export function Shelf({ bays }: { bays: Bay[] }) {
             bay={bay}
             stop={known ? stop : first}
             {...(open ? {} : { onClose: () => turn(bay.team) })}
-            onShow={(spine, element) => {
-              show(spine, element);
-            }}
+            onShow={show}
             onHide={hide}
             onStop={setStop}
           />
@@ -64,9 +64,9 @@ export function Shelf({ bays }: { bays: Bay[] }) {
           <ClosedBay key={bay.team} bay={bay} onOpen={() => turn(bay.team)} />
         ),
       )}
-      {shown ? (
+      {shown && shownSpine ? (
         <SpineCard
-          spine={shown.spine}
+          spine={shownSpine}
           at={shown.at}
           onEnter={() => clearTimeout(hiding.current)}
           onLeave={hide}
