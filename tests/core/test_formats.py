@@ -38,7 +38,7 @@ def test_every_schema_is_one_and_names_its_format():
     assert len(shipped) >= 11
     for name in shipped:
         jsonschema.Draft202012Validator.check_schema(schema(name))
-        assert schema(name)["title"] == f"tallshelf.{name.replace('-', '/')}"
+        assert schema(name)["title"] == "tallshelf." + "/".join(name.rsplit("-", 1))
 
 
 @pytest.mark.parametrize(("name", "old", "new"), RELEASES)

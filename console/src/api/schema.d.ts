@@ -48,7 +48,8 @@ export interface paths {
         /** @description The comparison of any two releases. */
         get: operations["compare_releases"];
         put?: never;
-        post?: never;
+        /** @description Compare a release with a snapshot that is uploaded, storing nothing. */
+        post: operations["compare_with_upload"];
         delete?: never;
         options?: never;
         head?: never;
@@ -244,6 +245,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/servers/{slug}/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The life of one item through all published releases of a server. */
+        get: operations["get_life"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/servers/{slug}/releases": {
         parameters: {
             query?: never;
@@ -428,6 +446,23 @@ export interface paths {
         post?: never;
         /** @description One sign-in of one's own. */
         delete: operations["end_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Can tool b take the place of tool a? Each is named server[@version]#tool. */
+        get: operations["stand_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -767,6 +802,20 @@ export interface components {
         LedgerPage: {
             next: string | null;
             results: components["schemas"]["EntryRow"][];
+        };
+        /** @description The life of one item through the releases of a server, oldest first. */
+        Life: {
+            /** @constant */
+            format: "tallshelf.life/1";
+            item: string;
+            steps: {
+                changes: components["schemas"]["Change"][];
+                /** @enum {unknown} */
+                event: "came" | "changed" | "stayed" | "went" | "came back" | "not there";
+                /** @enum {unknown} */
+                impact: "breaking" | "undecided" | "caution" | "compatible" | null;
+                version: string;
+            }[];
         };
         Line: {
             description: string;
@@ -1171,6 +1220,25 @@ export interface components {
             };
             tools?: components["schemas"]["List"];
         };
+        /** @description Whether tool b can take the place of tool a, and what is in the way. */
+        StandIn: {
+            a: string;
+            b: string;
+            /** @constant */
+            format: "tallshelf.stand-in/1";
+            obstacles: {
+                a_pointer: string | null;
+                b_pointer: string | null;
+                message: string;
+                /** @enum {unknown} */
+                position: "input" | "output";
+                /** @enum {unknown} */
+                verdict: "breaking" | "undecided";
+                witness: components["schemas"]["Witness"];
+            }[];
+            /** @description null when it could be neither shown nor refuted */
+            stands_in: boolean | null;
+        };
         Submission: {
             launch?: components["schemas"]["Launch"][];
             /** @default  */
@@ -1215,6 +1283,13 @@ export interface components {
         TokensPage: {
             next: string | null;
             results: components["schemas"]["TokenRow"][];
+        };
+        UploadedComparison: {
+            /** @description server or server@version */
+            old: string;
+            /** @description a tallshelf.snapshot/1 document or a bare tools/list result */
+            snapshot: components["schemas"]["Snapshot"];
+            version?: string | null;
         };
         Witness: null | {
             /** @enum {unknown} */
@@ -1290,6 +1365,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReleaseComparison"];
+                };
+            };
+        };
+    };
+    compare_with_upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UploadedComparison"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
                 };
             };
         };
@@ -1604,6 +1702,30 @@ export interface operations {
             };
         };
     };
+    get_life: {
+        parameters: {
+            query: {
+                /** @description such as tool:get_tide_times */
+                item: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Life"];
+                };
+            };
+        };
+    };
     submit_release: {
         parameters: {
             query?: never;
@@ -1895,6 +2017,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    stand_in: {
+        parameters: {
+            query: {
+                a: string;
+                b: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandIn"];
+                };
             };
         };
     };

@@ -7,13 +7,17 @@ import argparse
 from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
 from tallshelf.cli.io import IO
+from tallshelf.core.errors import BadArgument
+from tallshelf.core.snapshot import Item
 
 DESCRIPTION = (
     "Compare two releases: every difference with its impact, whom it reaches, and a proof where it breaks."
 )
 EXAMPLES = """\
 tallshelf compare berth-planner@1.4.2 berth-planner.json
-tallshelf compare old.json new.json --gate --format json"""
+tallshelf compare old.json new.json --gate --format json
+tallshelf compare old.json new.json --impact silent
+tallshelf compare roster.json#find_crew_member certificates.json#lookup_crew_member --stand-in"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -23,6 +27,24 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--gate", action="store_true", help="exit with 1 when the version is too low or undecided"
     )
+    parser.add_argument(
+        "--impact",
+        default="",
+        choices=("breaking", "undecided", "caution", "compatible", "silent"),
+        help="show these alone",
+    )
+    parser.add_argument(
+        "--reach",
+        default="",
+        choices=("callers", "receivers", "choosers", "operators"),
+        help="show what reaches these alone",
+    )
+    parser.add_argument("--only", default="", metavar="ITEM", help="show this item alone, such as tool:NAME")
+    parser.add_argument(
+        "--stand-in",
+        action="store_true",
+        help="ask whether the tool NEW can take the place of the tool OLD; each names one tool",
+    )
     options.add_format(parser, "text", "json", "markdown")
 
 
@@ -31,6 +53,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.reports import comparison_document, comparison_markdown, comparison_text
     from tallshelf.core.snapshot import is_version
 
+    if args.stand_in:
+        return _stand_in(args, io)
     (old, base), (new, declared) = options.load(args.old, io), options.load(args.new, io)
     comparison = compare_snapshots(old, new)
     version = next_version(
@@ -38,11 +62,42 @@ def run(args: argparse.Namespace, io: IO) -> int:
         declared if declared and is_version(declared) else None,
         comparison,
     )
+    shown = comparison.narrowed(impact=args.impact, reach=args.reach, only=_identity(args.only))
     if args.format == "json":
-        io.print_json(comparison_document(comparison, version))
+        io.print_json(comparison_document(shown, version))
     elif args.format == "markdown":
-        io.print(comparison_markdown(comparison, version, args.old, args.new))
+        io.print(comparison_markdown(shown, version, args.old, args.new))
     else:
-        io.print(comparison_text(comparison, version, io.paint, folded=args.all))
+        io.print(comparison_text(shown, version, io.paint, folded=args.all))
     failed = not version.is_honest or comparison.count("undecided") > 0
     return GATE_FAILED if args.gate and failed else FINE
+
+
+def _identity(name: str) -> str:
+    """A bare name means a tool, as in references."""
+    return name if not name or name == "server" or ":" in name else f"tool:{name}"
+
+
+def _stand_in(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.core.compat import stand_in
+    from tallshelf.core.reports import stand_in_document, stand_in_text
+
+    if args.format == "markdown":
+        raise BadArgument("a stand-in answer is text or JSON")
+    a, b = _tool(args.old, io), _tool(args.new, io)
+    answer = stand_in(a.body, b.body)
+    if args.format == "json":
+        io.print_json(stand_in_document(answer, args.old, args.new))
+    else:
+        io.print(stand_in_text(answer, args.old, args.new, io.paint))
+    return GATE_FAILED if args.gate and not answer.stands_in else FINE
+
+
+def _tool(reference: str, io: IO) -> Item:
+    snapshot, _ = options.load(reference, io)
+    if len(snapshot.tools) != 1 or len(snapshot.items) != 1:
+        raise BadArgument(
+            f"{reference!r} names no single tool",
+            remedy="Write server#tool, server@version#tool or file.json#tool.",
+        )
+    return snapshot.tools[0]

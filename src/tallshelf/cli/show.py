@@ -9,19 +9,24 @@ from typing import Any
 from tallshelf.cli import options
 from tallshelf.cli.io import IO
 from tallshelf.cli.request_text import day, request_text, short
-from tallshelf.core.snapshot import parse_reference
+from tallshelf.core.errors import BadArgument
+from tallshelf.core.snapshot import Reference, parse_reference
 
 DESCRIPTION = "Show a server, a release, one item of it, or a request by its number."
 EXAMPLES = """\
 tallshelf show berth-planner
 tallshelf show berth-planner@1.4.2
 tallshelf show berth-planner#find_free_berth
+tallshelf show tide-tables#get_tide_times --life
 tallshelf show 118"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "what", metavar="REFERENCE", help="server, server@version, server[@version]#item, or a number"
+    )
+    parser.add_argument(
+        "--life", action="store_true", help="of an item: when it came, how it changed, when it went"
     )
     options.add_format(parser)
 
@@ -37,7 +42,9 @@ def run(args: argparse.Namespace, io: IO) -> int:
             io.note(f"next: tallshelf publish {found['id']}")
     else:
         place = parse_reference(args.what)
-        if place.item:
+        if args.life:
+            found, text = _life(place, args.what, io)
+        elif place.item:
             found = shelf.items(place.server, place.version or "current", place.item)
             text = _item(found, place.item, io)
         elif place.version:
@@ -51,6 +58,21 @@ def run(args: argparse.Namespace, io: IO) -> int:
     else:
         io.print(text)
     return 0
+
+
+def _life(place: Reference, what: str, io: IO) -> tuple[dict[str, Any], str]:
+    from tallshelf.core.reports import escape
+
+    if not place.item:
+        raise BadArgument(
+            f"{what!r} names no item", remedy="Write server#item, such as tide-tables#get_tide_times."
+        )
+    found = io.shelf().life(place.server, place.item)
+    lines = [io.paint.bold(escape(found["item"]))]
+    for step in found["steps"]:
+        lines.append(f"  {escape(step['version']):<10}  {step['event']:<9}  {step['impact'] or ''}".rstrip())
+        lines += [f"      {escape(change['message'])}" for change in step["changes"]]
+    return found, "\n".join(lines)
 
 
 def _server(found: dict[str, Any], io: IO) -> str:

@@ -99,6 +99,14 @@ class Shelf:
         """Return the comparison of two releases, named ``server@version``."""
         return self._get("comparison", {"old": old, "new": new})
 
+    def life(self, slug: str, item: str) -> Document:
+        """Return the life of an item, such as ``tool:get_tide_times``, through all published releases."""
+        return self._get(f"servers/{_path(slug)}/life", {"item": item})
+
+    def stand_in(self, a: str, b: str) -> Document:
+        """Return whether tool ``b`` can take the place of tool ``a``, each ``server[@version]#tool``."""
+        return self._get("stand-in", {"a": a, "b": b})
+
     def by_digest(self, digest: str) -> Document:
         """Return whether the bytes of a digest are approved, and as which releases."""
         return self._get(f"by-digest/{_path(digest)}")

@@ -2,6 +2,7 @@
 
 from tallshelf.core.changes._compare import compare_snapshots
 from tallshelf.core.changes._version import base_for, next_version
+from tallshelf.core.changes.life import LifeStep, item_life
 from tallshelf.core.changes.result import (
     IMPACTS,
     Change,
@@ -17,12 +18,14 @@ __all__ = [
     "TABLE",
     "Change",
     "Impact",
+    "LifeStep",
     "NextVersion",
     "Reach",
     "Row",
     "SnapshotComparison",
     "base_for",
     "compare_snapshots",
+    "item_life",
     "next_version",
     "worst",
 ]

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from tallshelf.core.changes._renames import renames
 from tallshelf.core.changes._schemas import compare_tool_schemas
-from tallshelf.core.changes._texts import compare_texts
+from tallshelf.core.changes._texts import compare_texts, told_words
 from tallshelf.core.changes.result import IMPACTS, Change, SnapshotComparison
 from tallshelf.core.changes.table import TABLE
 from tallshelf.core.snapshot import LISTS, Item, Snapshot, json_equal
@@ -48,15 +49,22 @@ def compare_snapshots(old: Snapshot, new: Snapshot) -> SnapshotComparison:
         before = {item.identity: item for item in old.lists[name]}
         after = {item.identity: item for item in new.lists[name]}
         twice = old.twice | new.twice
+        renamed = renames(
+            [item for identity, item in before.items() if identity not in after],
+            [item for identity, item in after.items() if identity not in before],
+        )
+        named_anew = {now: (was, why) for was, (now, why) in renamed.items()}
         for identity in sorted({*before, *after}):
             if identity in twice:
                 changes.extend(_declared_twice(identity, old, new))
             elif identity not in after:
-                changes.append(
-                    make("item-removed", identity, f"{_called(identity)} is gone", proof="protocol-table")
+                message = (
+                    f"{_called(identity)} is gone{_seems(renamed.get(identity), 'it seems to be {} now')}"
                 )
+                changes.append(make("item-removed", identity, message, proof="protocol-table"))
             elif identity not in before:
-                changes.append(make("item-added", identity, f"{_called(identity)} is new"))
+                message = f"{_called(identity)} is new{_seems(named_anew.get(identity), 'it seems to have been {}')}"
+                changes.append(make("item-added", identity, message))
             elif before[identity].digest == after[identity].digest:
                 untouched += 1
             else:
@@ -90,6 +98,13 @@ def _rank(change: Change) -> tuple[Any, ...]:
 def _called(identity: str) -> str:
     kind, _, name = identity.partition(":")
     return f"the {kind} {name}"
+
+
+def _seems(rename: tuple[str, str] | None, words: str) -> str:
+    """Say which item another seems to be or to have been, with the evidence."""
+    if rename is None:
+        return ""
+    return f"; {words.format(f'`{rename[0]}`')}: {rename[1]}"
 
 
 def _unnamed(identity: str) -> Change:
@@ -204,7 +219,7 @@ def _server_changes(old: Snapshot, new: Snapshot) -> Iterator[Change]:
         yield make(
             "instructions-changed",
             "server",
-            "the instructions to the model changed",
+            f"the instructions to the model changed: {told_words(texts[0] or '', texts[1] or '')}",
             old_pointer="/instructions" if texts[0] else None,
             new_pointer="/instructions" if texts[1] else None,
         )

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import itertools
-import re
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
 from tallshelf.core.changes.result import Change
 from tallshelf.core.snapshot import Item, canonical, json_equal
-from tallshelf.core.words import units_in
+from tallshelf.core.words import Meaning, moved_unit, text_difference
 
 Make = Callable[..., Change]
 
@@ -19,11 +18,20 @@ _LISTS = frozenset({"allOf", "anyOf", "oneOf", "prefixItems"})
 _SINGLE = frozenset(
     {"items", "additionalProperties", "not", "if", "then", "else", "contains", "propertyNames"}
 )
-_TYPOGRAPHY = re.compile(r"[\s\"'`’‘“”.,;:–—-]+")
+_LONGEST_QUOTE = 110
+_BY_MEANING: dict[Meaning, str] = {
+    "same": "description-changed",
+    "worded": "description-reworded",
+    "unit": "unit-moved",
+    "limit": "limit-moved",
+    "scope": "meaning-moved",
+    "effect": "meaning-moved",
+    "other": "description-changed",
+}
 
 
 def compare_texts(old: Item, new: Item, make: Make) -> Iterator[Change]:
-    """Yield the changes of titles, descriptions, defaults and formats of an item."""
+    """Yield the changes of titles, descriptions, defaults, examples and formats of an item."""
     before, after = _annotated(old), _annotated(new)
     for pointer in [*before, *(pointer for pointer in after if pointer not in before)]:
         was, now = before.get(pointer), after.get(pointer)
@@ -33,6 +41,8 @@ def compare_texts(old: Item, new: Item, make: Make) -> Iterator[Change]:
         yield from _text(old, pointer, was, now, make)
         yield from _value(old, "default", was, now, make, where)
         yield from _value(old, "format", was, now, make, where)
+        for field in ("examples", "example"):
+            yield from _value(old, field, was, now, make, where)
 
 
 def _text(
@@ -46,34 +56,48 @@ def _text(
             "old_pointer": f"{pointer}/{field}" if old_text else None,
             "new_pointer": f"{pointer}/{field}" if new_text else None,
         }
-        moved = _moved_units(old_text, new_text)
         subject = _subject(pointer)
-        if moved:
-            message = f"{subject}{moved[0]} became {moved[1]}"
-            yield make("unit-moved", item.identity, message, **where, **_whom(pointer))
-        elif field == "description" and not old_text:
+        if field == "title":
+            yield make(kind, item.identity, _told(subject, field, old_text, new_text), **where)
+        elif not old_text:
             yield make("description-added", item.identity, f"{subject}a description is added", **where)
         else:
-            same = (
-                _TYPOGRAPHY.sub(" ", old_text).strip().lower()
-                == _TYPOGRAPHY.sub(" ", new_text).strip().lower()
-            )
-            extra: dict[str, Any] = {"impact": "compatible", "folded": True} if same else {}
-            verb = "is gone" if not new_text else "changed"
-            yield make(kind, item.identity, f"{subject}the {field} {verb}", **where, **extra)
+            yield _described(item, pointer, old_text, new_text, make, where)
 
 
-def _moved_units(old: str, new: str) -> tuple[str, str] | None:
-    """Return the unit that one text names and the other replaces by another of its measure."""
-    before, after = units_in(old), units_in(new)
-    names_before, names_after = {unit.name for unit in before}, {unit.name for unit in after}
-    for unit in before:
-        if unit.name in names_after:
-            continue
-        for other in after:
-            if other.measure == unit.measure and other.name not in names_before:
-                return old[unit.start : unit.end], new[other.start : other.end]
-    return None
+def _described(item: Item, pointer: str, old: str, new: str, make: Make, where: dict[str, Any]) -> Change:
+    """Tell the change of a description by how far its meaning moved."""
+    subject, found = _subject(pointer), text_difference(old, new)
+    unit = moved_unit(old, new)
+    if unit:
+        message = f"{subject}{unit[0]} became {unit[1]}"
+        return make("unit-moved", item.identity, message, **where, **_whom(pointer))
+    kind = _BY_MEANING[found.meaning]
+    if found.meaning == "same":
+        where = {**where, "impact": "compatible", "folded": True}
+    elif kind in ("limit-moved", "meaning-moved"):
+        where = {**where, **_whom(pointer)}
+    return make(kind, item.identity, _told(subject, "description", old, new), **where)
+
+
+def told_words(old: str, new: str) -> str:
+    """Say which words of a text went and which came, at most a line of each."""
+    found = text_difference(old, new)
+    removed, added = clipped(found.removed), clipped(found.added)
+    if not removed:
+        return f"“{added}” was added"
+    return f"“{removed}” became “{added}”" if added else f"“{removed}” was taken out"
+
+
+def clipped(text: str) -> str:
+    """Cut a text to a line, visibly."""
+    return text if len(text) <= _LONGEST_QUOTE else text[: _LONGEST_QUOTE - 1] + "…"
+
+
+def _told(subject: str, field: str, old: str, new: str) -> str:
+    if not new or not old:
+        return f"{subject}the {field} is {'gone' if old else 'added'}"
+    return f"{subject}the {field} changed: {told_words(old, new)}"
 
 
 def _value(
@@ -86,7 +110,7 @@ def _value(
     pointer = where["old_pointer"] or ""
     message = f"{_subject(pointer)}the {field} was {words[0]} and is now {words[1]}"
     yield make(
-        f"{field}-changed",
+        f"{field.removesuffix('s')}-changed",
         item.identity,
         message,
         old_pointer=f"{pointer}/{field}" if old_has else None,

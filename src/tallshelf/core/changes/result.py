@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from tallshelf.core.compat import Witness
@@ -66,6 +66,17 @@ class SnapshotComparison:
     def count(self, impact: Impact) -> int:
         """How many changes, folded ones apart, have an impact."""
         return sum(change.impact == impact and not change.folded for change in self.changes)
+
+    def narrowed(self, *, impact: str = "", reach: str = "", only: str = "") -> SnapshotComparison:
+        """Return the comparison with the changes of one impact (or ``silent``), reach or item alone."""
+        kept = tuple(
+            one
+            for one in self.changes
+            if (not impact or (one.silent if impact == "silent" else one.impact == impact))
+            and (not reach or reach in one.reach)
+            and (not only or one.item == only)
+        )
+        return replace(self, changes=kept)
 
     @property
     def silent(self) -> tuple[Change, ...]:

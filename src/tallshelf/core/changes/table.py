@@ -58,6 +58,16 @@ TABLE: dict[str, Row] = {
         "the schema did not change: old calls are answered wrongly, without an error",
         silent=True,
     ),
+    "limit-moved": Row("caution", _CALLERS, "a number in the text moved and the schema did not", silent=True),
+    "meaning-moved": Row(
+        "caution",
+        _CALLERS,
+        "the text now leaves out, takes in or does something else; the schema did not change",
+        silent=True,
+    ),
+    "example-changed": Row(
+        "caution", _CALLERS, "models copy examples, and the schema does not tell", silent=True
+    ),
     "default-changed": Row(
         "caution", _CALLERS, "calls that leave it out now mean something else", silent=True
     ),
@@ -65,6 +75,7 @@ TABLE: dict[str, Row] = {
         "caution", _CALLERS, "a format never validates, but servers read by it", silent=True
     ),
     "description-changed": Row("caution", _CHOOSERS, "a model chooses and fills by this text"),
+    "description-reworded": Row("compatible", _CHOOSERS, "other words for the same"),
     "description-added": Row("compatible", _CHOOSERS, "a text where there was none"),
     "title-changed": Row("compatible", _CHOOSERS, "a label for people"),
     "instructions-changed": Row("caution", _CHOOSERS, "hosts may hand this text to the model"),

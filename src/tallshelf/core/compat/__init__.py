@@ -3,15 +3,19 @@
 from tallshelf.core.compat._compare import compare_schemas
 from tallshelf.core.compat._confirm import Unusable, validator
 from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Verdict, Witness
+from tallshelf.core.compat.stand_in import Obstacle, StandIn, stand_in
 
 __all__ = [
     "Comparison",
     "Difference",
+    "Obstacle",
     "Position",
     "Reading",
+    "StandIn",
     "Unusable",
     "Verdict",
     "Witness",
     "compare_schemas",
+    "stand_in",
     "validator",
 ]

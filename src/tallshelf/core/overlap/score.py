@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
-from tallshelf.core.compat import compare_schemas
+from tallshelf.core.compat import stand_in
 from tallshelf.core.overlap.index import CatalogItem, OverlapIndex
 from tallshelf.core.overlap.result import Overlap, OverlapClass, Ruling, Side, is_ruled
 from tallshelf.core.snapshot import Item, outline_item
@@ -139,17 +139,4 @@ def _quoted(words: Iterable[str]) -> str:
 
 def _stands_in(a: Item, b: Item) -> bool | None:
     """Whether b takes every call that a takes, and returns nothing that a would not."""
-    if a.kind != "tool":
-        return None
-    verdicts = [
-        compare_schemas(
-            a.body.get("inputSchema", {}), b.body.get("inputSchema", {}), "input", "as-declared"
-        ).verdict
-    ]
-    if "outputSchema" in a.body:
-        if "outputSchema" not in b.body:
-            return False
-        verdicts.append(
-            compare_schemas(a.body["outputSchema"], b.body["outputSchema"], "output", "as-declared").verdict
-        )
-    return all(verdict in ("identical", "compatible") for verdict in verdicts)
+    return stand_in(a.body, b.body).stands_in if a.kind == "tool" else None

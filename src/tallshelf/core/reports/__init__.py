@@ -5,10 +5,12 @@ from tallshelf.core.reports.documents import (
     change_document,
     comparison_document,
     finding_document,
+    life_document,
     lint_document,
     outline_document,
     overlap_document,
     overlaps_document,
+    stand_in_document,
 )
 from tallshelf.core.reports.markdown import assessment_markdown, comparison_markdown, escape_markdown
 from tallshelf.core.reports.paint import ANSI, PLAIN, Paint
@@ -19,6 +21,7 @@ from tallshelf.core.reports.text import (
     lint_text,
     outline_text,
     overlaps_text,
+    stand_in_text,
     table,
 )
 
@@ -36,6 +39,7 @@ __all__ = [
     "escape",
     "escape_markdown",
     "finding_document",
+    "life_document",
     "lint_document",
     "lint_text",
     "outline_document",
@@ -43,5 +47,7 @@ __all__ = [
     "overlap_document",
     "overlaps_document",
     "overlaps_text",
+    "stand_in_document",
+    "stand_in_text",
     "table",
 ]

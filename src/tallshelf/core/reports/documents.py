@@ -6,7 +6,8 @@ from collections.abc import Iterable
 from typing import Any
 
 from tallshelf.core.assess import Assessment
-from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
+from tallshelf.core.changes import Change, LifeStep, NextVersion, SnapshotComparison
+from tallshelf.core.compat import StandIn, Witness
 from tallshelf.core.overlap import Overlap, Side
 from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
 from tallshelf.core.style import Finding
@@ -14,7 +15,6 @@ from tallshelf.core.style import Finding
 
 def change_document(change: Change) -> dict[str, Any]:
     """Return one change as a JSON object."""
-    witness = change.witness
     return {
         "item": change.item,
         "kind": change.kind,
@@ -26,12 +26,7 @@ def change_document(change: Change) -> dict[str, Any]:
         "old_pointer": change.old_pointer,
         "new_pointer": change.new_pointer,
         "message": change.message,
-        "witness": witness
-        and {
-            "instance": witness.instance,
-            "accepted_by": witness.accepted_by,
-            "refused_by": witness.refused_by,
-        },
+        "witness": _witness(change.witness),
     }
 
 
@@ -55,6 +50,54 @@ def comparison_document(comparison: SnapshotComparison, version: NextVersion) ->
         "next_version": version_document(version),
         "untouched": comparison.untouched,
         "not_checked": list(comparison.not_checked),
+    }
+
+
+def stand_in_document(answer: StandIn, a: str, b: str) -> dict[str, Any]:
+    """Return the answer to a stand-in question as a ``tallshelf.stand-in/1`` document."""
+    return {
+        "format": "tallshelf.stand-in/1",
+        "a": a,
+        "b": b,
+        "stands_in": answer.stands_in,
+        "obstacles": [
+            {
+                "position": one.position,
+                "verdict": one.difference.verdict,
+                "message": one.difference.message,
+                "a_pointer": one.difference.old_pointer,
+                "b_pointer": one.difference.new_pointer,
+                "witness": _witness(one.difference.witness),
+            }
+            for one in answer.obstacles
+        ],
+    }
+
+
+def life_document(item: str, steps: Iterable[LifeStep]) -> dict[str, Any]:
+    """Return the life of an item as a ``tallshelf.life/1`` document."""
+    return {
+        "format": "tallshelf.life/1",
+        "item": item,
+        "steps": [
+            {
+                "version": one.version,
+                "event": one.event,
+                "impact": one.impact,
+                "changes": [change_document(change) for change in one.changes],
+            }
+            for one in steps
+        ],
+    }
+
+
+def _witness(witness: Witness | None) -> dict[str, Any] | None:
+    if witness is None:
+        return None
+    return {
+        "instance": witness.instance,
+        "accepted_by": witness.accepted_by,
+        "refused_by": witness.refused_by,
     }
 
 

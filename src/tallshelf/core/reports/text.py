@@ -11,6 +11,7 @@ from typing import Any
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
+from tallshelf.core.compat import StandIn, Witness
 from tallshelf.core.overlap import Overlap
 from tallshelf.core.reports.paint import PLAIN, Paint
 from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
@@ -18,7 +19,7 @@ from tallshelf.core.style import Finding
 
 WIDTH = 100
 
-_MARKS = {"breaking": "◆", "undecided": "○", "caution": "▲", "compatible": "●"}
+_MARKS: dict[str, str] = {"breaking": "◆", "undecided": "○", "caution": "▲", "compatible": "●"}
 LEVEL_MARKS = {"error": "■", "warning": "◧", "note": "□"}
 
 
@@ -156,9 +157,37 @@ def _change(change: Change, paint: Paint) -> list[str]:
         lines.append(paint.dim(f"    at {escape(where)}"))
     if change.witness and not change.folded:
         verb = "This worked and is refused:" if change.witness.accepted_by == "old" else "This may come now:"
-        instance = clip(json.dumps(change.witness.instance, ensure_ascii=True), 600)
-        lines += [f"    {verb}", paint.bold(wrap(instance, "      "))]
+        lines += _proof(change.witness, paint, verb)
     return lines
+
+
+def stand_in_text(answer: StandIn, a: str, b: str, paint: Paint = PLAIN) -> str:
+    """Return for people whether one tool can take another's place, and what is in the way."""
+    verdicts = {
+        True: paint.green("can take the place of"),
+        False: paint.red("cannot take the place of"),
+        None: paint.blue("may or may not take the place of"),
+    }
+    lines = [f"{paint.bold(escape(b))} {verdicts[answer.stands_in]} {paint.bold(escape(a))}."]
+    for one in answer.obstacles:
+        whom = "callers" if one.position == "input" else "receivers"
+        found = one.difference
+        mark = _colour(found.verdict, paint)(f"{_MARKS[found.verdict]} in the way of {whom}")
+        lines += ["", f"  {mark}", wrap(found.message, "    ")]
+        if found.witness:
+            lines += _proof(
+                found.witness,
+                paint,
+                "The first takes this and the second refuses it:"
+                if one.position == "input"
+                else "The second may answer this, the first never:",
+            )
+    return "\n".join(lines)
+
+
+def _proof(witness: Witness, paint: Paint, words: str) -> list[str]:
+    instance = clip(json.dumps(witness.instance, ensure_ascii=True), 600)
+    return [f"    {words}", paint.bold(wrap(instance, "      "))]
 
 
 def lint_text(findings: Sequence[Finding], paint: Paint = PLAIN) -> str:

@@ -32,8 +32,29 @@ _UNITS: dict[str, dict[str, str]] = {
         "day": "day days",
     },
     "temperature": {"degree Celsius": "celsius", "degree Fahrenheit": "fahrenheit"},
-    "currency": {"euro": "eur euro euros", "US dollar": "usd", "pound sterling": "gbp", "cent": "cent cents"},
-    "time zone": {"UTC": "utc", "local time": "local"},
+    "currency": {
+        "euro": "eur euro euros",
+        "US dollar": "usd dollar dollars",
+        "pound sterling": "gbp sterling",
+        "krone": "kroner krone nok dkk",
+        "cent": "cent cents",
+    },
+    "time zone": {"UTC": "utc gmt", "local time": "local"},
+    "share": {"percent": "percent percentage", "fraction": "fraction"},
+    "date form": {
+        "year first": "yyyy-mm-dd iso 8601 rfc3339 yyyymmdd",
+        "day first": "dd/mm/yyyy dd.mm.yyyy dd-mm-yyyy",
+        "month first": "mm/dd/yyyy mm-dd-yyyy",
+        "seconds since 1970": "epoch unix",
+    },
+    "identifier": {
+        "email address": "email e-mail",
+        "UUID": "uuid guid",
+        "number": "number",
+        "name": "name",
+        "slug": "slug",
+        "code": "code",
+    },
 }
 _KNOWN = {
     word: (measure, unit)
@@ -41,7 +62,8 @@ _KNOWN = {
     for unit, words in units.items()
     for word in words.split()
 }
-_WORD = re.compile(r"[A-Za-z][A-Za-z0-9]*")
+# Date forms hold punctuation; they are looked for before plain words.
+_WORD = re.compile(r"[YMDymd]{2,4}[-/.][YMDymd]{2}[-/.][YMDymd]{2,4}|8601|[A-Za-z][A-Za-z0-9]*(?:-mail)?")
 
 
 @dataclass(frozen=True)

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
 
+from tallshelf.core.changes import LifeStep, SnapshotComparison, compare_snapshots, item_life
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.overlap import CatalogItem, MemoryIndex, Overlap, find_overlaps
 from tallshelf.core.snapshot import Snapshot, digest, sort_key
@@ -188,6 +190,32 @@ def overlaps_of(found: Release) -> list[Overlap]:
     slug = found.server.slug
     near = find_overlaps(snapshot_of(found).items, slug, catalog_index(), ())
     return [one for one in near if one.b.source != slug]
+
+
+@lru_cache(maxsize=256)
+def _compared(old_digest: str, new_digest: str) -> SnapshotComparison:
+    """Compare two stored snapshots; digests name exactly what is compared, so nothing can be stale."""
+    old, new = (storage.load(StoredSnapshot.objects.get(pk=digest)) for digest in (old_digest, new_digest))
+    return compare_snapshots(old, new)
+
+
+def comparison(old: Release, new: Release) -> SnapshotComparison:
+    """Return the comparison of two releases; each process keeps the last ones."""
+    return _compared(old.snapshot_id, new.snapshot_id)
+
+
+def life(actor: Actor, slug: str, item: str) -> tuple[LifeStep, ...]:
+    """Return the life of an item through the releases that were ever published, oldest version first.
+
+    Raises `NotFound` when no release ever had it.
+    """
+    owner = server(slug)
+    found = [one for one in releases(actor, owner) if one.state in PUBLIC_STATES]
+    snapshots = [(one.version, snapshot_of(one)) for one in reversed(found)]
+    steps = item_life(item, snapshots)
+    if all(step.event == "not there" for step in steps):
+        raise NotFound(f"no release of {slug} ever had {item}", remedy="Items are named tool:NAME and so on.")
+    return steps
 
 
 def known_findings(owner: Server) -> frozenset[str]:

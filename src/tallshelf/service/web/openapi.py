@@ -13,9 +13,11 @@ _FORMATS = {
     "Assessment": "assessment-1",
     "Comparison": "comparison-1",
     "Findings": "findings-1",
+    "Life": "life-1",
     "Outline": "outline-1",
     "Overlaps": "overlaps-1",
     "Snapshot": "snapshot-1",
+    "StandIn": "stand-in-1",
 }
 
 

@@ -2,9 +2,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from tallshelf.service.catalog.models import DATA_CLASSES
+from tallshelf.service.web.openapi import component
 
 
 class ServerRow(serializers.Serializer[Any]):
@@ -156,6 +158,17 @@ class Retirement(serializers.Serializer[Any]):
     reason = serializers.CharField(max_length=2000)
     sunset_at = serializers.DateTimeField(required=False, allow_null=True, default=None)
     replacement = serializers.CharField(max_length=170, required=False, allow_blank=True, default="")
+
+
+@extend_schema_field(component("Snapshot"))
+class SnapshotField(serializers.JSONField):
+    """A snapshot document, checked by the action or query that reads it."""
+
+
+class UploadedComparison(serializers.Serializer[Any]):
+    old = serializers.CharField(max_length=200, help_text="server or server@version")
+    snapshot = SnapshotField(help_text="a tallshelf.snapshot/1 document or a bare tools/list result")
+    version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
 
 
 class Connection(serializers.Serializer[Any]):

@@ -24,6 +24,8 @@ urlpatterns = [
     ),
     path("find", views.FindView.as_view(), name="find"),
     path("catalog-items", views.CatalogItemsView.as_view(), name="catalog-items"),
+    path("servers/<str:slug>/life", views.LifeView.as_view(), name="life"),
+    path("stand-in", views.StandInView.as_view(), name="stand-in"),
     path("comparison", views.ComparisonView.as_view(), name="comparison"),
     path("by-digest/<str:digest>", views.ByDigestView.as_view(), name="by-digest"),
     path("suspensions", views.SuspensionsView.as_view(), name="suspensions"),

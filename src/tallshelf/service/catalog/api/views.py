@@ -10,15 +10,18 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from tallshelf.core.changes import compare_snapshots, next_version
-from tallshelf.core.errors import BadArgument
+from tallshelf.core.compat import stand_in
+from tallshelf.core.errors import BadArgument, NotFound
 from tallshelf.core.reports import (
     comparison_document,
     finding_document,
+    life_document,
     lint_document,
     outline_document,
     overlaps_document,
+    stand_in_document,
 )
-from tallshelf.core.snapshot import outline, parse_reference
+from tallshelf.core.snapshot import Item, is_version, outline, parse_reference, snapshot_from
 from tallshelf.core.style import Finding, lint
 from tallshelf.service.catalog import actions, queries, search
 from tallshelf.service.catalog.api import serializers as shapes
@@ -241,7 +244,7 @@ class ComparisonView(APIView):
     )
     def get(self, request: Request) -> Response:
         old, new = (_release(request, side) for side in ("old", "new"))
-        comparison = compare_snapshots(queries.snapshot_of(old), queries.snapshot_of(new))
+        comparison = queries.comparison(old, new)
         version = next_version(old.version, new.version, comparison)
         return Response(
             {
@@ -249,6 +252,63 @@ class ComparisonView(APIView):
                 "releases": {"old": str(old), "new": str(new)},
             }
         )
+
+    @extend_schema(
+        operation_id="compare_with_upload",
+        request=shapes.UploadedComparison,
+        responses={200: component("Comparison")},
+    )
+    def post(self, request: Request) -> Response:
+        """Compare a release with a snapshot that is uploaded, storing nothing."""
+        require(asker(request), "check")
+        body = given(shapes.UploadedComparison, request)
+        place = parse_reference(body["old"])
+        old = queries.release(asker(request), place.server, place.version or "current")
+        new = snapshot_from(body["snapshot"])
+        declared = body["version"] or new.declared_version
+        comparison = compare_snapshots(queries.snapshot_of(old), new)
+        version = next_version(
+            old.version, declared if declared and is_version(declared) else None, comparison
+        )
+        return Response(comparison_document(comparison, version))
+
+
+class StandInView(APIView):
+    """Can tool b take the place of tool a? Each is named server[@version]#tool."""
+
+    @extend_schema(
+        operation_id="stand_in",
+        parameters=[OpenApiParameter("a", required=True), OpenApiParameter("b", required=True)],
+        responses={200: component("StandIn")},
+    )
+    def get(self, request: Request) -> Response:
+        a, b = (request.query_params.get(side, "") for side in ("a", "b"))
+        answer = stand_in(*(_tool(request, one).body for one in (a, b)))
+        return Response(stand_in_document(answer, a, b))
+
+
+def _tool(request: Request, reference: str) -> Item:
+    place = parse_reference(reference)
+    if place.file or not place.item:
+        raise BadArgument(f"{reference!r} names no tool", remedy="Write server#tool or server@version#tool.")
+    found = queries.release(asker(request), place.server, place.version or "current")
+    for item in queries.snapshot_of(found).tools:
+        if item.identity == place.item:
+            return item
+    raise NotFound(f"{found} has no {place.item}")
+
+
+class LifeView(APIView):
+    """The life of one item through all published releases of a server."""
+
+    @extend_schema(
+        operation_id="get_life",
+        parameters=[OpenApiParameter("item", required=True, description="such as tool:get_tide_times")],
+        responses={200: component("Life")},
+    )
+    def get(self, request: Request, slug: str) -> Response:
+        item = request.query_params.get("item", "")
+        return Response(life_document(item, queries.life(asker(request), slug, item)))
 
 
 def _release(request: Request, side: str) -> Release:

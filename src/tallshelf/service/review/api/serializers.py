@@ -5,13 +5,8 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from tallshelf.service.catalog.api.serializers import Launch
+from tallshelf.service.catalog.api.serializers import Launch, SnapshotField
 from tallshelf.service.web.openapi import component
-
-
-@extend_schema_field(component("Snapshot"))
-class SnapshotField(serializers.JSONField):
-    """A snapshot document, checked by the action that reads it."""
 
 
 @extend_schema_field(component("Assessment"))

@@ -1,0 +1,52 @@
+"""Whether one tool can take another's place, for its callers and its receivers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from tallshelf.core.compat._compare import compare_schemas
+from tallshelf.core.compat.result import Difference, Position
+
+
+@dataclass(frozen=True)
+class Obstacle:
+    """One thing in the way: in the arguments (``input``) or the results (``output``)."""
+
+    position: Position
+    difference: Difference
+
+
+@dataclass(frozen=True)
+class StandIn:
+    """``stands_in`` is None when it could be neither shown nor refuted."""
+
+    stands_in: bool | None
+    obstacles: tuple[Obstacle, ...]
+
+
+def stand_in(a: Mapping[str, Any], b: Mapping[str, Any]) -> StandIn:
+    """Ask whether tool ``b`` can take the place of tool ``a``, both as MCP declares them.
+
+    It can when it takes every call that ``a`` takes, and answers with nothing that ``a`` would not.
+    Parameters are matched by name. A tool that promises no result can be replaced by any.
+    """
+    obstacles = list(_obstacles(a.get("inputSchema", {}), b.get("inputSchema", {}), "input"))
+    if "outputSchema" in a:
+        if "outputSchema" in b:
+            obstacles += _obstacles(a["outputSchema"], b["outputSchema"], "output")
+        else:
+            message = "it promises no structured result, and the first does"
+            obstacles.append(Obstacle("output", Difference("outputSchema", "breaking", message, "", None)))
+    verdicts = {obstacle.difference.verdict for obstacle in obstacles}
+    answer = False if "breaking" in verdicts else None if "undecided" in verdicts else True
+    return StandIn(answer, tuple(obstacles))
+
+
+def _obstacles(old: Any, new: Any, position: Position) -> list[Obstacle]:
+    comparison = compare_schemas(old, new, position, "as-declared")
+    found = [one for one in comparison.differences if one.verdict in ("breaking", "undecided")]
+    if not found and comparison.verdict in ("breaking", "undecided"):
+        found = [Difference("", comparison.verdict, comparison.reason, "", "", comparison.witness)]
+    return [Obstacle(position, one) for one in found]
