@@ -37,6 +37,7 @@ bench: $(DONE)/python
 	$(BIN)/python bench/help_time.py
 	$(BIN)/python bench/server_list.py
 	$(BIN)/python bench/search.py
+	$(BIN)/python bench/compare.py
 
 size: $(DONE)/console
 	@$(PYTHON) bench/size.py

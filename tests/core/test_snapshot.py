@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from tallshelf.core.errors import BadArgument, BadDocument, BadReference, OverLimit
 from tallshelf.core.snapshot import (
     FORMAT,
+    Item,
     Limits,
     canonical,
     digest,
@@ -25,6 +26,7 @@ from tallshelf.core.snapshot import (
     parse_reference,
     parse_snapshot,
     release_digest,
+    snapshot_from,
 )
 
 KEYS = st.text(st.characters(exclude_categories=["Cs"]), max_size=4)
@@ -223,3 +225,13 @@ def test_parse_json_reads_what_is_allowed():
     assert parse_json('{"a": [1, 1.5, "\\ud83d\\ude00", null]}') == {"a": [1, 1.5, "😀", None]}
     with pytest.raises(BadArgument):
         parse_json("")
+
+
+@given(JSON)
+def test_the_short_cut_to_canonical_bytes_changes_none(value: Any):
+    """What reading found to be plain is written by the quick way, to the same bytes."""
+    document = {"tools": [{"name": "t", "inputSchema": {"type": "object", "default": value}}]}
+    for snapshot in (snapshot_from(document), parse_snapshot(json.dumps(document))):
+        (item,) = snapshot.tools
+        assert item.canonical == canonical(item.body)
+        assert Item(item.kind, item.name, item.body).digest == item.digest

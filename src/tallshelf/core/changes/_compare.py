@@ -1,4 +1,4 @@
-"""Comparing two snapshots item by item; unchanged items cost only their digest."""
+"""Comparing two snapshots item by item; unchanged items cost only their canonical bytes."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ def compare_snapshots(old: Snapshot, new: Snapshot) -> SnapshotComparison:
             elif identity not in before:
                 message = f"{_called(identity)} is new{_seems(named_anew.get(identity), 'it seems to have been {}')}"
                 changes.append(make("item-added", identity, message))
-            elif before[identity].digest == after[identity].digest:
+            elif before[identity].canonical == after[identity].canonical:
                 untouched += 1
             else:
                 found = list(_item_changes(before[identity], after[identity]))

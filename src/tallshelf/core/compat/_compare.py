@@ -72,24 +72,25 @@ def _compare(old: Any, new: Any, sides: _Sides, reading: Reading, judge: Judge) 
     closed = reading == "as-declared"
     budget = Budget(STEPS)
 
-    def walk(a: Any, b: Any, *, close_a: bool, close_b: bool) -> Walk:
-        return Walk(Document(a, budget, closed=close_a), Document(b, budget, closed=close_b))
-
-    forward = walk(producer, consumer, close_a=closed, close_b=False)
+    # Each side is read once a reading; its branches are kept from one question to the next.
+    ours, theirs = Document(producer, budget), Document(consumer, budget)
+    ours_closed = Document(producer, budget, closed=True) if closed else ours
+    theirs_closed = Document(consumer, budget, closed=True) if closed else theirs
+    forward = Walk(ours_closed, theirs)
     against = forward.gaps()
-    backward = walk(consumer, producer, close_a=closed, close_b=closed)
+    backward = Walk(theirs_closed, ours_closed)
     loosened = backward.gaps()
 
     differences = [_against(gap, sides, judge) for gap in against]
     verdict, witness, reason = _verdict(differences, [gap.keyword for gap in against])
     if closed:
-        literal = walk(producer, consumer, close_a=False, close_b=False).gaps()
+        literal = Walk(ours, theirs).gaps()
         differences += _only_as_written(literal, against, sides, judge)
     gone = forward.dropped if sides.producer == "new" else backward.dropped
     told = _told_already(against, gone)
     differences += [_in_favour(gap, sides) for gap in loosened if (gap.path, gap.keyword) not in told]
     differences += [_no_longer_declared(one, sides) for one in gone if not _has(differences, one, sides)]
-    if verdict == "compatible" and not loosened and not _one_way(old, new, budget, against):
+    if verdict == "compatible" and not loosened and not _one_way(ours, theirs, against):
         verdict = "identical"
     return Comparison(verdict, witness, tuple(_unique(differences)), reason)
 
@@ -167,12 +168,9 @@ def _has(differences: list[Difference], one: Dropped, sides: _Sides) -> bool:
     )
 
 
-def _one_way(old: Any, new: Any, budget: Budget, against: list[Gap]) -> bool:
+def _one_way(ours: Document, theirs: Document, against: list[Gap]) -> bool:
     """Whether, both taken literally, either schema accepts more than the other."""
-    if against:
-        return True
-    pairs = ((old, new), (new, old))
-    return any(Walk(Document(a, budget), Document(b, budget)).gaps() for a, b in pairs)
+    return bool(against) or bool(Walk(ours, theirs).gaps()) or bool(Walk(theirs, ours).gaps())
 
 
 def _unique(differences: list[Difference]) -> list[Difference]:

@@ -331,7 +331,11 @@ class Walk:
         return {**sample_branch(self.a, a), name: value}
 
     def _fresh(self, names: set[str]) -> str:
-        return next(name for name in map("other{}".format, ("", *range(1, 10_000))) if name not in names)
+        return next(
+            name
+            for name in map("other{}".format, itertools.chain([""], itertools.count(1)))
+            if name not in names
+        )
 
     # all
 

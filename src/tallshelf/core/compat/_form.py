@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
@@ -13,6 +12,7 @@ from tallshelf.core.snapshot import canonical
 
 TYPES = ("null", "boolean", "number", "string", "array", "object")
 ALL_TYPES = frozenset(TYPES)
+_ONE_TYPE = {name: frozenset({name}) for name in TYPES}
 
 
 @dataclass(frozen=True, eq=False)
@@ -159,7 +159,14 @@ def meet(left: Facets, right: Facets) -> Facets:
 
 def of_type(facets: Facets, name: str) -> Facets:
     """Return the facets narrowed to one JSON type."""
-    return dataclasses.replace(facets, types=frozenset({name}))
+    return altered(facets, types=_ONE_TYPE[name])
+
+
+def altered(facets: Facets, **changes: Any) -> Facets:
+    """Return facets with some changed; `dataclasses.replace` looks at every field, and this is hot."""
+    made = object.__new__(Facets)
+    made.__dict__.update(facets.__dict__, **changes)
+    return made
 
 
 def type_of(value: Any) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import itertools
 from collections.abc import Callable, Mapping
 from fractions import Fraction
@@ -22,6 +21,7 @@ from tallshelf.core.compat._form import (
     Node,
     Opaque,
     Place,
+    altered,
     distinct,
     exact,
     meet,
@@ -130,19 +130,19 @@ class Document:
     def _read(self, place: Place) -> tuple[Facets, ...]:
         schema = place.schema
         if any(keyword in schema for keyword in _WHOLE):
-            return (dataclasses.replace(self.opaque("unevaluated", place), pointers={"": place.pointer}),)
+            return (altered(self.opaque("unevaluated", place), pointers={"": place.pointer}),)
         parts: list[tuple[Facets, ...]] = [(Facets(pointers={"": place.pointer}, hints=_hints(schema)),)]
         for keyword, value in schema.items():
             if keyword in _SIMPLE:
                 found = _SIMPLE[keyword](value)
                 where = {keyword: f"{place.pointer}/{keyword}"}
-                parts.append((dataclasses.replace(found, pointers=where),))
+                parts.append((altered(found, pointers=where),))
             elif keyword in _UNIONS:
                 parts.append(_UNIONS[keyword](self, place, keyword))
             elif keyword in _OPAQUE:
                 parts.append((self.opaque(keyword, place),))
-        parts.append((self._read_members(place),))
-        parts.append((self._read_elements(place),))
+        both = (self._read_members(place), self._read_elements(place))
+        parts += [(one,) for one in both if one is not ANYTHING]
         return self._product(parts)
 
     def _read_members(self, place: Place) -> Facets:
@@ -213,10 +213,9 @@ class Document:
             kept = tuple(
                 value
                 for value in values
-                if type_of(value) == name
-                and accepts(self, dataclasses.replace(branch, values=None), value) is not False
+                if type_of(value) == name and accepts(self, altered(branch, values=None), value) is not False
             )
-            return dataclasses.replace(branch, values=kept) if kept else None
+            return altered(branch, values=kept) if kept else None
         return None if _is_empty(self, branch, name) else branch
 
 

@@ -14,14 +14,20 @@ from typing import Any
 import orjson
 import rfc8785
 
-_SAFE = 2**53
+MOST_EXACT = 2**53
+"""Integers below this, and above its negative, are the same in every reader."""
 
 
 def canonical(value: Any) -> bytes:
     """Return the canonical bytes of a JSON value."""
     if _is_plain(value):
-        return orjson.dumps(value, option=orjson.OPT_SORT_KEYS)
+        return canonical_plain(value)
     return "".join(_write(value)).encode("utf-8")
+
+
+def canonical_plain(value: Any) -> bytes:
+    """Return the canonical bytes of a value that is known to be plain."""
+    return orjson.dumps(value, option=orjson.OPT_SORT_KEYS)
 
 
 def digest_of(data: bytes) -> str:
@@ -44,17 +50,25 @@ def _is_plain(value: Any) -> bool:
 
     Keys sort by UTF-8 in orjson and by UTF-16 in RFC 8785; up to U+D7FF these agree.
     """
-    if isinstance(value, dict):
-        return all(_is_plain_key(key) and _is_plain(child) for key, child in value.items())
-    if isinstance(value, list):
-        return all(map(_is_plain, value))
-    if isinstance(value, str) or value is None or isinstance(value, bool):
-        return True
-    return isinstance(value, int) and -_SAFE < value < _SAFE
-
-
-def _is_plain_key(key: str) -> bool:
-    return key.isascii() or max(key) <= "\ud7ff"
+    level = [value]
+    while level:
+        below: list[Any] = []
+        for one in level:
+            kind = type(one)
+            if kind is dict:
+                keys = "".join(one)
+                if not keys.isascii() and max(keys) > "\ud7ff":
+                    return False
+                below.extend(one.values())
+            elif kind is list:
+                below.extend(one)
+            elif kind is int:
+                if not -MOST_EXACT < one < MOST_EXACT:
+                    return False
+            elif kind is not str and kind is not bool and one is not None:
+                return False
+        level = below
+    return True
 
 
 def _write(value: Any) -> list[str]:
@@ -92,8 +106,8 @@ def _string(text: str) -> str:
 
 
 def _scalar(value: float | bool | None) -> str:
-    if isinstance(value, float) and value.is_integer() and abs(value) >= _SAFE:
+    if isinstance(value, float) and value.is_integer() and abs(value) >= MOST_EXACT:
         value = int(value)
-    if isinstance(value, int) and not isinstance(value, bool) and abs(value) >= _SAFE:
+    if isinstance(value, int) and not isinstance(value, bool) and abs(value) >= MOST_EXACT:
         return str(value)
     return rfc8785.dumps(value).decode("ascii")

@@ -10,9 +10,9 @@ from typing import Any, Literal
 
 from tallshelf.core.errors import BadDocument, OverLimit
 from tallshelf.core.formats import check_format
-from tallshelf.core.snapshot.canonical import canonical, digest_of
+from tallshelf.core.snapshot.canonical import canonical, canonical_plain, digest_of
 from tallshelf.core.snapshot.limits import DEFAULT_LIMITS, Limits
-from tallshelf.core.snapshot.strict_json import check_value, parse_json
+from tallshelf.core.snapshot.strict_json import check_value, read_json
 
 FORMAT = "tallshelf.snapshot/1"
 
@@ -35,11 +35,15 @@ _SCHEMA_FIELDS = ("inputSchema", "outputSchema")
 
 @dataclass(frozen=True)
 class Item:
-    """One tool, resource, resource template or prompt, exactly as declared."""
+    """One tool, resource, resource template or prompt, exactly as declared.
+
+    ``plain`` is set when it is known that the canonical form is just the sorted text.
+    """
 
     kind: ItemKind
     name: str
     body: Mapping[str, Any] = field(hash=False)
+    plain: bool = field(default=False, compare=False, repr=False)
 
     @property
     def identity(self) -> str:
@@ -61,7 +65,7 @@ class Item:
     @cached_property
     def canonical(self) -> bytes:
         """The canonical JSON of the declared object."""
-        return canonical(self.body)
+        return canonical_plain(self.body) if self.plain else canonical(self.body)
 
     @cached_property
     def digest(self) -> str:
@@ -144,16 +148,16 @@ def parse_snapshot(data: bytes | str, limits: Limits = DEFAULT_LIMITS) -> Snapsh
 
     Raises `BadDocument` or `OverLimit`; what a server may declare is never refused.
     """
-    return _build(parse_json(data, limits), limits)
+    document, plain = read_json(data, limits)
+    return _build(document, limits, plain=plain)
 
 
 def snapshot_from(document: Any, limits: Limits = DEFAULT_LIMITS) -> Snapshot:
     """Build a snapshot from an already parsed document, under the same rules."""
-    check_value(document, limits)
-    return _build(document, limits)
+    return _build(document, limits, plain=check_value(document, limits))
 
 
-def _build(document: Any, limits: Limits) -> Snapshot:
+def _build(document: Any, limits: Limits, *, plain: bool) -> Snapshot:
     document = _envelope(document)
     check_format(
         "snapshot-1",
@@ -176,7 +180,7 @@ def _build(document: Any, limits: Limits) -> Snapshot:
     return Snapshot(
         server=document["server"],
         captured=document.get("captured", {}),
-        lists={name: _items(kind, document[name]) for name, kind in LISTS.items() if name in document},
+        lists={name: _items(kind, document[name], plain) for name, kind in LISTS.items() if name in document},
     )
 
 
@@ -198,8 +202,10 @@ def _envelope(document: Any) -> Any:
     return {"format": FORMAT, "server": {}, "tools": document["tools"]}
 
 
-def _items(kind: ItemKind, bodies: list[dict[str, Any]]) -> tuple[Item, ...]:
-    items = [Item(kind, _name(kind, body), body) for body in bodies]
+def _items(kind: ItemKind, bodies: list[dict[str, Any]], plain: bool) -> tuple[Item, ...]:
+    items = [Item(kind, _name(kind, body), body, plain) for body in bodies]
+    if len({item.name for item in items}) == len(items):
+        return tuple(sorted(items, key=lambda item: item.name))
     return tuple(sorted(items, key=lambda item: (item.name, item.canonical)))
 
 

@@ -8,6 +8,7 @@ import re
 from typing import Any, NoReturn
 
 from tallshelf.core.errors import BadDocument, OverLimit
+from tallshelf.core.snapshot.canonical import MOST_EXACT
 from tallshelf.core.snapshot.limits import DEFAULT_LIMITS, Limits
 
 _SURROGATE_ESCAPE = re.compile(r"\\u[dD][89a-fA-F]")
@@ -19,6 +20,11 @@ def parse_json(data: bytes | str, limits: Limits = DEFAULT_LIMITS) -> Any:
     Raises `BadDocument` when it is not UTF-8 or not JSON, has duplicate keys, NaN or
     infinite numbers, or lone surrogates; `OverLimit` when too large or too deep.
     """
+    return read_json(data, limits)[0]
+
+
+def read_json(data: bytes | str, limits: Limits = DEFAULT_LIMITS) -> tuple[Any, bool]:
+    """Parse as `parse_json` does, and say whether the value is plain, as `check_value` does."""
     text = _decode(data, limits)
     try:
         value = json.loads(text, object_pairs_hook=_object, parse_constant=_constant)
@@ -35,20 +41,22 @@ def parse_json(data: bytes | str, limits: Limits = DEFAULT_LIMITS) -> Any:
             "the document has a number of thousands of digits",
             remedy="Send such a number as a string.",
         ) from None
-    check_value(value, limits, strings=_SURROGATE_ESCAPE.search(text) is not None)
-    return value
+    return value, check_value(value, limits, strings=_SURROGATE_ESCAPE.search(text) is not None)
 
 
-def check_value(value: Any, limits: Limits = DEFAULT_LIMITS, *, strings: bool = True) -> None:
+def check_value(value: Any, limits: Limits = DEFAULT_LIMITS, *, strings: bool = True) -> bool:
     """Refuse a parsed value that is too deep or holds what JSON text cannot say.
 
     ``strings`` asks for the search for lone surrogates, which costs a look at every string.
+    Returns whether the value is plain: no floats, integers below 2^53, keys in ASCII. The
+    canonical form of such a value is just its sorted text.
     """
-    level = [value]
+    level, plain = [value], True
     for _ in range(limits.depth):
-        level = _children(level, strings)
+        level, plain_level = _children(level, strings)
+        plain = plain and plain_level
         if not level:
-            return
+            return plain
     raise _too_deep(limits)
 
 
@@ -69,25 +77,33 @@ def _decode(data: bytes | str, limits: Limits) -> str:
         ) from None
 
 
-def _children(level: list[Any], strings: bool) -> list[Any]:
+def _children(level: list[Any], strings: bool) -> tuple[list[Any], bool]:
+    """Return the values one level down, and whether those of this level are plain."""
     found: list[Any] = []
+    plain = True
     for value in level:
-        if isinstance(value, dict):
+        kind = type(value)
+        if kind is dict:
             if strings:
                 for key in value:
                     _check_string(key)
+            plain = plain and "".join(value).isascii()
             found.extend(value.values())
-        elif isinstance(value, list):
+        elif kind is list:
             found.extend(value)
-        elif isinstance(value, float):
+        elif kind is str:
+            if strings:
+                _check_string(value)
+        elif kind is int:
+            plain = plain and -MOST_EXACT < value < MOST_EXACT
+        elif kind is float:
+            plain = False
             if not math.isfinite(value):
                 raise BadDocument(
                     "the document has a number that is not finite or too large for a double",
                     remedy="JSON has no NaN or Infinity; send null or a string.",
                 )
-        elif strings and isinstance(value, str):
-            _check_string(value)
-    return found
+    return found, plain
 
 
 def _check_string(text: str) -> None:
