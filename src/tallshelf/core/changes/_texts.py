@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import re
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
@@ -19,6 +20,7 @@ _SINGLE = frozenset(
     {"items", "additionalProperties", "not", "if", "then", "else", "contains", "propertyNames"}
 )
 _LONGEST_QUOTE = 110
+_NUMBER = re.compile(r"\d+(?:\.\d+)?")
 _BY_MEANING: dict[Meaning, str] = {
     "same": "description-changed",
     "worded": "description-reworded",
@@ -62,22 +64,41 @@ def _text(
         elif not old_text:
             yield make("description-added", item.identity, f"{subject}a description is added", **where)
         else:
-            yield _described(item, pointer, old_text, new_text, make, where)
+            follows = _numbers(old_text) <= _limits(was) and _numbers(new_text) <= _limits(now)
+            yield _described(item, pointer, old_text, new_text, make, where, follows=follows)
 
 
-def _described(item: Item, pointer: str, old: str, new: str, make: Make, where: dict[str, Any]) -> Change:
-    """Tell the change of a description by how far its meaning moved."""
+def _described(
+    item: Item, pointer: str, old: str, new: str, make: Make, where: dict[str, Any], *, follows: bool
+) -> Change:
+    """Tell the change of a description by how far its meaning moved.
+
+    A limit whose numbers are those of the schema on both sides only ``follows`` it.
+    """
     subject, found = _subject(pointer), text_difference(old, new)
     unit = moved_unit(old, new)
     if unit:
         message = f"{subject}{unit[0]} became {unit[1]}"
         return make("unit-moved", item.identity, message, **where, **_whom(pointer))
-    kind = _BY_MEANING[found.meaning]
+    kind = _BY_MEANING["worded" if found.meaning == "limit" and follows else found.meaning]
     if found.meaning == "same":
         where = {**where, "impact": "compatible", "folded": True}
     elif kind in ("limit-moved", "meaning-moved"):
         where = {**where, **_whom(pointer)}
     return make(kind, item.identity, _told(subject, "description", old, new), **where)
+
+
+def _numbers(text: str) -> set[str]:
+    return set(_NUMBER.findall(text))
+
+
+def _limits(schema: Mapping[str, Any]) -> set[str]:
+    """Return the numbers that a schema itself says, as a text would write them."""
+    return {
+        f"{value:g}" if isinstance(value, float) else str(value)
+        for value in schema.values()
+        if isinstance(value, int | float) and not isinstance(value, bool)
+    }
 
 
 def told_words(old: str, new: str) -> str:

@@ -64,7 +64,14 @@ def text_difference(old: str, new: str) -> TextDifference:
 
 
 def moved_unit(old: str, new: str) -> tuple[str, str] | None:
-    """Return the unit that one text names and the other replaces by another of its measure."""
+    """Return the unit that one text names and the other replaces.
+
+    It is another of the same measure, or of any where nothing else in the text changed (litres
+    became tonnes).
+    """
+    removed, added = (words.strip(".,;:()") for words in _changed_words(old, new))
+    if all(len(units_in(word)) == 1 and word.isalpha() for word in (removed, added)):
+        return removed, added
     before, after = units_in(old), units_in(new)
     names_before, names_after = {unit.name for unit in before}, {unit.name for unit in after}
     for unit in before:

@@ -13,6 +13,8 @@ _UNITS: dict[str, dict[str, str]] = {
         "mile": "mile miles",
         "nautical mile": "nmi",
         "fathom": "fathom fathoms",
+        "decimetre": "dm decimetre decimetres decimeter decimeters",
+        "millimetre": "mm millimetre millimetres millimeter millimeters",
         "centimetre": "cm centimetre centimetres centimeter centimeters",
         "inch": "inch inches",
     },

@@ -1,0 +1,244 @@
+"""What changed in a text, how far its meaning moved; renames; stand-in; life of an item."""
+
+from __future__ import annotations
+
+import copy
+import json
+from typing import Any
+
+import jsonschema
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tallshelf.core.changes import compare_snapshots, item_life, next_version
+from tallshelf.core.compat import stand_in
+from tallshelf.core.formats import schema
+from tallshelf.core.reports import life_document, stand_in_document, stand_in_text
+from tallshelf.core.snapshot import Snapshot, snapshot_from
+from tallshelf.core.words import text_difference
+from tallshelf.run.scenario.declarations import declared
+
+TOOL: dict[str, Any] = {
+    "name": "list_incidents",
+    "description": "List the incidents of one day, newest first. Returns at most 50.",
+    "inputSchema": {
+        "type": "object",
+        "properties": {
+            "day": {"type": "string", "format": "date", "description": "The day, as YYYY-MM-DD"},
+            "limit": {
+                "type": "integer",
+                "maximum": 50,
+                "description": "How many at most, up to 50",
+                "examples": [10],
+            },
+        },
+        "required": ["day"],
+    },
+    "outputSchema": {
+        "type": "object",
+        "properties": {"fuel": {"type": "number", "description": "Fuel used, in litres"}},
+        "required": ["fuel"],
+    },
+}
+
+
+def snap(*tools: dict[str, Any]) -> Snapshot:
+    return snapshot_from({"tools": list(tools)})
+
+
+def altered(path: str, value: Any) -> dict[str, Any]:
+    tool = copy.deepcopy(TOOL)
+    *steps, last = path.split("/")
+    place = tool
+    for step in steps:
+        place = place[step]
+    place[last] = value
+    return tool
+
+
+DAY, LIMIT, FUEL = (
+    "inputSchema/properties/day",
+    "inputSchema/properties/limit",
+    "outputSchema/properties/fuel",
+)
+SILENT = [
+    (
+        "description",
+        "List the incidents of one day, newest first. Returns at most 20.",
+        "limit-moved",
+        "callers",
+    ),
+    (
+        "description",
+        "List the incidents of one day, newest first. Returns at most 50. Also sends a notice.",
+        "meaning-moved",
+        "callers",
+    ),
+    (
+        "description",
+        "List the incidents of one day, newest first, including archived ones. Returns at most 50.",
+        "meaning-moved",
+        "callers",
+    ),
+    (f"{DAY}/description", "The day, as DD/MM/YYYY", "unit-moved", "callers"),
+    (f"{LIMIT}/examples", [25], "example-changed", "callers"),
+    (f"{LIMIT}/description", "How many at most, up to 80", "limit-moved", "callers"),
+    (f"{FUEL}/description", "Fuel used, in tonnes", "unit-moved", "receivers"),
+    (f"{FUEL}/description", "Fuel used, in gallons", "unit-moved", "receivers"),
+]
+
+
+@pytest.mark.parametrize(("path", "value", "kind", "reach"), SILENT)
+def test_meaning_that_moves_under_a_schema_that_stays_is_silent(path, value, kind, reach):
+    comparison = compare_snapshots(snap(TOOL), snap(altered(path, value)))
+    (change,) = comparison.changes
+    assert (change.kind, change.reach, change.silent) == (kind, (reach,), True)
+    assert next_version("1.0.0", "1.0.1", comparison).honest == "2.0.0"
+
+
+QUIET = [
+    (
+        "description",
+        "List the incidents of one day, newest first; returns at most 50",
+        "description-changed",
+        True,
+    ),
+    (
+        "description",
+        "Lists incidents of a given day, newest first. Returns at most 50.",
+        "description-reworded",
+        False,
+    ),
+    (f"{DAY}/description", "The day (as YYYY-MM-DD).", "description-changed", True),
+]
+
+
+@pytest.mark.parametrize(("path", "value", "kind", "folded"), QUIET)
+def test_other_words_for_the_same_are_no_alarm(path, value, kind, folded):
+    comparison = compare_snapshots(snap(TOOL), snap(altered(path, value)))
+    (change,) = comparison.changes
+    assert (change.kind, change.impact, change.folded) == (kind, "compatible", folded)
+
+
+def test_a_text_that_follows_its_schema_is_not_silent():
+    tool = altered(f"{LIMIT}/maximum", 80)
+    tool["inputSchema"]["properties"]["limit"]["description"] = "How many at most, up to 80"
+    comparison = compare_snapshots(snap(TOOL), snap(tool))
+    assert {change.kind for change in comparison.changes} == {"argument-accepted", "description-reworded"}
+    assert comparison.silent == ()
+
+
+def test_a_text_of_another_meaning_shows_its_words():
+    comparison = compare_snapshots(
+        snap(TOOL), snap(altered("description", "List the open incidents of a week."))
+    )
+    (change,) = comparison.changes
+    assert change.kind == "description-changed"
+    assert "“" in change.message
+    assert "week." in change.message
+
+
+@given(st.text(max_size=80), st.text(max_size=80))
+def test_a_text_difference_is_the_same_both_ways_round(old, new):
+    there, back = text_difference(old, new), text_difference(new, old)
+    assert there.notice == back.notice
+    assert 0 <= there.notice <= 1
+    assert text_difference(old, old).meaning == "same"
+    assert (there.meaning == "same") == (back.meaning == "same")
+
+
+def test_a_renamed_item_is_said_to_be_that_and_still_breaks():
+    renamed = {**TOOL, "name": "find_incidents"}
+    other = {
+        **TOOL,
+        "name": "z",
+        "description": "Something else entirely.",
+        "inputSchema": {"type": "object"},
+    }
+    comparison = compare_snapshots(snap(TOOL), snap(renamed, other))
+    gone = next(change for change in comparison.changes if change.kind == "item-removed")
+    assert gone.impact == "breaking"
+    assert "it seems to be `tool:find_incidents` now: all but its name is the same" in gone.message
+    new = {change.item: change.message for change in comparison.changes if change.kind == "item-added"}
+    assert "it seems to have been `tool:list_incidents`" in new["tool:find_incidents"]
+    assert new["tool:z"] == "the tool z is new"
+
+
+def test_a_rename_with_a_touch_of_the_text_is_found_as_well():
+    renamed = {**TOOL, "name": "incidents_of_day", "description": TOOL["description"] + " For the bridge."}
+    (gone,) = (
+        change
+        for change in compare_snapshots(snap(TOOL), snap(renamed)).changes
+        if change.kind == "item-removed"
+    )
+    assert "of its words and members are the same" in gone.message
+
+
+STAND_INS = [
+    ({}, True),
+    ({"name": "other", "description": "Other words."}, True),
+    ({"inputSchema": {"type": "object"}}, True),
+    ({"inputSchema": {**TOOL["inputSchema"], "required": ["day", "limit"]}}, False),
+    ({"inputSchema": {"type": "object", "properties": {"day": {"type": "integer"}}}}, False),
+    ({"outputSchema": {"type": "object"}}, False),
+    ({"inputSchema": {"type": "object", "properties": {"day": {"$ref": "http://x.example/s"}}}}, None),
+]
+
+
+@pytest.mark.parametrize(("changes", "expected"), STAND_INS)
+def test_whether_a_tool_can_take_anothers_place(changes, expected):
+    answer = stand_in(TOOL, {**TOOL, **changes})
+    assert answer.stands_in is expected
+    document = stand_in_document(answer, "a", "b")
+    jsonschema.validate(document, schema("stand-in-1"), jsonschema.Draft202012Validator)
+    for obstacle in answer.obstacles:
+        if obstacle.difference.verdict == "breaking":
+            witness = obstacle.difference.witness
+            field = "inputSchema" if obstacle.position == "input" else "outputSchema"
+            takes, refuses = (
+                (TOOL, {**TOOL, **changes}) if field == "inputSchema" else ({**TOOL, **changes}, TOOL)
+            )
+            assert jsonschema.Draft202012Validator(takes[field]).is_valid(witness.instance)
+            assert not jsonschema.Draft202012Validator(refuses[field]).is_valid(witness.instance)
+    assert stand_in_text(answer, "a", "b").startswith("b ")
+
+
+def test_a_tool_without_a_promise_cannot_replace_one_with():
+    without = {name: value for name, value in TOOL.items() if name != "outputSchema"}
+    assert stand_in(TOOL, without).stands_in is False
+    assert stand_in(without, TOOL).stands_in is True
+
+
+def test_the_life_of_an_item():
+    releases = [
+        ("1.0.0", snap()),
+        ("1.1.0", snap(TOOL)),
+        ("1.2.0", snap(TOOL)),
+        ("2.0.0", snap(altered("inputSchema/required", ["day", "limit"]))),
+        ("3.0.0", snap()),
+        ("3.1.0", snap(TOOL)),
+    ]
+    steps = item_life("tool:list_incidents", releases)
+    assert [(step.version, step.event, step.impact) for step in steps] == [
+        ("1.0.0", "not there", None),
+        ("1.1.0", "came", None),
+        ("1.2.0", "stayed", None),
+        ("2.0.0", "changed", "breaking"),
+        ("3.0.0", "went", None),
+        ("3.1.0", "came back", None),
+    ]
+    document = life_document("tool:list_incidents", steps)
+    jsonschema.validate(document, schema("life-1"), jsonschema.Draft202012Validator)
+    assert json.dumps(document)
+
+
+def test_narrowing_a_comparison_keeps_the_whole_one():
+    old, new = (snapshot_from(declared("berth-planner", version)) for version in ("1.4.2", "1.5.0"))
+    whole = compare_snapshots(old, new)
+    assert {one.impact for one in whole.narrowed(impact="breaking").changes} == {"breaking"}
+    assert all(one.silent for one in whole.narrowed(impact="silent").changes)
+    assert {one.item for one in whole.narrowed(only="tool:release_berth").changes} == {"tool:release_berth"}
+    assert all("receivers" in one.reach for one in whole.narrowed(reach="receivers").changes)
+    parts = [whole.narrowed(impact=one).changes for one in ("breaking", "undecided", "caution", "compatible")]
+    assert sum(map(len, parts)) == len(whole.changes)
