@@ -4,6 +4,7 @@ import { operations, sketch } from "../src/features/api/spec";
 import { aligned, differing } from "../src/lib/aligned";
 import { paged, readSort, sorted, writeSort } from "../src/lib/rows";
 import { bays, fits, LEAST, lettering, MOST, roomy, type Wanted } from "../src/lib/spines";
+import { spread } from "../src/lib/timeline";
 import { fromNow, itemPath, plural, visible } from "../src/lib/text";
 import { server } from "./rows";
 
@@ -159,6 +160,38 @@ describe("two versions side by side", () => {
   ])("%j against %j differs as %j", (one, other, parts) => {
     expect(differing(one, other)).toEqual(parts);
     expect(differing(one, other).join("")).toBe(one);
+  });
+});
+
+describe("a line in time", () => {
+  test.each([
+    [
+      [0, 50, 100],
+      [0, 50, 100],
+    ],
+    [
+      [0, 1, 100],
+      [0, 10, 100],
+    ],
+    [
+      [0, 99, 100],
+      [0, 90, 100],
+    ],
+    [
+      [0, 98, 99, 100],
+      [0, 80, 90, 100],
+    ],
+    [
+      [100, 0],
+      [100, 0],
+    ],
+    [[5], [0]],
+    [
+      [7, 7, 7],
+      [0, 10, 20],
+    ],
+  ])("%j stand at %j", (moments, places) => {
+    expect(spread(moments, 10)).toEqual(places);
   });
 });
 

@@ -24,7 +24,7 @@ from tallshelf.cli.try_ import read_arguments
 from tallshelf.client import Shelf
 from tallshelf.core.assess import Base, Context, assess
 from tallshelf.core.changes import compare_snapshots, next_version
-from tallshelf.core.errors import BadArgument, BadReference, Conflict, Denied, SignInNeeded
+from tallshelf.core.errors import BadArgument, BadReference, Conflict, Denied, NotFound, SignInNeeded
 from tallshelf.core.formats import schema
 from tallshelf.core.reports import (
     ANSI,
@@ -41,7 +41,7 @@ from tallshelf.core.snapshot import outline, snapshot_from
 from tallshelf.core.style import lint
 from tallshelf.run import main as entry
 from tallshelf.run.scenario.declarations import declared, names
-from tests.service.conftest import api, company, quick_passwords  # noqa: F401 - fixtures
+from tests.service.conftest import api, company, published, quick_passwords, submitted  # noqa: F401 - fixtures
 
 _HIDDEN = re.compile("[\x00-\x09\x0b-\x1f\x7f-\x9f\u200b-\u200f\u202a-\u202e\u2066-\u2069]")
 
@@ -363,3 +363,42 @@ def test_completion_offers_what_could_come_next(tmp_path, line, offered):
     }
     subprocess.run([sys.executable, "-m", "tallshelf"], env=environ, timeout=60, check=False)
     assert {word.strip() for word in answer.read_text("utf-8").split("\n")} == offered
+
+
+def test_narrowing_and_standing_in_by_command(tmp_path):
+    at = Terminal(tmp_path)
+    old = at.file("old.json", declared("berth-planner", "1.4.2"))
+    new = at.file("new.json", declared("berth-planner", "1.5.0"))
+    silent = at.run("compare", old, new, "--impact", "silent")
+    assert "metres became feet" in silent
+    assert "is now required" not in silent
+    only = at.json("compare", old, new, "--only", "release_berth", "--gate", code=1)
+    assert {change["item"] for change in only["changes"]} == {"tool:release_berth"}
+    assert "depth" in at.run("compare", old, new, "--reach", "receivers")
+    roster = at.file("roster.json", declared("crew-roster", "2.1.0"))
+    other = at.file("other.json", declared("crew-certificates", "0.3.0"))
+    pair = (f"{roster}#find_crew_member", f"{other}#lookup_crew_member")
+    answer = at.json("compare", *pair, "--stand-in")
+    jsonschema.validate(answer, schema("stand-in-1"))
+    assert answer["stands_in"] is True
+    refused = at.run(
+        "compare", f"{old}#find_free_berth", f"{new}#find_free_berth", "--stand-in", "--gate", code=1
+    )
+    assert "cannot take the place of" in refused
+    assert "in the way of callers" in refused
+    with pytest.raises(BadArgument, match="names no single tool"):
+        at.run("compare", old, new, "--stand-in")
+
+
+def test_the_life_of_an_item_by_command(at, published):  # noqa: F811
+    published("1.4.1")
+    published("1.4.2")
+    runa = at("runa")
+    text = runa.run("show", "berth-planner#find_free_berth", "--life")
+    assert re.search(r"1\.4\.1 +came", text)
+    assert re.search(r"1\.4\.2 +changed +caution", text)
+    jsonschema.validate(runa.json("show", "berth-planner#book_berth", "--life"), schema("life-1"))
+    with pytest.raises(NotFound, match="ever had"):
+        runa.run("show", "berth-planner#nothing", "--life")
+    with pytest.raises(BadArgument, match="names no item"):
+        runa.run("show", "berth-planner", "--life")

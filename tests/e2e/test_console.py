@@ -133,6 +133,16 @@ def test_compare_puts_each_note_beside_its_line(pages):
     assert abs(note.bounding_box()["y"] - line.bounding_box()["y"]) < 40
     item.get_by_text("basin is now required").wait_for()
     page.get_by_text("honest 2.0.0").wait_for()
+    page.get_by_label("Impact").select_option("silent")
+    item.get_by_text("basin is now required").wait_for(state="detached")
+    assert page.url.endswith("&impact=silent")
+    page.get_by_label("Impact").select_option("")
+    item.get_by_text("basin is now required").wait_for()
+    page.keyboard.press("Escape")
+    page.locator("h1").click()
+    for key, number in (("n", 0), ("n", 1), ("p", 0)):
+        page.keyboard.press(key)
+        assert page.locator("[data-change]").nth(number).evaluate("one => one === document.activeElement")
     page.get_by_text("Compare others").click()
     page.get_by_role("combobox", name="Server").fill("engine-log")
     page.get_by_label("Old", exact=True).select_option("1.1.0")
@@ -163,6 +173,13 @@ def test_answer_and_publish_from_the_queue(pages, demo):
     page.get_by_role("list", name="Route").get_by_text("published", exact=True).wait_for()
     page.goto("/servers/crew-roster")
     page.get_by_role("link", name="2.1.1", exact=True).wait_for()
+
+
+def test_the_line_in_time_leads_to_each_step(pages):
+    page = pages("edda")
+    page.goto("/servers/rest-hours")
+    page.get_by_role("link", name=re.compile(r"1\.0\.1, .*: caution, 2 changes since 1\.0\.0")).click()
+    page.get_by_role("heading", name="rest-hours 1.0.0 → 1.0.1").wait_for()
 
 
 def test_a_request_says_what_to_look_at_first(pages, demo):

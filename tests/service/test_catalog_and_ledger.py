@@ -14,6 +14,7 @@ from tallshelf.cli.exits import exit_code
 from tallshelf.client import ProblemError, error_from
 from tallshelf.core import errors
 from tallshelf.core.errors import Conflict, Denied, Place, ShelfError
+from tallshelf.run.scenario.declarations import declared
 from tallshelf.run.scenario.history import actor
 from tallshelf.run.scenario.people import PASSWORD
 from tallshelf.service.catalog import actions as catalog
@@ -216,3 +217,24 @@ def test_the_openapi_document_is_written_without_a_warning(db, tmp_path):
     target = tmp_path / "openapi.yml"
     call_command("spectacular", "--validate", "--fail-on-warn", file=str(target))
     assert "bearer" in target.read_text("utf-8")
+
+
+def test_two_releases_a_release_and_an_upload_and_two_tools_are_compared(published, api):
+    published("1.4.1")
+    published("1.4.2")
+    runa = api("runa")
+    _, whole = runa.get("comparison?old=berth-planner@1.4.1&new=berth-planner@1.4.2")
+    body = {"old": "berth-planner@1.4.1", "snapshot": declared("berth-planner", "1.4.2"), "version": "1.5.0"}
+    status, uploaded = runa.post("comparison", body)
+    assert (status, uploaded["changes"]) == (200, whole["changes"])
+    assert uploaded["next_version"] == {**whole["next_version"], "declared": "1.5.0", "is_honest": True}
+    assert runa.post("comparison", {**body, "snapshot": {"tools": 1}})[0] == 422
+    address = "stand-in?a=berth-planner@1.4.1%23find_free_berth&b=berth-planner%23find_free_berth"
+    assert runa.get(address)[1]["stands_in"] is True
+    assert runa.get("stand-in?a=berth-planner&b=berth-planner%23x")[0] == 400
+    assert runa.get("stand-in?a=berth-planner%23x&b=berth-planner%23x")[0] == 404
+    steps = runa.get("servers/berth-planner/timeline")[1]["steps"]
+    assert [(one["version"], one["since"], one["impact"]) for one in steps] == [
+        ("1.4.1", None, None),
+        ("1.4.2", "1.4.1", "caution"),
+    ]

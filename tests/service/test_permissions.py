@@ -87,6 +87,7 @@ ENDPOINTS = {
     "POST comparison": "rtjic",
     "GET stand-in": "rtjic",
     "GET servers/berth-planner/life": "rtjic",
+    "GET servers/berth-planner/timeline": "rtjic",
     "GET by-digest/x": "rtjic",
     "GET suspensions": "rtjic",
     "POST suspensions": "-t-i-",

@@ -398,6 +398,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/servers/{slug}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The releases of a server in time, each with the worst impact of its step. */
+        get: operations["get_timeline"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -1269,6 +1286,28 @@ export interface components {
             next: string | null;
             results: components["schemas"]["TeamRow"][];
         };
+        Timeline: {
+            steps: components["schemas"]["TimelineStep"][];
+        };
+        TimelineStep: {
+            /** Format: date-time */
+            at: string;
+            changes: number;
+            /**
+             * @description * `breaking` - breaking
+             *     * `undecided` - undecided
+             *     * `caution` - caution
+             *     * `compatible` - compatible
+             * @enum {string|null}
+             */
+            impact: "breaking" | "undecided" | "caution" | "compatible" | null;
+            /** @description how many of the changes are silent */
+            silent: number;
+            /** @description the release it is compared with */
+            since: string | null;
+            state: string;
+            version: string;
+        };
         TokenRow: {
             /** Format: date-time */
             created_at: string;
@@ -1917,6 +1956,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Snapshot"];
+                };
+            };
+        };
+    };
+    get_timeline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timeline"];
                 };
             };
         };

@@ -24,6 +24,7 @@ import type {
   ServerRow,
   SessionRow,
   Team,
+  Timeline,
   TokenRow,
 } from "./types";
 
@@ -63,6 +64,12 @@ export const queries = {
     queryOptions({
       queryKey: ["server", slug],
       queryFn: () => get<ServerDetail>(`servers/${part(slug)}`),
+    }),
+  timeline: (slug: string) =>
+    queryOptions({
+      queryKey: ["server", slug, "timeline"],
+      queryFn: () => get<Timeline>(`servers/${part(slug)}/timeline`),
+      staleTime: 60_000,
     }),
   release: (slug: string, version: string) =>
     queryOptions({

@@ -36,6 +36,8 @@ export type TokenRow = Schemas["TokenRow"];
 export type NewToken = Schemas["NewToken"];
 export type MadeToken = Schemas["MadeToken"];
 export type SessionRow = Schemas["SessionRow"];
+export type Timeline = Schemas["Timeline"];
+export type TimelineStep = Schemas["TimelineStep"];
 export type Team = Schemas["TeamRow"];
 
 export type Impact = Change["impact"];

@@ -12,10 +12,28 @@ const EDGES: Record<string, string> = {
   compatible: "border-moss",
 };
 
-export function ChangeNote({ change }: { change: Change }) {
+/** Name a change by what it is about, so that it can be linked to. */
+export const changeId = (change: Change): string =>
+  [change.item, change.kind, change.new_pointer ?? change.old_pointer ?? ""].join(" ");
+
+/** One change; with `linked` it has an address of its own on the page. */
+export function ChangeNote({ change, linked = false }: { change: Change; linked?: boolean }) {
+  const id = changeId(change);
   return (
-    <div className={`border-l-4 pl-3 ${EDGES[change.impact]}`}>
+    <div
+      className={`scroll-mt-6 border-l-4 pl-3 outline-none target:bg-paper focus:bg-paper ${EDGES[change.impact]}`}
+      {...(linked ? { id, tabIndex: -1, "data-change": true } : {})}
+    >
       <ImpactMark impact={change.impact} silent={change.silent} reach={change.reach} />
+      {linked ? (
+        <a
+          href={`#${encodeURIComponent(id)}`}
+          aria-label={`Address of this change: ${change.message}`}
+          className="ml-2"
+        >
+          #
+        </a>
+      ) : null}
       <p>
         <Foreign text={change.message.replaceAll("`", "")} />
       </p>

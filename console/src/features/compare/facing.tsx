@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { useLocation } from "react-router";
 import { queries } from "../../api/shelf";
 import type { Change, Item, Line } from "../../api/types";
 import { aligned, differing, type Pair } from "../../lib/aligned";
-import { ChangeNote } from "../../ui/changes";
+import { ChangeNote, changeId } from "../../ui/changes";
 import { Foreign, Trouble, Waiting } from "../../ui/parts";
 
 const COLUMNS = "lg:grid lg:grid-cols-[1fr_1fr_minmax(15rem,20rem)]";
@@ -23,6 +25,7 @@ export function Facing({
   const trouble = old.error ?? now.error;
   const name = item.split(":").slice(1).join(":") || "the server";
   const { head, pairs } = aligned(old.found, now.found, changes);
+  useArrival(changes, old.waits || now.waits);
   if (trouble) return <Trouble error={trouble} />;
   if (old.waits || now.waits) return <Waiting />;
   return (
@@ -41,7 +44,7 @@ export function Facing({
         ))}
         <div className={`${NOTES} pt-4`}>
           {head.map((one) => (
-            <ChangeNote key={`${one.kind} ${one.message}`} change={one} />
+            <ChangeNote key={`${one.kind} ${one.message}`} change={one} linked />
           ))}
         </div>
       </div>
@@ -50,6 +53,16 @@ export function Facing({
       ))}
     </section>
   );
+}
+
+/** When the address names one of these changes, go to it once the item is drawn. */
+function useArrival(changes: Change[], waits: boolean) {
+  const { hash } = useLocation();
+  const id = decodeURIComponent(hash.slice(1));
+  const here = id !== "" && changes.some((one) => changeId(one) === id);
+  useEffect(() => {
+    if (here && !waits) document.getElementById(id)?.scrollIntoView({ block: "center" });
+  }, [here, id, waits]);
 }
 
 function useItem(reference: string, item: string) {
@@ -107,7 +120,7 @@ function Row({ pair, first }: { pair: Pair; first: boolean }) {
       ))}
       <div className={`${NOTES} ${first ? "lg:pt-8" : ""}`}>
         {pair.notes.map((one) => (
-          <ChangeNote key={`${one.kind} ${one.message}`} change={one} />
+          <ChangeNote key={`${one.kind} ${one.message}`} change={one} linked />
         ))}
       </div>
     </div>

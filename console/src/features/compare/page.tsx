@@ -4,10 +4,11 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { queries } from "../../api/shelf";
 import type { Change, Comparison } from "../../api/types";
+import { useKeys } from "../../lib/keys";
 import { useParamsOf } from "../../lib/params";
 import { plural } from "../../lib/text";
 import { ChangeNote } from "../../ui/changes";
-import { CopyButton } from "../../ui/form";
+import { CopyButton, Select } from "../../ui/form";
 import { Empty, Heading, Loaded } from "../../ui/parts";
 import { Choose } from "./choose";
 import { Facing } from "./facing";
@@ -34,7 +35,10 @@ function Compared({ comparison }: { comparison: Comparison }) {
   const { changes, next_version: version, releases } = comparison;
   const [oldServer = "", oldVersion = ""] = releases.old.split("@");
   const [newServer = "", newVersion = ""] = releases.new.split("@");
-  const shown = changes.filter((one) => !one.folded);
+  const [read] = useParamsOf();
+  const all = changes.filter((one) => !one.folded);
+  const shown = all.filter((one) => fits(one, read("impact"), read("reach")));
+  useKeys(STEPS);
   const folded = changes.filter((one) => one.folded);
   const items = [...new Set(shown.map((one) => one.item))];
   return (
@@ -57,7 +61,7 @@ function Compared({ comparison }: { comparison: Comparison }) {
           </CopyButton>
         }
       >
-        {counted(shown)}; {plural(comparison.untouched, "item")} untouched. Submitted as{" "}
+        {counted(all)}; {plural(comparison.untouched, "item")} untouched. Submitted as{" "}
         {version.declared ?? "no version"}
         {version.honest ? `, honest ${version.honest}` : ""}
         {version.is_honest ? "." : <strong className="text-brick">: too low.</strong>}
@@ -68,7 +72,8 @@ function Compared({ comparison }: { comparison: Comparison }) {
           <Choose key={`${releases.old} ${releases.new}`} old={releases.old} now={releases.new} />
         </div>
       </details>
-      {items.length === 0 ? <Empty>Nothing that anybody would notice.</Empty> : null}
+      {all.length ? <Filters /> : <Empty>Nothing that anybody would notice.</Empty>}
+      {all.length && !shown.length ? <Empty>No change is like that.</Empty> : null}
       <div className="space-y-8">
         {items.map((item) => (
           <Facing
@@ -96,6 +101,70 @@ function Compared({ comparison }: { comparison: Comparison }) {
       ) : null}
     </>
   );
+}
+
+const IMPACTS = [
+  ["", "all"],
+  ["breaking", "breaking"],
+  ["undecided", "undecided"],
+  ["silent", "silent"],
+  ["caution", "caution"],
+  ["compatible", "compatible"],
+] as const;
+const REACHES = [
+  ["", "anybody"],
+  ["callers", "callers"],
+  ["receivers", "receivers"],
+  ["choosers", "choosers"],
+  ["operators", "operators"],
+] as const;
+
+function Filters() {
+  const [read, write] = useParamsOf();
+  return (
+    <fieldset className="mb-6 grid max-w-xl grid-cols-2 items-end gap-4 sm:grid-cols-3">
+      <legend className="sr-only">Which changes</legend>
+      <Select
+        label="Impact"
+        choices={IMPACTS}
+        value={read("impact")}
+        onChange={(event) => write({ impact: event.target.value })}
+      />
+      <Select
+        label="Reaches"
+        choices={REACHES}
+        value={read("reach")}
+        onChange={(event) => write({ reach: event.target.value })}
+      />
+      <div className="flex gap-2">
+        <button type="button" className="button" data-size="small" onClick={STEPS.p}>
+          Previous
+        </button>
+        <button type="button" className="button" data-size="small" onClick={STEPS.n}>
+          Next
+        </button>
+      </div>
+    </fieldset>
+  );
+}
+
+const fits = (change: Change, impact: string, reach: string): boolean =>
+  (!impact || (impact === "silent" ? change.silent : change.impact === impact)) &&
+  (!reach || change.reach.some((one) => one === reach));
+
+const STEPS = { n: () => step(1), p: () => step(-1) };
+
+let last: HTMLElement | null = null;
+
+/** Go to the next or the previous change, from the one that was gone to last. */
+function step(by: number) {
+  const notes = [...document.querySelectorAll<HTMLElement>("[data-change]")];
+  const here = last ? notes.indexOf(last) : -1;
+  const next = here < 0 ? notes.at(by > 0 ? 0 : -1) : notes[here + by];
+  if (!next) return;
+  last = next;
+  next.focus();
+  next.scrollIntoView({ block: "center" });
 }
 
 function counted(changes: Change[]): string {

@@ -2,10 +2,11 @@
 
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { queries } from "../../api/shelf";
 import type { Hit } from "../../api/types";
+import { useKeys } from "../../lib/keys";
 import { hitPath, Marked } from "./hit";
 
 type Chosen = { to: string } | null;
@@ -16,7 +17,7 @@ export function FindBox() {
   const [text, setText] = useState("");
   const asked = useSettled(text, 180);
   const found = useQuery({ ...queries.firstHits(asked), placeholderData: keepPreviousData });
-  useSlash(input);
+  useKeys(useMemo(() => ({ "/": () => input.current?.focus() }), []));
   const all = `/find?q=${encodeURIComponent(text)}`;
   function choose(chosen: Chosen) {
     if (!chosen) return;
@@ -88,19 +89,4 @@ function useSettled(text: string, pause: number): string {
     return () => clearTimeout(timer);
   }, [text, pause]);
   return settled;
-}
-
-/** `/` goes to the find box, unless one is typing already. */
-function useSlash(input: React.RefObject<HTMLInputElement | null>) {
-  useEffect(() => {
-    function go(event: KeyboardEvent) {
-      const typing =
-        event.target instanceof HTMLElement && event.target.closest("input, textarea, select");
-      if (event.key !== "/" || typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      event.preventDefault();
-      input.current?.focus();
-    }
-    window.addEventListener("keydown", go);
-    return () => window.removeEventListener("keydown", go);
-  }, [input]);
 }

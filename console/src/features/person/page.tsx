@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { acts, queries } from "../../api/shelf";
 import type { Me, SessionRow } from "../../api/types";
+import { keysAreOn, turnKeys } from "../../lib/keys";
 import { when } from "../../lib/text";
 import { applyTheme, chosenTheme, type Theme } from "../../lib/theme";
 import { Select, TextField } from "../../ui/form";
@@ -155,6 +156,7 @@ const THEMES = [
 
 function Appearance() {
   const [theme, setTheme] = useState<Theme>(chosenTheme());
+  const [keys, setKeys] = useState(keysAreOn());
   return (
     <section aria-labelledby="appearance">
       <h2 id="appearance" className="mb-2 text-xl">
@@ -170,6 +172,18 @@ function Appearance() {
           setTheme(chosen);
         }}
       />
+      <label className="mt-3 flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="size-4 accent-act"
+          checked={keys}
+          onChange={(event) => {
+            turnKeys(event.target.checked);
+            setKeys(event.target.checked);
+          }}
+        />
+        Single keys: <kbd>/</kbd> finds; <kbd>n</kbd> and <kbd>p</kbd> go through changes
+      </label>
     </section>
   );
 }

@@ -14,6 +14,7 @@ import { Connect } from "./connect";
 import { Launches } from "./launch";
 import { ServerRecord } from "./record";
 import { SuspendDialog, Suspensions } from "./suspensions";
+import { Timeline } from "./timeline";
 
 export function Component() {
   const { slug = "" } = useParams();
@@ -65,6 +66,7 @@ function Server({ server }: { server: ServerDetail }) {
               <FirstRelease slug={server.slug} />
             )}
           </section>
+          <Timeline slug={server.slug} />
           <Launches releases={usable} />
         </div>
         <div className="space-y-8">

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
 
-from tallshelf.core.changes import LifeStep, SnapshotComparison, compare_snapshots, item_life
+from tallshelf.core.changes import LifeStep, SnapshotComparison, compare_snapshots, item_life, worst
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.overlap import CatalogItem, MemoryIndex, Overlap, find_overlaps
 from tallshelf.core.snapshot import Snapshot, digest, sort_key
@@ -202,6 +202,29 @@ def _compared(old_digest: str, new_digest: str) -> SnapshotComparison:
 def comparison(old: Release, new: Release) -> SnapshotComparison:
     """Return the comparison of two releases; each process keeps the last ones."""
     return _compared(old.snapshot_id, new.snapshot_id)
+
+
+def timeline(actor: Actor, slug: str) -> list[dict[str, Any]]:
+    """Return the releases that were ever published, oldest version first, each with its step.
+
+    A step is compared with the release before it: the worst impact, and how many changes there are.
+    """
+    found = [one for one in releases(actor, server(slug)) if one.state in PUBLIC_STATES][::-1]
+    steps = []
+    for before, one in zip([None, *found], found, strict=False):
+        step = comparison(before, one) if before is not None else None
+        steps.append(
+            {
+                "version": one.version,
+                "state": one.state,
+                "at": one.published_at,
+                "since": before.version if before is not None else None,
+                "impact": worst(change for change in step.changes if not change.folded) if step else None,
+                "silent": len(step.silent) if step else 0,
+                "changes": sum(not change.folded for change in step.changes) if step else 0,
+            }
+        )
+    return steps
 
 
 def life(actor: Actor, slug: str, item: str) -> tuple[LifeStep, ...]:

@@ -160,6 +160,20 @@ class Retirement(serializers.Serializer[Any]):
     replacement = serializers.CharField(max_length=170, required=False, allow_blank=True, default="")
 
 
+class TimelineStep(serializers.Serializer[Any]):
+    version = serializers.CharField()
+    state = serializers.CharField()
+    at = serializers.DateTimeField()
+    since = serializers.CharField(allow_null=True, help_text="the release it is compared with")
+    impact = serializers.ChoiceField(["breaking", "undecided", "caution", "compatible"], allow_null=True)
+    silent = serializers.IntegerField(help_text="how many of the changes are silent")
+    changes = serializers.IntegerField()
+
+
+class Timeline(serializers.Serializer[Any]):
+    steps = TimelineStep(many=True)
+
+
 @extend_schema_field(component("Snapshot"))
 class SnapshotField(serializers.JSONField):
     """A snapshot document, checked by the action or query that reads it."""

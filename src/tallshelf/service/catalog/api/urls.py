@@ -24,6 +24,7 @@ urlpatterns = [
     ),
     path("find", views.FindView.as_view(), name="find"),
     path("catalog-items", views.CatalogItemsView.as_view(), name="catalog-items"),
+    path("servers/<str:slug>/timeline", views.TimelineView.as_view(), name="timeline"),
     path("servers/<str:slug>/life", views.LifeView.as_view(), name="life"),
     path("stand-in", views.StandInView.as_view(), name="stand-in"),
     path("comparison", views.ComparisonView.as_view(), name="comparison"),

@@ -298,6 +298,14 @@ def _tool(request: Request, reference: str) -> Item:
     raise NotFound(f"{found} has no {place.item}")
 
 
+class TimelineView(APIView):
+    """The releases of a server in time, each with the worst impact of its step."""
+
+    @extend_schema(operation_id="get_timeline", responses=shapes.Timeline)
+    def get(self, request: Request, slug: str) -> Response:
+        return Response({"steps": queries.timeline(asker(request), slug)})
+
+
 class LifeView(APIView):
     """The life of one item through all published releases of a server."""
 
