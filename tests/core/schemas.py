@@ -49,9 +49,18 @@ def _deeper(inner: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
         maxItems=st.integers(1, 3),
         uniqueItems=st.booleans(),
     ).map(lambda more: {"type": "array", **more})
+    asking = st.one_of(
+        _some(
+            dependentRequired=st.dictionaries(_NAMES, st.lists(_NAMES, max_size=2, unique=True), max_size=2),
+            dependentSchemas=st.dictionaries(_NAMES, inner, max_size=1),
+        ),
+        st.sampled_from(["a", "b"]).map(lambda name: {"not": {"required": [name]}}),
+        st.sampled_from(["string", "object", "null"]).map(lambda name: {"not": {"type": name}}),
+        inner.map(lambda schema: {"not": schema}),
+    )
     unions = st.lists(inner, min_size=1, max_size=3).map(lambda members: {"anyOf": members})
     both = st.lists(inner, min_size=1, max_size=2).map(lambda members: {"allOf": members})
-    return st.one_of(objects, objects, arrays, unions, both)
+    return st.one_of(objects, objects, arrays, unions, both, asking)
 
 
 SCHEMAS = st.recursive(

@@ -116,3 +116,56 @@ def test_other_words_for_the_same(name):
     for position in ("input", "output"):
         assert compare_schemas(old, new, position).verdict == "identical"  # type: ignore[arg-type]
         assert compare_schemas(new, old, position).verdict == "identical"  # type: ignore[arg-type]
+
+
+DRAFT_07 = {"$schema": "http://json-schema.org/draft-07/schema#"}
+ASKING = [
+    ({"dependentRequired": {"a": ["b"]}}, {"dependentRequired": {"a": ["b", "c"]}}, "breaking"),
+    ({"dependentRequired": {"a": ["b", "c"]}}, {"dependentRequired": {"a": ["b"]}}, "compatible"),
+    ({"dependentRequired": {"a": ["b"]}}, {"dependentSchemas": {"a": {"required": ["b"]}}}, "identical"),
+    (
+        {"dependentSchemas": {"a": {"maxProperties": 3}}},
+        {"dependentSchemas": {"a": {"maxProperties": 2}}},
+        "breaking",
+    ),
+    ({"not": {"required": ["a"]}}, {"properties": {"a": False}}, "compatible"),
+    ({"not": {"type": "string"}}, {"type": ["number", "object", "array", "null", "boolean"]}, "identical"),
+    ({"not": {}}, False, "identical"),
+    ({"enum": [1, 2]}, {"not": {"enum": [3]}}, "compatible"),
+    ({"enum": [1, 3]}, {"not": {"enum": [3]}}, "breaking"),
+    (
+        {"$defs": {"n": {"$anchor": "num", "type": "integer"}}, "$ref": "#num"},
+        {"type": "integer"},
+        "identical",
+    ),
+    ({"$id": "https://pellam.example/s", "type": "integer"}, {"type": "number"}, "compatible"),
+    (
+        {"type": "object", "dependencies": {"a": ["b"]}},
+        {"type": "object", "dependencies": {"a": ["c"]}},
+        "identical",
+    ),
+    (
+        {**DRAFT_07, "type": "object", "dependencies": {"a": ["b"]}},
+        {**DRAFT_07, "type": "object", "dependencies": {"a": ["b", "c"]}},
+        "breaking",
+    ),
+    (
+        {**DRAFT_07, "definitions": {"x": {"type": "string"}}, "$ref": "#/definitions/x", "minLength": 9},
+        {"type": "string"},
+        "identical",
+    ),
+    (
+        {**DRAFT_07, "items": [{"type": "string"}], "additionalItems": False},
+        {"prefixItems": [{"type": "string"}], "items": False},
+        "identical",
+    ),
+]
+
+
+@pytest.mark.parametrize(("old", "new", "verdict"), ASKING)
+def test_what_the_presence_of_a_member_asks_for_and_the_older_dialect(old, new, verdict):
+    comparison = compare_schemas(old, new, "input")
+    assert comparison.verdict == verdict
+    if verdict == "breaking":
+        keywords = {one.keyword for one in comparison.differences if one.witness}
+        assert keywords - {"anyOf"}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import json
 from typing import Any
 
 import jsonschema_rs
@@ -27,7 +28,26 @@ def accepts(document: Reader, branch: Facets, value: Any) -> bool | None:
     if branch.values is not None and canonical(value) not in map(canonical, branch.values):
         return False
     answer = _BY_TYPE[type_of(value)](document, branch, value)
-    return None if answer is True and branch.opaque else answer
+    if answer is not True or not branch.opaque:
+        return answer
+    return _every(_whole_accepts(one.text, value) for one in branch.opaque)
+
+
+def _whole_accepts(text: bytes, value: Any) -> bool | None:
+    """Whether a constraint that was left whole accepts a value; None where it leads elsewhere by reference."""
+    validator = _whole(text)
+    return None if validator is None else bool(validator.is_valid(value))
+
+
+@functools.lru_cache(maxsize=256)
+def _whole(text: bytes) -> Any:
+    try:
+        # Beside a reference stands the whole document, and the two are no single JSON text.
+        return jsonschema_rs.Draft202012Validator(
+            json.loads(text), validate_formats=False, pattern_options=jsonschema_rs.RegexOptions()
+        )
+    except (ValueError, jsonschema_rs.ValidationError):
+        return None
 
 
 def _number(document: Reader, branch: Facets, value: float) -> bool | None:

@@ -9,14 +9,14 @@ that is already under comparison (coinduction).
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import partial
 from typing import Any
 
-from tallshelf.core.compat._accepts import matches, node_accepts
-from tallshelf.core.compat._form import Facets, Node, Place
+from tallshelf.core.compat._accepts import accepts, matches
+from tallshelf.core.compat._form import Facets, Node, Place, altered
 from tallshelf.core.compat._normal import Document, declared
 from tallshelf.core.compat._sample import Impossible, plain, sample, sample_branch, sample_number
 from tallshelf.core.snapshot import canonical
@@ -102,7 +102,13 @@ class Walk:
         )
 
     def _finite(self, a: Facets, b_node: Node, same: list[Facets], path: tuple[str, ...]) -> Iterator[Gap]:
-        answers = [(value, node_accepts(self.b, b_node, value)) for value in a.values or ()]
+        # What A's own branch asks as a whole, its values fulfil on B's side as well.
+        known = {one.text for one in a.opaque}
+        fitting = [
+            altered(one, opaque=frozenset(rest for rest in one.opaque if rest.text not in known))
+            for one in same
+        ]
+        answers = [(value, _any(accepts(self.b, one, value) for one in fitting)) for value in a.values or ()]
         refused = [value for value, answer in answers if answer is False]
         unsure = [value for value, answer in answers if answer is None]
         where = _at(a, "enum", "const"), _at(same[0], "enum", "const")
@@ -122,7 +128,8 @@ class Walk:
                 return
             self._assumed = before
             candidates.extend(one for gap in found for one in gap.candidates)
-        yield Gap("anyOf", path, _at(a), b_node.pointer, tuple(candidates[: 4 * _MOST_CANDIDATES]))
+        keyword = next((name for name in _ASKING if any(name in one.pointers for one in same)), "anyOf")
+        yield Gap(keyword, path, _at(a), b_node.pointer, tuple(candidates[: 4 * _MOST_CANDIDATES]))
 
     def _pair(self, a: Facets, b: Facets, path: tuple[str, ...]) -> Iterator[Gap]:
         (name,) = a.types
@@ -361,6 +368,14 @@ class Walk:
         candidates: Any,
     ) -> Gap:
         return Gap(keyword, path, _at(a, keyword), _at(b, keyword), tuple(candidates), a_value, b_value)
+
+
+_ASKING = ("dependentRequired", "dependentSchemas", "dependencies")
+
+
+def _any(answers: Iterable[bool | None]) -> bool | None:
+    found = set(answers)
+    return True if True in found else None if None in found else False
 
 
 def _nothing(walk: Walk, a: Facets, b: Facets, path: tuple[str, ...]) -> Iterator[Gap]:

@@ -9,6 +9,7 @@ from typing import Any
 
 from tallshelf.core.compat._accepts import accepts
 from tallshelf.core.compat._form import (
+    ALL_TYPES,
     ANYTHING,
     NEVER,
     TYPES,
@@ -46,6 +47,8 @@ class Document:
         self.closed = closed
         self.budget = budget
         self._root_schema = root
+        self._draft_07 = isinstance(root, dict) and "draft-07" in str(root.get("$schema", ""))
+        self._anchors: dict[str, Place] | None = None
         self._folded: dict[str, tuple[Facets, ...]] = {}
         self._branches: dict[tuple[str, ...], tuple[Facets, ...]] = {}
         self._folding: set[str] = set()
@@ -92,6 +95,8 @@ class Document:
         if not reference.startswith("#"):
             return None
         pointer = reference[1:]
+        if pointer and not pointer.startswith("/"):
+            return self._anchored(pointer)
         schema: Any = self._root_schema
         for step in pointer.split("/")[1:] if pointer else []:
             name = step.replace("~1", "/").replace("~0", "~")
@@ -101,9 +106,20 @@ class Document:
                 schema = schema[int(name)]
             else:
                 return None
-        if pointer and not pointer.startswith("/"):
-            return None
         return Place(schema, pointer)
+
+    def _anchored(self, name: str) -> Place | None:
+        """Return the place of an ``$anchor``, or None."""
+        if self._anchors is None:
+            found: dict[str, Place] = {}
+            level = [Place(self._root_schema, "")]
+            while level:
+                for place in level:
+                    if isinstance(place.schema, dict) and isinstance(place.schema.get("$anchor"), str):
+                        found.setdefault(place.schema["$anchor"], place)
+                level = [below for place in level for below in _below(place)]
+            self._anchors = found
+        return self._anchors.get(name)
 
     def _is_closed(self, branch: Facets) -> bool:
         """Whether undeclared members are shut out; never where a whole constraint may name some."""
@@ -129,7 +145,10 @@ class Document:
 
     def _read(self, place: Place) -> tuple[Facets, ...]:
         schema = place.schema
-        if any(keyword in schema for keyword in _WHOLE):
+        if self._draft_07 and "$ref" in schema:
+            schema = {"$ref": schema["$ref"]}  # in draft-07 what stands beside a reference is ignored
+            place = Place(schema, place.pointer)
+        if any(keyword in schema for keyword in _WHOLE) or ("$id" in schema and place.pointer):
             return (altered(self.opaque("unevaluated", place), pointers={"": place.pointer}),)
         parts: list[tuple[Facets, ...]] = [(Facets(pointers={"": place.pointer}, hints=_hints(schema)),)]
         for keyword, value in schema.items():
@@ -141,6 +160,8 @@ class Document:
                 parts.append(_UNIONS[keyword](self, place, keyword))
             elif keyword in _OPAQUE:
                 parts.append((self.opaque(keyword, place),))
+            elif keyword == "dependencies" and self._draft_07:
+                parts.append(_dependencies(self, place, keyword))
         both = (self._read_members(place), self._read_elements(place))
         parts += [(one,) for one in both if one is not ANYTHING]
         return self._product(parts)
@@ -166,7 +187,7 @@ class Document:
     def _read_elements(self, place: Place) -> Facets:
         schema = place.schema
         if isinstance(schema.get("items"), list):
-            return self.opaque("items", place, ("additionalItems",))
+            return self._read_tuple(place)
         if not schema.keys() & {"items", "prefixItems"}:
             return ANYTHING
         prefix = tuple(
@@ -174,6 +195,16 @@ class Document:
             for index, child in enumerate(schema.get("prefixItems", ()))
         )
         rest = Place(schema["items"], f"{place.pointer}/items") if "items" in schema else None
+        return Facets(elements=(Elements(prefix, rest),))
+
+    def _read_tuple(self, place: Place) -> Facets:
+        """Read draft-07's list of ``items``, which 2020-12 calls ``prefixItems``."""
+        schema = place.schema
+        prefix = tuple(
+            Place(child, f"{place.pointer}/items/{index}") for index, child in enumerate(schema["items"])
+        )
+        more = schema.get("additionalItems", True)
+        rest = None if more is True else Place(more, f"{place.pointer}/additionalItems")
         return Facets(elements=(Elements(prefix, rest),))
 
     def opaque(self, keyword: str, place: Place, also: tuple[str, ...] = ()) -> Facets:
@@ -324,6 +355,45 @@ def _ref(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
     return (document.opaque(keyword, place),) if target is None else document._fold(target)
 
 
+def _dependencies(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
+    """Read what the presence of a member asks for: it is absent, or what it asks for holds."""
+    parts: list[tuple[Facets, ...]] = [(ANYTHING,)]
+    for name, wanted in place.schema[keyword].items():
+        where = {keyword: f"{place.pointer}/{keyword}/{escape(name)}"}
+        needed = wanted if isinstance(wanted, list) else []
+        present = Facets(types=_OBJECT, required=dict.fromkeys([name, *needed], ""), pointers=where)
+        child = Place(True if isinstance(wanted, list) else wanted, where[keyword])
+        both = tuple(meet(present, one) for one in document._fold(child))
+        parts.append((_absent(name, where), *(one for one in both if one.types)))
+    return document._product(parts)
+
+
+def _absent(name: str, where: Mapping[str, str]) -> Facets:
+    return Facets(members=(Members({name: NEVER}, None, False),), pointers=where)
+
+
+def _not(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
+    """Read the negations that have a form of their own; leave others whole."""
+    schema, where = place.schema[keyword], {keyword: f"{place.pointer}/{keyword}"}
+    if isinstance(schema, bool) or not schema:
+        return (ANYTHING,) if schema is False else ()
+    if set(schema) == {"required"} and len(schema["required"]) == 1:
+        return (altered(_absent(schema["required"][0], where), types=_OBJECT),)
+    if set(schema) == {"type"} and "integer" not in schema["type"]:
+        names = {schema["type"]} if isinstance(schema["type"], str) else set(schema["type"])
+        return (Facets(types=ALL_TYPES - names, pointers=where),)
+    return (document.opaque(keyword, place),)
+
+
+def _below(place: Place) -> list[Place]:
+    """Return all values right below a place; names are escaped as in pointers."""
+    if isinstance(place.schema, dict):
+        return [Place(value, f"{place.pointer}/{escape(key)}") for key, value in place.schema.items()]
+    if isinstance(place.schema, list):
+        return [Place(value, f"{place.pointer}/{index}") for index, value in enumerate(place.schema)]
+    return []
+
+
 def _children(place: Place, keyword: str) -> list[Place]:
     return [
         Place(child, f"{place.pointer}/{keyword}/{index}")
@@ -336,22 +406,21 @@ _UNIONS: dict[str, Callable[[Document, Place, str], tuple[Facets, ...]]] = {
     "anyOf": _any_of,
     "oneOf": _one_of,
     "$ref": _ref,
+    "not": _not,
+    "dependentRequired": _dependencies,
+    "dependentSchemas": _dependencies,
 }
+_OBJECT = frozenset({"object"})
 
 _OPAQUE = frozenset(
     [
-        "not",
         "if",
         "then",
         "else",
-        "dependentSchemas",
-        "dependentRequired",
-        "dependencies",
         "contains",
         "minContains",
         "maxContains",
         "propertyNames",
-        "additionalItems",
         "$dynamicRef",
         "$recursiveRef",
     ]
@@ -362,11 +431,10 @@ _MAY_NAME_MEMBERS = frozenset(
         "unevaluated",
         "$ref",
         "oneOf",
-        "dependentSchemas",
-        "dependencies",
+        "not",
         "if",
         "then",
         "else",
     ]
 )
-_WHOLE = frozenset({"unevaluatedProperties", "unevaluatedItems", "$id", "$anchor", "$dynamicAnchor"})
+_WHOLE = frozenset({"unevaluatedProperties", "unevaluatedItems", "$dynamicAnchor"})
