@@ -63,7 +63,7 @@ class Walk:
         return list(itertools.islice(self._node(self.a.root, self.b.root, ()), _MOST_GAPS))
 
     def _node(self, a: Node, b: Node, path: tuple[str, ...]) -> Iterator[Gap]:
-        if not b.places:
+        if not b.places or self._same_text(a, b):
             return
         pair = (a.key, b.key)
         if a.places and pair in self._assumed:
@@ -74,6 +74,16 @@ class Walk:
         for branch in self.a.branches(a):
             self.a.budget.spend()
             yield from self._branch(branch, b, path)
+
+    def _same_text(self, a: Node, b: Node) -> bool:
+        """Whether both say the same in the same words, and B is not closed where A is open."""
+        if len(a.places) != 1 or len(b.places) != 1 or (self.b.closed and not self.a.closed):
+            return False
+        one, other = a.places[0], b.places[0]
+        if (one.pointer == "") != (other.pointer == ""):
+            return False  # the root is closed even where it declares nothing
+        text = self.a.text(one)
+        return text is not None and text == self.b.text(other)
 
     def _branch(self, a: Facets, b_node: Node, path: tuple[str, ...]) -> Iterator[Gap]:
         branches = self.b.branches(b_node)

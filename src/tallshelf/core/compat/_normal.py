@@ -49,6 +49,7 @@ class Document:
         self._root_schema = root
         self._draft_07 = isinstance(root, dict) and "draft-07" in str(root.get("$schema", ""))
         self._anchors: dict[str, Place] | None = None
+        self._texts: dict[str, bytes | None] = {}
         self._folded: dict[str, tuple[Facets, ...]] = {}
         self._branches: dict[tuple[str, ...], tuple[Facets, ...]] = {}
         self._folding: set[str] = set()
@@ -61,6 +62,13 @@ class Document:
             typed = (of_type(one, name) for one in facets for name in TYPES if name in one.types)
             self._branches[key] = tuple(one for one in map(self._settle, typed) if one is not None)
         return self._branches[key]
+
+    def text(self, place: Place) -> bytes | None:
+        """Return the canonical text of a place; None when a reference in it leads elsewhere."""
+        if place.pointer not in self._texts:
+            text = canonical(place.schema)
+            self._texts[place.pointer] = None if b'Ref":' in text or b'$ref":' in text else text
+        return self._texts[place.pointer]
 
     def member(self, branch: Facets, name: str) -> Node:
         """Return what a branch asks of the member of a name."""
