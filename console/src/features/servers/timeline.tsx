@@ -8,9 +8,14 @@ import { day, plural } from "../../lib/text";
 import { spread } from "../../lib/timeline";
 import { ImpactMark } from "../../ui/marks";
 
+/** How many releases stand on the line, and up to how many there is room for a label at each. */
+const MOST = 24;
+const LABELLED = 6;
+
 export function Timeline({ slug }: { slug: string }) {
   const timeline = useQuery(queries.timeline(slug));
-  const steps = timeline.data?.steps ?? [];
+  const all = timeline.data?.steps ?? [];
+  const steps = all.slice(-MOST);
   if (steps.length < 2) return null;
   const placed = spread(
     steps.map((step) => new Date(step.at).getTime()),
@@ -43,14 +48,21 @@ export function Timeline({ slug }: { slug: string }) {
               aria-hidden="true"
               className="absolute top-3.5 left-1/2 -translate-x-1/2 text-center text-xs whitespace-nowrap"
             >
-              <span className="block font-mono">{step.version}</span>
-              <span className="text-soft">{word(step)}</span>
+              {steps.length <= LABELLED ? (
+                <>
+                  <span className="block font-mono">{step.version}</span>
+                  <span className="hidden text-soft sm:block">{word(step)}</span>
+                </>
+              ) : null}
             </span>
           </li>
         ))}
       </ol>
       <p className="flex justify-between text-sm text-soft" aria-hidden="true">
-        <span>{day(steps[0]?.at ?? null)}</span>
+        <span>
+          {day(steps[0]?.at ?? null)}
+          {all.length > MOST ? `, the last ${MOST} of ${all.length} releases` : ""}
+        </span>
         <span>{day(steps.at(-1)?.at ?? null)}</span>
       </p>
     </section>
