@@ -1,6 +1,6 @@
 /** Short names for what the service answers with; the shapes are made from its OpenAPI document. */
 
-import type { components } from "./schema";
+import type { components, operations } from "./schema";
 
 type Schemas = components["schemas"];
 
@@ -45,7 +45,16 @@ export type Level = Finding["level"];
 export type Answer = SignOff["answer"];
 export type Facts = Record<string, string | number | boolean | string[] | null>;
 
-export const DATA_CLASSES = ["public", "internal", "confidential", "restricted"] as const;
+export type LedgerEvent = NonNullable<
+  NonNullable<operations["list_ledger"]["parameters"]["query"]>["event"]
+>;
+
+export const DATA_CLASSES = [
+  "public",
+  "internal",
+  "confidential",
+  "restricted",
+] as const satisfies readonly ServerRow["data_class"][];
 
 export interface Page<Row> {
   results: Row[];

@@ -52,6 +52,26 @@ export function TextArea({
   );
 }
 
+/** A field that narrows what is shown while one types. */
+export function SearchField({
+  label,
+  value,
+  onSearch,
+}: {
+  label: string;
+  value: string;
+  onSearch: (text: string) => void;
+}) {
+  return (
+    <TextField
+      label={label}
+      type="search"
+      value={value}
+      onChange={(event) => onSearch(event.target.value)}
+    />
+  );
+}
+
 export type Choice = readonly [value: string, words: string];
 
 export function Select({

@@ -72,6 +72,8 @@ export function DataTable<Row>({
         </table>
       </Scrolling>
       <Pager
+        label="Pages of the table"
+        noun="row"
         page={page.page}
         pages={page.pages}
         rows={rows.length}
@@ -115,12 +117,16 @@ function Head<Row>({
   );
 }
 
-function Pager({
+export function Pager({
+  label,
+  noun,
   page,
   pages,
   rows,
   onPage,
 }: {
+  label: string;
+  noun: string;
   page: number;
   pages: number;
   rows: number;
@@ -128,7 +134,7 @@ function Pager({
 }) {
   if (pages === 1) return null;
   return (
-    <nav aria-label="Pages of the table" className="mt-3 flex flex-wrap items-center gap-3">
+    <nav aria-label={label} className="mt-3 flex flex-wrap items-center gap-3">
       <button
         type="button"
         className="button"
@@ -139,7 +145,7 @@ function Pager({
         Previous
       </button>
       <span>
-        Page {page} of {pages}, {plural(rows, "row")}
+        Page {page} of {pages}, {plural(rows, noun)}
       </span>
       <button
         type="button"

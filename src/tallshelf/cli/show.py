@@ -111,6 +111,8 @@ def _release(found: dict[str, Any], io: IO) -> str:
 
     rows = [
         ("state", found["state"] + (f": {escape(found['end_reason'])}" if found["end_reason"] else "")),
+        *([("not to be used after", day(found["sunset_at"]))] if found["sunset_at"] else []),
+        *([("use instead", escape(found["replacement"]))] if found["replacement"] else []),
         ("release digest", found["digest"]),
         ("snapshot digest", found["snapshot_digest"]),
         ("items", f"{found['item_count']}, about {found['tokens']:,} tokens"),

@@ -85,9 +85,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     adopt.add_argument("directory", metavar="DIR")
     lower = acts.add_parser("data-class", help="set a server's data class, also to a lower one")
     lower.add_argument("server")
-    lower.add_argument(
-        "data_class", metavar="CLASS", choices=("public", "internal", "confidential", "restricted")
-    )
+    lower.add_argument("data_class", metavar="CLASS", help="public, internal, confidential or restricted")
     acts.add_parser("reindex", help="make the search index anew")
     acts.add_parser("verify-ledger", help="recompute the ledger's chain; exits with 1 when it does not hold")
 

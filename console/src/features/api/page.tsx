@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { queries } from "../../api/shelf";
 import { useParamsOf } from "../../lib/params";
+import { SearchField } from "../../ui/form";
 import { Code, Empty, Heading, Loaded } from "../../ui/parts";
 import { type Operation, operations, type Spec, sketch } from "./spec";
 
@@ -29,15 +30,13 @@ function Reference({ spec }: { spec: Spec }) {
   const groups = [...new Set(all.map((one) => one.group))];
   return (
     <>
-      <label className="mb-6 block max-w-md">
-        <span className="mb-1 block">Address or words</span>
-        <input
-          type="search"
-          className="field"
+      <div className="mb-6 max-w-md">
+        <SearchField
+          label="Address or words"
           value={read("name")}
-          onChange={(event) => write({ name: event.target.value })}
+          onSearch={(name) => write({ name })}
         />
-      </label>
+      </div>
       {all.length === 0 ? <Empty>No call is like that.</Empty> : null}
       {groups.map((group) => (
         <section key={group} aria-labelledby={`group-${group}`} className="mb-8">

@@ -8,8 +8,10 @@ import type { Items, Overlap, ReleaseRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { paged } from "../../lib/rows";
 import { day, plural, short, when } from "../../lib/text";
+import { SearchField } from "../../ui/form";
 import { LevelMark, StateMark } from "../../ui/marks";
 import { Empty, Foreign, Heading, Loaded } from "../../ui/parts";
+import { Pager } from "../../ui/table";
 import { Findings, ItemSheet } from "./item";
 import { RetireDialog } from "./retire";
 
@@ -131,15 +133,11 @@ function Contents({ items, overlaps }: { items: Items; overlaps: Overlap[] }) {
         aria-label="Items"
         className="lg:sticky lg:top-4 lg:max-h-[94vh] lg:self-start lg:overflow-y-auto"
       >
-        <label>
-          <span className="mb-1 block">Name or words</span>
-          <input
-            type="search"
-            className="field"
-            value={read("item")}
-            onChange={(event) => write({ item: event.target.value, page: null })}
-          />
-        </label>
+        <SearchField
+          label="Name or words"
+          value={read("item")}
+          onSearch={(item) => write({ item, page: null })}
+        />
         <TokenBars items={items} shown={page.rows} />
       </nav>
       <div className="space-y-6">
@@ -161,29 +159,14 @@ function Contents({ items, overlaps }: { items: Items; overlaps: Overlap[] }) {
             overlaps={overlaps.filter((one) => one.a.item === item.item && one.class !== "related")}
           />
         ))}
-        {page.pages > 1 ? (
-          <p className="flex flex-wrap items-center gap-3">
-            <button
-              type="button"
-              className="button"
-              data-size="small"
-              disabled={page.page === 1}
-              onClick={() => write({ page: String(page.page - 1) })}
-            >
-              Previous
-            </button>
-            Page {page.page} of {page.pages}
-            <button
-              type="button"
-              className="button"
-              data-size="small"
-              disabled={page.page === page.pages}
-              onClick={() => write({ page: String(page.page + 1) })}
-            >
-              Next
-            </button>
-          </p>
-        ) : null}
+        <Pager
+          label="Pages of items"
+          page={page.page}
+          pages={page.pages}
+          rows={shown.length}
+          noun="item"
+          onPage={(next) => write({ page: String(next) })}
+        />
         <p className="text-sm text-soft">
           Tokens: {items.token_method}.{" "}
           <a href={`/api/v1/servers/${items.server}/releases/${useParams().version}/snapshot`}>

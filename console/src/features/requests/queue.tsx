@@ -4,7 +4,7 @@ import { queries } from "../../api/shelf";
 import type { RequestRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { day, fromNow, when } from "../../lib/text";
-import { Select } from "../../ui/form";
+import { SearchField, Select } from "../../ui/form";
 import { Mark, StateMark } from "../../ui/marks";
 import { Empty, Heading, Loaded } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
@@ -59,15 +59,11 @@ function Requests({ rows, children }: { rows: RequestRow[]; children: React.Reac
       <fieldset className="mb-6 grid grid-cols-2 items-end gap-4 sm:grid-cols-4 lg:max-w-4xl">
         <legend className="sr-only">Which requests</legend>
         {children}
-        <label>
-          <span className="mb-1 block">Release or person</span>
-          <input
-            type="search"
-            className="field"
-            value={read("name")}
-            onChange={(event) => write({ name: event.target.value, page: null })}
-          />
-        </label>
+        <SearchField
+          label="Release or person"
+          value={read("name")}
+          onSearch={(name) => write({ name, page: null })}
+        />
         <Select
           label="Team"
           choices={[["", "all"], ...teams.map((one) => [one, one] as const)]}

@@ -1,7 +1,7 @@
 import type { ServerRow } from "../../api/types";
 import type { Change } from "../../lib/params";
 import { STATES, type Wanted } from "../../lib/spines";
-import { type Choice, Select } from "../../ui/form";
+import { type Choice, SearchField, Select } from "../../ui/form";
 
 const TRANSPORTS: Record<string, string> = {
   stdio: "stdio",
@@ -26,15 +26,13 @@ export function Filters({
   return (
     <fieldset className="mb-6 grid grid-cols-2 items-end gap-x-4 gap-y-3 sm:grid-cols-3 lg:grid-cols-[2fr_1fr_1fr_1fr_1fr_1fr_auto]">
       <legend className="sr-only">Which servers</legend>
-      <label className="col-span-2 sm:col-span-1">
-        <span className="mb-1 block">Name, team or tag</span>
-        <input
-          type="search"
-          className="field"
+      <div className="col-span-2 sm:col-span-1">
+        <SearchField
+          label="Name, team or tag"
           value={wanted.name}
-          onChange={(event) => onChange({ name: event.target.value, page: null })}
+          onSearch={(name) => onChange({ name, page: null })}
         />
-      </label>
+      </div>
       <Select
         label="Team"
         choices={[["", "all"], ...sortedPairs(teams)]}
