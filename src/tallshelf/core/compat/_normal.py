@@ -1,19 +1,17 @@
-"""From JSON Schema (2020-12) to the normal form: one small function for each keyword."""
+"""From JSON Schema (2020-12, draft-07) to the normal form, as branches are asked for."""
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from fractions import Fraction
 from typing import Any
 
 from tallshelf.core.compat._accepts import accepts
 from tallshelf.core.compat._form import (
-    ALL_TYPES,
     ANYTHING,
     NEVER,
     TYPES,
-    Bound,
     Budget,
     Elements,
     Exhausted,
@@ -23,12 +21,11 @@ from tallshelf.core.compat._form import (
     Opaque,
     Place,
     altered,
-    distinct,
-    exact,
     meet,
     of_type,
     type_of,
 )
+from tallshelf.core.compat._keywords import SIMPLE, UNIONS, dependencies, escape
 from tallshelf.core.snapshot import canonical
 
 MOST_BRANCHES = 64
@@ -58,7 +55,7 @@ class Document:
         """Return the branches of a node, each of one type; none when nothing fits."""
         key = node.key
         if key not in self._branches:
-            facets = self._product([self._fold(place) for place in node.places])
+            facets = self.product([self.fold(place) for place in node.places])
             typed = (of_type(one, name) for one in facets for name in TYPES if name in one.types)
             self._branches[key] = tuple(one for one in map(self._settle, typed) if one is not None)
         return self._branches[key]
@@ -135,7 +132,8 @@ class Document:
             return False
         return any(members.declares for members in branch.members) or branch.pointers.get("") == ""
 
-    def _fold(self, place: Place) -> tuple[Facets, ...]:
+    def fold(self, place: Place) -> tuple[Facets, ...]:
+        """Return a place as a union of conjunctions, not yet split by type."""
         if place.schema is True:
             return (ANYTHING,)
         if not isinstance(place.schema, dict):
@@ -160,19 +158,19 @@ class Document:
             return (altered(self.opaque("unevaluated", place), pointers={"": place.pointer}),)
         parts: list[tuple[Facets, ...]] = [(Facets(pointers={"": place.pointer}, hints=_hints(schema)),)]
         for keyword, value in schema.items():
-            if keyword in _SIMPLE:
-                found = _SIMPLE[keyword](value)
+            if keyword in SIMPLE:
+                found = SIMPLE[keyword](value)
                 where = {keyword: f"{place.pointer}/{keyword}"}
                 parts.append((altered(found, pointers=where),))
-            elif keyword in _UNIONS:
-                parts.append(_UNIONS[keyword](self, place, keyword))
+            elif keyword in UNIONS:
+                parts.append(UNIONS[keyword](self, place, keyword))
             elif keyword in _OPAQUE:
                 parts.append((self.opaque(keyword, place),))
             elif keyword == "dependencies" and self._draft_07:
-                parts.append(_dependencies(self, place, keyword))
+                parts.append(dependencies(self, place, keyword))
         both = (self._read_members(place), self._read_elements(place))
         parts += [(one,) for one in both if one is not ANYTHING]
-        return self._product(parts)
+        return self.product(parts)
 
     def _read_members(self, place: Place) -> Facets:
         schema = place.schema
@@ -226,7 +224,8 @@ class Document:
             text += canonical(self._root_schema)
         return Facets(opaque=frozenset({Opaque(keyword, text, place.pointer)}))
 
-    def _product(self, parts: list[tuple[Facets, ...]]) -> tuple[Facets, ...]:
+    def product(self, parts: list[tuple[Facets, ...]]) -> tuple[Facets, ...]:
+        """Return the conjunction of unions as a union; raise `Exhausted` when it grows too large."""
         size = 1
         for part in parts:
             size *= len(part)
@@ -261,11 +260,6 @@ class Document:
 def declared(branch: Facets) -> Mapping[str, str]:
     """Return the names that a branch declares as members, with where."""
     return {name: place.pointer for members in branch.members for name, place in members.properties.items()}
-
-
-def escape(name: str) -> str:
-    """Escape one step of a JSON Pointer (RFC 6901)."""
-    return name.replace("~", "~0").replace("/", "~1")
 
 
 def _finite(branch: Facets, name: str) -> tuple[Any, ...] | None:
@@ -308,91 +302,6 @@ def _hints(schema: Mapping[str, Any]) -> tuple[Any, ...]:
     return (*hints, schema["default"]) if "default" in schema else tuple(hints)
 
 
-def _type(value: Any) -> Facets:
-    names = [value] if isinstance(value, str) else value
-    types = frozenset("number" if name == "integer" else name for name in names)
-    whole = "integer" in names and "number" not in names
-    return Facets(types=types, multiples=frozenset({Fraction(1)}) if whole else frozenset())
-
-
-def _format(value: Any) -> Facets:
-    return Facets(format=value if isinstance(value, str) else "")
-
-
-_SIMPLE: dict[str, Callable[[Any], Facets]] = {
-    "type": _type,
-    "enum": lambda value: Facets(values=distinct(value)),
-    "const": lambda value: Facets(values=(value,)),
-    "minimum": lambda value: Facets(low=Bound(exact(value), exclusive=False)),
-    "maximum": lambda value: Facets(high=Bound(exact(value), exclusive=False)),
-    "exclusiveMinimum": lambda value: Facets(low=Bound(exact(value), exclusive=True)),
-    "exclusiveMaximum": lambda value: Facets(high=Bound(exact(value), exclusive=True)),
-    "multipleOf": lambda value: Facets(multiples=frozenset({exact(value)})),
-    "minLength": lambda value: Facets(shortest=int(value)),
-    "maxLength": lambda value: Facets(longest=int(value)),
-    "pattern": lambda value: Facets(patterns=frozenset({value})),
-    "minItems": lambda value: Facets(fewest_items=int(value)),
-    "maxItems": lambda value: Facets(most_items=int(value)),
-    "uniqueItems": lambda value: Facets(unique=bool(value)),
-    "minProperties": lambda value: Facets(fewest_members=int(value)),
-    "maxProperties": lambda value: Facets(most_members=int(value)),
-    "required": lambda value: Facets(required=dict.fromkeys(value, "")),
-    "format": _format,
-}
-
-
-def _all_of(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
-    return document._product([document._fold(child) for child in _children(place, keyword)])
-
-
-def _any_of(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
-    return tuple(facets for child in _children(place, keyword) for facets in document._fold(child))
-
-
-def _one_of(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
-    """Read ``oneOf`` as a union where its members share no type; else leave it whole."""
-    members = [document._fold(child) for child in _children(place, keyword)]
-    types = [frozenset().union(*(facets.types for facets in member)) for member in members]
-    if all(not left & right for left, right in itertools.combinations(types, 2)):
-        return tuple(itertools.chain.from_iterable(members))
-    return (document.opaque(keyword, place),)
-
-
-def _ref(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
-    target = document.resolve(place.schema[keyword])
-    return (document.opaque(keyword, place),) if target is None else document._fold(target)
-
-
-def _dependencies(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
-    """Read what the presence of a member asks for: it is absent, or what it asks for holds."""
-    parts: list[tuple[Facets, ...]] = [(ANYTHING,)]
-    for name, wanted in place.schema[keyword].items():
-        where = {keyword: f"{place.pointer}/{keyword}/{escape(name)}"}
-        needed = wanted if isinstance(wanted, list) else []
-        present = Facets(types=_OBJECT, required=dict.fromkeys([name, *needed], ""), pointers=where)
-        child = Place(True if isinstance(wanted, list) else wanted, where[keyword])
-        both = tuple(meet(present, one) for one in document._fold(child))
-        parts.append((_absent(name, where), *(one for one in both if one.types)))
-    return document._product(parts)
-
-
-def _absent(name: str, where: Mapping[str, str]) -> Facets:
-    return Facets(members=(Members({name: NEVER}, None, False),), pointers=where)
-
-
-def _not(document: Document, place: Place, keyword: str) -> tuple[Facets, ...]:
-    """Read the negations that have a form of their own; leave others whole."""
-    schema, where = place.schema[keyword], {keyword: f"{place.pointer}/{keyword}"}
-    if isinstance(schema, bool) or not schema:
-        return (ANYTHING,) if schema is False else ()
-    if set(schema) == {"required"} and len(schema["required"]) == 1:
-        return (altered(_absent(schema["required"][0], where), types=_OBJECT),)
-    if set(schema) == {"type"} and "integer" not in schema["type"]:
-        names = {schema["type"]} if isinstance(schema["type"], str) else set(schema["type"])
-        return (Facets(types=ALL_TYPES - names, pointers=where),)
-    return (document.opaque(keyword, place),)
-
-
 def _below(place: Place) -> list[Place]:
     """Return all values right below a place; names are escaped as in pointers."""
     if isinstance(place.schema, dict):
@@ -401,24 +310,6 @@ def _below(place: Place) -> list[Place]:
         return [Place(value, f"{place.pointer}/{index}") for index, value in enumerate(place.schema)]
     return []
 
-
-def _children(place: Place, keyword: str) -> list[Place]:
-    return [
-        Place(child, f"{place.pointer}/{keyword}/{index}")
-        for index, child in enumerate(place.schema[keyword])
-    ]
-
-
-_UNIONS: dict[str, Callable[[Document, Place, str], tuple[Facets, ...]]] = {
-    "allOf": _all_of,
-    "anyOf": _any_of,
-    "oneOf": _one_of,
-    "$ref": _ref,
-    "not": _not,
-    "dependentRequired": _dependencies,
-    "dependentSchemas": _dependencies,
-}
-_OBJECT = frozenset({"object"})
 
 _OPAQUE = frozenset(
     [
