@@ -3,28 +3,21 @@
 from __future__ import annotations
 
 import argparse
-import importlib
 import io as streams
 import json
-import os
 import re
-import subprocess
-import sys
 from typing import Any
 
-import httpx
 import jsonschema
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tallshelf.cli.io import IO
-from tallshelf.cli.registry import COMMANDS
 from tallshelf.cli.try_ import read_arguments
-from tallshelf.client import Shelf
 from tallshelf.core.assess import Base, Context, assess
 from tallshelf.core.changes import compare_snapshots, next_version
-from tallshelf.core.errors import BadArgument, BadReference, Conflict, Denied, NotFound, SignInNeeded
+from tallshelf.core.errors import BadArgument, BadReference, Conflict, Denied, SignInNeeded
 from tallshelf.core.formats import schema
 from tallshelf.core.reports import (
     ANSI,
@@ -41,57 +34,7 @@ from tallshelf.core.snapshot import outline, snapshot_from
 from tallshelf.core.style import lint
 from tallshelf.run import main as entry
 from tallshelf.run.scenario.declarations import declared, names
-from tests.service.conftest import api, company, published, quick_passwords, submitted  # noqa: F401 - fixtures
-
-_HIDDEN = re.compile("[\x00-\x09\x0b-\x1f\x7f-\x9f\u200b-\u200f\u202a-\u202e\u2066-\u2069]")
-
-
-class Terminal:
-    """Runs commands for one account, in a directory of its own."""
-
-    def __init__(self, home: Any, connect: Any = None, **environ: str) -> None:
-        self.home = home
-        self.connect = connect
-        self.environ = {"HOME": str(home), **environ}
-        self.notes = ""
-
-    def run(self, command: str, *words: str, code: int = 0, stdin: str = "") -> str:
-        out, err = streams.StringIO(), streams.StringIO()
-        io = IO(out, err, self.environ, streams.StringIO(stdin), self.connect)
-        module = importlib.import_module(COMMANDS[command].module)
-        parser = argparse.ArgumentParser(allow_abbrev=False)
-        module.add_arguments(parser)
-        assert module.run(parser.parse_args(list(words)), io) == code
-        self.notes = err.getvalue()
-        assert not _HIDDEN.search(out.getvalue())
-        return out.getvalue()
-
-    def json(self, command: str, *words: str, code: int = 0) -> Any:
-        return json.loads(self.run(command, *words, "--format", "json", code=code))
-
-    def file(self, name: str, value: Any) -> str:
-        path = self.home / name
-        path.write_text(value if isinstance(value, str) else json.dumps(value), "utf-8")
-        return str(path)
-
-
-@pytest.fixture
-def at(api, tmp_path):  # noqa: F811
-    """A terminal for an account, against the service in this process."""
-    from django.core.wsgi import get_wsgi_application
-
-    transport = httpx.WSGITransport(app=get_wsgi_application())
-
-    def make(username: str, *scopes: str) -> Terminal:
-        token = api(username, *scopes).headers["Authorization"].removeprefix("Bearer ")
-        return Terminal(
-            tmp_path,
-            lambda url, secret: Shelf(url, secret, transport=transport),
-            TALLSHELF_URL="http://localhost",
-            TALLSHELF_TOKEN=token,
-        )
-
-    return make
+from tests.cli.conftest import HIDDEN, Terminal
 
 
 def test_the_whole_way_by_command(at):
@@ -284,7 +227,7 @@ def test_no_report_lets_hidden_characters_of_a_server_through(name, text, other)
         lint_text(lint(new)),
         assessment_text(assessment, "x"),
     ):
-        assert not _HIDDEN.search(report)
+        assert not HIDDEN.search(report)
 
 
 @pytest.mark.parametrize("name", names())
@@ -308,97 +251,3 @@ def test_reports_fit_a_hundred_columns_and_colour_adds_nothing_but_colour(name):
 def test_tables_align():
     assert table([("a", "bb"), ("ccc", "d")], ("x", "y")) == "x    y\na    bb\nccc  d"
     assert table([]) == ""
-
-
-def test_find_by_command(at):
-    tomas = at("tomas")
-    words = ["--title", "Berth tides", "--team", "berths", "--contact", "c", "--tag", "harbour"]
-    tomas.run("enrol", "tide-tables", *words)
-    found = tomas.json("find", "harbour", "tides")
-    jsonschema.validate(found, schema("found-1"))
-    text = tomas.run("find", "harbor")
-    assert text.startswith("tide-tables  server, no release yet, Berths")
-    assert "nothing has 'harbor'; looked for harbour instead" in tomas.notes
-    assert "next: tallshelf show tide-tables" in tomas.notes
-    assert tomas.run("find", "zeppelin", "--kind", "tool") == "Nothing does that.\n"
-
-
-def test_markdown_for_merge_requests(at):
-    tomas = at("tomas")
-    old = tomas.file("old.json", declared("berth-planner", "1.4.2"))
-    new = tomas.file("new.json", declared("berth-planner", "1.5.0"))
-    compared = tomas.run("compare", old, new, "--format", "markdown", "--gate", code=1)
-    assert "**breaking** for callers: `basin` is now required" in compared
-    checked = tomas.run("check", new, "--base", old, "--format", "markdown", code=1)
-    assert "| overlaps | not checked, no catalog was given |" in checked
-    asked = tomas.run("check", new, "--base", "berth-planner", "--format", "markdown", code=1)
-    assert asked.startswith("### `berth-planner 1.5.0` does not pass")
-    assert "| route | curators (1)" in asked
-
-
-@pytest.mark.parametrize("shell", ["bash", "zsh", "fish"])
-def test_the_completion_script_names_the_command(tmp_path, shell):
-    assert "tallshelf" in Terminal(tmp_path).run("completion", shell)
-
-
-@pytest.mark.parametrize(
-    ("line", "offered"),
-    [
-        ("tallshelf comp", {"compare", "completion"}),
-        ("tallshelf compare --f", {"--format"}),
-        ("tallshelf compare a b --format ", {"text", "json", "markdown"}),
-        ("tallshelf admin ad", {"add-team", "add-user", "add-desk", "adopt"}),
-    ],
-)
-def test_completion_offers_what_could_come_next(tmp_path, line, offered):
-    answer = tmp_path / "answer"
-    environ = {
-        **os.environ,
-        "_ARGCOMPLETE": "1",
-        "_ARGCOMPLETE_IFS": "\n",
-        "_ARGCOMPLETE_STDOUT_FILENAME": str(answer),
-        "COMP_LINE": line,
-        "COMP_POINT": str(len(line)),
-        "COMP_TYPE": "9",
-    }
-    subprocess.run([sys.executable, "-m", "tallshelf"], env=environ, timeout=60, check=False)
-    assert {word.strip() for word in answer.read_text("utf-8").split("\n")} == offered
-
-
-def test_narrowing_and_standing_in_by_command(tmp_path):
-    at = Terminal(tmp_path)
-    old = at.file("old.json", declared("berth-planner", "1.4.2"))
-    new = at.file("new.json", declared("berth-planner", "1.5.0"))
-    silent = at.run("compare", old, new, "--impact", "silent")
-    assert "metres became feet" in silent
-    assert "is now required" not in silent
-    only = at.json("compare", old, new, "--only", "release_berth", "--gate", code=1)
-    assert {change["item"] for change in only["changes"]} == {"tool:release_berth"}
-    assert "depth" in at.run("compare", old, new, "--reach", "receivers")
-    roster = at.file("roster.json", declared("crew-roster", "2.1.0"))
-    other = at.file("other.json", declared("crew-certificates", "0.3.0"))
-    pair = (f"{roster}#find_crew_member", f"{other}#lookup_crew_member")
-    answer = at.json("compare", *pair, "--stand-in")
-    jsonschema.validate(answer, schema("stand-in-1"))
-    assert answer["stands_in"] is True
-    refused = at.run(
-        "compare", f"{old}#find_free_berth", f"{new}#find_free_berth", "--stand-in", "--gate", code=1
-    )
-    assert "cannot take the place of" in refused
-    assert "in the way of callers" in refused
-    with pytest.raises(BadArgument, match="names no single tool"):
-        at.run("compare", old, new, "--stand-in")
-
-
-def test_the_life_of_an_item_by_command(at, published):  # noqa: F811
-    published("1.4.1")
-    published("1.4.2")
-    runa = at("runa")
-    text = runa.run("show", "berth-planner#find_free_berth", "--life")
-    assert re.search(r"1\.4\.1 +came", text)
-    assert re.search(r"1\.4\.2 +changed +caution", text)
-    jsonschema.validate(runa.json("show", "berth-planner#book_berth", "--life"), schema("life-1"))
-    with pytest.raises(NotFound, match="ever had"):
-        runa.run("show", "berth-planner#nothing", "--life")
-    with pytest.raises(BadArgument, match="names no item"):
-        runa.run("show", "berth-planner", "--life")

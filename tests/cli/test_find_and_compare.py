@@ -1,0 +1,110 @@
+"""Finding, comparing and completing by command."""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+
+import jsonschema
+import pytest
+
+from tallshelf.core.errors import BadArgument, NotFound
+from tallshelf.core.formats import schema
+from tallshelf.run.scenario.declarations import declared
+from tests.cli.conftest import Terminal
+
+
+def test_find_by_command(at):
+    tomas = at("tomas")
+    words = ["--title", "Berth tides", "--team", "berths", "--contact", "c", "--tag", "harbour"]
+    tomas.run("enrol", "tide-tables", *words)
+    found = tomas.json("find", "harbour", "tides")
+    jsonschema.validate(found, schema("found-1"))
+    text = tomas.run("find", "harbor")
+    assert text.startswith("tide-tables  server, no release yet, Berths")
+    assert "nothing has 'harbor'; looked for harbour instead" in tomas.notes
+    assert "next: tallshelf show tide-tables" in tomas.notes
+    assert tomas.run("find", "zeppelin", "--kind", "tool") == "Nothing does that.\n"
+
+
+def test_markdown_for_merge_requests(at):
+    tomas = at("tomas")
+    old = tomas.file("old.json", declared("berth-planner", "1.4.2"))
+    new = tomas.file("new.json", declared("berth-planner", "1.5.0"))
+    compared = tomas.run("compare", old, new, "--format", "markdown", "--gate", code=1)
+    assert "**breaking** for callers: `basin` is now required" in compared
+    checked = tomas.run("check", new, "--base", old, "--format", "markdown", code=1)
+    assert "| overlaps | not checked, no catalog was given |" in checked
+    asked = tomas.run("check", new, "--base", "berth-planner", "--format", "markdown", code=1)
+    assert asked.startswith("### `berth-planner 1.5.0` does not pass")
+    assert "| route | curators (1)" in asked
+
+
+@pytest.mark.parametrize("shell", ["bash", "zsh", "fish"])
+def test_the_completion_script_names_the_command(tmp_path, shell):
+    assert "tallshelf" in Terminal(tmp_path).run("completion", shell)
+
+
+@pytest.mark.parametrize(
+    ("line", "offered"),
+    [
+        ("tallshelf comp", {"compare", "completion"}),
+        ("tallshelf compare --f", {"--format"}),
+        ("tallshelf compare a b --format ", {"text", "json", "markdown"}),
+        ("tallshelf admin ad", {"add-team", "add-user", "add-desk", "adopt"}),
+    ],
+)
+def test_completion_offers_what_could_come_next(tmp_path, line, offered):
+    answer = tmp_path / "answer"
+    environ = {
+        **os.environ,
+        "_ARGCOMPLETE": "1",
+        "_ARGCOMPLETE_IFS": "\n",
+        "_ARGCOMPLETE_STDOUT_FILENAME": str(answer),
+        "COMP_LINE": line,
+        "COMP_POINT": str(len(line)),
+        "COMP_TYPE": "9",
+    }
+    subprocess.run([sys.executable, "-m", "tallshelf"], env=environ, timeout=60, check=False)
+    assert {word.strip() for word in answer.read_text("utf-8").split("\n")} == offered
+
+
+def test_narrowing_and_standing_in_by_command(tmp_path):
+    at = Terminal(tmp_path)
+    old = at.file("old.json", declared("berth-planner", "1.4.2"))
+    new = at.file("new.json", declared("berth-planner", "1.5.0"))
+    silent = at.run("compare", old, new, "--impact", "silent")
+    assert "metres became feet" in silent
+    assert "is now required" not in silent
+    only = at.json("compare", old, new, "--only", "release_berth", "--gate", code=1)
+    assert {change["item"] for change in only["changes"]} == {"tool:release_berth"}
+    assert "depth" in at.run("compare", old, new, "--reach", "receivers")
+    roster = at.file("roster.json", declared("crew-roster", "2.1.0"))
+    other = at.file("other.json", declared("crew-certificates", "0.3.0"))
+    pair = (f"{roster}#find_crew_member", f"{other}#lookup_crew_member")
+    answer = at.json("compare", *pair, "--stand-in")
+    jsonschema.validate(answer, schema("stand-in-1"))
+    assert answer["stands_in"] is True
+    refused = at.run(
+        "compare", f"{old}#find_free_berth", f"{new}#find_free_berth", "--stand-in", "--gate", code=1
+    )
+    assert "cannot take the place of" in refused
+    assert "in the way of callers" in refused
+    with pytest.raises(BadArgument, match="names no single tool"):
+        at.run("compare", old, new, "--stand-in")
+
+
+def test_the_life_of_an_item_by_command(at, published):
+    published("1.4.1")
+    published("1.4.2")
+    runa = at("runa")
+    text = runa.run("show", "berth-planner#find_free_berth", "--life")
+    assert re.search(r"1\.4\.1 +came", text)
+    assert re.search(r"1\.4\.2 +changed +caution", text)
+    jsonschema.validate(runa.json("show", "berth-planner#book_berth", "--life"), schema("life-1"))
+    with pytest.raises(NotFound, match="ever had"):
+        runa.run("show", "berth-planner#nothing", "--life")
+    with pytest.raises(BadArgument, match="names no item"):
+        runa.run("show", "berth-planner", "--life")
