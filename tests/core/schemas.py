@@ -1,4 +1,4 @@
-"""Random schemas of the decided part of JSON Schema, and instances near them."""
+"""Random schemas of all of JSON Schema's constraints, and instances near them."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from typing import Any
 from hypothesis import strategies as st
 
 _NAMES = st.sampled_from(["a", "b", "c"])
+_PATTERNS = st.sampled_from(["^a", "b$", "^[ab]$"])
 _SCALARS = st.sampled_from(["a", "b", "", "abc", 0, 1, 1.0, 2, 2.5, -1, True, False, None])
 
 
@@ -41,6 +42,9 @@ def _deeper(inner: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
         additionalProperties=inner,
         minProperties=st.integers(0, 2),
         maxProperties=st.integers(1, 3),
+        patternProperties=st.dictionaries(_PATTERNS, inner, max_size=1),
+        propertyNames=st.one_of(_PATTERNS.map(lambda pattern: {"pattern": pattern}), inner),
+        unevaluatedProperties=inner,
     ).map(lambda more: {"type": "object", **more})
     arrays = _some(
         items=inner,
@@ -48,6 +52,10 @@ def _deeper(inner: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
         minItems=st.integers(0, 2),
         maxItems=st.integers(1, 3),
         uniqueItems=st.booleans(),
+        contains=inner,
+        minContains=st.integers(0, 2),
+        maxContains=st.integers(0, 2),
+        unevaluatedItems=inner,
     ).map(lambda more: {"type": "array", **more})
     asking = st.one_of(
         _some(
@@ -58,9 +66,12 @@ def _deeper(inner: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
         st.sampled_from(["string", "object", "null"]).map(lambda name: {"not": {"type": name}}),
         inner.map(lambda schema: {"not": schema}),
     )
-    unions = st.lists(inner, min_size=1, max_size=3).map(lambda members: {"anyOf": members})
+    unions = st.tuples(st.sampled_from(["anyOf", "oneOf"]), st.lists(inner, min_size=1, max_size=3)).map(
+        lambda pair: {pair[0]: pair[1]}
+    )
+    conditions = st.fixed_dictionaries({"if": inner}, optional={"then": inner, "else": inner})
     both = st.lists(inner, min_size=1, max_size=2).map(lambda members: {"allOf": members})
-    return st.one_of(objects, objects, arrays, unions, both, asking)
+    return st.one_of(objects, objects, arrays, unions, both, asking, conditions)
 
 
 SCHEMAS = st.recursive(

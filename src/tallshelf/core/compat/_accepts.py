@@ -4,39 +4,78 @@ from __future__ import annotations
 
 import functools
 import json
-from typing import Any
+from collections.abc import Iterable
+from typing import Any, Protocol
 
 import jsonschema_rs
 
-from tallshelf.core.compat._form import Facets, Node, Reader, exact, type_of
+from tallshelf.core.compat._form import (
+    NOTHING_EXTRA,
+    Budget,
+    Count,
+    Facets,
+    Node,
+    Opaque,
+    SomeMember,
+    element,
+    exact,
+    member,
+    type_of,
+)
+from tallshelf.core.compat._regular import matches
 from tallshelf.core.snapshot import canonical
 
-
-def node_accepts(document: Reader, node: Node, value: Any) -> bool | None:
-    """Whether any branch of a node accepts a value."""
-    answers = [
-        accepts(document, branch, value)
-        for branch in document.branches(node)
-        if type_of(value) in branch.types
-    ]
-    return True if True in answers else None if None in answers else False
+Answer = bool | None
 
 
-def accepts(document: Reader, branch: Facets, value: Any) -> bool | None:
+class Reader(Protocol):
+    """What reads nodes into branches, as far as judging a value needs it."""
+
+    budget: Budget
+
+    def branches(self, node: Node) -> tuple[Facets, ...]: ...
+
+
+def node_accepts(space: Reader, node: Node, value: Any) -> Answer:
+    """Whether all places of a node accept a value."""
+    if not node.places:
+        return True
+    turned = [place.without for place in node.places if place.without]
+    if turned:
+        answers = [inverse(node_accepts(space, one, value)) for one in turned]
+        plain = tuple(place for place in node.places if not place.without)
+        return every([*answers, node_accepts(space, Node(plain), value)])
+    name = type_of(value)
+    return any_of(accepts(space, branch, value) for branch in space.branches(node) if name in branch.types)
+
+
+def accepts(space: Reader, branch: Facets, value: Any) -> Answer:
     """Whether one branch accepts a value of its type."""
-    document.budget.spend()
+    space.budget.spend()
     if branch.values is not None and canonical(value) not in map(canonical, branch.values):
         return False
-    answer = _BY_TYPE[type_of(value)](document, branch, value)
-    if answer is not True or not branch.opaque:
+    answer = _BY_TYPE[type_of(value)](space, branch, value)
+    if answer is False or branch.extra is NOTHING_EXTRA:
         return answer
-    return _every(_whole_accepts(one.text, value) for one in branch.opaque)
+    return every([answer, _extra(space, branch, value)])
 
 
-def _whole_accepts(text: bytes, value: Any) -> bool | None:
-    """Whether a constraint that was left whole accepts a value; None where it leads elsewhere by reference."""
-    validator = _whole(text)
-    return None if validator is None else bool(validator.is_valid(value))
+def _extra(space: Reader, branch: Facets, value: Any) -> Answer:
+    extra = branch.extra
+    if extra.excluded and canonical(value) in map(canonical, extra.excluded):
+        return False
+    answers = [whole_accepts(one, value) for one in extra.opaque]
+    answers += [inverse(whole_accepts(one, value)) for one in extra.not_opaque]
+    return every(answers)
+
+
+def whole_accepts(constraint: Opaque, value: Any) -> Answer:
+    """Whether a constraint that was left whole accepts a value; None where that cannot be said."""
+    validator = _whole(constraint.text)
+    if validator is None:
+        return None
+    answer = bool(validator.is_valid(value))
+    return None if answer and constraint.closed else answer
 
 
 @functools.lru_cache(maxsize=256)
@@ -50,7 +89,7 @@ def _whole(text: bytes) -> Any:
         return None
 
 
-def _number(document: Reader, branch: Facets, value: float) -> bool | None:
+def _number(space: Reader, branch: Facets, value: float) -> Answer:
     number = exact(value)
     if branch.low and (number < branch.low.value or (number == branch.low.value and branch.low.exclusive)):
         return False
@@ -58,44 +97,75 @@ def _number(document: Reader, branch: Facets, value: float) -> bool | None:
         number > branch.high.value or (number == branch.high.value and branch.high.exclusive)
     ):
         return False
+    if any((number / step).denominator == 1 for step in branch.extra.not_multiples):
+        return False
     return all(step and (number / step).denominator == 1 for step in branch.multiples)
 
 
-def _string(document: Reader, branch: Facets, value: str) -> bool | None:
+def _string(space: Reader, branch: Facets, value: str) -> Answer:
     if len(value) < branch.shortest or (branch.longest is not None and len(value) > branch.longest):
         return False
     answers = [matches(pattern, value) for pattern in branch.patterns]
-    return False if False in answers else None if None in answers else True
+    answers += [inverse(matches(pattern, value)) for pattern in branch.extra.not_patterns]
+    return every(answers)
 
 
-def _array(document: Reader, branch: Facets, value: list[Any]) -> bool | None:
+def _array(space: Reader, branch: Facets, value: list[Any]) -> Answer:
     if len(value) < branch.fewest_items:
         return False
     if branch.most_items is not None and len(value) > branch.most_items:
         return False
-    if branch.unique and len({canonical(element) for element in value}) < len(value):
+    if branch.unique or branch.extra.repeats:
+        repeats = len({canonical(one) for one in value}) < len(value)
+        if (repeats and branch.unique) or (branch.extra.repeats and not repeats):
+            return False
+    own = (node_accepts(space, element(branch, index), one) for index, one in enumerate(value))
+    return every([every(own), *(_counted(space, count, value) for count in branch.extra.counts)])
+
+
+def _counted(space: Reader, count: Count, value: list[Any]) -> Answer:
+    answers = [node_accepts(space, count.node, one) for one in value[count.start :]]
+    sure, possible = answers.count(True), len(answers) - answers.count(False)
+    if possible < count.fewest or (count.most is not None and sure > count.most):
         return False
-    return _every(
-        node_accepts(document, document.element(branch, index), element)
-        for index, element in enumerate(value)
-    )
+    return True if sure >= count.fewest and (count.most is None or possible <= count.most) else None
 
 
-def _object(document: Reader, branch: Facets, value: dict[str, Any]) -> bool | None:
+def _object(space: Reader, branch: Facets, value: dict[str, Any]) -> Answer:
     if any(name not in value for name in branch.required) or len(value) < branch.fewest_members:
         return False
     if branch.most_members is not None and len(value) > branch.most_members:
         return False
-    return _every(
-        node_accepts(document, document.member(branch, name), child) for name, child in value.items()
+    own = (node_accepts(space, member(branch, name), child) for name, child in value.items())
+    return every([every(own), *(_has_some(space, some, value) for some in branch.extra.some)])
+
+
+def _has_some(space: Reader, some: SomeMember, value: dict[str, Any]) -> Answer:
+    return any_of(
+        node_accepts(space, some.node, child) for name, child in value.items() if in_class(some, name)
     )
 
 
-def _always(document: Reader, branch: Facets, value: Any) -> bool | None:
+def in_class(some: SomeMember, name: str) -> bool:
+    """Whether a name is of the class that a constraint on some member speaks of."""
+    return (
+        name not in some.but
+        and all(matches(pattern, name) for pattern in some.like)
+        and not any(matches(pattern, name) for pattern in some.unlike)
+    )
+
+
+def _always(space: Reader, branch: Facets, value: Any) -> Answer:
     return True
 
 
-def _every(answers: Any) -> bool | None:
+def inverse(answer: Answer) -> Answer:
+    """Return the opposite; what cannot be said stays so."""
+    return None if answer is None else not answer
+
+
+def every(answers: Iterable[Answer]) -> Answer:
+    """Whether all hold: no as soon as one does not."""
     unsure = False
     for answer in answers:
         if answer is False:
@@ -104,20 +174,9 @@ def _every(answers: Any) -> bool | None:
     return None if unsure else True
 
 
-@functools.lru_cache(maxsize=1024)
-def _pattern(pattern: str) -> Any:
-    try:
-        return jsonschema_rs.Draft202012Validator(
-            {"pattern": pattern}, pattern_options=jsonschema_rs.RegexOptions()
-        )
-    except (ValueError, jsonschema_rs.ValidationError):
-        return None
-
-
-def matches(pattern: str, text: str) -> bool | None:
-    """Whether a pattern is found in a text, by an engine without backtracking; None if it cannot read it."""
-    validator = _pattern(pattern)
-    return None if validator is None else bool(validator.is_valid(text))
+def any_of(answers: Iterable[Answer]) -> Answer:
+    """Whether one holds: yes as soon as one does."""
+    return inverse(every(map(inverse, answers)))
 
 
 _BY_TYPE = {
@@ -129,4 +188,4 @@ _BY_TYPE = {
     "object": _object,
 }
 
-__all__ = ["accepts", "matches", "node_accepts"]
+__all__ = ["accepts", "any_of", "every", "in_class", "inverse", "node_accepts", "whole_accepts"]

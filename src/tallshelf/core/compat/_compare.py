@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, get_args
 
-from tallshelf.core.compat._confirm import Judge, Unusable, validator
-from tallshelf.core.compat._contain import Dropped, Gap, Walk, same_schema
-from tallshelf.core.compat._form import Budget, Exhausted
+from tallshelf.core.compat._confirm import Accepts, Judge, Unusable, acceptance
+from tallshelf.core.compat._contain import Walk, same_schema
+from tallshelf.core.compat._dialect import dialect_of
+from tallshelf.core.compat._form import Budget, Exhausted, complement
+from tallshelf.core.compat._gap import Dropped, Gap
 from tallshelf.core.compat._normal import Document
 from tallshelf.core.compat._say import label, sentence
+from tallshelf.core.compat._solve import Nothing, Outcome, Solver
+from tallshelf.core.compat._space import Space
 from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Side, Verdict, Witness
 from tallshelf.core.errors import BadArgument
 
-STEPS = 40_000
+STEPS = 15_000
 _ORDER: tuple[Verdict, ...] = ("breaking", "undecided", "compatible", "identical")
 
 
@@ -60,39 +64,84 @@ def compare_schemas(old: Any, new: Any, position: Position, reading: Reading = "
         return _undecided("the schemas are too intricate to decide within the bound on steps")
 
 
-def _usable(schema: Any, side: Side) -> Any:
+def _usable(schema: Any, side: Side) -> Accepts:
     try:
-        return validator(schema)
+        return acceptance(schema)
     except Unusable as fault:
         raise Unusable(f"the {side} schema cannot be compared: {fault}") from None
 
 
+class _Question:
+    """Both sides, as written and as declared; who produces (`ours`) lies inside who consumes, or not."""
+
+    def __init__(self, producer: Any, consumer: Any) -> None:
+        self.space = Space(Budget(STEPS))
+        self.solver = Solver(self.space)
+        self.ours, self.ours_closed = self._document(producer, "ours")
+        self.theirs, self.theirs_closed = self._document(consumer, "theirs")
+
+    def _document(self, schema: Any, tag: str) -> tuple[Document, Document]:
+        dialect = dialect_of(schema)
+        if dialect is None:
+            raise Unusable(f"the dialect {schema['$schema']} is not read here")
+        opened = Document(schema, dialect, self.space, tag)
+        return opened, Document(schema, dialect, self.space, f"closed {tag}", opened)
+
+    def walk(self, a: Document, b: Document) -> Walk:
+        return Walk(a, b, self.solver)
+
+    def outside(self, a: Document, b: Document) -> Outcome:
+        """Look for an instance of the whole of A outside the whole of B."""
+        return self.solver.node(a.root.also(complement(b.root)))
+
+
 def _compare(old: Any, new: Any, sides: _Sides, reading: Reading, judge: Judge) -> Comparison:
-    producer, consumer = (old, new) if sides.producer == "old" else (new, old)
+    question = _Question(old, new) if sides.producer == "old" else _Question(new, old)
     closed = reading == "as-declared"
-    budget = Budget(STEPS)
+    ours, theirs = question.ours, question.theirs
+    ours_read = question.ours_closed if closed else ours
+    theirs_read = question.theirs_closed if closed else theirs
 
-    # Each side is read once a reading; its branches are kept from one question to the next.
-    ours, theirs = Document(producer, budget), Document(consumer, budget)
-    ours_closed = Document(producer, budget, closed=True) if closed else ours
-    theirs_closed = Document(consumer, budget, closed=True) if closed else theirs
-    forward = Walk(ours_closed, theirs)
+    forward = question.walk(ours_read, theirs)
     against = forward.gaps()
-    backward = Walk(theirs_closed, ours_closed)
-    loosened = backward.gaps()
-
     differences = [_against(gap, sides, judge) for gap in against]
+    if differences and all(one.witness is None for one in differences):
+        against, differences = _settled(question, ours_read, against, differences, sides, judge)
     verdict, witness, reason = _verdict(differences, [gap.keyword for gap in against])
-    if closed:
-        literal = Walk(ours, theirs).gaps()
-        differences += _only_as_written(literal, against, sides, judge)
-    gone = forward.dropped if sides.producer == "new" else backward.dropped
-    told = _told_already(against, gone)
-    differences += [_in_favour(gap, sides) for gap in loosened if (gap.path, gap.keyword) not in told]
-    differences += [_no_longer_declared(one, sides) for one in gone if not _has(differences, one, sides)]
-    if verdict == "compatible" and not loosened and not _one_way(ours, theirs, against):
-        verdict = "identical"
+
+    try:
+        backward = question.walk(theirs_read, ours_read)
+        loosened = backward.gaps()
+        if closed:
+            literal = question.walk(ours, theirs).gaps()
+            differences += _only_as_written(literal, against, sides, judge)
+        gone = forward.dropped if sides.producer == "new" else backward.dropped
+        told = _told_already(against, gone)
+        differences += [_in_favour(gap, sides) for gap in loosened if (gap.path, gap.keyword) not in told]
+        differences += [_no_longer_declared(one, sides) for one in gone if not _has(differences, one, sides)]
+        if verdict == "compatible" and not loosened and not _one_way(question):
+            verdict = "identical"
+    except Exhausted:
+        pass  # the verdict stands; what else differs is not all told
     return Comparison(verdict, witness, tuple(_unique(differences)), reason)
+
+
+def _settled(
+    question: _Question,
+    ours: Document,
+    against: list[Gap],
+    differences: list[Difference],
+    sides: _Sides,
+    judge: Judge,
+) -> tuple[list[Gap], list[Difference]]:
+    """Ask about the whole where no gap has a witness of its own: there may be one, or no gap at all."""
+    outcome = question.outside(ours, question.theirs)
+    if isinstance(outcome, Nothing):
+        return [], []
+    witness = judge.confirm([outcome.instance], sides.producer)
+    if witness is None:
+        return against, differences
+    return against[:1], [replace(differences[0], verdict="breaking", witness=witness)]
 
 
 def _verdict(differences: list[Difference], keywords: list[str]) -> tuple[Verdict, Witness | None, str]:
@@ -168,9 +217,13 @@ def _has(differences: list[Difference], one: Dropped, sides: _Sides) -> bool:
     )
 
 
-def _one_way(ours: Document, theirs: Document, against: list[Gap]) -> bool:
+def _one_way(question: _Question) -> bool:
     """Whether, both taken literally, either schema accepts more than the other."""
-    return bool(against) or bool(Walk(ours, theirs).gaps()) or bool(Walk(theirs, ours).gaps())
+    ours, theirs = question.ours, question.theirs
+    return any(
+        question.walk(a, b).gaps() and not isinstance(question.outside(a, b), Nothing)
+        for a, b in ((ours, theirs), (theirs, ours))
+    )
 
 
 def _unique(differences: list[Difference]) -> list[Difference]:

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
 import jsonschema_rs
 
+from tallshelf.core.compat._dialect import MAPS, dialect_of
+from tallshelf.core.compat._regular import is_read, matches
 from tallshelf.core.compat.result import Side, Witness
+
+_VALUES = frozenset({"const", "enum", "default", "examples"})
 
 
 class Unusable(Exception):
@@ -43,18 +47,105 @@ def _first_line(fault: Exception) -> str:
     return str(fault).partition("\n")[0][:200]
 
 
+Accepts = Callable[[Any], bool]
+
+
+def acceptance(schema: Any) -> Accepts:
+    """Return what says whether a schema accepts an instance.
+
+    A pattern that the validator's engine does not read (look-around) is put, for each
+    instance, as the list of the instance's own strings that it is found in.
+    Raises `Unusable` with the reason.
+    """
+    schema = _of_its_dialect(schema)
+    try:
+        found: Accepts = validator(schema).is_valid
+        return found
+    except Unusable:
+        hard = {pattern for pattern in _patterns(schema) if not is_read(pattern)}
+        if not hard or any(matches(pattern, "") is None for pattern in hard):
+            raise
+        validator(_without(schema, hard, []))  # whatever else is wrong with it is said now
+        return lambda instance: bool(
+            validator(_without(schema, hard, list(_strings(instance)))).is_valid(instance)
+        )
+
+
+def _of_its_dialect(schema: Any) -> Any:
+    """Return a schema without ``dependencies`` where its dialect has none, and the validator acts on it."""
+    dialect = dialect_of(schema)
+    if dialect is None or "dependencies" in dialect.keywords:
+        return schema
+    return _less_dependencies(schema)
+
+
+def _less_dependencies(schema: Any) -> Any:
+    if isinstance(schema, list):
+        return [_less_dependencies(child) for child in schema]
+    if not isinstance(schema, dict):
+        return schema
+    found: dict[str, Any] = {}
+    for keyword, value in schema.items():
+        if keyword == "dependencies":
+            continue
+        if keyword in MAPS and isinstance(value, dict):
+            found[keyword] = {name: _less_dependencies(child) for name, child in value.items()}
+        elif keyword in _VALUES:
+            found[keyword] = value
+        else:
+            found[keyword] = _less_dependencies(value)
+    return found
+
+
+def _patterns(schema: Any) -> Iterator[str]:
+    if isinstance(schema, dict):
+        if isinstance(schema.get("pattern"), str):
+            yield schema["pattern"]
+        for child in schema.values():
+            yield from _patterns(child)
+    elif isinstance(schema, list):
+        for child in schema:
+            yield from _patterns(child)
+
+
+def _without(schema: Any, hard: set[str], strings: list[str]) -> Any:
+    """Return a schema with the patterns that are not read put as lists of strings."""
+    if isinstance(schema, list):
+        return [_without(child, hard, strings) for child in schema]
+    if not isinstance(schema, dict):
+        return schema
+    found = {name: _without(child, hard, strings) for name, child in schema.items()}
+    pattern = schema.get("pattern")
+    if isinstance(pattern, str) and pattern in hard:
+        del found["pattern"]
+        listed = [one for one in strings if matches(pattern, one)]
+        allowed = {"anyOf": [{"not": {"type": "string"}}, {"enum": listed} if listed else False]}
+        found["allOf"] = [*found.get("allOf", []), allowed]
+    return found
+
+
+def _strings(instance: Any) -> Iterator[str]:
+    if isinstance(instance, str):
+        yield instance
+    elif isinstance(instance, dict):
+        yield from instance
+        for child in instance.values():
+            yield from _strings(child)
+    elif isinstance(instance, list):
+        for child in instance:
+            yield from _strings(child)
+
+
 class Judge:
     """Confirms that an instance is accepted by one schema and refused by the other."""
 
-    def __init__(self, old: Any, new: Any) -> None:
-        self._validators: dict[Side, Any] = {"old": old, "new": new}
+    def __init__(self, old: Accepts, new: Accepts) -> None:
+        self._accepts: dict[Side, Accepts] = {"old": old, "new": new}
 
     def confirm(self, candidates: Iterable[Any], accepted_by: Side) -> Witness | None:
         """Return the first candidate that proves the gap, or None."""
         refused_by: Side = "new" if accepted_by == "old" else "old"
         for instance in candidates:
-            if self._validators[accepted_by].is_valid(instance) and not self._validators[refused_by].is_valid(
-                instance
-            ):
+            if self._accepts[accepted_by](instance) and not self._accepts[refused_by](instance):
                 return Witness(instance, accepted_by, refused_by)
         return None

@@ -2,43 +2,79 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 from fractions import Fraction
 from typing import Any, Protocol
 
+from tallshelf.core.compat._regular import matches
 from tallshelf.core.snapshot import canonical
 
 TYPES = ("null", "boolean", "number", "string", "array", "object")
 ALL_TYPES = frozenset(TYPES)
+_EXTRA_OF: dict[str, tuple[str, ...]] = {
+    "null": (),
+    "boolean": (),
+    "number": ("not_multiples",),
+    "string": ("not_patterns",),
+    "array": ("repeats", "counts"),
+    "object": ("some",),
+}
 _ONE_TYPE = {name: frozenset({name}) for name in TYPES}
 
 
-@dataclass(frozen=True, eq=False)
 class Place:
-    """One schema inside a document, named by its pointer."""
+    """One schema inside a document, or the complement of a node (``without``)."""
 
-    schema: Any
-    pointer: str
+    __slots__ = ("home", "key", "pointer", "schema", "without")
+
+    def __init__(
+        self, schema: Any, pointer: str, home: Home | None = None, without: Node | None = None
+    ) -> None:
+        self.schema = schema
+        self.pointer = pointer
+        self.home = home
+        self.without = without
+        self.key = f"not({without.key})" if without else f"{home.tag if home else ''}{pointer}"
 
 
-@dataclass(frozen=True, eq=False)
 class Node:
-    """Schemas that must all hold at one place of an instance; none means anything goes."""
+    """Places that must all hold at one spot of an instance; none means anything goes."""
 
-    places: tuple[Place, ...]
+    __slots__ = ("_key", "places")
+
+    def __init__(self, places: tuple[Place, ...]) -> None:
+        self.places = places
+        self._key: str | None = None
 
     @property
-    def key(self) -> tuple[str, ...]:
-        return tuple(sorted({place.pointer for place in self.places}))
+    def key(self) -> str:
+        """The same for nodes that say the same places."""
+        if self._key is None:
+            places = self.places
+            self._key = (
+                places[0].key if len(places) == 1 else " & ".join(sorted({place.key for place in places}))
+            )
+        return self._key
 
     @property
     def pointer(self) -> str | None:
-        return self.places[0].pointer if self.places and self.places[0] is not NEVER else None
+        return next((place.pointer for place in self.places if place.pointer[:1] in ("", "/")), None)
+
+    def also(self, *places: Place) -> Node:
+        """Return the node that asks for some places more."""
+        return Node((*self.places, *places))
 
 
 NEVER = Place(False, "!never")
+ANYWAY = Place(True, "!any")
+ANY = Node(())
+
+
+def complement(node: Node) -> Place:
+    """Return the place that takes all that a node refuses."""
+    return Place(None, "!not", None, node)
 
 
 @dataclass(frozen=True)
@@ -51,11 +87,18 @@ class Bound:
 
 @dataclass(frozen=True, eq=False)
 class Members:
-    """What one schema object says about an object's members; ``rest`` None says nothing."""
+    """What one schema object says about an object's members; ``rest`` None says nothing.
+
+    ``rest`` is for names that neither ``properties`` names nor a pattern matches. ``declares`` is
+    whether the names are an offer to callers, ``evaluates`` whether they count for the
+    ``unevaluatedProperties`` around them.
+    """
 
     properties: Mapping[str, Place]
-    rest: Place | None
-    declares: bool
+    rest: Place | None = None
+    declares: bool = False
+    patterns: tuple[tuple[str, Place], ...] = ()
+    evaluates: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,15 +107,65 @@ class Elements:
 
     prefix: tuple[Place, ...]
     rest: Place | None
+    evaluates: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class Count:
+    """How many elements, from an index on, are of a node; ``evaluates`` as in `Elements`."""
+
+    node: Node
+    start: int
+    fewest: int
+    most: int | None
+    evaluates: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class SomeMember:
+    """A member must be there whose name is of a class and whose value is of a node.
+
+    The class: names that match all of ``like``, none of ``unlike``, and are none of ``but``.
+    """
+
+    node: Node
+    like: tuple[str, ...] = ()
+    unlike: tuple[str, ...] = ()
+    but: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
 class Opaque:
-    """A constraint that is not taken apart: equal texts mean equal constraints."""
+    """A constraint that is not taken apart: equal texts mean equal constraints.
+
+    Read ``closed`` it takes at most what its text takes.
+    """
 
     keyword: str
     text: bytes
     pointer: str
+    closed: bool = False
+
+    def within(self, other: Opaque) -> bool:
+        """Whether all that this one takes is shown to be taken by another."""
+        return self.text == other.text and (self.closed or not other.closed)
+
+
+@dataclass(frozen=True, eq=False)
+class Extra:
+    """The constraints that few schemas have, most of them what complements ask for."""
+
+    excluded: tuple[Any, ...] = ()
+    not_multiples: frozenset[Fraction] = frozenset()
+    not_patterns: frozenset[str] = frozenset()
+    repeats: bool = False
+    counts: tuple[Count, ...] = ()
+    some: tuple[SomeMember, ...] = ()
+    opaque: frozenset[Opaque] = frozenset()
+    not_opaque: frozenset[Opaque] = frozenset()
+
+
+NOTHING_EXTRA = Extra()
 
 
 @dataclass(frozen=True, eq=False)
@@ -95,7 +188,7 @@ class Facets:
     most_members: int | None = None
     members: tuple[Members, ...] = ()
     required: Mapping[str, str] = field(default_factory=dict)
-    opaque: frozenset[Opaque] = frozenset()
+    extra: Extra = NOTHING_EXTRA
     pointers: Mapping[str, str] = field(default_factory=dict)
     hints: tuple[Any, ...] = ()
     format: str = ""
@@ -121,14 +214,19 @@ class Exhausted(Exception):
     """The comparison used up its steps."""
 
 
-class Reader(Protocol):
-    """What reads a document into branches, as far as judging a value needs it."""
+class TooMany(Exhausted):
+    """A conjunction of unions has more branches than are kept."""
 
-    budget: Budget
 
-    def branches(self, node: Node) -> tuple[Facets, ...]: ...
-    def member(self, branch: Facets, name: str) -> Node: ...
-    def element(self, branch: Facets, index: int) -> Node: ...
+class Home(Protocol):
+    """The document that a place belongs to, as far as branches are made of it."""
+
+    tag: str
+    closed: bool
+
+    def fold(self, place: Place) -> Sequence[Facets]: ...
+    def text(self, place: Place) -> bytes | None: ...
+    def close(self, branch: Facets) -> Facets: ...
 
 
 def meet(left: Facets, right: Facets) -> Facets:
@@ -150,16 +248,42 @@ def meet(left: Facets, right: Facets) -> Facets:
         most_members=_least(left.most_members, right.most_members),
         members=left.members + right.members,
         required={**left.required, **right.required},
-        opaque=left.opaque | right.opaque,
+        extra=_both(left.extra, right.extra),
         pointers={**right.pointers, **left.pointers},
         hints=left.hints + right.hints,
         format=left.format or right.format,
     )
 
 
+def _both(left: Extra, right: Extra) -> Extra:
+    if left is NOTHING_EXTRA or right is NOTHING_EXTRA:
+        return right if left is NOTHING_EXTRA else left
+    return Extra(
+        excluded=distinct([*left.excluded, *right.excluded]),
+        not_multiples=left.not_multiples | right.not_multiples,
+        not_patterns=left.not_patterns | right.not_patterns,
+        repeats=left.repeats or right.repeats,
+        counts=left.counts + right.counts,
+        some=left.some + right.some,
+        opaque=left.opaque | right.opaque,
+        not_opaque=left.not_opaque | right.not_opaque,
+    )
+
+
+def more(facets: Facets, **changes: Any) -> Facets:
+    """Return facets with extra constraints met."""
+    return altered(facets, extra=_both(facets.extra, Extra(**changes)))
+
+
 def of_type(facets: Facets, name: str) -> Facets:
     """Return the facets narrowed to one JSON type."""
-    return altered(facets, types=_ONE_TYPE[name])
+    if facets.extra is NOTHING_EXTRA:
+        return altered(facets, types=_ONE_TYPE[name])
+    own, always = facets.extra, facets.extra.__dict__
+    changes: dict[str, Any] = {field: always[field] for field in _EXTRA_OF[name]}
+    kept = Extra(opaque=own.opaque, not_opaque=own.not_opaque, excluded=own.excluded, **changes)
+    said = any(kept.__dict__.values())
+    return altered(facets, types=_ONE_TYPE[name], extra=kept if said else NOTHING_EXTRA)
 
 
 def altered(facets: Facets, **changes: Any) -> Facets:
@@ -211,3 +335,47 @@ def _least(left: int | None, right: int | None) -> int | None:
     if left is None or right is None:
         return right if left is None else left
     return min(left, right)
+
+
+def member(branch: Facets, name: str) -> Node:
+    """Return what a branch asks of the member of a name."""
+    places: list[Place] = []
+    for members in branch.members:
+        own = [members.properties[name]] if name in members.properties else []
+        own += [place for pattern, place in members.patterns if matches(pattern, name)]
+        if not own and members.rest is not None:
+            own = [members.rest]
+        places += own
+    return Node(tuple(places))
+
+
+def element(branch: Facets, index: int) -> Node:
+    """Return what a branch asks of the element at an index."""
+    places = [
+        place
+        for elements in branch.elements
+        if (place := (elements.prefix[index] if index < len(elements.prefix) else elements.rest)) is not None
+    ]
+    return Node(tuple(places))
+
+
+def prefix_length(branch: Facets) -> int:
+    """Return the index from which on a branch asks the same of all elements."""
+    lengths = [len(elements.prefix) for elements in branch.elements]
+    return max([*lengths, *(count.start for count in branch.extra.counts)], default=0)
+
+
+def declared(branch: Facets) -> dict[str, str]:
+    """Return the names that a branch offers as members, with where."""
+    return {
+        name: place.pointer
+        for members in branch.members
+        if members.declares
+        for name, place in members.properties.items()
+    }
+
+
+def named(branch: Facets) -> set[str]:
+    """Return the names that a branch says something of, declared or not."""
+    names = {name for members in branch.members for name in members.properties}
+    return names.union(branch.required)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from tallshelf.core.compat._contain import Gap
+from tallshelf.core.compat._gap import Gap
 from tallshelf.core.compat.result import Position
 from tallshelf.core.snapshot import canonical
 

@@ -1,0 +1,90 @@
+"""The dialects of JSON Schema that are read, each a set of the keywords that constrain in it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+MAPS = ("properties", "patternProperties", "$defs", "definitions", "dependentSchemas", "dependencies")
+"""Keywords whose value names schemas."""
+
+_ALWAYS = frozenset(
+    [
+        "type",
+        "enum",
+        "const",
+        "minimum",
+        "maximum",
+        "exclusiveMinimum",
+        "exclusiveMaximum",
+        "multipleOf",
+        "minLength",
+        "maxLength",
+        "pattern",
+        "minItems",
+        "maxItems",
+        "uniqueItems",
+        "minProperties",
+        "maxProperties",
+        "required",
+        "format",
+        "allOf",
+        "anyOf",
+        "oneOf",
+        "not",
+        "$ref",
+        "properties",
+        "patternProperties",
+        "additionalProperties",
+        "propertyNames",
+        "items",
+        "contains",
+    ]
+)
+_CONDITION = frozenset({"if", "then", "else"})
+_SINCE_2019 = frozenset(
+    [
+        "dependentRequired",
+        "dependentSchemas",
+        "minContains",
+        "maxContains",
+        "unevaluatedProperties",
+        "unevaluatedItems",
+    ]
+)
+
+
+@dataclass(frozen=True)
+class Dialect:
+    """One dialect.
+
+    ``ref_alone``: what stands beside ``$ref`` is ignored. ``contains_evaluates``: elements that
+    ``contains`` counts are evaluated for ``unevaluatedItems``.
+    """
+
+    name: str
+    keywords: frozenset[str]
+    ref_alone: bool = False
+    contains_evaluates: bool = False
+
+
+DRAFT_06 = Dialect("draft-06", _ALWAYS | {"additionalItems", "dependencies"}, ref_alone=True)
+DRAFT_07 = Dialect("draft-07", DRAFT_06.keywords | _CONDITION, ref_alone=True)
+DRAFT_2019 = Dialect("2019-09", _ALWAYS | _CONDITION | _SINCE_2019 | {"additionalItems", "$recursiveRef"})
+DRAFT_2020 = Dialect(
+    "2020-12",
+    _ALWAYS | _CONDITION | _SINCE_2019 | {"prefixItems", "$dynamicRef"},
+    contains_evaluates=True,
+)
+_BY_URI = {
+    "http://json-schema.org/draft-06/schema": DRAFT_06,
+    "http://json-schema.org/draft-07/schema": DRAFT_07,
+    "https://json-schema.org/draft/2019-09/schema": DRAFT_2019,
+    "https://json-schema.org/draft/2020-12/schema": DRAFT_2020,
+}
+
+
+def dialect_of(schema: Any) -> Dialect | None:
+    """Return the dialect that a document declares (2020-12 where it declares none), or None if not read."""
+    declared = schema.get("$schema") if isinstance(schema, dict) else None
+    return DRAFT_2020 if declared is None else _BY_URI.get(str(declared).rstrip("#"))

@@ -1,0 +1,41 @@
+"""Places where one schema is not shown to lie inside another."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from tallshelf.core.compat._form import Facets
+
+
+@dataclass(frozen=True)
+class Gap:
+    """One place where A is not shown to be inside B.
+
+    The candidates are instances of the whole schema that may prove it. ``a_value`` and
+    ``b_value`` are what the two sides say there, for the sentence.
+    """
+
+    keyword: str
+    path: tuple[str, ...]
+    a_pointer: str | None
+    b_pointer: str | None
+    candidates: tuple[Any, ...]
+    a_value: Any = None
+    b_value: Any = None
+
+
+@dataclass(frozen=True)
+class Dropped:
+    """A member that B declares and A does not, where nothing stands against it."""
+
+    path: tuple[str, ...]
+    b_pointer: str
+
+
+def at(facets: Facets, *keywords: str) -> str | None:
+    """Return where a branch says one of some keywords, or where the branch itself is."""
+    for keyword in keywords:
+        if keyword in facets.pointers:
+            return facets.pointers[keyword]
+    return facets.pointers.get("")
