@@ -7,11 +7,9 @@ from typing import Any
 
 import jsonschema_rs
 
-from tallshelf.core.compat._dialect import MAPS, dialect_of
+from tallshelf.core.compat._dialect import dialect_of, pruned
 from tallshelf.core.compat._regular import is_read, matches
 from tallshelf.core.compat.result import Side, Witness
-
-_VALUES = frozenset({"const", "enum", "default", "examples"})
 
 
 class Unusable(Exception):
@@ -76,25 +74,7 @@ def _of_its_dialect(schema: Any) -> Any:
     dialect = dialect_of(schema)
     if dialect is None or "dependencies" in dialect.keywords:
         return schema
-    return _less_dependencies(schema)
-
-
-def _less_dependencies(schema: Any) -> Any:
-    if isinstance(schema, list):
-        return [_less_dependencies(child) for child in schema]
-    if not isinstance(schema, dict):
-        return schema
-    found: dict[str, Any] = {}
-    for keyword, value in schema.items():
-        if keyword == "dependencies":
-            continue
-        if keyword in MAPS and isinstance(value, dict):
-            found[keyword] = {name: _less_dependencies(child) for name, child in value.items()}
-        elif keyword in _VALUES:
-            found[keyword] = value
-        else:
-            found[keyword] = _less_dependencies(value)
-    return found
+    return pruned(schema, lambda keyword: keyword != "dependencies")
 
 
 def _patterns(schema: Any) -> Iterator[str]:

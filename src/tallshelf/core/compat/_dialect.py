@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -88,3 +89,25 @@ def dialect_of(schema: Any) -> Dialect | None:
     """Return the dialect that a document declares (2020-12 where it declares none), or None if not read."""
     declared = schema.get("$schema") if isinstance(schema, dict) else None
     return DRAFT_2020 if declared is None else _BY_URI.get(str(declared).rstrip("#"))
+
+
+def pruned(schema: Any, keep: Callable[[str], bool]) -> Any:
+    """Return a schema with some of its keywords alone, and those inside it likewise."""
+    if isinstance(schema, list):
+        return [pruned(child, keep) for child in schema]
+    if not isinstance(schema, dict):
+        return schema
+    found: dict[str, Any] = {}
+    for keyword, value in schema.items():
+        if not keep(keyword):
+            continue
+        if keyword in MAPS and isinstance(value, dict):
+            found[keyword] = {name: pruned(child, keep) for name, child in value.items()}
+        elif keyword in _VALUES:
+            found[keyword] = value
+        else:
+            found[keyword] = pruned(value, keep)
+    return found
+
+
+_VALUES = frozenset({"const", "enum", "default", "examples", "required"})

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from tallshelf.core.compat._dialect import Dialect
+from tallshelf.core.compat._dialect import Dialect, pruned
 from tallshelf.core.compat._form import (
     ANYTHING,
     ANYWAY,
@@ -196,7 +196,7 @@ class Document:
 
     def _unevaluated(self, place: Place, facets: Facets) -> Facets:
         """Say of members and elements that no keyword of a schema evaluated what it asks of them."""
-        if facets.extra.opaque:
+        if any(one.keyword != "propertyNames" for one in facets.extra.opaque):
             raise _Hidden
         found, schema = facets, place.schema
         if "unevaluatedProperties" in schema:
@@ -221,14 +221,17 @@ class Document:
 
     def opaque(self, keyword: str, place: Place, also: tuple[str, ...] = ()) -> Facets:
         """Return a constraint that is not taken apart; equal text and definitions make it equal."""
-        if keyword in ("unevaluated", "$ref", "$schema"):
-            body: Any = {name: value for name, value in place.schema.items() if name not in _SAYS_NOTHING}
-        else:
-            body = {name: place.schema[name] for name in (keyword, *also) if name in place.schema}
+        body: Any = place.schema
+        if keyword not in ("unevaluated", "$ref", "$schema"):
+            body = {name: body[name] for name in (keyword, *also) if name in body}
+        body = pruned(body, self._constrains)
         text = canonical(body)
         if b'Ref":' in text or b'$ref":' in text or self.dialect.name != "2020-12":
             text += self.dialect.name.encode() + canonical(self._root_schema)
         return more(ANYTHING, opaque=frozenset({Opaque(keyword, text, place.pointer, self.closed)}))
+
+    def _constrains(self, keyword: str) -> bool:
+        return keyword in self.dialect.keywords or keyword in _STRUCTURE
 
 
 class _Hidden(Exception):
@@ -241,9 +244,7 @@ def _hints(schema: Mapping[str, Any]) -> tuple[Any, ...]:
     return (*hints, schema["default"]) if "default" in schema else tuple(hints)
 
 
-_SAYS_NOTHING = frozenset(
-    ["$schema", "$comment", "title", "description", "default", "examples", "deprecated", "format"]
-)
+_STRUCTURE = frozenset(["$defs", "definitions", "$id", "$anchor", "$dynamicAnchor"])
 _UNEVALUATED = frozenset({"unevaluatedProperties", "unevaluatedItems"})
 _OF_MEMBERS = frozenset({"properties", "patternProperties", "additionalProperties"})
 _TOGETHER = {
