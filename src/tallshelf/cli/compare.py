@@ -56,7 +56,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.stand_in:
         return _stand_in(args, io)
     (old, base), (new, declared) = options.load(args.old, io), options.load(args.new, io)
-    comparison = compare_snapshots(old, new)
+    launches = [options.launches(reference, io) for reference in (args.old, args.new)]
+    comparison = compare_snapshots(old, new, *launches)
     version = next_version(
         base if base and is_version(base) else None,
         declared if declared and is_version(declared) else None,

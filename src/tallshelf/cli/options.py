@@ -9,7 +9,13 @@ from typing import TYPE_CHECKING
 
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.snapshot import Snapshot, parse_reference, parse_snapshot
+from tallshelf.core.snapshot import (
+    LaunchRecord,
+    Snapshot,
+    parse_launches,
+    parse_reference,
+    parse_snapshot,
+)
 
 if TYPE_CHECKING:
     from tallshelf.protocol import Bounds, Endpoint
@@ -124,6 +130,14 @@ def load(reference: str, io: IO) -> tuple[Snapshot, str | None]:
     shelf = io.shelf()
     release = shelf.release(place.server, place.version or "current")
     return _narrowed(shelf.snapshot(place.server, release["version"]), place.item), release["version"]
+
+
+def launches(reference: str, io: IO) -> tuple[LaunchRecord, ...] | None:
+    """Return the launch records of the whole release that a reference names; None for a file or one item."""
+    place = parse_reference(reference)
+    if place.file or place.item:
+        return None
+    return parse_launches(io.shelf().release(place.server, place.version or "current")["launch"])
 
 
 def _narrowed(snapshot: Snapshot, identity: str) -> Snapshot:

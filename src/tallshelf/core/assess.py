@@ -24,6 +24,7 @@ class Base:
     reference: str
     version: str | None
     snapshot: Snapshot
+    launches: tuple[LaunchRecord, ...] | None = None
 
 
 @dataclass(frozen=True)
@@ -110,7 +111,7 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
     """Assess a snapshot; the same inputs give the same result anywhere."""
     version = context.version or snapshot.declared_version
     base = context.base if isinstance(context.base, Base) else None
-    comparison = compare_snapshots(base.snapshot, snapshot) if base else None
+    comparison = compare_snapshots(base.snapshot, snapshot, base.launches, context.launches) if base else None
     honest = next_version(base.version if base else None, _semver(version), comparison)
     findings = lint(
         snapshot,
@@ -231,11 +232,7 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
             context.server and [context.server.slug, context.server.team, context.server.data_class]
         ),
         "launch": of(None if launches is None else [record.document() for record in launches]),
-        "base": base.snapshot.digest
-        if base
-        else context.base
-        if isinstance(context.base, str)
-        else NOT_GIVEN,
+        "base": _base_digest(base) if base else context.base if isinstance(context.base, str) else NOT_GIVEN,
         "catalog": context.index.version if context.index else NOT_GIVEN,
         "style": context.style.digest,
         "waivers": of(
@@ -249,6 +246,12 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
         ),
         "rules": context.rules.digest if context.rules else NOT_GIVEN,
     }
+
+
+def _base_digest(base: Base) -> str:
+    if base.launches is None:
+        return base.snapshot.digest
+    return digest([base.snapshot.digest, [record.document() for record in base.launches]])
 
 
 def _count(number: int, what: str) -> str:

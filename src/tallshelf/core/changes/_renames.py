@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence, Set
+from difflib import SequenceMatcher
+from typing import Any
 
-from tallshelf.core.snapshot import Item, digest, outline_item
+from tallshelf.core.snapshot import Item, digest, json_equal, outline_item
 from tallshelf.core.words import content_words
 
 _NEARLY = 0.75
 _NAMES = ("name", "title", "uri", "uriTemplate")
+_NOTES = frozenset({"title", "description", "default", "examples", "example"})
 _MOST_PAIRS = 20_000
 
 
@@ -39,6 +42,39 @@ def renames(gone: Sequence[Item], come: Sequence[Item]) -> dict[str, tuple[str, 
         found[old] = (new, f"{round(likeness * 100)} % of its words and members are the same")
         taken.add(new)
     return found
+
+
+def renamed_members(old: Any, new: Any) -> dict[str, str]:
+    """Return, by the name of a member that a schema's root lost, the new one that it seems to be now."""
+    before, after = _declared(old), _declared(new)
+    pairs = sorted(
+        (
+            (_member_likeness(was, before[was], now, after[now]), was, now)
+            for was in before.keys() - after.keys()
+            for now in after.keys() - before.keys()
+        ),
+        key=lambda pair: (-pair[0], pair[1], pair[2]),
+    )
+    found: dict[str, str] = {}
+    for likeness, was, now in pairs[:_MOST_PAIRS]:
+        if likeness >= _NEARLY and was not in found and now not in found.values():
+            found[was] = now
+    return found
+
+
+def _declared(schema: Any) -> dict[str, Any]:
+    properties = schema.get("properties") if isinstance(schema, dict) else None
+    return properties if isinstance(properties, dict) else {}
+
+
+def _member_likeness(was: str, old: Any, now: str, new: Any) -> float:
+    """Return the mean of two: whether both take the same, and how much name or description is the same."""
+    if not isinstance(old, dict) or not isinstance(new, dict):
+        return 0.0
+    bare = [{keyword: value for keyword, value in one.items() if keyword not in _NOTES} for one in (old, new)]
+    words = [set(content_words(str(one.get("description", "")))) for one in (old, new)]
+    names = SequenceMatcher(None, was.lower(), now.lower(), False).ratio()
+    return (float(json_equal(*bare)) + max(names, _share(*words))) / 2
 
 
 def _same_but_for_the_name(gone: Iterable[Item], come: Iterable[Item]) -> dict[str, tuple[str, str]]:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from typing import Any
 
+from tallshelf.core.changes._make import make
+from tallshelf.core.changes._renames import renamed_members
 from tallshelf.core.changes.result import Change
 from tallshelf.core.compat import Difference, Position, compare_schemas
 from tallshelf.core.snapshot import Item
-
-Make = Callable[..., Change]
 
 _KINDS: dict[Position, dict[str, str]] = {
     "input": {"breaking": "argument-refused", "compatible": "argument-accepted"},
@@ -17,21 +17,20 @@ _KINDS: dict[Position, dict[str, str]] = {
 }
 
 
-def compare_tool_schemas(old: Item, new: Item, make: Make) -> Iterator[Change]:
+def compare_tool_schemas(old: Item, new: Item) -> Iterator[Change]:
     """Yield the changes of a tool's input and output schema, as declared."""
     if "inputSchema" in old.body and "inputSchema" in new.body:
-        yield from _positions(old, new, "inputSchema", "input", make)
+        yield from _positions(old, new, "inputSchema", "input")
     elif "inputSchema" in old.body or "inputSchema" in new.body:
         yield make("input-schema-missing", old.identity, "one side has no input schema")
     if "outputSchema" in old.body and "outputSchema" in new.body:
-        yield from _positions(old, new, "outputSchema", "output", make)
+        yield from _positions(old, new, "outputSchema", "output")
     elif "outputSchema" in old.body:
         yield make(
             "output-schema-dropped",
             old.identity,
             "the output schema is dropped",
             old_pointer="/outputSchema",
-            proof="protocol-table",
         )
     elif "outputSchema" in new.body:
         yield make(
@@ -39,15 +38,18 @@ def compare_tool_schemas(old: Item, new: Item, make: Make) -> Iterator[Change]:
         )
 
 
-def _positions(old: Item, new: Item, field: str, position: Position, make: Make) -> Iterator[Change]:
+def _positions(old: Item, new: Item, field: str, position: Position) -> Iterator[Change]:
     comparison = compare_schemas(old.body[field], new.body[field], position, reading="as-declared")
+    renamed = renamed_members(old.body[field], new.body[field])
+    was = {now: before for before, now in renamed.items()}
     for difference in comparison.differences:
-        yield make(
-            _kind(difference, position),
-            old.identity,
-            difference.message,
-            **_fields(difference, field),
-        )
+        message = difference.message
+        name = message.split("`")[1] if message.startswith("`") else ""
+        if name in renamed:
+            message += f"; it seems to be `{renamed[name]}` now"
+        elif name in was:
+            message += f"; it seems to have been `{was[name]}`"
+        yield make(_kind(difference, position), old.identity, message, **_fields(difference, field))
 
 
 def _kind(difference: Difference, position: Position) -> str:

@@ -21,7 +21,8 @@ class Change:
 
     ``item`` is an item's identity, or ``server``; pointers (RFC 6901) are relative to the
     item, None where that side has no such place. ``proof`` is ``witness``, ``protocol-table``,
-    ``shown`` (compatible by proof) or empty.
+    ``shown`` (compatible by proof) or empty. ``notice`` is how much of a text's telling words
+    went or came, from 0 to 1, by which a chooser would notice; None where no text changed.
     """
 
     item: str
@@ -35,6 +36,7 @@ class Change:
     witness: Witness | None = None
     proof: str = ""
     folded: bool = False
+    notice: float | None = None
 
 
 @dataclass(frozen=True)

@@ -48,6 +48,24 @@ TABLE: dict[str, Row] = {
     "prompt-argument-added": Row("compatible", _CALLERS, "it may be left out"),
     "capability-dropped": Row("breaking", _CALLERS, "hosts may no longer use that part of the protocol"),
     "capability-added": Row("compatible", _CALLERS, "hosts may ignore it"),
+    "notices-dropped": Row("caution", _OPERATORS, "hosts are no longer told when the list changes"),
+    "revision-changed": Row("caution", _OPERATORS, "the server speaks another protocol revision"),
+    "task-required": Row("breaking", _CALLERS, "a plain call, which MCP allows elsewhere, is refused"),
+    "task-refused": Row("breaking", _CALLERS, "calls that run as a task are refused"),
+    "task-offered": Row("compatible", _CALLERS, "calls may run as a task, and need not"),
+    "header-mirrored": Row("caution", _OPERATORS, "proxies see, and may act on, a header of this argument"),
+    "audience-changed": Row("caution", _CHOOSERS, "hosts may show it to others than before"),
+    "deprecation-marked": Row("caution", _CALLERS, "it still works, and is meant to go"),
+    "launch-added": Row("compatible", _OPERATORS, "one more environment runs it"),
+    "launch-removed": Row("caution", _OPERATORS, "an environment has no way to run it any more"),
+    "transport-changed": Row("caution", _OPERATORS, "hosts must connect in another way"),
+    "address-changed": Row("caution", _OPERATORS, "hosts and firewalls must know another address"),
+    "command-changed": Row("caution", _OPERATORS, "another program is started"),
+    "package-changed": Row("caution", _OPERATORS, "another package is installed"),
+    "package-version-moved": Row("compatible", _OPERATORS, "another version of the same package"),
+    "package-unpinned": Row("caution", _OPERATORS, "nothing says which bytes are installed"),
+    "secret-needed": Row("caution", _OPERATORS, "a variable or header must be set where it runs"),
+    "secret-dropped": Row("compatible", _OPERATORS, "a variable or header is no longer needed"),
     "mime-type-changed": Row("caution", _RECEIVERS, "receivers may read the content by its type"),
     "annotation-lost": Row("caution", _OPERATORS, "a safety hint that hosts may act on is gone"),
     "annotation-gained": Row("compatible", _OPERATORS, "a safety hint was added"),
@@ -67,6 +85,9 @@ TABLE: dict[str, Row] = {
     ),
     "example-changed": Row(
         "caution", _CALLERS, "models copy examples, and the schema does not tell", silent=True
+    ),
+    "explanation-changed": Row(
+        "caution", _CALLERS, "the same values now stand for something else, or may", silent=True
     ),
     "default-changed": Row(
         "caution", _CALLERS, "calls that leave it out now mean something else", silent=True

@@ -2,10 +2,12 @@
 
 from tallshelf.core.compat._compare import compare_schemas
 from tallshelf.core.compat._confirm import Unusable, validator
+from tallshelf.core.compat._dialect import KEYWORDS
 from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Verdict, Witness
 from tallshelf.core.compat.stand_in import Obstacle, StandIn, stand_in
 
 __all__ = [
+    "KEYWORDS",
     "Comparison",
     "Difference",
     "Obstacle",

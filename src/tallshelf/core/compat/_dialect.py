@@ -77,6 +77,13 @@ DRAFT_2020 = Dialect(
     _ALWAYS | _CONDITION | _SINCE_2019 | {"prefixItems", "$dynamicRef"},
     contains_evaluates=True,
 )
+KEYWORDS = (
+    DRAFT_07.keywords
+    | DRAFT_2019.keywords
+    | DRAFT_2020.keywords
+    | {"$schema", "$id", "$defs", "definitions", "$anchor", "$dynamicAnchor", "$comment", "$vocabulary"}
+)
+"""All keywords that constrain, or lay out a document, in one dialect or another; and comments."""
 _BY_URI = {
     "http://json-schema.org/draft-06/schema": DRAFT_06,
     "http://json-schema.org/draft-07/schema": DRAFT_07,

@@ -26,6 +26,7 @@ def change_document(change: Change) -> dict[str, Any]:
         "old_pointer": change.old_pointer,
         "new_pointer": change.new_pointer,
         "message": change.message,
+        "notice": change.notice,
         "witness": _witness(change.witness),
     }
 

@@ -11,7 +11,7 @@ from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
 from tallshelf.core.changes import LifeStep, SnapshotComparison, compare_snapshots, item_life, worst
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.overlap import CatalogItem, MemoryIndex, Overlap, find_overlaps
-from tallshelf.core.snapshot import Snapshot, digest, sort_key
+from tallshelf.core.snapshot import Snapshot, digest, parse_launches, sort_key
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server, StoredSnapshot, Suspension
 from tallshelf.service.people.actor import Actor
@@ -193,15 +193,21 @@ def overlaps_of(found: Release) -> list[Overlap]:
 
 
 @lru_cache(maxsize=256)
-def _compared(old_digest: str, new_digest: str) -> SnapshotComparison:
-    """Compare two stored snapshots; digests name exactly what is compared, so nothing can be stale."""
-    old, new = (storage.load(StoredSnapshot.objects.get(pk=digest)) for digest in (old_digest, new_digest))
-    return compare_snapshots(old, new)
+def _compared(old_key: tuple[int, str], new_key: tuple[int, str]) -> SnapshotComparison:
+    """Compare two stored releases; digests name exactly what is compared, so nothing can be stale."""
+    found = Release.objects.select_related("snapshot", "server")
+    old, new = (found.get(pk=pk, digest=digest) for pk, digest in (old_key, new_key))
+    return compare_snapshots(
+        storage.load(old.snapshot),
+        storage.load(new.snapshot),
+        parse_launches(old.launch),
+        parse_launches(new.launch),
+    )
 
 
 def comparison(old: Release, new: Release) -> SnapshotComparison:
     """Return the comparison of two releases; each process keeps the last ones."""
-    return _compared(old.snapshot_id, new.snapshot_id)
+    return _compared((old.pk, old.digest), (new.pk, new.digest))
 
 
 def timeline(actor: Actor, slug: str) -> list[dict[str, Any]]:

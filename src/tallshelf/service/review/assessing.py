@@ -10,7 +10,7 @@ from tallshelf.core.assess import Assessment, Base, Context, ServerRecord, asses
 from tallshelf.core.changes import base_for
 from tallshelf.core.errors import InputsMoved
 from tallshelf.core.routing import DEFAULT_RULES, RuleSet, rule_set_from
-from tallshelf.core.snapshot import LaunchRecord, Snapshot
+from tallshelf.core.snapshot import LaunchRecord, Snapshot, parse_launches
 from tallshelf.protocol import AddressPolicy, HttpEndpoint, capture
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
@@ -58,7 +58,7 @@ def assess_release(
 
 def _base(owner: Server, version: str) -> Base:
     found = owner.releases.select_related("snapshot", "server").get(version=version)
-    return Base(str(found), version, catalog.snapshot_of(found))
+    return Base(str(found), version, catalog.snapshot_of(found), parse_launches(found.launch))
 
 
 def moved_inputs(before: dict[str, str], now: dict[str, str]) -> list[str]:
