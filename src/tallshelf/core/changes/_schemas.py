@@ -57,6 +57,8 @@ def _kind(difference: Difference, position: Position) -> str:
         return "undeclared-member" if difference.verdict == "compatible" else _KINDS[position]["breaking"]
     if difference.keyword == "no-longer-declared":
         return "no-longer-declared" if position == "input" else "result-no-longer-declared"
+    if difference.keyword == "newly-declared":
+        return "result-added"
     if difference.verdict == "undecided":
         return "schema-undecided"
     return _KINDS[position][difference.verdict]

@@ -60,6 +60,7 @@ _MINOR = frozenset(
         "prompt-argument-added",
         "prompt-argument-optional",
         "result-narrowed",
+        "result-added",
         "annotation-lost",
         "no-longer-declared",
         "result-no-longer-declared",

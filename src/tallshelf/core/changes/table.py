@@ -39,6 +39,7 @@ TABLE: dict[str, Row] = {
     "undeclared-member": Row("compatible", (), "only calls with members never offered differ"),
     "no-longer-declared": Row("caution", _CALLERS, "it is still accepted, but no longer offered"),
     "result-no-longer-declared": Row("caution", _RECEIVERS, "it may no longer be returned"),
+    "result-added": Row("compatible", _RECEIVERS, "receivers may ignore it"),
     "output-schema-dropped": Row("breaking", _RECEIVERS, "structured results are no longer promised"),
     "output-schema-added": Row("compatible", _RECEIVERS, "results gain a promise"),
     "input-schema-missing": Row("undecided", _CALLERS, "MCP asks every tool for an input schema"),

@@ -119,6 +119,13 @@ def _compare(old: Any, new: Any, sides: _Sides, reading: Reading, judge: Judge) 
         told = _told_already(against, gone)
         differences += [_in_favour(gap, sides) for gap in loosened if (gap.path, gap.keyword) not in told]
         differences += [_no_longer_declared(one, sides) for one in gone if not _has(differences, one, sides)]
+        if sides.position == "output":
+            said = [one.message for one in differences]
+            differences += [
+                _newly_declared(one, sides)
+                for one in forward.gained
+                if not any(message.startswith(label(one.path, sides.position)) for message in said)
+            ]
         if verdict == "compatible" and not loosened and not _one_way(question):
             verdict = "identical"
     except Exhausted:
@@ -203,9 +210,14 @@ def _no_longer_declared(one: Dropped, sides: _Sides) -> Difference:
         "no-longer-declared",
         "compatible",
         f"{label(one.path, sides.position)} is no longer declared",
-        one.b_pointer,
+        one.pointer,
         None,
     )
+
+
+def _newly_declared(one: Dropped, sides: _Sides) -> Difference:
+    message = f"{label(one.path, sides.position)} is new, and may be returned"
+    return Difference("newly-declared", "compatible", message, None, one.pointer)
 
 
 def _has(differences: list[Difference], one: Dropped, sides: _Sides) -> bool:

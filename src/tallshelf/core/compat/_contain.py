@@ -61,6 +61,7 @@ class Walk:
         self.solver = solver
         self.space = solver.space
         self.dropped: list[Dropped] = []
+        self.gained: list[Dropped] = []
         self._assumed: set[tuple[str, str]] = set()
 
     def gaps(self) -> list[Gap]:
@@ -269,6 +270,8 @@ class Walk:
         for name in sorted(named(a) | named(b)):
             if name in b_names and name not in a_names and self.a.closed:
                 self.dropped.append(Dropped((*path, name), b_names[name]))
+            elif name in a_names and name not in b_names and self.a.closed:
+                self.gained.append(Dropped((*path, name), a_names[name]))
             found = self._node(member(a, name), member(b, name), (*path, name))
             for gap in self._lifted(found, partial(self._with_member, a, name)):
                 yield self._named(gap, (*path, name), a_names.get(name), b_names.get(name))

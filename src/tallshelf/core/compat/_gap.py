@@ -27,10 +27,10 @@ class Gap:
 
 @dataclass(frozen=True)
 class Dropped:
-    """A member that B declares and A does not, where nothing stands against it."""
+    """A member that one side declares and the other does not, where nothing stands against it."""
 
     path: tuple[str, ...]
-    b_pointer: str
+    pointer: str
 
 
 def at(facets: Facets, *keywords: str) -> str | None:

@@ -26,7 +26,8 @@ class Difference:
 
     ``keyword`` is the JSON Schema keyword that differs, or one of ours:
     ``undeclared-member`` (a counterexample that exists only as written),
-    ``no-longer-declared`` (dropped from the declaration, still accepted). Pointers are
+    ``no-longer-declared`` (dropped from the declaration, still accepted), ``newly-declared`` (a result that may come
+    and was not spoken of). Pointers are
     RFC 6901, relative to the schemas compared; None where that side has no such place.
     """
 

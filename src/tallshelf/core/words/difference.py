@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections import Counter
 from collections.abc import Iterable
@@ -18,8 +19,8 @@ Meaning = Literal["same", "worded", "unit", "limit", "scope", "effect", "other"]
 
 ``same``: only spelling, case or punctuation; ``worded``: other words for the same; ``unit``: another
 unit, currency, time zone, date form or kind of identifier; ``limit``: another number in the same
-sentence; ``scope``: what is left out or taken in; ``effect``: it newly says that something is
-changed or sent; ``other``: anything else.
+sentence; ``scope``: what is left out or taken in, or the opposite of what it said; ``effect``: it
+newly says that something is changed or sent; ``other``: anything else.
 """
 
 _TYPOGRAPHY = re.compile(r"[\s\"'`’‘“”.,;:!()–—-]+")
@@ -32,6 +33,16 @@ _SCOPE_TEXT = {
     "only": "only just solely",
 }
 _SCOPE = {word: name for name, words in _SCOPE_TEXT.items() for word in words.split()}
+_OPPOSITES_TEXT = """
+newest/oldest latest/earliest recent/old ascending/descending first/last before/after above/below
+inclusive/exclusive upper/lower higher/lower minimum/maximum least/most fewer/more start/end
+begin/end arrival/departure arriving/departing inbound/outbound incoming/outgoing import/export
+increase/decrease open/closed free/occupied active/inactive enabled/disabled public/private
+internal/external gross/net true/false past/future north/south east/west left/right always/never
+"""
+_OPPOSITES = frozenset(frozenset(map(stem, pair.split("/"))) for pair in _OPPOSITES_TEXT.split())
+_AROUND_TEXT = "before after when while for without instead if once use call"
+_AROUND_EFFECT = frozenset(_AROUND_TEXT.split())
 # Words that a sentence may gain or lose without saying anything else.
 _FILLER_TEXT = "given specific particular certain current please simply following tool retrieve via such so"
 _FILLERS = frozenset(map(stem, _FILLER_TEXT.split()))
@@ -92,7 +103,7 @@ def _meaning(old: str, new: str) -> Meaning:
         return "limit"
     if _effects(new) - _effects(old):
         return "effect"
-    if _scope(old) != _scope(new):
+    if _scope(old) != _scope(new) or _turned(old, new):
         return "scope"
     before, after = (Counter(set(content_words(text)) - _FILLERS) for text in (old, new))
     return "worded" if before == after else "other"
@@ -114,9 +125,23 @@ def _scope(text: str) -> Counter[str]:
     return Counter(_SCOPE[word] for word in sentence_words(text) if word in _SCOPE)
 
 
+def _turned(old: str, new: str) -> bool:
+    """Whether a word went and its opposite came."""
+    before, after = ({stem(word) for word in sentence_words(text)} for text in (old, new))
+    return any(frozenset({went, came}) in _OPPOSITES for went in before - after for came in after - before)
+
+
 def _effects(text: str) -> frozenset[str]:
-    """Return the stems of the verbs in a text that change or send something."""
-    return frozenset(stem(word) for word in sentence_words(text) if writes(word) or writes(stem(word)))
+    """Return the stems of the verbs in a text that change or send something.
+
+    What is done before or after, as in "use it before booking", is no effect of this one.
+    """
+    words = sentence_words(text)
+    return frozenset(
+        stem(word)
+        for before, word in itertools.pairwise(("", *words))
+        if (writes(word) or writes(stem(word))) and before not in _AROUND_EFFECT
+    )
 
 
 def _likeness(left: set[str], right: set[str]) -> float:

@@ -27,7 +27,8 @@ def sentence_words(text: str) -> tuple[str, ...]:
 
 def content_words(text: str) -> tuple[str, ...]:
     """Return the stemmed words of a text that carry meaning, in order."""
-    return tuple(stem(word) for word in sentence_words(text) if word not in _STOP and len(word) > 1)
+    words = (word.removesuffix("'s").removesuffix("’s") for word in sentence_words(text))
+    return tuple(stem(word) for word in words if word not in _STOP and len(word) > 1)
 
 
 def is_stop_word(word: str) -> bool:
