@@ -653,6 +653,7 @@ export interface components {
             kind: string;
             message: string;
             new_pointer: string | null;
+            notice: number | null;
             old_pointer: string | null;
             reach: ("callers" | "receivers" | "choosers" | "operators")[];
             silent: boolean;

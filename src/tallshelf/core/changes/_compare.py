@@ -29,7 +29,8 @@ def compare_snapshots(
     not_checked = tuple(name for name in LISTS if (name in old.lists) != (name in new.lists))
     changes: list[Change] = list(server_changes(old, new))
     if old_launches is not None and new_launches is not None:
-        changes += compare_launches(old_launches, new_launches)
+        versions = [(old.declared_version or "", new.declared_version or "")]
+        changes += compare_launches(old_launches, new_launches, versions)
     untouched = 0
     for name in LISTS:
         if name not in old.lists or name not in new.lists:

@@ -11,10 +11,25 @@ from tallshelf.core.snapshot import LaunchRecord, Package
 ITEM = "server"
 
 
-def compare_launches(old: Iterable[LaunchRecord], new: Iterable[LaunchRecord]) -> tuple[Change, ...]:
-    """Return the changes of the launch records, environment by environment."""
+Versions = set[tuple[str, str]]
+"""Versions of the old and the new side that stand for each other: of the server, of its packages."""
+
+
+def compare_launches(
+    old: Iterable[LaunchRecord], new: Iterable[LaunchRecord], versions: Iterable[tuple[str, str]] = ()
+) -> tuple[Change, ...]:
+    """Return the changes of the launch records, environment by environment.
+
+    A command in which only the version moved, as one of ``versions`` or of a package did, is the same.
+    """
     before = {record.environment: record for record in old}
     after = {record.environment: record for record in new}
+    moved = {*versions}
+    moved |= {
+        (was.version, now.version)
+        for name in before.keys() & after.keys()
+        if (was := before[name].package) and (now := after[name].package)
+    }
     found: list[Change] = []
     for name in sorted({*before, *after}):
         if name not in after:
@@ -22,19 +37,19 @@ def compare_launches(old: Iterable[LaunchRecord], new: Iterable[LaunchRecord]) -
         elif name not in before:
             found.append(make("launch-added", ITEM, f"{name}: a launch record is new"))
         else:
-            found += _record(name, before[name], after[name])
+            found += _record(name, before[name], after[name], moved)
     return tuple(found)
 
 
-def _record(name: str, old: LaunchRecord, new: LaunchRecord) -> Iterator[Change]:
+def _record(name: str, old: LaunchRecord, new: LaunchRecord, moved: Versions) -> Iterator[Change]:
     if old.transport != new.transport:
         yield make(
             "transport-changed", ITEM, f"{name}: the transport was {old.transport} and is now {new.transport}"
         )
     elif old.url != new.url:
         yield make("address-changed", ITEM, f"{name}: the address was {old.url} and is now {new.url}")
-    if old.command and new.command and (old.command, old.args) != (new.command, new.args):
-        words = [" ".join((one.command, *one.args)) for one in (old, new)]
+    words = [" ".join((one.command, *one.args)) for one in (old, new)]
+    if old.command and new.command and not _same_command(words[0], words[1], moved):
         yield make("command-changed", ITEM, f"{name}: the command was {words[0]!r} and is now {words[1]!r}")
     if old.package != new.package and new.package is not None:
         yield from _package(name, old.package, new.package)
@@ -43,6 +58,10 @@ def _record(name: str, old: LaunchRecord, new: LaunchRecord) -> Iterator[Change]
             yield make("secret-needed", ITEM, f"{name}: the {what} {one} is now needed")
         for one in sorted({*was} - {*now}):
             yield make("secret-dropped", ITEM, f"{name}: the {what} {one} is no longer needed")
+
+
+def _same_command(old: str, new: str, moved: Versions) -> bool:
+    return old == new or any(was and old.replace(was, now) == new for was, now in moved)
 
 
 def _package(name: str, old: Package | None, new: Package) -> Iterator[Change]:

@@ -151,7 +151,8 @@ def _change(change: Change, paint: Paint) -> list[str]:
     colour = _colour(change.impact, paint)
     mark, word = change_mark(change)
     reach = f" for {', '.join(change.reach)}" if change.reach else ""
-    lines = [f"  {colour(f'{mark} {word}{reach}')}", wrap(change.message, "    ")]
+    noticed = f", {change.notice:.0%} of the telling words moved" if change.notice else ""
+    lines = [f"  {colour(f'{mark} {word}{reach}')}{paint.dim(noticed)}", wrap(change.message, "    ")]
     where = change.new_pointer if change.new_pointer is not None else change.old_pointer
     if where:
         lines.append(paint.dim(f"    at {escape(where)}"))

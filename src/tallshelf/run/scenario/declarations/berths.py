@@ -160,7 +160,10 @@ def tide_tables(version: str) -> Declared:
 
 
 def pilotage(version: str) -> Declared:
-    draught = "in decimetres" if since(version, "2.0.0") else "in metres"
+    """Its second major shows most classes of change: silent, wording, hints, resources, prompts."""
+    anew = since(version, "2.0.0")
+    draught = "in decimetres" if anew else "in metres"
+    again = "books one more" if anew else "changes nothing"
     tools = [
         job(
             "list_pilots_on_duty",
@@ -173,13 +176,13 @@ def pilotage(version: str) -> Declared:
         ),
         job(
             "order_pilot",
-            "Order a pilot for an arrival or departure. Ordering the same one again changes nothing.",
+            f"Order a pilot for an arrival or departure. Ordering the same one again {again}.",
             f"""vessel text Name of the vessel
             at moment When the pilot boards, UTC
             draught number Draught of the vessel, {draught} {{"minimum": 0}}
             direction text Into the sound or out of it {{"enum": ["in", "out"]}}""",
             "order text Order number, such as PO-331",
-            WRITES,
+            {**WRITES, "idempotentHint": not anew},
         ),
         job(
             "cancel_pilot_order",
@@ -190,7 +193,9 @@ def pilotage(version: str) -> Declared:
         ),
         job(
             "get_boarding_ground",
-            "Get the position of the boarding ground that is in use.",
+            "Get the position of the boarding ground in use."
+            if anew
+            else "Gets the position of the boarding ground that is in use.",
             "",
             """latitude number Latitude in decimal degrees, north is positive
             longitude number Longitude in decimal degrees, east is positive""",
@@ -205,7 +210,18 @@ def pilotage(version: str) -> Declared:
                 'fee number Fee in euro {"minimum": 0}',
             )
         )
-    return server("pilotage", version, tools, title="Pilotage")
+    asked = {"vessel": "Name of the vessel", **({"language": "Language to write in"} if anew else {})}
+    kind = "application/json" if anew else "text/csv"
+    return server(
+        "pilotage",
+        version,
+        tools,
+        title="Pilotage",
+        resources=[
+            resource("pilotage://notices", "pilot-notices", "All notices to pilots that are in force.", kind)
+        ],
+        prompts=[prompt("boarding_brief", "Brief the bridge before the pilot boards.", **asked)],
+    )
 
 
 def harbour_radio(version: str) -> Declared:
