@@ -178,7 +178,7 @@ def test_answer_and_publish_from_the_queue(pages, demo):
 def test_the_line_in_time_leads_to_each_step(pages):
     page = pages("edda")
     page.goto("/servers/rest-hours")
-    page.get_by_role("link", name=re.compile(r"1\.0\.1, .*: caution, 2 changes since 1\.0\.0")).click()
+    page.get_by_role("link", name=re.compile(r"1\.0\.1, .*: caution, 3 changes since 1\.0\.0")).click()
     page.get_by_role("heading", name="rest-hours 1.0.0 → 1.0.1").wait_for()
 
 
