@@ -38,6 +38,7 @@ bench: $(DONE)/python
 	$(BIN)/python bench/server_list.py
 	$(BIN)/python bench/search.py
 	$(BIN)/python bench/compare.py
+	$(BIN)/python bench/style.py
 
 size: $(DONE)/console
 	@$(PYTHON) bench/size.py

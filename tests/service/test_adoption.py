@@ -60,7 +60,7 @@ def folder(company, tmp_path):
 def test_servers_are_published_as_adopted_and_their_findings_are_known(folder, api):
     said = folder.adopt()
     assert "Adopted 2 servers, recorded as adopted, not reviewed." in said
-    assert "certificates@0.3.0   2       1" in said
+    assert "certificates@0.3.0   3       1" in said
     row = api("runa").get("servers/certificates")[1]
     assert (row["reviewed"], row["team_slug"], row["current_version"]) == (False, "yard", "0.3.0")
     assert Release.objects.get(server__slug="crew-roster").launch[0]["transport"] == "streamable-http"

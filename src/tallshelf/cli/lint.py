@@ -3,17 +3,26 @@
 from __future__ import annotations
 
 import argparse
+import json
+from collections.abc import Iterable
+from typing import TYPE_CHECKING, Any
 
 from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument
 
+if TYPE_CHECKING:
+    from tallshelf.core.snapshot import Snapshot
+    from tallshelf.core.style import Finding, HouseStyle, Rule
+
 DESCRIPTION = "Check a snapshot against the house style. Exits with 1 when an error finding counts."
 EXAMPLES = """\
 tallshelf lint berth-planner.json
-tallshelf lint berth-planner.json --format json
-tallshelf lint --rules"""
+tallshelf lint berth-planner.json --level warning --format markdown
+tallshelf lint berth-planner.json --fix mended.json
+tallshelf lint *.json --style house.toml --format sarif
+tallshelf lint --explain quantity-without-unit"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -21,29 +30,119 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         "snapshots", nargs="*", metavar="REFERENCE", help="a file, or server[@version][#item]"
     )
     parser.add_argument("--rules", action="store_true", help="list the rules instead")
-    options.add_format(parser)
+    parser.add_argument(
+        "--explain", metavar="RULE", help="say what a rule finds, why, and with which settings"
+    )
+    parser.add_argument("--style", metavar="FILE", help="the house style, as TOML")
+    parser.add_argument(
+        "--level", choices=("error", "warning", "note"), default="note", help="show what is at least this bad"
+    )
+    parser.add_argument("--rule", action="append", default=[], metavar="RULE", help="show this rule alone")
+    parser.add_argument(
+        "--fix", metavar="FILE", help="write a copy with the safe suggestions applied, and say what is left"
+    )
+    options.add_format(parser, "text", "json", "markdown", "sarif", "junit")
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.reports import lint_document, lint_text
-    from tallshelf.core.style import lint
+    from tallshelf.core.style import DEFAULT_STYLE, lint, parse_style
 
     if args.rules:
         return _list_rules(args, io)
+    if args.explain:
+        return _explain(args.explain, io)
     if not args.snapshots:
         raise BadArgument("there is nothing to check", remedy="Name a snapshot, or ask for --rules.")
-    results = [(name, lint(options.load(name, io)[0])) for name in args.snapshots]
+    style = parse_style(io.read_bytes(args.style).decode("utf-8")) if args.style else DEFAULT_STYLE
+    for name in args.rule:
+        _rule(name)
+    snapshots = {name: options.load(name, io)[0] for name in args.snapshots}
+    if args.fix:
+        snapshots = _fix(args, snapshots, style, io)
+    results = {
+        name: lint(snapshot, style=style, launches=options.launches(name, io))
+        for name, snapshot in snapshots.items()
+    }
+    _show({name: _shown(found, args) for name, found in results.items()}, snapshots, args, io)
+    failed = any(one.counts and one.level == "error" for found in results.values() for one in found)
+    return GATE_FAILED if failed else FINE
+
+
+def _shown(found: Iterable[Finding], args: argparse.Namespace) -> tuple[Finding, ...]:
+    from tallshelf.core.style import LEVELS
+
+    worst = LEVELS[: LEVELS.index(args.level) + 1]
+    return tuple(one for one in found if one.level in worst and (not args.rule or one.rule in args.rule))
+
+
+def _show(
+    results: dict[str, tuple[Finding, ...]], snapshots: dict[str, Snapshot], args: argparse.Namespace, io: IO
+) -> None:
+    from tallshelf import __version__
+    from tallshelf.core.reports import lint_document, lint_junit, lint_markdown, lint_sarif, lint_text
+
     if args.format == "json":
-        documents = [lint_document(findings) for _, findings in results]
-        named = {name: document for (name, _), document in zip(results, documents, strict=True)}
-        io.print_json(documents[0] if len(documents) == 1 else named)
+        documents = {name: lint_document(found) for name, found in results.items()}
+        io.print_json(next(iter(documents.values())) if len(documents) == 1 else documents)
+    elif args.format == "sarif":
+        io.print_json(lint_sarif(results, __version__))
+    elif args.format == "junit":
+        io.print(lint_junit(results))
+    elif args.format == "markdown":
+        io.print("\n\n".join(lint_markdown(found, name) for name, found in results.items()))
     else:
-        for number, (name, findings) in enumerate(results):
+        for number, (name, found) in enumerate(results.items()):
             if len(results) > 1:
                 io.print(("\n" if number else "") + io.paint.bold(name))
-            io.print(lint_text(findings, io.paint))
-    failed = any(one.counts and one.level == "error" for _, findings in results for one in findings)
-    return GATE_FAILED if failed else FINE
+            io.print(lint_text(found, io.paint, snapshots[name]))
+
+
+def _fix(
+    args: argparse.Namespace, snapshots: dict[str, Snapshot], style: HouseStyle, io: IO
+) -> dict[str, Snapshot]:
+    from tallshelf.core.style import fixed
+
+    if len(snapshots) != 1:
+        raise BadArgument("--fix mends one snapshot at a time")
+    ((name, snapshot),) = snapshots.items()
+    copy, mended = fixed(snapshot, style)
+    io.write_file(args.fix, json.dumps(copy.document(), ensure_ascii=False, indent=2) + "\n")
+    if args.format == "text":
+        many = "suggestion was" if len(mended) == 1 else "suggestions were"
+        io.print(f"{len(mended)} {many} applied; {args.fix} holds the copy. What is left:\n")
+    return {name: copy}
+
+
+def _rule(name: str) -> Rule:
+    import difflib
+
+    from tallshelf.core.style import RULES
+
+    found = next((rule for rule in RULES if rule.id == name), None)
+    if found is None:
+        near = difflib.get_close_matches(name, [rule.id for rule in RULES], 1)
+        hint = f"Did you mean {near[0]}? " if near else ""
+        raise BadArgument(f"there is no rule {name!r}", remedy=f"{hint}`tallshelf lint --rules` lists them.")
+    return found
+
+
+def _explain(name: str, io: IO) -> int:
+    rule = _rule(name)
+    io.print(f"{io.paint.bold(rule.id)}  {rule.family}, {rule.level}")
+    io.print(f"\n{rule.reason}")
+    if rule.covers:
+        io.print(f"\nfinds     {', '.join(rule.covers)}")
+    for number, setting in enumerate(rule.settings):
+        head = "settings  " if number == 0 else " " * 10
+        io.print(f"{head}{setting.name} = {_value(setting.default)}: {setting.means}")
+    for word, example in (("bad", rule.bad), ("good", rule.good)):
+        text = json.dumps(example, ensure_ascii=True)
+        io.print(f"\n{word}\n  {text if len(text) < 600 else text[:599] + '…'}")
+    return FINE
+
+
+def _value(default: Any) -> str:
+    return json.dumps(list(default) if isinstance(default, tuple) else default)
 
 
 def _list_rules(args: argparse.Namespace, io: IO) -> int:
@@ -51,19 +150,31 @@ def _list_rules(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.style import RULES
 
     if args.format == "json":
-        io.print_json(
-            [
-                {
-                    "rule": rule.id,
-                    "family": rule.family,
-                    "covers": list(rule.covers),
-                    "level": rule.level,
-                    "reason": rule.reason,
-                }
-                for rule in RULES
-            ]
-        )
-    else:
+        io.print_json([_rule_document(rule) for rule in RULES])
+    elif args.format == "text":
         rows = [(rule.family, rule.id, rule.level, rule.reason) for rule in RULES]
         io.print(table(rows, ("family", "rule", "level", "reason"), io.paint))
+    else:
+        raise BadArgument("the list of rules is text or JSON")
     return FINE
+
+
+def _rule_document(rule: Rule) -> dict[str, Any]:
+    return {
+        "rule": rule.id,
+        "family": rule.family,
+        "covers": list(rule.covers),
+        "level": rule.level,
+        "reason": rule.reason,
+        "settings": [
+            {
+                "name": one.name,
+                "type": type(one.default).__name__.replace("tuple", "list"),
+                "default": list(one.default) if isinstance(one.default, tuple) else one.default,
+                "means": one.means,
+            }
+            for one in rule.settings
+        ],
+        "bad": rule.bad,
+        "good": rule.good,
+    }

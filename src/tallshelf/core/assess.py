@@ -120,6 +120,9 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
         waivers=context.waivers or (),
         known=context.known,
         now=context.now,
+        launches=context.launches,
+        data_class=context.server.data_class if context.server else None,
+        server=context.server.slug if context.server else "",
     )
     overlaps = _overlaps(snapshot, context)
     facts = _facts(snapshot, context, comparison, honest, findings, overlaps)

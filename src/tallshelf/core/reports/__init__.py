@@ -12,7 +12,13 @@ from tallshelf.core.reports.documents import (
     overlaps_document,
     stand_in_document,
 )
-from tallshelf.core.reports.markdown import assessment_markdown, comparison_markdown, escape_markdown
+from tallshelf.core.reports.exchange import lint_junit, lint_sarif
+from tallshelf.core.reports.markdown import (
+    assessment_markdown,
+    comparison_markdown,
+    escape_markdown,
+    lint_markdown,
+)
 from tallshelf.core.reports.paint import ANSI, PLAIN, Paint
 from tallshelf.core.reports.text import (
     assessment_text,
@@ -41,6 +47,9 @@ __all__ = [
     "finding_document",
     "life_document",
     "lint_document",
+    "lint_junit",
+    "lint_markdown",
+    "lint_sarif",
     "lint_text",
     "outline_document",
     "outline_text",

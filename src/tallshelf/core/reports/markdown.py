@@ -54,6 +54,18 @@ def comparison_markdown(comparison: SnapshotComparison, version: NextVersion, ol
     return "\n".join(lines)
 
 
+def lint_markdown(findings: Sequence[Finding], name: str) -> str:
+    """Return findings as a Markdown table, worst first."""
+    lines = [f"### {code(name)}", "", findings_summary(findings)]
+    if findings:
+        lines += ["", "| level | rule | item | what |", "|---|---|---|---|"]
+    for one in findings:
+        aside = f" (waived by {one.waived})" if one.waived else " (known)" if one.known else ""
+        level = f"{LEVEL_MARKS[one.level]} {one.level}{aside}"
+        lines.append(f"| {level} | {one.rule} | {code(one.item)} | {escape_markdown(one.message)} |")
+    return "\n".join(lines)
+
+
 def assessment_markdown(assessment: Assessment, name: str) -> str:
     """Return an assessment as Markdown: the verdict, a table of its parts, and what to look at first."""
     verdict = "passes" if assessment.passed else "does not pass"

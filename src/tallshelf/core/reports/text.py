@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import textwrap
 import unicodedata
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from itertools import groupby
 from typing import Any
 
@@ -14,10 +14,11 @@ from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
 from tallshelf.core.compat import StandIn, Witness
 from tallshelf.core.overlap import Overlap
 from tallshelf.core.reports.paint import PLAIN, Paint
-from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
+from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline, Snapshot
 from tallshelf.core.style import Finding
 
 WIDTH = 100
+_WIDEST_SPOT = 60
 
 _MARKS: dict[str, str] = {"breaking": "◆", "undecided": "○", "caution": "▲", "compatible": "●"}
 LEVEL_MARKS = {"error": "■", "warning": "◧", "note": "□"}
@@ -191,13 +192,16 @@ def _proof(witness: Witness, paint: Paint, words: str) -> list[str]:
     return [f"    {words}", paint.bold(wrap(instance, "      "))]
 
 
-def lint_text(findings: Sequence[Finding], paint: Paint = PLAIN) -> str:
-    """Return findings for people, item by item."""
+def lint_text(findings: Sequence[Finding], paint: Paint = PLAIN, snapshot: Snapshot | None = None) -> str:
+    """Return findings for people, item by item; with the snapshot, the text at each spot is quoted."""
+    bodies = {item.identity: item.body for item in snapshot.items} if snapshot else {}
+    if snapshot:
+        bodies["server"] = snapshot.server
     lines = [findings_summary(findings, paint)]
     for item, group in by_item(findings, lambda finding: finding.item):
         lines += ["", paint.bold(escape(item))]
         for finding in group:
-            lines += _finding(finding, paint)
+            lines += _finding(finding, paint, bodies.get(item))
     return "\n".join(lines)
 
 
@@ -214,14 +218,41 @@ def findings_summary(findings: Sequence[Finding], paint: Paint = PLAIN) -> str:
     return text + (f", {aside} waived or known" if aside else "") + "."
 
 
-def _finding(finding: Finding, paint: Paint) -> list[str]:
+def _finding(finding: Finding, paint: Paint, body: Any = None) -> list[str]:
     colour = _colour(finding.level, paint)
     aside = f" (waived by {finding.waived})" if finding.waived else " (known)" if finding.known else ""
     head = f"  {colour(f'{LEVEL_MARKS[finding.level]} {finding.level}')} {finding.rule}{aside}"
     lines = [head, wrap(finding.message, "    ")]
     if finding.pointer:
         lines.append(paint.dim(f"    at {escape(finding.pointer)}"))
+    if finding.span:
+        lines += _quoted(_at(body, finding.pointer), finding.span, paint)
     return lines
+
+
+def _at(body: Any, pointer: str) -> Any:
+    """Return the value that a pointer leads to, or None."""
+    for step in pointer.split("/")[1:]:
+        name = step.replace("~1", "/").replace("~0", "~")
+        if isinstance(body, list):
+            body = body[int(name)] if name.isdigit() and int(name) < len(body) else None
+        else:
+            body = body.get(name) if isinstance(body, Mapping) else None
+    return body
+
+
+def _quoted(text: Any, span: tuple[int, int], paint: Paint) -> list[str]:
+    """Quote a text around a spot, in one line, with the spot marked below."""
+    if not isinstance(text, str) or not 0 <= span[0] < span[1] <= len(text):
+        return []
+    spot = escape(" ".join(text[span[0] : span[1]].split()))[:_WIDEST_SPOT]
+    room = (WIDTH - 12 - len(spot)) // 2
+    before = escape(" ".join(text[: span[0]].split()))[-room:] + (
+        " " if text[: span[0]][-1:].isspace() else ""
+    )
+    after = (" " if text[span[1] :][:1].isspace() else "") + escape(" ".join(text[span[1] :].split()))[:room]
+    mark = paint.amber("^" * max(1, len(spot)))
+    return [f"    │ {before}{paint.bold(spot)}{after}", f"    │ {' ' * len(before)}{mark}"]
 
 
 def overlaps_text(overlaps: Sequence[Overlap], paint: Paint = PLAIN) -> str:

@@ -6,7 +6,7 @@ import dataclasses
 from collections.abc import Collection, Iterable, Iterator
 from datetime import datetime
 
-from tallshelf.core.snapshot import Snapshot, digest
+from tallshelf.core.snapshot import LaunchRecord, Snapshot, digest
 from tallshelf.core.style.finding import LEVELS, Finding, Level, Waiver
 from tallshelf.core.style.house import DEFAULT_STYLE, HouseStyle
 from tallshelf.core.style.rule import Rule, Spot, Subject
@@ -21,22 +21,27 @@ def lint(
     waivers: Iterable[Waiver] = (),
     known: Collection[str] = (),
     now: datetime | None = None,
+    launches: tuple[LaunchRecord, ...] | None = None,
+    data_class: str | None = None,
+    server: str = "",
     rules: Iterable[Rule] = RULES,
 ) -> tuple[Finding, ...]:
     """Return the findings of a snapshot, worst first, with waived and known ones marked.
 
     ``version`` is the one it is submitted as; ``known`` holds fingerprints that were accepted
-    when the server was taken in; ``now`` decides which waivers have expired.
+    when the server was taken in; ``now`` decides which waivers have expired; ``server`` is the slug
+    by which the style may override levels. Rules on ``launches`` and the server's ``data_class``
+    find nothing where these are not given.
     """
-    subject = Subject(snapshot, style, version)
+    subject = Subject(snapshot, style, version, launches, data_class)
     waivers = tuple(waivers)
-    found = [finding for rule in rules for finding in _run(rule, subject)]
+    found = [finding for rule in rules for finding in _run(rule, subject, server)]
     marked = (_mark(finding, waivers, known, now) for finding in found)
     return tuple(sorted(marked, key=_rank))
 
 
-def _run(rule: Rule, subject: Subject) -> Iterator[Finding]:
-    level = subject.style.levels.get(rule.id, rule.level)
+def _run(rule: Rule, subject: Subject, server: str) -> Iterator[Finding]:
+    level = subject.style.level_of(rule.id, rule.level, server)
     if level not in LEVELS:
         return
     try:

@@ -1,45 +1,86 @@
-"""The house style in force: levels, settings, and the word list."""
+"""The house style in force: levels, settings of rules, the word list, and the hosts in use."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 from tallshelf.core.snapshot import digest
 from tallshelf.core.style.finding import Level
 
 
+def _words(text: str) -> tuple[str, ...]:
+    return tuple(text.split())
+
+
+@dataclass(frozen=True)
+class WordList:
+    """The curator's words.
+
+    ``banned`` gives, by a term that is not to be used, the one to use instead. ``verbs`` are those
+    that tools may begin with; ``units`` and ``abbreviations`` are known without being explained,
+    beside those that are known everywhere.
+    """
+
+    verbs: tuple[str, ...] = ()
+    vague: tuple[str, ...] = _words(
+        "run do execute process handle manage perform action data info information item items thing things"
+        " stuff misc util utils helper tool query call task operation request object details"
+    )
+    placeholders: tuple[str, ...] = (
+        "todo",
+        "tbd",
+        "fixme",
+        "lorem ipsum",
+        "description here",
+        "xxx",
+        "to be written",
+        "insert description",
+        "placeholder",
+        "asdf",
+        "n/a",
+    )
+    banned: Mapping[str, str] = field(default_factory=dict)
+    units: tuple[str, ...] = ()
+    abbreviations: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class HostProfile:
+    """The limits of one host; what it does not limit is None or empty."""
+
+    name: str
+    name_length: int | None = 64
+    tools: int | None = None
+    transports: tuple[str, ...] = ()
+    revisions: tuple[str, ...] = ()
+    resources: bool = True
+    prompts: bool = True
+    keywords_not_taken: tuple[str, ...] = ()
+
+
 @dataclass(frozen=True)
 class HouseStyle:
-    """Levels by rule id (``off`` silences a rule), and the words that names should not lean on."""
+    """Levels by rule id (``off`` silences a rule), settings by rule id, words and host profiles.
+
+    ``servers`` overrides levels for a server, by its slug.
+    """
 
     name: str = "default"
     levels: Mapping[str, Level | str] = field(default_factory=dict)
-    vague_words: tuple[str, ...] = (
-        "run",
-        "do",
-        "execute",
-        "process",
-        "handle",
-        "manage",
-        "perform",
-        "action",
-        "data",
-        "info",
-        "item",
-        "thing",
-        "stuff",
-        "misc",
-        "util",
-        "helper",
-        "tool",
-        "query",
-        "call",
-        "task",
-        "operation",
-        "request",
-    )
-    placeholders: tuple[str, ...] = ("todo", "tbd", "fixme", "lorem ipsum", "description here", "xxx")
+    settings: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    words: WordList = field(default_factory=WordList)
+    profiles: tuple[HostProfile, ...] = (HostProfile("any host"),)
+    servers: Mapping[str, Mapping[str, Level | str]] = field(default_factory=dict)
+
+    def setting(self, rule: str, name: str, default: Any) -> Any:
+        """Return a setting of a rule, or its default."""
+        return self.settings.get(rule, {}).get(name, default)
+
+    def level_of(self, rule: str, default: Level, server: str = "") -> Level | str:
+        """Return the level of a rule for a server."""
+        return self.servers.get(server, {}).get(rule, self.levels.get(rule, default))
 
     @property
     def digest(self) -> str:
@@ -47,10 +88,23 @@ class HouseStyle:
         return digest(
             {
                 "levels": dict(self.levels),
-                "vague_words": list(self.vague_words),
-                "placeholders": list(self.placeholders),
+                "settings": {rule: _plain(found) for rule, found in self.settings.items()},
+                "words": _plain(self.words.__dict__),
+                "profiles": [_plain(profile.__dict__) for profile in self.profiles],
+                "servers": {slug: dict(levels) for slug, levels in self.servers.items()},
             }
         )
+
+
+def _plain(values: Mapping[str, Any]) -> dict[str, Any]:
+    return {
+        name: list(value)
+        if isinstance(value, tuple)
+        else dict(value)
+        if isinstance(value, Mapping)
+        else value
+        for name, value in values.items()
+    }
 
 
 DEFAULT_STYLE = HouseStyle()

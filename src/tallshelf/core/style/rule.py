@@ -1,23 +1,36 @@
-"""A rule is one unit: its id, its reason, its check, and two examples that are its tests."""
+"""A rule is one unit: its id, its reason, its check, its settings, and two examples that are its tests."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
-from tallshelf.core.snapshot import Item, Snapshot
+from tallshelf.core.snapshot import LaunchRecord, Snapshot
 from tallshelf.core.style.finding import Level
 from tallshelf.core.style.house import HouseStyle
+from tallshelf.core.style.view import Text, View
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Subject:
-    """What is linted: a snapshot, and the version it is submitted as (None when not given)."""
+    """What is linted: a snapshot, how it is submitted, and the style; parts not given are None."""
 
     snapshot: Snapshot
     style: HouseStyle
     version: str | None = None
+    launches: tuple[LaunchRecord, ...] | None = None
+    data_class: str | None = None
+
+    @cached_property
+    def view(self) -> View:
+        """The snapshot split up once for all rules."""
+        return View(self.snapshot)
+
+    def of(self, setting: Setting) -> Any:
+        """Return what the style says for a setting, or its default."""
+        return self.style.setting(setting.rule, setting.name, setting.default)
 
 
 @dataclass(frozen=True)
@@ -31,12 +44,29 @@ class Spot:
     suggestion: tuple[dict[str, Any], ...] | None = None
 
 
+def at(text: Text, message: str, span: tuple[int, int] | None = None, **more: Any) -> Spot:
+    """Return a spot in a text; the span is left out where what was read is not what is written."""
+    return Spot(text.item, text.pointer, message, span if span and text.read == text.text else None, **more)
+
+
+@dataclass(frozen=True)
+class Setting:
+    """One setting of a rule; its type is that of the default: a number, a flag or a list of words."""
+
+    rule: str
+    name: str
+    default: int | bool | tuple[str, ...]
+    means: str
+
+
 @dataclass(frozen=True)
 class Rule:
     """One rule of the house style.
 
     ``bad`` and ``good`` are snapshot documents (a bare ``tools`` list will do): the rule finds
-    something in the one and nothing in the other, both submitted as ``submitted_as``.
+    something in the one and nothing in the other, both submitted as ``submitted_as``, with the
+    launch records ``launch``, if any, beside the bad one. ``fix_is_safe`` says that what it
+    suggests changes no call and no result.
     """
 
     id: str
@@ -47,52 +77,8 @@ class Rule:
     check: Callable[[Subject], Iterator[Spot]]
     bad: Mapping[str, Any]
     good: Mapping[str, Any]
+    settings: tuple[Setting, ...] = ()
     submitted_as: str | None = None
-
-
-@dataclass(frozen=True)
-class Text:
-    """One text of an item: where it is, and what it says."""
-
-    item: str
-    pointer: str
-    text: str
-
-
-def texts_of(item: Item) -> Iterator[Text]:
-    """Yield the title and every description of an item and of its parameters and results."""
-    for field in ("title", "description"):
-        value = item.body.get(field)
-        if isinstance(value, str):
-            yield Text(item.identity, f"/{field}", value)
-    for field in ("inputSchema", "outputSchema", "arguments"):
-        yield from _described(item.identity, item.body.get(field), f"/{field}", 0)
-
-
-def server_texts(snapshot: Snapshot) -> Iterator[Text]:
-    """Yield the texts that a server declares about itself."""
-    instructions = snapshot.server.get("instructions")
-    if isinstance(instructions, str):
-        yield Text("server", "/instructions", instructions)
-
-
-def all_texts(snapshot: Snapshot) -> Iterator[Text]:
-    """Yield every text of a snapshot."""
-    yield from server_texts(snapshot)
-    for item in snapshot.items:
-        yield from texts_of(item)
-
-
-def _described(item: str, value: Any, pointer: str, depth: int) -> Iterator[Text]:
-    if depth > 40:
-        return
-    if isinstance(value, dict):
-        for key, child in value.items():
-            where = f"{pointer}/{key.replace('~', '~0').replace('/', '~1')}"
-            if key in ("description", "title") and isinstance(child, str):
-                yield Text(item, where, child)
-            else:
-                yield from _described(item, child, where, depth + 1)
-    elif isinstance(value, list):
-        for index, child in enumerate(value):
-            yield from _described(item, child, f"{pointer}/{index}", depth + 1)
+    launch: tuple[Mapping[str, Any], ...] = ()
+    data_class: str | None = None
+    fix_is_safe: bool = True

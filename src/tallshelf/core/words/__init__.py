@@ -2,7 +2,16 @@
 
 from tallshelf.core.words.classes import VERB_CLASSES, opposed, verb_class, writes
 from tallshelf.core.words.difference import Meaning, TextDifference, moved_unit, text_difference
-from tallshelf.core.words.split import content_words, is_stop_word, sentence_words, split_identifier, stem
+from tallshelf.core.words.hidden import hidden_spots, is_hidden, looks_alike, revealed, tagged
+from tallshelf.core.words.lists import is_verb, known_abbreviation, same_verb
+from tallshelf.core.words.split import (
+    content_words,
+    is_stop_word,
+    sentence_words,
+    split_identifier,
+    stem,
+    word_set,
+)
 from tallshelf.core.words.units import Unit, units_in
 
 __all__ = [
@@ -11,14 +20,23 @@ __all__ = [
     "TextDifference",
     "Unit",
     "content_words",
+    "hidden_spots",
+    "is_hidden",
     "is_stop_word",
+    "is_verb",
+    "known_abbreviation",
+    "looks_alike",
     "moved_unit",
     "opposed",
+    "revealed",
+    "same_verb",
     "sentence_words",
     "split_identifier",
     "stem",
+    "tagged",
     "text_difference",
     "units_in",
     "verb_class",
+    "word_set",
     "writes",
 ]

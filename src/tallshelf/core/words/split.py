@@ -42,3 +42,8 @@ def stem(word: str) -> str:
         if word.endswith(ending) and len(word) - len(ending) >= 3 and not word.endswith(("ss", "us")):
             return word[: len(word) - len(ending)] + replacement
     return word
+
+
+def word_set(text: str) -> frozenset[str]:
+    """Return the words of a plain list as a set."""
+    return frozenset(text.split())

@@ -1,46 +1,245 @@
-"""Rules on names."""
+"""Rules on the names of items."""
 
 from __future__ import annotations
 
+import itertools
 import re
+from collections import Counter
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject
-from tallshelf.core.words import split_identifier
+from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
+from tallshelf.core.style.rules._examples import server, tool, tools
+from tallshelf.core.style.view import ItemView
+from tallshelf.core.words import is_verb, known_abbreviation, looks_alike, same_verb, stem, word_set
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
+_NUMBERED = re.compile(r"v?\d{1,2}")
+_STYLES = {
+    "snake_case": re.compile(r"[a-z0-9]+(?:_[a-z0-9]+)+"),
+    "kebab-case": re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)+"),
+    "camelCase": re.compile(r"[a-z0-9]+(?:[A-Z][a-z0-9]*)+"),
+    "PascalCase": re.compile(r"(?:[A-Z][a-z0-9]+){2,}"),
+    "dotted": re.compile(r"[a-z0-9]+(?:[./][a-z0-9_]+)+"),
+}
+# Words that say little of what a verb works on, or that stand for any verb.
+_EMPTY_VERBS = frozenset(["get", "set", "fetch", "make", "use", "apply", "start", "work", "load"])
+_KNOWN_NUMBERS = word_set(
+    "base64 sha1 sha2 md5 utf8 ipv4 ipv6 oauth2 web3 s3 ec2 mp3 mp4 h264 h265 iso8601 co2 pm10 pm25 k8s "
+    "2fa 2d 3d a3 a4 a5 x509 http2 http3 top10 top5 b12 g7 g20 o2 h2"
+)
+LONGEST = Setting(
+    "long-name", "most_characters", 64, "characters of a tool's name with the server's in front"
+)
+HOUSE_CASE = Setting(
+    "mixed-case-styles", "house_style", (), "the one case style names must have, such as snake_case"
+)
 
 
-def _vague_name(subject: Subject) -> Iterator[Spot]:
-    vague = set(subject.style.vague_words)
-    for item in subject.snapshot.tools:
-        words = split_identifier(item.name)
-        if words and all(word in vague for word in words):
-            message = (
-                f"`{item.name}` says nothing about what it works on; name the thing and what is done to it"
-            )
-            yield Spot(item.identity, "/name", message, (0, len(item.name)))
+def style_of(name: str) -> str | None:
+    """Return the case style of a name; None for a single word, which is of any."""
+    return next((style for style, pattern in _STYLES.items() if pattern.fullmatch(name)), None)
 
 
 def _name_characters(subject: Subject) -> Iterator[Spot]:
-    for item in subject.snapshot.items:
-        if item.kind in ("tool", "prompt") and not _CHARACTERS.fullmatch(item.name):
-            shown = item.name[:60] or "(no name)"
+    for one in subject.view.items:
+        if one.item.kind in ("tool", "prompt") and not _CHARACTERS.fullmatch(one.name):
+            shown = one.name[:60] or "(no name)"
             message = f"{shown!r} is no name that hosts take; use 1 to 128 of A-Z a-z 0-9 _ - . /"
-            yield Spot(item.identity, "/name", message)
+            yield Spot(one.identity, "/name", message)
+
+
+def _long_name(subject: Subject) -> Iterator[Spot]:
+    prefix = subject.snapshot.server_name
+    limits = [profile.name_length for profile in subject.style.profiles if profile.name_length]
+    most = min([subject.of(LONGEST), *limits])
+    for one in subject.view.tools:
+        whole = f"{prefix}_{one.name}" if prefix else one.name
+        if len(whole) > most:
+            message = (
+                f"with the server's name in front it has {len(whole)} characters; hosts cut it at {most}"
+            )
+            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+
+
+def _mixed_case(subject: Subject) -> Iterator[Spot]:
+    styles = {one.identity: style_of(one.name) for one in subject.view.tools}
+    counted = Counter(style for style in styles.values() if style)
+    house = subject.of(HOUSE_CASE)
+    if not counted or (len(counted) == 1 and not house):
+        return
+    most = house[0] if house else counted.most_common(1)[0][0]
+    for one in subject.view.tools:
+        style = styles[one.identity]
+        if style and style != most:
+            yield Spot(
+                one.identity,
+                "/name",
+                f"`{one.name}` is {style}; the others here are {most}",
+                (0, len(one.name)),
+            )
+
+
+def _missing_verb(subject: Subject) -> Iterator[Spot]:
+    own = frozenset(subject.style.words.verbs)
+    for one in subject.view.tools:
+        words = [word for word in one.words if word not in _server_words(subject)] or list(one.words)
+        if words and len(words) > 1 and words[0] not in own and not is_verb(words[0]):
+            message = f"`{one.name}` does not begin with what is done; put a verb first, such as get or list"
+            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+
+
+def _server_words(subject: Subject) -> frozenset[str]:
+    return frozenset(re.split(r"[^a-z0-9]+", subject.snapshot.server_name.lower())) - {""}
+
+
+def _vague_name(subject: Subject) -> Iterator[Spot]:
+    vague = {*subject.style.words.vague}
+    for one in subject.view.tools:
+        words = one.words
+        empty = [word for word in words if word in vague or (len(words) > 1 and word in _EMPTY_VERBS)]
+        if words and len(empty) == len(words):
+            message = (
+                f"`{one.name}` says nothing about what it works on; name the thing and what is done to it"
+            )
+            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+
+
+def _numbered_name(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.tools:
+        words = [
+            word
+            for word in re.split(r"[^a-z0-9]+", re.sub(r"(?<=[a-z])(?=[A-Z])", "_", one.name).lower())
+            if word
+        ]
+        last = words[-1] if words else ""
+        digits = re.search(r"v?\d{1,2}$", last)
+        if (
+            not digits
+            or last in _KNOWN_NUMBERS
+            or "".join(words[-2:]) in _KNOWN_NUMBERS
+            or len(words) == 1 == len(last)
+        ):
+            continue
+        if _NUMBERED.fullmatch(last) or last[: digits.start()].isalpha():
+            message = f"`{one.name}` is told apart by a number; say what is different about it"
+            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+
+
+def _near_twins(subject: Subject) -> Iterator[Spot]:
+    for first, second in _pairs(subject.view.tools):
+        if _bare(first.name) == _bare(second.name) or first.name == second.name:
+            continue
+        if _are_twins(first, second):
+            message = (
+                f"`{second.name}` and `{first.name}` differ too little to be told apart; merge or rename one"
+            )
+            yield Spot(second.identity, "/name", message, (0, len(second.name)))
+
+
+def _pairs(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
+    """Yield the pairs that share the stem of a word that is not the first, or nearly all letters."""
+    groups: dict[str, list[ItemView]] = {}
+    for one in tools:
+        for key in {stem(word) for word in one.words[1:]} | {_bare(one.name)[:3]}:
+            groups.setdefault(key, []).append(one)
+    seen: set[tuple[str, str]] = set()
+    for members in groups.values():
+        for first, second in itertools.combinations(members[:200], 2):
+            key_pair = (first.identity, second.identity)
+            if key_pair not in seen:
+                seen.add(key_pair)
+                yield first, second
+
+
+def _are_twins(first: ItemView, second: ItemView) -> bool:
+    if len(first.words) < 2 or len(second.words) < 2:
+        return False
+    stems = [tuple(stem(word) for word in one.words) for one in (first, second)]
+    if stems[0][1:] == stems[1][1:] and same_verb(first.words[0], second.words[0]):
+        return True
+    if set(stems[0]) == set(stems[1]):
+        return True
+    one, other = _bare(first.name), _bare(second.name)
+    return len(one) > 8 and one[-1].isalpha() and other[-1].isalpha() and _one_letter_apart(one, other)
+
+
+def _one_letter_apart(one: str, other: str) -> bool:
+    if abs(len(one) - len(other)) > 1 or one == other:
+        return False
+    start = next(
+        (at for at, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), min(len(one), len(other))
+    )
+    return (
+        one[start + 1 :] == other[start + 1 :]
+        or one[start:] == other[start + 1 :]
+        or one[start + 1 :] == other[start:]
+    )
+
+
+def _bare(name: str) -> str:
+    return re.sub(r"[^a-z0-9]", "", name.lower())
+
+
+def _same_but_for_case(subject: Subject) -> Iterator[Spot]:
+    seen: dict[str, str] = {}
+    for one in subject.view.tools:
+        before = seen.setdefault(_bare(one.name), one.name)
+        if before != one.name:
+            message = f"`{one.name}` and `{before}` differ by case or separator only; models mix them up"
+            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+
+
+def _lookalike_letters(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.items:
+        places = [("/name", one.name)] if one.item.kind != "resource" else []
+        places += [(member.pointer, member.name) for member in one.parameters]
+        for pointer, name in places:
+            found = [char for char in name if not char.isascii() and looks_alike(char)]
+            if found:
+                yield Spot(one.identity, pointer, _alike(found[0], name))
+    for text in subject.view.texts:
+        if text.text.isascii():
+            continue
+        for word in re.finditer(r"\w+", text.text):
+            odd = [char for char in word.group() if looks_alike(char)]
+            if odd and any(char.isascii() and char.isalpha() for char in word.group()):
+                yield Spot(text.item, text.pointer, _alike(odd[0], word.group()), word.span())
+                break
+
+
+def _alike(char: str, word: str) -> str:
+    return f"{char!r} (U+{ord(char):04X}) in {word!r} only looks like {looks_alike(char)!r}; write the Latin letter"
+
+
+def _server_name_repeated(subject: Subject) -> Iterator[Spot]:
+    whole = [
+        word
+        for word in re.split(r"[^a-z0-9]+", subject.snapshot.server_name.lower())
+        if word not in ("", "mcp", "server")
+    ]
+    if not whole:
+        return
+    for one in subject.view.tools:
+        words = list(one.words)
+        if len(words) > len(whole) and (words[: len(whole)] == whole or words[-len(whole) :] == whole):
+            if words[: len(whole)] != whole and (len(whole) == 1 or len(words) == len(whole) + 1):
+                continue  # what is done to the thing, as in list_free_berths of a server called berths
+            message = f"`{one.name}` repeats the server's name, which hosts put in front anyway"
+            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+
+
+def _unexplained_abbreviation(subject: Subject) -> Iterator[Spot]:
+    known = {*map(str.lower, subject.style.words.abbreviations)}
+    for one in subject.view.tools:
+        said = {word for text in one.texts for word in text.words}
+        for word in one.words:
+            short = 2 <= len(word) <= 5 and word.isalpha() and not set(word) & set("aeiouy")
+            if short and word not in known | said and not known_abbreviation(word):
+                message = f"`{word}` in `{one.name}` is explained nowhere; write it out or explain it"
+                yield Spot(one.identity, "/name", message, (0, len(one.name)))
 
 
 RULES = (
-    Rule(
-        id="vague-name",
-        family="names",
-        covers=("name-vague",),
-        level="warning",
-        reason="A model picks a tool by its name first; a name made of empty words gives it nothing to go by.",
-        check=_vague_name,
-        bad={"tools": [{"name": "process_data", "inputSchema": {"type": "object"}}]},
-        good={"tools": [{"name": "list_free_berths", "inputSchema": {"type": "object"}}]},
-    ),
     Rule(
         id="unfit-name-characters",
         family="names",
@@ -48,7 +247,112 @@ RULES = (
         level="error",
         reason="MCP allows letters, digits, underscore, hyphen, dot and slash, 128 at most; hosts refuse the rest.",
         check=_name_characters,
-        bad={"tools": [{"name": "find berth!", "inputSchema": {"type": "object"}}]},
-        good={"tools": [{"name": "find_berth", "inputSchema": {"type": "object"}}]},
+        bad=tools(tool("find berth!")),
+        good=tools(tool("find_berth")),
+    ),
+    Rule(
+        id="long-name",
+        family="names",
+        covers=("name-too-long",),
+        level="warning",
+        reason="Hosts put the server's name in front of the tool's and cut what is too long.",
+        check=_long_name,
+        settings=(LONGEST,),
+        bad=tools(tool("list_all_berths_of_a_port_that_are_free_and_long_enough_for_one_vessel")),
+        good=tools(tool("list_free_berths")),
+    ),
+    Rule(
+        id="mixed-case-styles",
+        family="names",
+        covers=("case-mixed",),
+        level="warning",
+        reason="Names of one make are read as one set; an odd one out is mistyped.",
+        check=_mixed_case,
+        settings=(HOUSE_CASE,),
+        bad=tools(tool("list_berths"), tool("get_berth"), tool("bookBerth")),
+        good=tools(tool("list_berths"), tool("get_berth"), tool("book_berth")),
+    ),
+    Rule(
+        id="missing-verb",
+        family="names",
+        covers=("verb-missing",),
+        level="warning",
+        reason="A tool does something; a name that begins with the verb says what.",
+        check=_missing_verb,
+        bad=tools(tool("berth_availability")),
+        good=tools(tool("check_berth_availability")),
+    ),
+    Rule(
+        id="vague-name",
+        family="names",
+        covers=("name-vague",),
+        level="warning",
+        reason="A model picks a tool by its name first; a name made of empty words gives it nothing to go by.",
+        check=_vague_name,
+        bad=tools(tool("process_data")),
+        good=tools(tool("list_free_berths")),
+    ),
+    Rule(
+        id="numbered-name",
+        family="names",
+        covers=("name-numbered",),
+        level="warning",
+        reason="A number does not say which of two tools is meant for a job.",
+        check=_numbered_name,
+        bad=tools(tool("search_berths2")),
+        good=tools(tool("encode_base64")),
+    ),
+    Rule(
+        id="near-twin-names",
+        family="names",
+        covers=("name-near-twin",),
+        level="warning",
+        reason="Of two names that mean the same a model picks one by chance.",
+        check=_near_twins,
+        bad=tools(tool("get_berth"), tool("fetch_berth")),
+        good=tools(tool("list_berths"), tool("get_berth"), tool("delete_berth")),
+    ),
+    Rule(
+        id="same-but-for-case",
+        family="names",
+        covers=("name-near-twin", "case-mixed"),
+        level="error",
+        reason="Names that differ by case or separator only are one name to a reader.",
+        check=_same_but_for_case,
+        bad=tools(tool("find_berth"), tool("findBerth")),
+        good=tools(tool("find_berth"), tool("find_vessel")),
+    ),
+    Rule(
+        id="lookalike-letters",
+        family="names",
+        covers=("lookalike-letters",),
+        level="error",
+        reason="A letter of another script makes another name that looks the same.",
+        check=_lookalike_letters,
+        bad=tools(tool("list_b\u0435rths")),
+        good=tools(tool("list_berths", "Lists the berths of Дубровник and of Åbo, by their length.")),
+    ),
+    Rule(
+        id="server-name-repeated",
+        family="names",
+        covers=("server-name-repeated",),
+        level="warning",
+        reason="Hosts put the server's name in front; said twice it costs length and tells nothing.",
+        check=_server_name_repeated,
+        bad=server(
+            serverInfo={"name": "berth-planner", "version": "1.0.0"},
+            tools=[tool("berth_planner_list_berths")],
+        ),
+        good=server(serverInfo={"name": "berth-planner", "version": "1.0.0"}, tools=[tool("list_berths")]),
+    ),
+    Rule(
+        id="unexplained-abbreviation",
+        family="names",
+        covers=(),
+        level="note",
+        reason="An abbreviation of the house means nothing to a model that was not told.",
+        check=_unexplained_abbreviation,
+        bad=tools(tool("get_qrt_list")),
+        good=tools(tool("get_vts_list", "List the calls to the vessel traffic service (VTS) of one day.")),
     ),
 )

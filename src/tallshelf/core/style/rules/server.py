@@ -1,11 +1,32 @@
-"""Rules on what a server declares about itself as a whole."""
+"""Rules on what a server declares about itself as a whole, and on how it is run."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from tallshelf.core.snapshot import is_version
-from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rules._examples import server, tool, tools
+
+_LISTS = {"tools": "tools", "resources": "resources", "resourceTemplates": "resources", "prompts": "prompts"}
+_OLD_REVISION = "2025-03-26"
+_OLD_TRANSPORTS = frozenset({"http+sse", "sse"})
+_READS_ALONE = re.compile(
+    r"\b(?:all|every|only|these) (?:of (?:the|its) )?(?:tools?|calls?)?\s*(?:are |is |merely )?(?:read[- ]only|reads?\b|only reads?)|\bread[- ]only server\b|\bonly reads?\b|\bserver is read[- ]only\b|\bnever (?:changes|writes|modifies)\b|\bchanges nothing\b",
+    re.IGNORECASE,
+)
+_COUNTED = re.compile(r"\b(one|two|three|four|five|six|seven|eight|nine|ten|\d+) tools\b", re.IGNORECASE)
+_NUMBERS = {
+    word: number
+    for number, word in enumerate(
+        ["zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"]
+    )
+}
+_NO_KIND = re.compile(
+    r"\b(?:no|without|not (?:offer|have|provide)(?: any)?) (tools|resources|prompts)\b", re.IGNORECASE
+)
+_LONG = 10
 
 
 def _same_name_twice(subject: Subject) -> Iterator[Spot]:
@@ -19,28 +40,150 @@ def _odd_version(subject: Subject) -> Iterator[Spot]:
         return
     version = subject.snapshot.declared_version
     if version is None or not is_version(version):
-        yield Spot(
-            "server",
-            "/serverInfo/version",
-            f"{info['version']!r} is not a SemVer version; write MAJOR.MINOR.PATCH",
-        )
+        message = f"{info['version']!r} is not a SemVer version; write MAJOR.MINOR.PATCH"
+        yield Spot("server", "/serverInfo/version", message)
 
 
 def _version_differs(subject: Subject) -> Iterator[Spot]:
     declared = subject.snapshot.declared_version
     if subject.version is not None and declared is not None and declared != subject.version:
+        message = f"the server calls itself {declared} and is submitted as {subject.version}"
+        yield Spot("server", "/serverInfo/version", message)
+
+
+def _missing_instructions(subject: Subject) -> Iterator[Spot]:
+    if (
+        len(subject.view.tools) > _LONG
+        and not subject.view.instructions.text.strip()
+        and subject.snapshot.server
+    ):
         yield Spot(
             "server",
-            "/serverInfo/version",
-            f"the server calls itself {declared} and is submitted as {subject.version}",
+            "/instructions",
+            f"{len(subject.view.tools)} tools and no instructions; say how they go together",
         )
 
 
+def _contradicting_instructions(subject: Subject) -> Iterator[Spot]:
+    text = subject.view.instructions
+    if not text.text:
+        return
+    writing = [one.name for one in subject.view.tools if one.annotations.get("readOnlyHint") is False]
+    found = _READS_ALONE.search(text.text)
+    if found and writing:
+        yield at(text, f"“{found.group()}”, and `{writing[0]}` says that it writes", found.span())
+    counted = _COUNTED.search(text.text)
+    if counted and "tools" in subject.snapshot.lists:
+        word = counted.group(1).lower()
+        number = _NUMBERS.get(word, int(word) if word.isdigit() else 0)
+        if number != len(subject.view.tools):
+            yield at(
+                text,
+                f"the instructions speak of {word} tools, and there are {len(subject.view.tools)}",
+                counted.span(),
+            )
+    denied = _NO_KIND.search(text.text)
+    if denied and subject.snapshot.lists.get(denied.group(1).lower()):
+        yield at(text, f"“{denied.group()}”, and some are declared", denied.span())
+    names = {one.name for one in subject.view.items}
+    for token in re.finditer(
+        r"`([a-z]\w*_\w+)`|\b(?:call|use|run|with|try|see) ([a-z]+(?:_[a-z]+)+)\b", text.text
+    ):
+        name = token.group(1) or token.group(2)
+        members = {field.name for field in subject.view.fields}
+        if name not in names and name not in members:
+            yield at(text, f"the instructions send the model to `{name}`, which is not there", token.span())
+
+
+def _contradicting_capabilities(subject: Subject) -> Iterator[Spot]:
+    declared = subject.snapshot.server.get("capabilities")
+    if not isinstance(declared, dict):
+        return
+    for name, capability in _LISTS.items():
+        if subject.snapshot.lists.get(name) and capability not in declared:
+            message = f"it lists {name}, and does not declare the capability {capability}; hosts will not ask for them"
+            yield Spot("server", f"/capabilities/{capability}", message)
+    for capability in ("tools", "prompts"):
+        if capability in declared and subject.snapshot.lists.get(capability) == ():
+            message = f"it declares the capability {capability}, and lists none"
+            yield Spot("server", f"/capabilities/{capability}", message)
+    if "resources" in declared and all(
+        subject.snapshot.lists.get(name) == () for name in ("resources", "resourceTemplates")
+    ):
+        yield Spot(
+            "server", "/capabilities/resources", "it declares the capability resources, and lists none"
+        )
+
+
+def _old_transport(subject: Subject) -> Iterator[Spot]:
+    captured = subject.snapshot.captured.get("transport")
+    if captured in _OLD_TRANSPORTS:
+        yield Spot(
+            "server", "", f"it was captured over {captured}, which MCP has deprecated; use Streamable HTTP"
+        )
+    for record in subject.launches or ():
+        if record.transport in _OLD_TRANSPORTS:
+            yield Spot(
+                "server", "", f"{record.environment}: {record.transport} is deprecated; use Streamable HTTP"
+            )
+        for profile in subject.style.profiles:
+            if profile.transports and record.transport not in profile.transports:
+                yield Spot(
+                    "server",
+                    "",
+                    f"{record.environment}: the host {profile.name} does not speak {record.transport}",
+                )
+
+
+def _old_revision(subject: Subject) -> Iterator[Spot]:
+    revision = subject.snapshot.captured.get("protocolVersion")
+    if not isinstance(revision, str):
+        return
+    if revision < _OLD_REVISION:
+        yield Spot(
+            "server",
+            "",
+            f"it speaks the protocol revision {revision}; later ones bring annotations and Streamable HTTP",
+        )
+    for profile in subject.style.profiles:
+        if profile.revisions and revision not in profile.revisions:
+            yield Spot(
+                "server", "", f"the host {profile.name} does not speak the protocol revision {revision}"
+            )
+
+
+def _not_for_hosts(subject: Subject) -> Iterator[Spot]:
+    for profile in subject.style.profiles:
+        for kind, taken in (("resources", profile.resources), ("prompts", profile.prompts)):
+            if not taken and subject.snapshot.lists.get(kind):
+                yield Spot(
+                    "server",
+                    "",
+                    f"the host {profile.name} shows no {kind}; what is told there alone is not seen",
+                )
+
+
+def _unpinned_package(subject: Subject) -> Iterator[Spot]:
+    for record in subject.launches or ():
+        if record.package is not None and not record.package.integrity:
+            message = f"{record.environment}: {record.package.name} is not pinned by a hash; other bytes may come under its version"
+            yield Spot("server", "", message)
+
+
+def _unnamed_server(subject: Subject) -> Iterator[Spot]:
+    if subject.snapshot.server and not subject.snapshot.server_name.strip():
+        yield Spot("server", "/serverInfo/name", "the server does not name itself")
+
+
 def _info(version: str) -> dict[str, object]:
-    return {"format": "tallshelf.snapshot/1", "server": {"serverInfo": {"name": "s", "version": version}}}
+    return server(serverInfo={"name": "s", "version": version})
 
 
-_TOOL = {"name": "find_crew", "inputSchema": {"type": "object"}}
+_STDIO = {"environment": "production", "transport": "stdio", "command": "uvx", "args": ["harbour"]}
+_SSE = {"environment": "production", "transport": "http+sse", "url": "https://harbour.pellam.example/sse"}
+_PACKAGE = {"name": "harbour", "version": "1.0.0"}
+_NAMED = {"name": "harbour", "version": "1.0.0"}
+_WRITER = tool("cancel_booking", annotations={"readOnlyHint": False})
 
 RULES = (
     Rule(
@@ -50,8 +193,8 @@ RULES = (
         level="error",
         reason="Two items under one name cannot both be called, and cannot be compared.",
         check=_same_name_twice,
-        bad={"tools": [_TOOL, {**_TOOL, "description": "Find crew."}]},
-        good={"tools": [_TOOL]},
+        bad=tools(tool(), tool(description="Find berths.")),
+        good=tools(tool()),
     ),
     Rule(
         id="odd-version",
@@ -73,5 +216,87 @@ RULES = (
         bad=_info("1.3.0"),
         good=_info("1.4.0"),
         submitted_as="1.4.0",
+    ),
+    Rule(
+        id="missing-instructions",
+        family="server",
+        covers=(),
+        level="note",
+        reason="How many tools go together is said in the instructions or nowhere.",
+        check=_missing_instructions,
+        bad=server(serverInfo=_NAMED, tools=[tool(f"get_part_{chr(97 + index)}") for index in range(11)]),
+        good=server(serverInfo=_NAMED, instructions="Look up a berth first.", tools=[tool()]),
+    ),
+    Rule(
+        id="contradicting-instructions",
+        family="server",
+        covers=("instructions-contradict", "mentions-unknown-tool"),
+        level="warning",
+        reason="A model believes the instructions, and the tools do otherwise.",
+        check=_contradicting_instructions,
+        bad=server(instructions="All tools are read-only.", tools=[_WRITER]),
+        good=server(instructions="Call cancel_booking last.", tools=[_WRITER]),
+    ),
+    Rule(
+        id="contradicting-capabilities",
+        family="server",
+        covers=("capabilities-contradict",),
+        level="warning",
+        reason="Hosts ask for what the capabilities name, and for nothing else.",
+        check=_contradicting_capabilities,
+        bad=server(capabilities={"tools": {}}, tools=[tool()], prompts=[{"name": "brief"}]),
+        good=server(capabilities={"tools": {}}, tools=[tool()], prompts=[]),
+    ),
+    Rule(
+        id="old-transport",
+        family="server",
+        covers=("old-transport",),
+        level="warning",
+        reason="Hosts are dropping what MCP has deprecated.",
+        check=_old_transport,
+        launch=(_SSE,),
+        bad=tools(tool()),
+        good=tools(tool()),
+    ),
+    Rule(
+        id="old-revision",
+        family="server",
+        covers=("old-transport",),
+        level="warning",
+        reason="Without annotations and the newer transport a server cannot say what hosts ask for.",
+        check=_old_revision,
+        bad={**server(serverInfo=_NAMED, tools=[tool()]), "captured": {"protocolVersion": "2024-11-05"}},
+        good={**server(serverInfo=_NAMED, tools=[tool()]), "captured": {"protocolVersion": "2025-06-18"}},
+    ),
+    Rule(
+        id="not-for-all-hosts",
+        family="server",
+        covers=(),
+        level="note",
+        reason="What a host in use does not show might as well not be there.",
+        check=_not_for_hosts,
+        bad=server(tools=[tool()], prompts=[{"name": "brief"}]),
+        good=server(tools=[tool()], prompts=[]),
+    ),
+    Rule(
+        id="unpinned-package",
+        family="server",
+        covers=(),
+        level="warning",
+        reason="What was reviewed and what is installed are the same only where a hash says so.",
+        check=_unpinned_package,
+        launch=({**_STDIO, "package": _PACKAGE},),
+        bad=tools(tool()),
+        good=tools(tool()),
+    ),
+    Rule(
+        id="unnamed-server",
+        family="server",
+        covers=(),
+        level="warning",
+        reason="Logs and people know a server by the name it gives itself.",
+        check=_unnamed_server,
+        bad=server(serverInfo={"version": "1.0.0"}, tools=[tool()]),
+        good=server(serverInfo=_NAMED, tools=[tool()]),
     ),
 )

@@ -1,53 +1,187 @@
-"""Rules on words: descriptions of items and parameters."""
+"""Rules on descriptions of items: whether they are there, whole, and say something."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
-from tallshelf.core.snapshot import outline_item
-from tallshelf.core.style.rule import Rule, Spot, Subject, all_texts
+from tallshelf.core.style.rule import Rule, Setting, Spot, Subject, at
+from tallshelf.core.style.rules._examples import says, takes, tool, tools
+from tallshelf.core.style.view import Text
+from tallshelf.core.words import stem
+
+FEWEST = Setting("short-description", "fewest_words", 4, "words that a tool's description has at least")
+MOST = Setting("long-description", "most_words", 200, "words that a description has at most")
+_OPEN_END = re.compile(
+    r"(?:[,;:(\[–]|\s-|\b(?:and|or|the|a|an|such as|e\.g\.|including|because|although|but|your|their|its|than))\s*$",
+    re.IGNORECASE,
+)
+# In a longer text of an item these leave a sentence open; in a few words, as "what it is for", they do not.
+_LOOSE_END = re.compile(r"\b(?:of|to|with|for|by|in|from|that|which|is|are|on|at|when|if)\s*$", re.IGNORECASE)
+_LOOSE = 60
+_DOTS = re.compile(r"[^\s,.…]\s?(?:\.\.\.|…)\s*$")
+_ROUND_LENGTHS = frozenset({128, 200, 250, 255, 256, 300, 400, 500, 512, 1000, 1023, 1024, 2000, 2048, 4096})
+_READING = frozenset({"get", "fetch", "read", "retrieve", "query", "compute", "calculate"})
+_TELLS_RESULT = re.compile(r"\b(?:return|give|list|contain|includ|with)")
+_FILLERS = frozenset(
+    map(
+        stem,
+        [
+            "tool",
+            "function",
+            "method",
+            "endpoint",
+            "this",
+            "simply",
+            "allow",
+            "allows",
+            "lets",
+            "call",
+            "api",
+        ],
+    )
+)
 
 
 def _missing_description(subject: Subject) -> Iterator[Spot]:
-    for item in subject.snapshot.items:
-        if not item.description.strip():
-            yield Spot(
-                item.identity,
-                "/description",
-                f"the {item.kind} has no description; say what it does, what it returns and when to use it",
+    for one in subject.view.items:
+        if not one.text.text.strip():
+            message = f"the {one.item.kind} has no description; say what it does, what it returns and when to use it"
+            yield Spot(one.identity, "/description", message)
+
+
+def _short_description(subject: Subject) -> Iterator[Spot]:
+    fewest = subject.of(FEWEST)
+    for one in subject.view.tools:
+        words = one.text.words
+        if words and len(words) < fewest:
+            said = f"{len(words)} words do" if len(words) > 1 else "1 word does"
+            message = f"{said} not tell it from its neighbours; say what it works on and returns"
+            yield at(one.text, message)
+
+
+def _long_description(subject: Subject) -> Iterator[Spot]:
+    most = subject.of(MOST)
+    for text in subject.view.texts:
+        if len(text.words) > most:
+            yield at(
+                text,
+                f"{len(text.words)} words; what a chooser needs fits into {most}, the rest belongs in a resource",
             )
 
 
-def _undescribed_parameter(subject: Subject) -> Iterator[Spot]:
-    for item in subject.snapshot.items:
-        for line in outline_item(item).parameters:
-            if not line.description.strip() and "." not in line.name:
-                yield Spot(
-                    item.identity,
-                    line.pointer,
-                    f"the parameter `{line.name}` is not described; a model will guess",
-                )
+def _repeats_name(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.items:
+        words = {stem(word) for word in one.words}
+        if one.item.kind in ("tool", "prompt") and _says_only(one.text, words):
+            yield at(
+                one.text,
+                f"“{one.text.text.strip()}” says what the name says; add what it returns and when to use it",
+            )
+    for field in subject.view.parameters:
+        if field.schema.keys() & {"enum", "format", "pattern", "const"} or field.types <= {"boolean"}:
+            continue
+        if _says_only(field.text, {stem(word) for word in field.words}):
+            yield at(
+                field.text,
+                f"“{field.text.text.strip()}” says what `{field.name}` says; add what it looks like",
+            )
+
+
+def _says_only(text: Text, words: set[str]) -> bool:
+    said = {word for word in text.stems if word not in _FILLERS}
+    return (
+        bool(text.words) and len(text.words) <= 12 and said <= words and (bool(said) or len(text.words) < 4)
+    )
 
 
 def _placeholder(subject: Subject) -> Iterator[Spot]:
-    for text in all_texts(subject.snapshot):
-        lowered = text.text.lower()
-        for word in subject.style.placeholders:
-            at = lowered.find(word)
-            if at >= 0 and _stands_alone(lowered, at, len(word)):
-                yield Spot(
-                    text.item,
-                    text.pointer,
-                    f"“{word}” is a placeholder; write the real text",
-                    (at, at + len(word)),
-                )
+    for text in subject.view.texts:
+        for word in subject.style.words.placeholders:
+            start = text.lower.find(word)
+            if start >= 0 and _stands_alone(text.text, start, len(word)):
+                yield at(text, f"“{word}” is a placeholder; write the real text", (start, start + len(word)))
                 break
 
 
-def _stands_alone(text: str, at: int, length: int) -> bool:
-    before, after = text[at - 1 : at], text[at + length : at + length + 1]
-    return not (before.isalnum() or after.isalnum())
+def _stands_alone(text: str, start: int, length: int) -> bool:
+    """Whether a word is one of its own, and not quoted as a word that the tool works on."""
+    before, after = text[start - 1 : start], text[start + length : start + length + 1]
+    if (
+        before.isalnum()
+        or after.isalnum()
+        or before in ("`", '"', "'", "“", "_", "-")
+        or after in ("_", "-", "`")
+    ):
+        return False
+    whole = text.strip(" .:!-")
+    return text[start : start + length].isupper() or len(whole.split()) <= 3 or after == ":" or length > 5
 
+
+def _identical(subject: Subject) -> Iterator[Spot]:
+    seen: dict[tuple[str, str], str] = {}
+    for one in subject.view.items:
+        said = " ".join(one.text.words)
+        if not said:
+            continue
+        first = seen.setdefault((one.item.kind, said), one.name)
+        if first != one.name:
+            yield at(one.text, f"`{first}` is described in the same words; say what tells the two apart")
+
+
+def _cut_off(subject: Subject) -> Iterator[Spot]:
+    for text in subject.view.texts:
+        said = text.text.rstrip()
+        if len(said) < 8 or text.pointer.endswith("/title"):
+            continue
+        end = _OPEN_END.search(said) or _DOTS.search(said)
+        if end is None and len(said) > _LOOSE:
+            end = _LOOSE_END.search(said)
+        whole = said[-1] in ".!?)\"'`”’]}>*"
+        if end or said.count("(") > said.count(")") or (len(said) in _ROUND_LENGTHS and not whole):
+            start = end.start() if end else max(0, len(said) - 12)
+            yield at(text, f"the text breaks off at “…{said[-24:]}”", (start, len(said)))
+
+
+def _banned(subject: Subject) -> Iterator[Spot]:
+    for term, instead in subject.style.words.banned.items():
+        pattern = re.compile(rf"\b{re.escape(term)}\b", re.IGNORECASE)
+        for text in subject.view.texts:
+            found = pattern.search(text.text)
+            if found:
+                written = text.text[: found.start()] + instead + text.text[found.end() :]
+                patch = ({"op": "replace", "path": text.pointer, "value": written},)
+                yield at(
+                    text, f"the house says “{instead}”, not “{found.group()}”", found.span(), suggestion=patch
+                )
+
+
+def _result_not_told(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.tools:
+        reads = bool(one.words) and one.words[0] in _READING
+        brief = one.text.words and "outputSchema" not in one.item.body and len(one.text.words) < 8
+        if reads and brief and not _TELLS_RESULT.search(one.text.lower):
+            yield at(one.text, "it does not say what it returns")
+
+
+def _untrimmed(subject: Subject) -> Iterator[Spot]:
+    for text in subject.view.texts:
+        if text.text and text.text != text.text.strip():
+            patch = ({"op": "replace", "path": text.pointer, "value": text.text.strip()},)
+            yield at(text, "there is white space around the text", suggestion=patch)
+
+
+def _undescribed_parameter(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if one.depth == 1 and not one.text.text.strip() and "const" not in one.schema:
+            yield Spot(
+                one.item.identity,
+                one.pointer,
+                f"the parameter `{one.name}` is not described; a model will guess",
+            )
+
+
+_TOOLS = tools(tool("list_berths", "Lists what is there."), tool("list_vessels", "Lists what is there."))
 
 RULES = (
     Rule(
@@ -57,45 +191,40 @@ RULES = (
         level="warning",
         reason="The description is all that a model has to tell one tool from another.",
         check=_missing_description,
-        bad={"tools": [{"name": "list_berths", "inputSchema": {"type": "object"}}]},
-        good={
-            "tools": [
-                {
-                    "name": "list_berths",
-                    "description": "List the berths of one port with their length in metres.",
-                    "inputSchema": {"type": "object"},
-                }
-            ]
-        },
+        bad=tools(tool(description=None)),
+        good=tools(tool()),
     ),
     Rule(
-        id="undescribed-parameter",
+        id="short-description",
         family="words",
-        covers=("param-undescribed",),
+        covers=("description-too-short", "only-repeats-name"),
         level="warning",
-        reason="Parameters are filled by their words; one without any is filled by guessing.",
-        check=_undescribed_parameter,
-        bad={
-            "tools": [
-                {
-                    "name": "find_crew",
-                    "inputSchema": {"type": "object", "properties": {"ref": {"type": "string"}}},
-                }
-            ]
-        },
-        good={
-            "tools": [
-                {
-                    "name": "find_crew",
-                    "inputSchema": {
-                        "type": "object",
-                        "properties": {
-                            "ref": {"type": "string", "description": "Staff number, such as C-0412"}
-                        },
-                    },
-                }
-            ]
-        },
+        reason="A few words do not say what is worked on, what comes back and when to use it.",
+        check=_short_description,
+        settings=(FEWEST,),
+        bad=says("Lists berths."),
+        good=says("List the free berths of one port."),
+    ),
+    Rule(
+        id="long-description",
+        family="words",
+        covers=("description-too-long",),
+        level="warning",
+        reason="Every word is read at every choice; a manual belongs in a resource.",
+        check=_long_description,
+        settings=(MOST,),
+        bad=says("List the berths of one port. " + "It is very long. " * 60),
+        good=tools(tool()),
+    ),
+    Rule(
+        id="repeats-the-name",
+        family="words",
+        covers=("only-repeats-name",),
+        level="warning",
+        reason="A text that says the name again tells a model nothing new.",
+        check=_repeats_name,
+        bad=says("This tool lists the berths."),
+        good=tools(tool()),
     ),
     Rule(
         id="placeholder-text",
@@ -104,15 +233,67 @@ RULES = (
         level="warning",
         reason="A text that was never written tells the model nothing, and readers that nobody looked.",
         check=_placeholder,
-        bad={"tools": [{"name": "find_crew", "description": "TODO", "inputSchema": {"type": "object"}}]},
-        good={
-            "tools": [
-                {
-                    "name": "add_todos",
-                    "description": "Add todos to a shift.",
-                    "inputSchema": {"type": "object"},
-                }
-            ]
-        },
+        bad=says("TODO"),
+        good=tools(tool("add_todos", "Add todos to the list of a shift. Returns their numbers.")),
+    ),
+    Rule(
+        id="identical-descriptions",
+        family="words",
+        covers=("identical-descriptions",),
+        level="warning",
+        reason="Of two tools with one text a model picks one by chance.",
+        check=_identical,
+        bad=_TOOLS,
+        good=tools(tool("list_berths"), tool("list_vessels", "List the vessels that lie in one port now.")),
+    ),
+    Rule(
+        id="cut-off-text",
+        family="words",
+        covers=("cut-off",),
+        level="warning",
+        reason="What a text was about to say is missing.",
+        check=_cut_off,
+        bad=says("List the berths of one port, with their length and"),
+        good=says("List the berths of one port, such as N-01, N-02, …"),
+    ),
+    Rule(
+        id="banned-term",
+        family="words",
+        covers=(),
+        level="warning",
+        reason="The house calls one thing by one word, so that texts of different teams read alike.",
+        check=_banned,
+        bad=says("List the moorings of one port with their length in metres. Returns at most fifty."),
+        good=tools(tool()),
+    ),
+    Rule(
+        id="result-not-told",
+        family="words",
+        covers=(),
+        level="note",
+        reason="A model that does not know what comes back cannot plan with it.",
+        check=_result_not_told,
+        bad=tools(tool("get_berth", "Berth lookup by its number")),
+        good=tools(tool("get_berth", "Get a berth's length and depth, in metres, by its number.")),
+    ),
+    Rule(
+        id="untrimmed-text",
+        family="words",
+        covers=(),
+        level="note",
+        reason="White space around a text costs bytes and makes differences that nobody sees.",
+        check=_untrimmed,
+        bad=says("  List the berths of one port.\n"),
+        good=says("List the berths of one port."),
+    ),
+    Rule(
+        id="undescribed-parameter",
+        family="words",
+        covers=("param-undescribed",),
+        level="warning",
+        reason="Parameters are filled by their words; one without any is filled by guessing.",
+        check=_undescribed_parameter,
+        bad=takes(ref={"type": "string"}),
+        good=takes(ref="Staff number, such as C-0412"),
     ),
 )

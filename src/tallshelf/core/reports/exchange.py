@@ -1,0 +1,93 @@
+"""Findings in the formats of other programs: SARIF 2.1.0 (OASIS) and JUnit XML."""
+
+from __future__ import annotations
+
+import xml.etree.ElementTree as ET
+from collections.abc import Mapping, Sequence
+from typing import Any
+from urllib.parse import quote
+
+from tallshelf.core.reports.text import escape
+from tallshelf.core.style import RULES, Finding
+
+_SARIF = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"
+
+
+def lint_sarif(results: Mapping[str, Sequence[Finding]], version: str) -> dict[str, Any]:
+    """Return findings, by the name of the snapshot they are of, as a SARIF 2.1.0 log."""
+    index = {rule.id: number for number, rule in enumerate(RULES)}
+    return {
+        "$schema": _SARIF,
+        "version": "2.1.0",
+        "runs": [
+            {
+                "tool": {
+                    "driver": {
+                        "name": "tallshelf",
+                        "semanticVersion": version,
+                        "rules": [
+                            {
+                                "id": rule.id,
+                                "shortDescription": {"text": rule.id.replace("-", " ")},
+                                "fullDescription": {"text": rule.reason},
+                                "defaultConfiguration": {"level": rule.level},
+                                "properties": {"family": rule.family, "covers": list(rule.covers)},
+                            }
+                            for rule in RULES
+                        ],
+                    }
+                },
+                "columnKind": "unicodeCodePoints",
+                "results": [
+                    _result(name, one, index) for name, findings in results.items() for one in findings
+                ],
+            }
+        ],
+    }
+
+
+def _result(name: str, finding: Finding, index: Mapping[str, int]) -> dict[str, Any]:
+    found: dict[str, Any] = {
+        "ruleId": finding.rule,
+        "level": finding.level,
+        "message": {"text": escape(finding.message)},
+        "locations": [
+            {
+                "physicalLocation": {"artifactLocation": {"uri": quote(name, safe="/@:#")}},
+                "logicalLocations": [
+                    {"fullyQualifiedName": f"{escape(finding.item)}{escape(finding.pointer)}"}
+                ],
+            }
+        ],
+        "partialFingerprints": {"tallshelf/1": finding.fingerprint},
+    }
+    if finding.rule in index:
+        found["ruleIndex"] = index[finding.rule]
+    if finding.waived or finding.known:
+        why = f"waived by {finding.waived}" if finding.waived else "accepted when the server was taken in"
+        found["suppressions"] = [{"kind": "external", "justification": why}]
+    return found
+
+
+def lint_junit(results: Mapping[str, Sequence[Finding]]) -> str:
+    """Return findings as JUnit XML: a suite for each snapshot, a case for each rule and item.
+
+    Errors that count are failures; what is set aside is skipped; the rest is told and passes.
+    """
+    root = ET.Element("testsuites", name="tallshelf lint")
+    for name, findings in results.items():
+        failures = sum(one.counts and one.level == "error" for one in findings)
+        suite = ET.SubElement(
+            root, "testsuite", name=escape(name), tests=str(len(findings)), failures=str(failures)
+        )
+        for one in findings:
+            case = ET.SubElement(suite, "testcase", classname=escape(one.item), name=one.rule)
+            told = f"{escape(one.message)} (at {escape(one.pointer) or 'the whole'})"
+            if not one.counts:
+                ET.SubElement(case, "skipped", message=f"waived by {one.waived}" if one.waived else "known")
+            elif one.level == "error":
+                ET.SubElement(case, "failure", type=one.rule, message=told)
+            else:
+                ET.SubElement(case, "system-out").text = f"{one.level}: {told}"
+    ET.indent(root)
+    return '<?xml version="1.0" encoding="UTF-8"?>\n' + ET.tostring(root, encoding="unicode")

@@ -1,0 +1,361 @@
+"""Rules on texts that speak of parameters, tools, choices and defaults: whether the schema agrees."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Any
+
+from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rules._examples import says, takes, tool, tools
+from tallshelf.core.style.rules._judge import refuses
+from tallshelf.core.style.view import ItemView, Parameter, Text
+from tallshelf.core.words import is_stop_word, is_verb, split_identifier, stem, word_set
+
+_TOKEN = re.compile(r"`([A-Za-z][\w.\[\]-]*)`|(?<![\w/.@#-])([a-z][a-z0-9]*(?:_[a-z0-9]+)+)(?![\w/@(-])")
+_NAMED_PARAMETER = re.compile(
+    r"\b(?:parameter|argument)s?\s+[`'\"“]([A-Za-z]\w*)|[`'\"“]([A-Za-z]\w*)[`'\"”]\s+(?:parameter|argument)"
+    r"|\bthe\s+([a-z]\w*)\s+(?:parameter|argument)\b"
+)
+_NOT_NAMES = word_set("same following last first only other given optional required next each this that")
+_EXAMPLE_BEFORE = re.compile(
+    r"(?:such as|e\.g\.,?|for example,?|like|example:?|as in|instance)[\s`\"'(]*(?:[\w`-]+,?\s+(?:or\s+)?){0,3}$"
+)
+_OPTIONAL = re.compile(
+    r"^\W*optional\b|[(\[]optional[)\],;]|\bis optional\b|\b(?:may|can) be (?:left out|omitted|skipped)\b",
+    re.IGNORECASE,
+)
+_REQUIRED = re.compile(
+    r"^\W*(?:required|mandatory)\b(?! (?:if|when|for|unless|only|by))|[(\[](?:required|mandatory)[)\]]"
+    r"|\bis (?:required|mandatory)\b(?! (?:if|when|for|unless|only|by))|\bmust (?:always )?be (?:given|provided|specified|set)\b(?! (?:if|when|unless))",
+    re.IGNORECASE,
+)
+_DEFAULT = re.compile(
+    r"\bdefault(?:s|ing)?(?:\s+value)?(?:\s+(?:is|to|of|being))?\s*[:=]?\s*[`'\"“]?(-?[A-Za-z0-9_][\w.+:/-]*)",
+    re.IGNORECASE,
+)
+_NO_VALUE = word_set(
+    "the a an current today now value values all any to is if when for none not in of at order sorting "
+    "settings language unit"
+)
+_NUMBER_WORDS = {
+    word: str(number)
+    for number, word in enumerate(
+        ["zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"]
+    )
+}
+_SUCH_AS = re.compile(
+    r"(?:such as|e\.g\.,?|for example,?|for instance,?|example:)\s+([`'\"“]?)([^\s,;()`'\"”]+)", re.IGNORECASE
+)
+_QUOTED_LIST = re.compile(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s*or)\s*[`'\"“]([\w-]+)[`'\"”])+")
+_PLAIN_LIST = re.compile(
+    r"(?:one of|must be|can be|may be|either|allowed(?: values)?|possible(?: values)?|valid(?: values)?|values?|options?|choices?|"
+    r"choose(?: from)?|accepts)(?: are| is)?\s*[:=]?\s*\(?((?:[a-z][\w-]*\s*(?:,\s*or\s+|,\s*|/|\||\s+or\s+)\s*)+[a-z][\w-]*)(?=\s*[.;)]|\s*$)",
+    re.IGNORECASE,
+)
+_BARE_LIST = re.compile(
+    r"(?:^|[(:]\s*)([a-z][\w-]*(?:\s*\|\s*[a-z][\w-]*){1,}|[a-z]\w*(?:/[a-z]\w*){2,})\s*[).]?\s*$",
+    re.IGNORECASE,
+)
+
+
+def _unknown_parameter(subject: Subject) -> Iterator[Spot]:
+    tool_names = {one.name for one in subject.view.tools}
+    for one in subject.view.tools:
+        known = _known(one)
+        for text in one.texts:
+            for found in _NAMED_PARAMETER.finditer(text.text):
+                name = next(group for group in found.groups() if group)
+                if name in known or name in _NOT_NAMES or is_stop_word(name) or stem(name) in _stems(one):
+                    continue
+                yield at(text, f"there is no parameter `{name}`", found.span())
+            for found in _TOKEN.finditer(text.text):
+                name = found.group(1) or found.group(2)
+                if not _may_be_name(name) or _is_tool_like(name) or name in known or name in tool_names:
+                    continue
+                if found.group(2) and text.pointer != "/description":
+                    continue  # bare words of a parameter's text may be values of its own
+                if not _EXAMPLE_BEFORE.search(text.text[: found.start()]):
+                    yield at(
+                        text, f"`{name}` is neither a parameter nor a result field of this tool", found.span()
+                    )
+
+
+def _unknown_tool(subject: Subject) -> Iterator[Spot]:
+    names = {one.name for one in subject.view.items}
+    for text, known in _texts_with_known(subject):
+        for found in _TOKEN.finditer(text.text):
+            name = found.group(1) or found.group(2)
+            if not _may_be_name(name) or not _is_tool_like(name) or name in names or name in known:
+                continue
+            if not _EXAMPLE_BEFORE.search(text.text[: found.start()]):
+                yield at(text, f"this server has no tool `{name}`", found.span())
+
+
+def _texts_with_known(subject: Subject) -> Iterator[tuple[Text, set[str]]]:
+    everything = {name for one in subject.view.tools for name in _known(one)}
+    if subject.view.instructions.text:
+        yield subject.view.instructions, everything
+    for one in subject.view.items:
+        known = _known(one)
+        yield from ((text, known) for text in one.texts)
+
+
+def _known(one: ItemView) -> set[str]:
+    """Return what a text of an item may name: members, values, and its own name."""
+    names = {part for field in (*one.parameters, *one.results) for part in (field.name, field.path)}
+    for field in (*one.parameters, *one.results):
+        for value in field.schema.get("enum", ()) if isinstance(field.schema.get("enum"), list) else ():
+            names.add(str(value))
+        for keyword in ("const", "default"):
+            names.add(str(field.schema.get(keyword)))
+        examples = field.schema.get("examples")
+        names.update(map(str, examples if isinstance(examples, list) else ()))
+    arguments = one.item.body.get("arguments")
+    names.update(str(found.get("name")) for found in arguments or () if isinstance(found, dict))
+    names.update(re.findall(r"\{[?&/.;#+]?([\w,]+)", one.name))
+    return names | {one.name}
+
+
+def _stems(one: ItemView) -> set[str]:
+    return {stem(word) for field in one.parameters for word in field.words}
+
+
+def _may_be_name(name: str) -> bool:
+    inner = any(char.isupper() for char in name[1:]) and not name.isupper() and name[0].islower()
+    return ("_" in name or inner) and not name.isupper() and "." not in name
+
+
+def _is_tool_like(name: str) -> bool:
+    words = split_identifier(name)
+    return (
+        len(words) > 1
+        and is_verb(words[0])
+        and words[-1] not in ("id", "ids", "at", "by", "date", "type", "name")
+    )
+
+
+def _optional_or_required(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if not one.text.text or one.depth > 1:
+            continue
+        found = _OPTIONAL.search(one.text.text)
+        if found and one.required:
+            yield at(
+                one.text, f"the text calls `{one.name}` optional, and the schema requires it", found.span()
+            )
+        found = _REQUIRED.search(one.text.text)
+        if found and not one.required and "default" not in one.schema:
+            yield at(one.text, f"the text calls `{one.name}` required, and the schema does not", found.span())
+
+
+def _default_contradicts(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        found = _DEFAULT.search(one.text.text)
+        if not found:
+            continue
+        said = found.group(1).strip(".:").lower()
+        said = _NUMBER_WORDS.get(said, said)
+        if said in _NO_VALUE or not said:
+            continue
+        span = found.span(1)
+        if "default" in one.schema:
+            default = one.schema["default"]
+            if isinstance(default, str | int | float) and not _same(said, default):
+                yield at(
+                    one.text,
+                    f"the text says that the default is {said}, and the schema says {_shown(default)}",
+                    span,
+                )
+        elif _cannot_be(one, said):
+            yield at(
+                one.text, f"the default that the text gives, {said}, is none that `{one.name}` takes", span
+            )
+
+
+def _same(said: str, default: Any) -> bool:
+    written = _shown(default).strip('"').lower()
+    if isinstance(default, bool):
+        return said in (
+            {"true", "yes", "on", "enabled"} if default else {"false", "no", "off", "disabled", "none"}
+        )
+    if isinstance(default, int | float):
+        try:
+            return float(said.rstrip("%smhdk")) == float(default)
+        except ValueError:
+            return True  # a word for a number that is not read here
+    return written.startswith(said) or said.startswith(written) or not said[0].isalnum()
+
+
+def _shown(value: Any) -> str:
+    return {True: "true", False: "false"}.get(value, str(value)) if isinstance(value, bool) else str(value)
+
+
+def _cannot_be(one: Parameter, said: str) -> bool:
+    values = one.schema.get("enum")
+    if isinstance(values, list) and values:
+        return said not in {str(value).lower() for value in values}
+    if one.types and one.types <= {"integer", "number"}:
+        try:
+            return refuses(one.schema, float(said) if "." in said else int(said))
+        except ValueError:
+            return False
+    return False
+
+
+def _example_refused(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.fields:
+        examples = one.schema.get("examples")
+        listed = [
+            (f"/examples/{index}", value)
+            for index, value in enumerate(examples if isinstance(examples, list) else ())
+        ]
+        if "example" in one.schema:
+            listed.append(("/example", one.schema["example"]))
+        for where, value in listed:
+            if refuses(one.schema, value):
+                yield Spot(
+                    one.item.identity,
+                    f"{one.pointer}{where}",
+                    f"the example {value!r} is refused by the schema it is an example of",
+                )
+        found = _SUCH_AS.search(one.text.text)
+        if found and one.types == {"string"}:
+            value = found.group(2) if found.group(1) else found.group(2).rstrip(".")
+            narrowed = one.schema.keys() & {"pattern", "enum", "maxLength", "minLength"}
+            if (
+                narrowed
+                and (found.group(1) or re.search(r"[\dA-Z_-]", value))
+                and refuses(one.schema, value)
+                and refuses(one.schema, _phrase(one.text.text, found))
+            ):
+                yield at(
+                    one.text, f"the example “{value}” in the text is refused by the schema", found.span(2)
+                )
+
+
+def _phrase(text: str, found: re.Match[str]) -> str:
+    """Return the example with the words that follow it, up to a stop."""
+    return re.split(r"[,;()`'\"”]|\.(?:\s|$)|\s+(?:or|and)\s+", text[found.start(2) :])[0].strip()
+
+
+def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if not one.is_free_text or not one.text.text:
+            continue
+        text = one.text.text
+        for pattern in (_QUOTED_LIST, _PLAIN_LIST, _BARE_LIST):
+            found = pattern.search(text)
+            if (
+                not found
+                or _EXAMPLE_BEFORE.search(text[: found.start()])
+                or "such as" in found.group()
+                or "e.g." in found.group()
+            ):
+                continue
+            values = _listed(
+                found.group(0) if pattern is _QUOTED_LIST else found.group(1), quoted=pattern is _QUOTED_LIST
+            )
+            if (
+                len(values) < 2
+                or any(is_stop_word(value) for value in values)
+                or any(len(value) > 30 for value in values)
+            ):
+                continue
+            patch = ({"op": "add", "path": f"{one.pointer}/enum", "value": values},)
+            message = f"the text lists what `{one.name}` may be ({', '.join(values[:5])}); say it as an enum"
+            yield at(one.text, message, found.span(), suggestion=patch)
+            break
+
+
+def _listed(text: str, *, quoted: bool) -> list[str]:
+    if quoted:
+        return list(dict.fromkeys(re.findall(r"[`'\"“]([\w-]+)[`'\"”]", text)))
+    parts = (part.strip() for part in re.split(r",\s*or\s+|,|/|\||\s+or\s+", text))
+    return list(dict.fromkeys(part for part in parts if part))
+
+
+_SORT = {"type": "string", "enum": ["length", "depth"], "description": "What to sort by", "default": "length"}
+
+RULES = (
+    Rule(
+        id="unknown-parameter-named",
+        family="words",
+        covers=("mentions-unknown-param",),
+        level="warning",
+        reason="A text that names a parameter which is not there makes a model invent it.",
+        check=_unknown_parameter,
+        bad=tools(
+            tool(
+                "list_berths",
+                "List the berths of a port. Set `min_depth` to leave out shallow ones.",
+                port="Name of the port",
+            )
+        ),
+        good=tools(
+            tool("list_berths", "List the berths of the port given as `port`.", port="Name of the port")
+        ),
+    ),
+    Rule(
+        id="unknown-tool-named",
+        family="words",
+        covers=("mentions-unknown-tool",),
+        level="warning",
+        reason="A text that sends a model to a tool which is not there sends it nowhere.",
+        check=_unknown_tool,
+        bad=says("List the berths of one port. Use find_port to get its number."),
+        good=tools(
+            tool("list_berths", "List the berths of one port. Use get_berth for one."), tool("get_berth")
+        ),
+    ),
+    Rule(
+        id="optional-or-required",
+        family="words",
+        covers=("optional-vs-required",),
+        level="warning",
+        reason="Where text and schema disagree, a model that believes the text is refused.",
+        check=_optional_or_required,
+        bad=tools(tool(required=("port",), port="Name of the port (optional)")),
+        good=tools(
+            tool(port="Name of the port (optional)", crew="Skills that are required on board, as text")
+        ),
+    ),
+    Rule(
+        id="default-contradicts",
+        family="words",
+        covers=("default-contradicts",),
+        level="warning",
+        reason="A model leaves a parameter out because of the default that it read.",
+        check=_default_contradicts,
+        bad=takes(order={**_SORT, "description": "What to sort by; defaults to depth"}),
+        good=takes(order={**_SORT, "description": "What to sort by; defaults to length"}),
+    ),
+    Rule(
+        id="example-refused",
+        family="schemas",
+        covers=("example-refused", "default-contradicts"),
+        level="warning",
+        reason="A model copies examples; one that the schema refuses is an error it was taught.",
+        check=_example_refused,
+        bad=takes(
+            berth={"type": "string", "pattern": "^[NE]-\\d\\d$", "description": "Berth number, such as W-4"}
+        ),
+        good=takes(
+            berth={"type": "string", "pattern": "^[NE]-\\d\\d$", "description": "Berth number, such as N-04"}
+        ),
+    ),
+    Rule(
+        id="choices-not-enum",
+        fix_is_safe=False,
+        family="words",
+        covers=("choices-not-enum",),
+        level="warning",
+        reason="Choices that only the text lists are not checked, and are spelled in many ways.",
+        check=_choices_not_enum,
+        bad=takes(side="Side to moor at, one of: port, starboard, stern"),
+        good=takes(
+            port="Name of the port, such as Pellam or Skerry",
+            side={**_SORT, "description": "One of length, depth"},
+        ),
+    ),
+)

@@ -1,0 +1,205 @@
+"""Rules on the names of parameters, one by one and across the tools of a server."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Iterator
+
+from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rules._examples import takes, tool, tools
+from tallshelf.core.style.rules.names import style_of
+from tallshelf.core.style.view import Parameter
+from tallshelf.core.words import word_set
+
+_COORDINATES = frozenset("xyz")
+_VAGUE = word_set(
+    "data input inputs value values param params parameter parameters arg args argument arguments info "
+    "object obj thing stuff payload item items var temp tmp misc foo bar"
+)
+# Words that name the same in parameters; the first of each line stands for the others.
+_SAME_WORDS = {
+    word: line.split()[0]
+    for line in (
+        "vessel ship boat",
+        "customer client",
+        "employee staff worker",
+        "phone telephone tel",
+        "email mail",
+        "language lang",
+        "quantity qty",
+        "number num no nr",
+        "id identifier",
+        "address addr",
+        "start begin",
+        "end finish",
+        "latitude lat",
+        "longitude lon lng long",
+        "description desc",
+        "message msg",
+        "maximum max",
+        "minimum min",
+        "directory dir folder",
+        "password passwd pwd",
+        "temperature temp",
+        "reference ref",
+        "category cat",
+        "amount amt",
+        "department dept",
+        "organisation organization org",
+    )
+    for word in line.split()
+}
+_PLAIN_NAMES = frozenset({"value", "values", "id", "data", "filter", "query"})
+
+
+def _one_letter(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if len(one.name) == 1 and one.name.lower() not in _COORDINATES:
+            message = f"`{one.name}` is one letter; write what it stands for"
+            yield Spot(one.item.identity, one.pointer, message)
+
+
+def _vague(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if one.types and one.types <= {"number", "integer", "boolean"}:
+            continue  # a value of a number is no riddle
+        if one.words and all(word in _VAGUE for word in one.words):
+            yield Spot(
+                one.item.identity, one.pointer, f"`{one.name}` could hold anything; name what it holds"
+            )
+
+
+def _mixed_case(subject: Subject) -> Iterator[Spot]:
+    styles = [(one, style_of(one.name)) for one in subject.view.parameters]
+    counted = Counter(style for _, style in styles if style)
+    if len(counted) < 2:
+        return
+    most = counted.most_common(1)[0][0]
+    for one, style in styles:
+        if style and style != most:
+            yield Spot(one.item.identity, one.pointer, f"`{one.name}` is {style}; the others here are {most}")
+
+
+def _key(one: Parameter) -> str:
+    return " ".join(_SAME_WORDS.get(word, word) for word in one.words)
+
+
+def _two_namings(subject: Subject) -> Iterator[Spot]:
+    """Find names that mean the same: by their words, or by one description for two names."""
+    by_key: dict[str, list[Parameter]] = defaultdict(list)
+    by_text: dict[tuple[str, frozenset[str]], list[Parameter]] = defaultdict(list)
+    for tool_view in subject.view.tools:
+        for one in tool_view.own:
+            by_key[_key(one)].append(one)
+            if len(one.text.words) > 2:
+                by_text[one.text.lower.strip(" ."), one.types].append(one)
+    told: set[tuple[str, str]] = set()
+    for group in [*by_key.values(), *by_text.values()]:
+        counted = Counter(one.name for one in group)
+        if len(counted) < 2 or len({one.item.identity for one in group}) < 2:
+            continue
+        most = max(counted, key=lambda name: (counted[name], -_first(group, name)))
+        for one in group:
+            spot = (one.item.identity, one.pointer)
+            if one.name != most and spot not in told and not _in_same_tool(group, one, most):
+                told.add(spot)
+                yield Spot(
+                    *spot, f"`{one.name}` is called `{most}` in other tools here; use one name for one thing"
+                )
+
+
+def _first(group: list[Parameter], name: str) -> int:
+    return next(at for at, one in enumerate(group) if one.name == name)
+
+
+def _in_same_tool(group: list[Parameter], one: Parameter, name: str) -> bool:
+    """Whether a tool takes both, so that they are two things."""
+    return any(other.name == name and other.item is one.item for other in group)
+
+
+def _two_types(subject: Subject) -> Iterator[Spot]:
+    by_name: dict[str, list[tuple[Parameter, frozenset[str]]]] = defaultdict(list)
+    for tool_view in subject.view.tools:
+        for one in tool_view.own:
+            types = frozenset("number" if name == "integer" else name for name in one.types - {"null"})
+            if types and one.name not in _PLAIN_NAMES:
+                by_name[one.name].append((one, types))
+    for name, group in by_name.items():
+        counted = Counter(types for _, types in group)
+        if len(counted) < 2:
+            continue
+        most = counted.most_common(1)[0][0]
+        for one, types in group:
+            if not types & most:
+                said, others = ("/".join(sorted(found)) for found in (types, most))
+                message = f"`{name}` is {said} here and {others} in other tools of this server"
+                yield Spot(one.item.identity, one.pointer, message)
+
+
+_NUMBER = {"type": "integer", "description": "Number of the sailing"}
+
+RULES = (
+    Rule(
+        id="one-letter-parameter",
+        family="names",
+        covers=("param-one-letter",),
+        level="warning",
+        reason="One letter does not say what to fill in.",
+        check=_one_letter,
+        bad=takes(q="Words to look for"),
+        good=takes(words="Words to look for", x={"type": "number", "description": "Metres east of the mark"}),
+    ),
+    Rule(
+        id="vague-parameter",
+        family="names",
+        covers=("param-vague",),
+        level="warning",
+        reason="A parameter is filled by its name; one that fits anything is filled with anything.",
+        check=_vague,
+        bad=takes(data="What to store"),
+        good=takes(berth_data="Free berths, as CSV"),
+    ),
+    Rule(
+        id="mixed-parameter-case",
+        family="names",
+        covers=("case-mixed", "param-two-namings"),
+        level="warning",
+        reason="Parameters of one make are filled without a thought; an odd one out is mistyped.",
+        check=_mixed_case,
+        bad=takes(berth_id="Berth number", vessel_name="Name of the vessel", sailingDay="Day of the sailing"),
+        good=takes(berth_id="Berth number", vessel_name="Name of the vessel", day="Day of the sailing"),
+    ),
+    Rule(
+        id="two-namings",
+        family="names",
+        covers=("param-two-namings",),
+        level="warning",
+        reason="One thing under two names reads as two things, and results cannot be handed on.",
+        check=_two_namings,
+        bad=tools(
+            tool("get_vessel", vessel_id="Number of the vessel"),
+            tool("move_vessel", vessel_id="Number of the vessel"),
+            tool("list_voyages", ship_id="The vessel's number"),
+        ),
+        good=tools(
+            tool("get_vessel", vessel_id="Number of the vessel"),
+            tool(
+                "swap_berths", vessel_id="Number of the vessel", other_vessel_id="Number of the other vessel"
+            ),
+        ),
+    ),
+    Rule(
+        id="same-name-two-types",
+        family="names",
+        covers=("param-same-name-two-types",),
+        level="warning",
+        reason="A name that takes text in one tool and a number in the next is filled wrongly in one.",
+        check=_two_types,
+        bad=tools(
+            tool("get_sailing", sailing=_NUMBER),
+            tool("hold_sailing", sailing=_NUMBER),
+            tool("end_sailing", sailing="Number of the sailing"),
+        ),
+        good=tools(tool("get_sailing", sailing=_NUMBER), tool("hold_sailing", sailing=_NUMBER)),
+    ),
+)

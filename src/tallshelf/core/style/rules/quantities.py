@@ -1,0 +1,232 @@
+"""Rules on quantities, dates, money and identifiers: whether their form is said."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rules._examples import takes, tool, tools
+from tallshelf.core.style.view import Parameter
+from tallshelf.core.words import units_in, word_set
+
+_QUANTITIES = word_set(
+    "length width height depth draught draft beam distance radius diameter weight mass speed velocity "
+    "temperature duration timeout delay interval volume pressure altitude elevation thickness "
+    "wavelength frequency voltage power energy ttl latency uptime tonnage displacement clearance "
+    "humidity viscosity torque"
+)
+_OF_TEXTS = word_set(
+    "text string name title password message key list array queue code line token chunk context"
+)
+_UNITS = re.compile(
+    r"\b(?:bytes?|[kmgt]i?b|characters?|chars?|words?|items?|entries|tokens?|lines?|rows?|pages?|degrees?|°\s?[cf]?|pixels?|px|"
+    r"bars?|k?pa|pascals?|kw|kwh|mwh|watts?|volts?|hertz|k?hz|percent(?:age)?|weeks?|months?|years?|litres?|liters?|"
+    r"newtons?|joules?|amperes?|nm|nautical|cubic|square|m[²³]|times|points?|teu|containers|feet|ft|nodes?|hops?|levels?|"
+    r"metres? per second|beaufort|knots|fathoms?|barrels?|gallons?|days?|hours?|minutes?|seconds?|milliseconds?|ms|ns|µs)\b|[%°]",
+    re.IGNORECASE,
+)
+_UNIT_WORDS = word_set(
+    "m km cm mm ft feet mi nm kg g t lb ms s sec secs seconds second minutes minute min mins hours hour "
+    "hrs days day weeks months years mb kb gb bytes px percent pct ratio fraction factor knots kn kmh "
+    "mph celsius fahrenheit kelvin litres liters l ml degrees deg hz khz kw kwh w v bar pa kpa psi "
+    "count index level metres meters metre meter fathoms"
+)
+_DATES = frozenset(["date", "day", "datetime", "timestamp", "birthday", "deadline", "expiry"])
+_MOMENTS = word_set(
+    "time at when from since until till before after start end begin departure arrival departs arrives"
+)
+_TIME_TEXT = re.compile(r"\b(?:date|day|time|moment|when|hour|month|year)\b", re.IGNORECASE)
+_DATE_FORM = re.compile(
+    r"iso[- ]?8601|rfc[- ]?3339|y{2,4}[-/.]?m{2}|dd[-/.]mm|mm[-/.]dd|hh:?mm|h:mm|\d{4}-\d{2}|\d{1,2}:\d{2}|\d{1,2}[./]\d{1,2}[./]\d{2,4}|"
+    r"\bepoch\b|unix|seconds? since|milliseconds|week ?days?|monday|\b(?:mon|tue)\b|day of the (?:week|month|year)|"
+    r"cron|natural language|free (?:text|form)|relative|\btoday\b|\btomorrow\b|ago\b|24[- ]hour",
+    re.IGNORECASE,
+)
+_MONEY = word_set(
+    "price cost fare fee balance salary wage budget charge payment rent tariff revenue refund toll "
+    "deposit premium"
+)
+_CURRENCY = re.compile(
+    r"\b(?:currency|eur|euros?|usd|us\$|dollars?|gbp|pounds?|sterling|pence|cents?|chf|francs?|sek|nok|dkk|kron(?:er|or|e)|jpy|yen|"
+    r"cad|aud|inr|rupees?|cny|yuan|minor units?|iso 4217|percent|points?|credits?|tokens?)\b|[€$£¥%]",
+    re.IGNORECASE,
+)
+_ZONE = re.compile(
+    r"\b(?:utc|gmt|local|zone|offset|harbour time|ship'?s time|z)\b|[+-]\d\d:\d\d", re.IGNORECASE
+)
+_ID_FORM = re.compile(
+    r"such as|e\.g\.|for example|example|uuid|\breturned by\b|\bfrom\b|\bof\b|\bnumber\b|[A-Z]-?\d",
+    re.IGNORECASE,
+)
+
+
+def _quantity_without_unit(subject: Subject) -> Iterator[Spot]:
+    siblings = _siblings(subject)
+    for one in subject.view.fields:
+        if not one.types & {"integer", "number"} or not _QUANTITIES & set(one.words):
+            continue
+        words = set(one.words)
+        if (
+            _OF_TEXTS & words
+            or _UNIT_WORDS & words
+            or one.schema.keys() & {"unit", "x-unit", "enum", "const"}
+        ):
+            continue
+        text = one.text.text
+        if (
+            units_in(text)
+            or _UNITS.search(text)
+            or re.search(r"\bnumber of\b|\bhow many\b", text, re.IGNORECASE)
+        ):
+            continue
+        if any("unit" in name for name in siblings[one.item.identity]) or _own_unit(subject, text):
+            continue
+        yield at(one.text, f"`{one.path}` is a quantity without a unit; say in what it is measured")
+
+
+def _own_unit(subject: Subject, text: str) -> bool:
+    return any(
+        re.search(rf"\b{re.escape(unit)}\b", text, re.IGNORECASE) for unit in subject.style.words.units
+    )
+
+
+def _siblings(subject: Subject) -> dict[str, frozenset[str]]:
+    return {
+        one.identity: frozenset(field.name.lower() for field in (*one.parameters, *one.results))
+        for one in subject.view.tools
+    }
+
+
+def _date_form_unstated(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if not _names_a_time(one) or one.schema.keys() & {
+            "format",
+            "pattern",
+            "enum",
+            "const",
+            "examples",
+            "example",
+            "$ref",
+        }:
+            continue
+        if one.types == {"string"} and not _DATE_FORM.search(one.text.text):
+            yield at(
+                one.text,
+                f"`{one.name}` is a date or time of unsaid form; set a format, or say it, such as YYYY-MM-DD",
+            )
+        elif (
+            one.types <= {"integer", "number"}
+            and "timestamp" in one.words
+            and not _DATE_FORM.search(one.text.text)
+        ):
+            yield at(one.text, f"`{one.name}` counts from a moment, and in a unit, that are not said")
+
+
+def _names_a_time(one: Parameter) -> bool:
+    words = set(one.words)
+    if (
+        words & {"zone", "timezone", "tz", "type", "range", "name", "id", "count", "format", "of"}
+        or not one.types
+    ):
+        return False
+    if words & _DATES:
+        return True
+    return bool(
+        one.words and one.words[-1] in _MOMENTS and _TIME_TEXT.search(one.text.text)
+    ) and not re.search(
+        r"\b(?:place|port|quay|address|page|id|number|city|station|cursor|node|row)\b", one.text.lower
+    )
+
+
+def _zone_unstated(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if one.schema.get("format") in ("time", "date-time") and not _ZONE.search(one.text.text):
+            yield at(one.text, f"`{one.name}` is a time of no said zone; say UTC, or local time of where")
+
+
+def _currency_unstated(subject: Subject) -> Iterator[Spot]:
+    siblings = _siblings(subject)
+    for one in subject.view.fields:
+        if not one.types & {"integer", "number"} or not _MONEY & set(one.words):
+            continue
+        if (
+            _CURRENCY.search(one.text.text)
+            or _CURRENCY.search(" ".join(one.words))
+            or set(one.words) & {"count", "id", "type", "ratio"}
+        ):
+            continue
+        if not any("currency" in name for name in siblings[one.item.identity]):
+            yield at(
+                one.text, f"`{one.path}` is money of no said currency; say which, or add a currency field"
+            )
+
+
+def _identifier_form(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        named = one.depth == 1 and one.words[-1:] == ("id",)
+        if named and one.is_free_text and one.text.text and not _ID_FORM.search(one.text.text):
+            message = f"`{one.name}`: say what such an identifier looks like, or which tool gives it"
+            yield at(one.text, message)
+
+
+_NUMBER = {"type": "number"}
+
+RULES = (
+    Rule(
+        id="quantity-without-unit",
+        family="words",
+        covers=("quantity-without-unit",),
+        level="warning",
+        reason="Metres taken for feet are a wrong answer without an error.",
+        check=_quantity_without_unit,
+        bad=takes(length={**_NUMBER, "description": "Length of the vessel"}),
+        good=takes(
+            length={**_NUMBER, "description": "Length of the vessel in metres"},
+            timeout_s={"type": "integer", "description": "How long to wait"},
+        ),
+    ),
+    Rule(
+        id="date-form-unstated",
+        family="words",
+        covers=("date-form-unstated",),
+        level="warning",
+        reason="A date is written in a dozen ways; one that the server cannot read is refused, or misread.",
+        check=_date_form_unstated,
+        bad=takes(day="Day of the sailing"),
+        good=takes(
+            day={"type": "string", "format": "date", "description": "Day of the sailing"},
+            time_zone="Name of the time zone",
+        ),
+    ),
+    Rule(
+        id="zone-unstated",
+        family="words",
+        covers=(),
+        level="note",
+        reason="A time without a zone is off by hours for somebody.",
+        check=_zone_unstated,
+        bad=takes(departs={"type": "string", "format": "date-time", "description": "When it departs"}),
+        good=takes(departs={"type": "string", "format": "date-time", "description": "When it departs, UTC"}),
+    ),
+    Rule(
+        id="currency-unstated",
+        family="words",
+        covers=("currency-unstated",),
+        level="warning",
+        reason="A number of money without its currency cannot be compared or paid.",
+        check=_currency_unstated,
+        bad=tools(tool(returns={"fare": {**_NUMBER, "description": "Fare of one passenger"}})),
+        good=tools(tool(returns={"fare": {**_NUMBER, "description": "Fare of one passenger in euro"}})),
+    ),
+    Rule(
+        id="identifier-form-unstated",
+        family="words",
+        covers=(),
+        level="note",
+        reason="A model that does not know what an identifier looks like makes one up.",
+        check=_identifier_form,
+        bad=takes(berth_id="Identifies the berth"),
+        good=takes(berth_id="Number of the berth, such as N-04"),
+    ),
+)

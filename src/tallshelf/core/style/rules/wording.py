@@ -1,0 +1,225 @@
+"""Rules on how texts are worded: tone, mark-up, language, and what ties them to one place."""
+
+from __future__ import annotations
+
+import itertools
+import re
+from collections.abc import Iterator
+
+from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rules._examples import says, takes, tool, tools
+from tallshelf.core.style.view import is_letter
+from tallshelf.core.words import known_abbreviation, word_set
+
+_CAPITALS = re.compile(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
+_ACRONYMS = word_set(
+    "JSON HTTP HTTPS HTML YAML TOML UUID UTF8 ISBN IBAN SEPA IATA ICAO NATO NASA SMTP IMAP MIME ASCII "
+    "SSML CIDR GTIN GLAM REST SOAP GRPC TEXT DATE NULL TRUE FALSE SELECT INSERT UPDATE DELETE WHERE "
+    "FROM JOIN POST PATCH HEAD MMSI EDIFACT SOLAS MARPOL IMDG"
+)
+_SELLING = re.compile(
+    r"\b(?:world[- ]class|revolutionary|cutting[- ]edge|best[- ]in[- ]class|state[- ]of[- ]the[- ]art|unparalleled|"
+    r"amazing(?:ly)?|awesome|incredibl[ey]|blazing(?:ly)?[- ]fast|lightning[- ]fast|game[- ]chang(?:er|ing)|"
+    r"seamless(?:ly)?|effortless(?:ly)?|next[- ]generation|supercharge[sd]?|unleash(?:es)?|the (?:best|ultimate|most "
+    r"(?:powerful|advanced|accurate|reliable)) (?:\w+ )?(?:tool|way|choice|option|search|solution))\b",
+    re.IGNORECASE,
+)
+_SOFT_SELLING = re.compile(
+    r"\b(?:powerful|easy[- ]to[- ]use|robust|comprehensive|superior|smart(?:ly)?)\b", re.IGNORECASE
+)
+_TAGS = (
+    "b|i|u|br|p|div|span|a|ul|ol|li|h[1-6]|strong|em|code|pre|table|tr|td|th|img|script|style|iframe|system|important|"
+    "instructions?|context|user|assistant|details|summary|blockquote"
+)
+_MARKUP = re.compile(
+    rf"</?(?:{_TAGS})(?:\s[^<>]*)?/?>|^\s{{0,3}}#{{1,6}}\s|```|\*\*[^*\n]+\*\*|\[[^\]\n]+\]\([^)\n]+\)|&(?:nbsp|lt|gt|amp);",
+    re.IGNORECASE | re.MULTILINE,
+)
+_FOREIGN = {
+    "German": "und der das nicht mit für ist ein eine einen werden wird auf von oder nach wenn sind zum zur bitte nur",
+    "French": "les des une est avec pour dans sur qui vous cette aux du et ou votre par pas toutes tous",
+    "Spanish": "los las una para con por que del está como más sus este esta todos pero donde",
+    "Italian": "gli una per con che della delle sono come questo questa nel dei alla non tutti",
+    "Dutch": "het een van niet met voor zijn wordt worden naar deze alle wanneer",
+    "Portuguese": "os uma para com não são como dos das esta este todos pelo pela",
+    "Swedish": "och att det som inte för med är till av ett den kan alla",
+    "Norwegian": "og det som ikke for med er til av ett den kan alle skal",
+}
+_FOREIGN_WORDS = {name: frozenset(words.split()) for name, words in _FOREIGN.items()}
+_MOST_FOREIGN = 3
+_HERE = re.compile(
+    r"(?:(?<=[\s(\"'`=])|^)(?:/(?:home|Users|tmp|var|opt|root|srv|mnt)/[\w./-]+|[A-Za-z]:\\[\w\\. -]+|~/[\w./-]+)"
+    r"|\blocalhost\b|\b127\.0\.0\.1\b|\b(?:10|192\.168|172\.(?:1[6-9]|2\d|3[01]))(?:\.\d{1,3}){2,3}\b"
+    r"|\b[\w-]+\.(?:local|internal|corp|lan|intranet)\b|\bfile://\S+"
+)
+_VERSIONS = re.compile(r"\b(?:python|node(?:js)?|[a-z][\w-]{2,})[ /@=]{1,2}v?\d+\.\d+\.\d+\b", re.IGNORECASE)
+_TODAY = re.compile(
+    r"\b(?:as of|today is|today's date is|generated (?:on|at)|current date(?: is)?:?|last updated:?|updated on|built on)\s+"
+    r"(?:\d{4}-\d\d-\d\d|\d{1,2}[./ ]\w+[./ ]\d{2,4}|\w+ \d{1,2},? \d{4})",
+    re.IGNORECASE,
+)
+_EXAMPLE_BEFORE = re.compile(
+    r"(?:such as|e\.g\.|for example|for instance|like|example:?)[\s`\"'(]*$", re.IGNORECASE
+)
+
+
+def _shouting(subject: Subject) -> Iterator[Spot]:
+    named = {one.name for one in subject.view.fields} | {text.text for text in subject.view.values}
+    for text in subject.view.texts:
+        found = [
+            word
+            for word in _CAPITALS.finditer(text.text)
+            if word.group() not in _ACRONYMS
+            and word.group() not in named
+            and not known_abbreviation(word.group().lower())
+        ]
+        close = any(b.start() - a.end() <= 2 for a, b in itertools.pairwise(found))
+        if len(found) >= 3 or close or text.text.count("!") >= 2 or "!!" in text.text:
+            first = found[0].span() if found else (text.text.index("!"), text.text.index("!") + 1)
+            yield at(text, "the text shouts; say it calmly, once", first)
+
+
+def _selling(subject: Subject) -> Iterator[Spot]:
+    for text in subject.view.texts:
+        found = _SELLING.search(text.text)
+        if found:
+            yield at(
+                text, f"“{found.group()}” sells; say what it does and let the reader judge", found.span()
+            )
+
+
+def _soft_selling(subject: Subject) -> Iterator[Spot]:
+    for text in subject.view.texts:
+        found = _SOFT_SELLING.search(text.text)
+        if found:
+            yield at(text, f"“{found.group()}” tells nothing that a choice could rest on", found.span())
+
+
+def _markup(subject: Subject) -> Iterator[Spot]:
+    for text in subject.view.texts:
+        found = _MARKUP.search(text.text)
+        if found:
+            yield at(
+                text,
+                f"“{found.group().strip()[:40]}” is mark-up; a model reads the text, and a person sees the signs",
+                found.span(),
+            )
+
+
+def _mixed_languages(subject: Subject) -> Iterator[Spot]:
+    for text in subject.view.texts:
+        if not text.text.isascii():
+            letters = [char for char in text.text if is_letter(char)]
+            foreign = [char for char in letters if ord(char) > 0x24F]
+            if len(foreign) >= 5 and len(foreign) * 5 >= len(letters) and len(letters) - len(foreign) >= 5:
+                yield at(text, "the text is in two scripts; write it in one language")
+                continue
+        words = set(text.words)
+        for language, common in _FOREIGN_WORDS.items():
+            hits = words & common
+            if len(hits) >= _MOST_FOREIGN and len(text.words) < 15 * len(hits):
+                yield at(
+                    text,
+                    f"part of it is {language} ({', '.join(sorted(hits)[:3])}); write it in one language",
+                )
+                break
+
+
+def _tied_to_a_place(subject: Subject) -> Iterator[Spot]:
+    for text in (*subject.view.texts, *subject.view.values):
+        for pattern, what in (
+            (_HERE, "a place on one machine"),
+            (_VERSIONS, "a library's version"),
+            (_TODAY, "a day"),
+        ):
+            found = pattern.search(text.text)
+            if found and not (pattern is _HERE and _EXAMPLE_BEFORE.search(text.text[: found.start()])):
+                yield at(
+                    text,
+                    f"“{found.group().strip()}” is {what}; the text would change without a release",
+                    found.span(),
+                )
+                break
+
+
+def _doubled_word(subject: Subject) -> Iterator[Spot]:
+    for text in subject.view.texts:
+        found = re.search(r"\b(the|a|an|of|to|in|is|and|for|by|with) \1\b", text.text, re.IGNORECASE)
+        if found:
+            written = text.text[: found.start()] + found.group(1) + text.text[found.end() :]
+            patch = ({"op": "replace", "path": text.pointer, "value": written},)
+            yield at(text, f"“{found.group()}”: a word stands twice", found.span(), suggestion=patch)
+
+
+RULES = (
+    Rule(
+        id="shouting",
+        family="words",
+        covers=("shouting-or-selling",),
+        level="warning",
+        reason="Capitals and exclamation marks pull a model towards one tool, whatever the job.",
+        check=_shouting,
+        bad=says("ALWAYS USE this to list berths!! It lists them."),
+        good=says("Convert a position from WGS84 to the JSON that the ECDIS takes, in UTF-8."),
+    ),
+    Rule(
+        id="selling",
+        family="words",
+        covers=("shouting-or-selling",),
+        level="warning",
+        reason="Praise pulls a model towards one tool, whatever the job.",
+        check=_selling,
+        bad=says("A revolutionary way to list the berths of one port."),
+        good=tools(tool()),
+    ),
+    Rule(
+        id="empty-praise",
+        family="words",
+        covers=("shouting-or-selling",),
+        level="note",
+        reason="A word of praise takes room that a fact could have.",
+        check=_soft_selling,
+        bad=says("A powerful list of the berths of one port."),
+        good=tools(tool()),
+    ),
+    Rule(
+        id="mark-up",
+        family="words",
+        covers=("markup",),
+        level="warning",
+        reason="Hosts show texts as they are; tags and signs are read aloud or taken for orders.",
+        check=_markup,
+        bad=says("List the <b>free</b> berths of one port."),
+        good=says("List the berths of one port whose length is < 40 m, as in `N-04`."),
+    ),
+    Rule(
+        id="mixed-languages",
+        family="words",
+        covers=("mixed-languages",),
+        level="warning",
+        reason="A model that was asked in one language chooses worse by a text in two.",
+        check=_mixed_languages,
+        bad=says("List the berths of one port. Bitte nur mit gültigem Hafen und nicht für Werften."),
+        good=says("List the berths of La Spezia, Den Helder and Åbo, with their length in metres."),
+    ),
+    Rule(
+        id="tied-to-a-place",
+        family="words",
+        covers=("local-path",),
+        level="warning",
+        reason="A text that carries the place, version or day it ran in changes without a release.",
+        check=_tied_to_a_place,
+        bad=takes(file="File to read, below /home/tomas/berths"),
+        good=takes(file="Name of the file, such as /tmp/berths.csv"),
+    ),
+    Rule(
+        id="doubled-word",
+        family="words",
+        covers=(),
+        level="note",
+        reason="A word that stands twice shows that nobody read the text.",
+        check=_doubled_word,
+        bad=says("List the the berths of one port."),
+        good=says("List the berths of one port."),
+    ),
+)
