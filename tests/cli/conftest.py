@@ -66,3 +66,9 @@ def at(api, tmp_path):  # noqa: F811
         )
 
     return make
+
+
+@pytest.fixture
+def offline(tmp_path):
+    """A terminal without a service."""
+    return Terminal(tmp_path)

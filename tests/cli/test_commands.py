@@ -224,7 +224,7 @@ def test_no_report_lets_hidden_characters_of_a_server_through(name, text, other)
     for report in (
         outline_text(outline(new)),
         comparison_text(comparison, next_version("1.0.0", None, comparison), folded=True),
-        lint_text(lint(new)),
+        lint_text(lint(new), snapshot=new),
         assessment_text(assessment, "x"),
     ):
         assert not HIDDEN.search(report)
@@ -239,7 +239,7 @@ def test_reports_fit_a_hundred_columns_and_colour_adds_nothing_but_colour(name):
     for draw in (
         lambda paint: outline_text(outline(new), paint),
         lambda paint: comparison_text(comparison, version, paint),
-        lambda paint: lint_text(lint(new), paint),
+        lambda paint: lint_text(lint(new), paint, new),
         lambda paint: overlaps_text((), paint),
         lambda paint: assessment_text(assessment, name, paint),
     ):

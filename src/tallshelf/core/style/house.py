@@ -26,7 +26,8 @@ class WordList:
     verbs: tuple[str, ...] = ()
     vague: tuple[str, ...] = _words(
         "run do execute process handle manage perform action data info information item items thing things"
-        " stuff misc util utils helper tool query call task operation request object details"
+        " it this that something everything stuff misc util utils helper tool query call task operation"
+        " request object details"
     )
     placeholders: tuple[str, ...] = (
         "todo",

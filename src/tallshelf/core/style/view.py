@@ -6,15 +6,16 @@ import re
 import unicodedata
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any, Literal
 
 from tallshelf.core.snapshot import Item, Snapshot
-from tallshelf.core.words import content_words, sentence_words, split_identifier
+from tallshelf.core.style.lazy import lazy
+from tallshelf.core.words import content_words, sentence_words, split_identifier, stem
 from tallshelf.core.words.hidden import revealed
 
 _DEEPEST = 24
-_PLAIN_TEXT = re.compile(r"[\x20-\x7e\n\r\t]*")
+_SEPARATOR = re.compile(r"[^a-z0-9]")
+_DIGIT = re.compile(r"\d")
 Inside = Literal["takes", "returns"]
 
 
@@ -26,25 +27,34 @@ class Text:
     pointer: str
     text: str
 
-    @cached_property
+    @lazy
     def lower(self) -> str:
         return self.text.lower()
 
-    @cached_property
+    @lazy
     def words(self) -> tuple[str, ...]:
         return sentence_words(self.text)
 
-    @cached_property
+    @lazy
+    def word_set(self) -> frozenset[str]:
+        """The words, for asking at a glance whether a text can hold what a rule looks for."""
+        return frozenset(self.words)
+
+    @lazy
+    def widest(self) -> int:
+        """The length of the longest run of characters without a space."""
+        return max(map(len, self.text.split()), default=0)
+
+    @lazy
+    def has_digit(self) -> bool:
+        return _DIGIT.search(self.text) is not None
+
+    @lazy
     def stems(self) -> tuple[str, ...]:
         """The stems of the words that carry meaning."""
         return content_words(self.text)
 
-    @cached_property
-    def is_plain(self) -> bool:
-        """Whether it is ASCII that can all be seen."""
-        return _PLAIN_TEXT.fullmatch(self.text) is not None
-
-    @cached_property
+    @lazy
     def read(self) -> str:
         """The text with tag characters, look-alike letters and base64 decoded, hidden ones dropped."""
         return revealed(self.text)
@@ -63,11 +73,11 @@ class Parameter:
     depth: int
     inside: Inside
 
-    @cached_property
+    @lazy
     def words(self) -> tuple[str, ...]:
         return split_identifier(self.name)
 
-    @cached_property
+    @lazy
     def text(self) -> Text:
         """Its description; empty where there is none."""
         found = self.schema.get("description")
@@ -78,7 +88,7 @@ class Parameter:
             str(found) if said else "",
         )
 
-    @cached_property
+    @lazy
     def types(self) -> frozenset[str]:
         """The JSON types it takes, as far as it says so; integer apart from number."""
         return types_of(self.schema)
@@ -120,24 +130,34 @@ class ItemView:
     def name(self) -> str:
         return self.item.name
 
-    @cached_property
+    @lazy
     def words(self) -> tuple[str, ...]:
         return split_identifier(self.item.name)
 
-    @cached_property
+    @lazy
+    def stems(self) -> tuple[str, ...]:
+        """The stems of the words of its name."""
+        return tuple(map(stem, self.words))
+
+    @lazy
+    def bare(self) -> str:
+        """Its name without case and separators."""
+        return _SEPARATOR.sub("", self.name.lower())
+
+    @lazy
     def text(self) -> Text:
         return Text(self.item.identity, "/description", self.item.description)
 
-    @cached_property
+    @lazy
     def parameters(self) -> tuple[Parameter, ...]:
         """All parameters, those inside others too."""
         return tuple(_members(self.item, "inputSchema", "takes"))
 
-    @cached_property
+    @lazy
     def results(self) -> tuple[Parameter, ...]:
         return tuple(_members(self.item, "outputSchema", "returns"))
 
-    @cached_property
+    @lazy
     def own(self) -> tuple[Parameter, ...]:
         """The parameters themselves, not those inside others."""
         return tuple(one for one in self.parameters if one.depth == 1)
@@ -147,7 +167,7 @@ class ItemView:
         found = self.item.body.get("annotations")
         return found if isinstance(found, dict) else {}
 
-    @cached_property
+    @lazy
     def texts(self) -> tuple[Text, ...]:
         """Its title and every description in it."""
         return tuple(_texts(self.item))
@@ -161,28 +181,28 @@ class View:
         self.items = tuple(map(ItemView, snapshot.items))
         self.tools = tuple(one for one in self.items if one.item.kind == "tool")
 
-    @cached_property
+    @lazy
     def parameters(self) -> tuple[Parameter, ...]:
         """The parameters of all tools, at any depth."""
         return tuple(one for tool in self.tools for one in tool.parameters)
 
-    @cached_property
+    @lazy
     def fields(self) -> tuple[Parameter, ...]:
         """The parameters and result fields of all tools, at any depth."""
         return tuple(one for tool in self.tools for one in (*tool.parameters, *tool.results))
 
-    @cached_property
+    @lazy
     def instructions(self) -> Text:
         found = self.snapshot.server.get("instructions")
         return Text("server", "/instructions", found if isinstance(found, str) else "")
 
-    @cached_property
+    @lazy
     def texts(self) -> tuple[Text, ...]:
         """Every text that a model may see, the server's instructions first."""
         own = (self.instructions,) if self.instructions.text else ()
         return (*own, *(text for item in self.items for text in item.texts))
 
-    @cached_property
+    @lazy
     def values(self) -> tuple[Text, ...]:
         """Every string among defaults, examples, constants and enums."""
         return tuple(text for item in self.items for text in _values(item.item))

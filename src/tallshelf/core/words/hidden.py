@@ -11,6 +11,7 @@ _PLAIN_CONTROLS = frozenset("\n\r\t")
 _EMOJI_JOINER = re.compile("(?<=[\\u2190-\\u2bff\\U0001f000-\\U0001faff\\ufe0f])\\u200d")
 _BASE64 = re.compile(r"(?<![A-Za-z0-9+/=_-])[A-Za-z0-9+/_-]{24,}={0,2}(?![A-Za-z0-9+/=_-])")
 _LONGEST = 20_000
+_SHORTEST_CODE = 24
 # Letters of other scripts that look like Latin ones in common fonts (after Unicode's UTS 39 data).
 _ALIKE = dict(
     zip(
@@ -55,7 +56,7 @@ def revealed(text: str) -> str:
         decoded = (chr(ord(one) - 0xE0000) if 0xE0020 <= ord(one) <= 0xE007E else one for one in text)
         text = "".join(one for one in decoded if not is_hidden(one))
         text = unicodedata.normalize("NFKC", text).translate(_ALIKE_TABLE)
-    if len(text) > _LONGEST or len(text) < 24:
+    if len(text) > _LONGEST or max(map(len, text.split()), default=0) < _SHORTEST_CODE:
         return text
     return _BASE64.sub(lambda found: f"{found.group()} {_words_of(found.group())}".rstrip(), text)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import re
 
 _IDENTIFIER = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
@@ -15,6 +16,7 @@ _STOP = frozenset(_STOP_WORDS.split())
 _ENDINGS = (("ies", "y"), ("sses", "ss"), ("ing", ""), ("ed", ""), ("es", "e"), ("s", ""))
 
 
+@functools.lru_cache(maxsize=16_384)
 def split_identifier(name: str) -> tuple[str, ...]:
     """Split an identifier in any case style into lower-case words: ``getCrewByID`` → get crew by id."""
     return tuple(word.lower() for word in _IDENTIFIER.findall(name))
@@ -22,7 +24,7 @@ def split_identifier(name: str) -> tuple[str, ...]:
 
 def sentence_words(text: str) -> tuple[str, ...]:
     """Return the words of a text in lower case, in order."""
-    return tuple(word.lower() for word in _WORD.findall(text))
+    return tuple(_WORD.findall(text.lower()))
 
 
 def content_words(text: str) -> tuple[str, ...]:
@@ -36,6 +38,7 @@ def is_stop_word(word: str) -> bool:
     return word in _STOP
 
 
+@functools.lru_cache(maxsize=65_536)
 def stem(word: str) -> str:
     """Cut the commonest English endings, so that ``berths`` and ``berth`` are one word."""
     for ending, replacement in _ENDINGS:

@@ -21,6 +21,7 @@ _NOT_NAMES = word_set("same following last first only other given optional requi
 _EXAMPLE_BEFORE = re.compile(
     r"(?:such as|e\.g\.,?|for example,?|like|example:?|as in|instance)[\s`\"'(]*(?:[\w`-]+,?\s+(?:or\s+)?){0,3}$"
 )
+_SPEAKS = frozenset({"parameter", "parameters", "argument", "arguments"})
 _OPTIONAL = re.compile(
     r"^\W*optional\b|[(\[]optional[)\],;]|\bis optional\b|\b(?:may|can) be (?:left out|omitted|skipped)\b",
     re.IGNORECASE,
@@ -62,8 +63,9 @@ _BARE_LIST = re.compile(
 def _unknown_parameter(subject: Subject) -> Iterator[Spot]:
     tool_names = {one.name for one in subject.view.tools}
     for one in subject.view.tools:
-        known = _known(one)
-        for text in one.texts:
+        texts = [text for text in one.texts if _may_name(text) or not text.word_set.isdisjoint(_SPEAKS)]
+        known = _known(one) if texts else set()
+        for text in texts:
             for found in _NAMED_PARAMETER.finditer(text.text):
                 name = next(group for group in found.groups() if group)
                 if name in known or name in _NOT_NAMES or is_stop_word(name) or stem(name) in _stems(one):
@@ -93,12 +95,16 @@ def _unknown_tool(subject: Subject) -> Iterator[Spot]:
 
 
 def _texts_with_known(subject: Subject) -> Iterator[tuple[Text, set[str]]]:
-    everything = {name for one in subject.view.tools for name in _known(one)}
-    if subject.view.instructions.text:
-        yield subject.view.instructions, everything
+    if _may_name(subject.view.instructions):
+        yield subject.view.instructions, {name for one in subject.view.tools for name in _known(one)}
     for one in subject.view.items:
-        known = _known(one)
-        yield from ((text, known) for text in one.texts)
+        texts = [text for text in one.texts if _may_name(text)]
+        known = _known(one) if texts else set()
+        yield from ((text, known) for text in texts)
+
+
+def _may_name(text: Text) -> bool:
+    return "_" in text.text or "`" in text.text
 
 
 def _known(one: ItemView) -> set[str]:
@@ -219,19 +225,15 @@ def _example_refused(subject: Subject) -> Iterator[Spot]:
                     f"{one.pointer}{where}",
                     f"the example {value!r} is refused by the schema it is an example of",
                 )
-        found = _SUCH_AS.search(one.text.text)
-        if found and one.types == {"string"}:
+        narrowed = one.schema.keys() & {"pattern", "enum", "maxLength", "minLength"}
+        found = _SUCH_AS.search(one.text.text) if narrowed and one.types == {"string"} else None
+        if found:
             value = found.group(2) if found.group(1) else found.group(2).rstrip(".")
-            narrowed = one.schema.keys() & {"pattern", "enum", "maxLength", "minLength"}
-            if (
-                narrowed
-                and (found.group(1) or re.search(r"[\dA-Z_-]", value))
-                and refuses(one.schema, value)
-                and refuses(one.schema, _phrase(one.text.text, found))
-            ):
-                yield at(
-                    one.text, f"the example “{value}” in the text is refused by the schema", found.span(2)
-                )
+            quoted = found.group(1) or re.search(r"[\dA-Z_-]", value)
+            said = (value, _phrase(one.text.text, found))
+            if quoted and all(refuses(one.schema, one_said) for one_said in said):
+                message = f"the example “{value}” in the text is refused by the schema"
+                yield at(one.text, message, found.span(2))
 
 
 def _phrase(text: str, found: re.Match[str]) -> str:

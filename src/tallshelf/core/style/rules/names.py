@@ -10,9 +10,10 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
 from tallshelf.core.style.rules._examples import server, tool, tools
 from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import is_verb, known_abbreviation, looks_alike, same_verb, stem, word_set
+from tallshelf.core.words import is_verb, known_abbreviation, looks_alike, same_verb, word_set
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
+_VOWEL = re.compile("[aeiouy]")
 _NUMBERED = re.compile(r"v?\d{1,2}")
 _STYLES = {
     "snake_case": re.compile(r"[a-z0-9]+(?:_[a-z0-9]+)+"),
@@ -22,6 +23,9 @@ _STYLES = {
     "dotted": re.compile(r"[a-z0-9]+(?:[./][a-z0-9_]+)+"),
 }
 # Words that say little of what a verb works on, or that stand for any verb.
+_REAL_THINGS = frozenset(
+    {"task", "call", "query", "request", "operation", "action", "tool", "process", "run"}
+)
 _EMPTY_VERBS = frozenset(["get", "set", "fetch", "make", "use", "apply", "start", "work", "load"])
 _KNOWN_NUMBERS = word_set(
     "base64 sha1 sha2 md5 utf8 ipv4 ipv6 oauth2 web3 s3 ec2 mp3 mp4 h264 h265 iso8601 co2 pm10 pm25 k8s "
@@ -95,9 +99,11 @@ def _server_words(subject: Subject) -> frozenset[str]:
 def _vague_name(subject: Subject) -> Iterator[Spot]:
     vague = {*subject.style.words.vague}
     for one in subject.view.tools:
-        words = one.words
-        empty = [word for word in words if word in vague or (len(words) > 1 and word in _EMPTY_VERBS)]
-        if words and len(empty) == len(words):
+        first, *rest = one.words or ("",)
+        empty = first in vague or (bool(rest) and first in _EMPTY_VERBS)
+        # After a verb that says something, a task or a call is a thing like others.
+        things = frozenset() if first in vague else _REAL_THINGS
+        if empty and all(word in vague and word not in things for word in rest):
             message = (
                 f"`{one.name}` says nothing about what it works on; name the thing and what is done to it"
             )
@@ -126,10 +132,12 @@ def _numbered_name(subject: Subject) -> Iterator[Spot]:
 
 
 def _near_twins(subject: Subject) -> Iterator[Spot]:
+    told: set[str] = set()
     for first, second in _pairs(subject.view.tools):
-        if _bare(first.name) == _bare(second.name) or first.name == second.name:
+        if second.identity in told or first.bare == second.bare:
             continue
         if _are_twins(first, second):
+            told.add(second.identity)
             message = (
                 f"`{second.name}` and `{first.name}` differ too little to be told apart; merge or rename one"
             )
@@ -140,7 +148,7 @@ def _pairs(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
     """Yield the pairs that share the stem of a word that is not the first, or nearly all letters."""
     groups: dict[str, list[ItemView]] = {}
     for one in tools:
-        for key in {stem(word) for word in one.words[1:]} | {_bare(one.name)[:3]}:
+        for key in {*one.stems[1:], one.bare[:3]}:
             groups.setdefault(key, []).append(one)
     seen: set[tuple[str, str]] = set()
     for members in groups.values():
@@ -154,12 +162,12 @@ def _pairs(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
 def _are_twins(first: ItemView, second: ItemView) -> bool:
     if len(first.words) < 2 or len(second.words) < 2:
         return False
-    stems = [tuple(stem(word) for word in one.words) for one in (first, second)]
+    stems = [first.stems, second.stems]
     if stems[0][1:] == stems[1][1:] and same_verb(first.words[0], second.words[0]):
         return True
     if set(stems[0]) == set(stems[1]):
         return True
-    one, other = _bare(first.name), _bare(second.name)
+    one, other = first.bare, second.bare
     return len(one) > 8 and one[-1].isalpha() and other[-1].isalpha() and _one_letter_apart(one, other)
 
 
@@ -176,14 +184,10 @@ def _one_letter_apart(one: str, other: str) -> bool:
     )
 
 
-def _bare(name: str) -> str:
-    return re.sub(r"[^a-z0-9]", "", name.lower())
-
-
 def _same_but_for_case(subject: Subject) -> Iterator[Spot]:
     seen: dict[str, str] = {}
     for one in subject.view.tools:
-        before = seen.setdefault(_bare(one.name), one.name)
+        before = seen.setdefault(one.bare, one.name)
         if before != one.name:
             message = f"`{one.name}` and `{before}` differ by case or separator only; models mix them up"
             yield Spot(one.identity, "/name", message, (0, len(one.name)))
@@ -194,7 +198,7 @@ def _lookalike_letters(subject: Subject) -> Iterator[Spot]:
         places = [("/name", one.name)] if one.item.kind != "resource" else []
         places += [(member.pointer, member.name) for member in one.parameters]
         for pointer, name in places:
-            found = [char for char in name if not char.isascii() and looks_alike(char)]
+            found = () if name.isascii() else [char for char in name if looks_alike(char)]
             if found:
                 yield Spot(one.identity, pointer, _alike(found[0], name))
     for text in subject.view.texts:
@@ -231,10 +235,12 @@ def _server_name_repeated(subject: Subject) -> Iterator[Spot]:
 def _unexplained_abbreviation(subject: Subject) -> Iterator[Spot]:
     known = {*map(str.lower, subject.style.words.abbreviations)}
     for one in subject.view.tools:
-        said = {word for text in one.texts for word in text.words}
-        for word in one.words:
-            short = 2 <= len(word) <= 5 and word.isalpha() and not set(word) & set("aeiouy")
-            if short and word not in known | said and not known_abbreviation(word):
+        short = [
+            word for word in one.words if 2 <= len(word) <= 5 and word.isalpha() and not _VOWEL.search(word)
+        ]
+        for word in short:
+            said = any(word in text.word_set for text in one.texts)
+            if not said and word not in known and not known_abbreviation(word):
                 message = f"`{word}` in `{one.name}` is explained nowhere; write it out or explain it"
                 yield Spot(one.identity, "/name", message, (0, len(one.name)))
 

@@ -27,7 +27,7 @@ _UNITS = re.compile(
     re.IGNORECASE,
 )
 _UNIT_WORDS = word_set(
-    "m km cm mm ft feet mi nm kg g t lb ms s sec secs seconds second minutes minute min mins hours hour "
+    "m km cm mm ft feet mi nm kg g t lb ms s sec secs seconds second minutes minute mins hours hour "
     "hrs days day weeks months years mb kb gb bytes px percent pct ratio fraction factor knots kn kmh "
     "mph celsius fahrenheit kelvin litres liters l ml degrees deg hz khz kw kwh w v bar pa kpa psi "
     "count index level metres meters metre meter fathoms"

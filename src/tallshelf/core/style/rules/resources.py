@@ -19,7 +19,7 @@ _MIME = re.compile(
     r"(?:application|audio|chemical|font|image|message|model|multipart|text|video)/[A-Za-z0-9][A-Za-z0-9!#$&^_.+-]*(?:\s*;\s*[\w-]+=(?:[\w.+-]+|\"[^\"]*\"))*"
 )
 _LOCAL = re.compile(
-    r"file://|^/(?:home|Users|tmp|var|opt|root|srv|mnt)/|^[A-Za-z]:[\\/]|^~/|localhost|127\.0\.0\.1",
+    r"file://|^/(?:home|Users|tmp|var|opt|root|srv|mnt)/|^[A-Za-z]:[\\/](?!/)|^~/|localhost|127\.0\.0\.1",
     re.IGNORECASE,
 )
 

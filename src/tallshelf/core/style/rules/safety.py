@@ -40,6 +40,7 @@ _ASKS = re.compile(
           |\b(?:user'?s?|your|their|any|all|admin|session|stored|saved|api|access|private|ssh)\s+(?:passwords?|secrets?|credentials?|tokens?|private\s+keys?|api\s+keys?|keys?\b(?!\s*words?))
           |\benvironment\s+variables?\b|~/\.(?:ssh|aws|env|config|netrc|npmrc|kube)|\.ssh\b|\bid_rsa\b|(?<![\w.])\.env\b|/etc/(?:passwd|shadow)|\bmcp\.json\b|\bbrowser\s+(?:cookies|history)|\bcookies\b|\bkeychain\b)
       | \b(?:full|whole|entire|complete)\s+(?:conversation|chat|prompt|dialogue)\b
+      | \b(?:all|any|every|the)\s+(?:previous|earlier|prior|preceding)\s+(?:\w+\s+)?messages\b
     )""",
     re.IGNORECASE | re.VERBOSE,
 )
@@ -55,6 +56,20 @@ _OTHERS = re.compile(
     )""",
     re.IGNORECASE | re.VERBOSE,
 )
+# Words of which one stands in every text that the patterns above find something in.
+_ORDER_WORDS = word_set(
+    "ignore disregard forget override tell telling mention mentioning reveal revealing inform informing show showing"
+    " ask asking notify notifying alert alerting disclose disclosing disclos before instead prior must shall should"
+    " need needs has have always prefer use choose new updated important hidden secret special system admin"
+    " developer now approved preapproved authorized authorised pre act pretend no without keep hide"
+)
+_ASK_WORDS = word_set(
+    "conversation chat prompt messages passwords password secrets secret credentials credential tokens token keys key"
+    " environment ssh aws env netrc npmrc kube config id_rsa rsa passwd shadow mcp cookies browser keychain dialogue"
+)
+_OTHER_WORDS = word_set(
+    "server servers server's servers' tool tools function functions results result output behaviour behavior"
+)
 _SECRETS = re.compile(
     r"""(?:
         \b(?:AKIA|ASIA)[0-9A-Z]{16}\b | \bgh[pousr]_[A-Za-z0-9]{20,}\b | \bgithub_pat_\w{20,} | \bglpat-[\w-]{16,}
@@ -65,6 +80,7 @@ _SECRETS = re.compile(
     )""",
     re.VERBOSE,
 )
+_SHORTEST_SECRET = 10
 _CREDENTIALS = re.compile(
     r"^(?:(?:user|admin|login|account|root|db|database|client|auth|api|access|secret|private|bearer|session|refresh|my|service|ssh|oauth|jwt|github|aws)_)*"
     r"(?:password|passwd|passphrase|pwd|credentials?|secret|secret_key|api_?key|access_?key|private_?key|auth_?token|access_?token|bearer_?token|session_?token|refresh_token|client_secret|ssh_?key|api_token|auth_header|authorization|pin_code|otp|cvv|card_number)$"
@@ -137,8 +153,14 @@ def _hidden_characters(subject: Subject) -> Iterator[Spot]:
         )
 
 
-def _matches(subject: Subject, pattern: re.Pattern[str], words: str) -> Iterator[Spot]:
+def _matches(
+    subject: Subject, pattern: re.Pattern[str], words: str, triggers: frozenset[str]
+) -> Iterator[Spot]:
+    """Search the texts as a model may read them; one without a trigger holds nothing that is looked for."""
     for text in (*subject.view.texts, *subject.view.values):
+        plain = text.read is text.text
+        if plain and text.word_set.isdisjoint(triggers):
+            continue
         found = pattern.search(text.read)
         if found:
             quoted = " ".join(found.group().split())[:80]
@@ -150,24 +172,32 @@ def _orders(subject: Subject) -> Iterator[Spot]:
         subject,
         _ORDERS,
         "the text gives the model orders (“{}”); describe the tool, not what the model must do",
+        _ORDER_WORDS,
     )
 
 
 def _asks(subject: Subject) -> Iterator[Spot]:
     return _matches(
-        subject, _ASKS, "the text asks for what is not the tool's (“{}”); ask for what the job needs alone"
+        subject,
+        _ASKS,
+        "the text asks for what is not the tool's (“{}”); ask for what the job needs alone",
+        _ASK_WORDS,
     )
 
 
 def _others(subject: Subject) -> Iterator[Spot]:
     return _matches(
-        subject, _OTHERS, "the text speaks of other servers' tools (“{}”); say what this one does"
+        subject,
+        _OTHERS,
+        "the text speaks of other servers' tools (“{}”); say what this one does",
+        _OTHER_WORDS,
     )
 
 
 def _secret(subject: Subject) -> Iterator[Spot]:
     for text in (*subject.view.texts, *subject.view.values):
-        found = _SECRETS.search(text.text)
+        may = text.widest >= (_SHORTEST_SECRET if text.has_digit else 16)
+        found = _SECRETS.search(text.text) if may or "://" in text.text or "-----" in text.text else None
         if found:
             yield at(
                 text,
@@ -276,7 +306,7 @@ def _plain_http(subject: Subject) -> Iterator[Spot]:
         if one.item.kind in ("resource", "template")
     ]
     for text in texts:
-        found = _PLAIN_HTTP.search(text.text)
+        found = _PLAIN_HTTP.search(text.text) if "://" in text.text else None
         if found:
             yield at(text, f"“{found.group()}” is not encrypted; use https", found.span())
     for record in subject.launches or ():

@@ -11,7 +11,7 @@ from tallshelf.core.snapshot import canonical
 from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.rules._judge import refuses
-from tallshelf.core.style.view import ItemView, Parameter
+from tallshelf.core.style.view import ItemView
 from tallshelf.core.words import split_identifier, stem, word_set
 
 _FIELDS = ("inputSchema", "outputSchema")
@@ -21,6 +21,7 @@ _INSIDE = word_set(
     "properties patternProperties additionalProperties propertyNames $ref anyOf oneOf allOf enum const "
     "unevaluatedProperties minProperties"
 )
+_ANY_THING = frozenset({"id", "name"})
 _COUNTS = word_set(
     "limit count quantity offset max min maximum minimum size total width height length depth weight "
     "age year page percentage"
@@ -110,7 +111,10 @@ def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[S
 
 def _freeform_object(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
-        if one.types == {"object"} and not one.schema.keys() & _INSIDE and not _FREE.search(one.text.text):
+        says = one.schema.keys() & _INSIDE
+        if one.schema.get("additionalProperties") in (True, {}):
+            says -= {"additionalProperties"}
+        if one.types == {"object"} and not says and not _FREE.search(one.text.text):
             yield Spot(one.item.identity, one.pointer, f"`{one.path}` takes any object; declare its members")
 
 
@@ -241,9 +245,8 @@ def _pasted_promise(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.tools:
         if "inputSchema" not in one.item.body or "$ref" in (one.item.body["inputSchema"] or ()):
             continue
-        known = _words_of(one.parameters)
         for promised, pointer, said, span in _promises(one):
-            if not promised & known:
+            if not promised & _carried(one, promised):
                 message = f"it promises to go {said}, and no parameter carries that"
                 yield Spot(one.identity, pointer, message, span)
                 break
@@ -275,9 +278,24 @@ def _keyed(word: str) -> str:
     return _SAME_KEY.get(word, _SAME_KEY.get(bare, bare))
 
 
-def _words_of(parameters: tuple[Parameter, ...]) -> set[str]:
-    names = {_keyed(word) for field in parameters for word in field.words}
-    return names | {_keyed(word) for field in parameters for word in field.text.words}
+def _carried(one: ItemView, promised: set[str]) -> set[str]:
+    """Return the words that the parameters carry.
+
+    A text that says "name of the quay" carries the name of a vessel only where it speaks of a vessel.
+    """
+    carried: set[str] = set()
+    for field in one.parameters:
+        carried |= {_keyed(word) for word in field.words}
+        said = {_keyed(word) for word in field.text.words}
+        things = {stem(word) for word in one.words[1:]} - promised
+        if (
+            promised - _ANY_THING
+            or not said & _ANY_THING
+            or things & {*field.text.stems, *map(stem, field.words)}
+            or not things
+        ):
+            carried |= said
+    return carried
 
 
 def _pasted_sibling(subject: Subject) -> Iterator[Spot]:

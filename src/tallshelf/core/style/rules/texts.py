@@ -19,6 +19,7 @@ _OPEN_END = re.compile(
 # In a longer text of an item these leave a sentence open; in a few words, as "what it is for", they do not.
 _LOOSE_END = re.compile(r"\b(?:of|to|with|for|by|in|from|that|which|is|are|on|at|when|if)\s*$", re.IGNORECASE)
 _LOOSE = 60
+_TAIL = 24
 _DOTS = re.compile(r"[^\s,.…]\s?(?:\.\.\.|…)\s*$")
 _ROUND_LENGTHS = frozenset({128, 200, 250, 255, 256, 300, 400, 500, 512, 1000, 1023, 1024, 2000, 2048, 4096})
 _READING = frozenset({"get", "fetch", "read", "retrieve", "query", "compute", "calculate"})
@@ -91,7 +92,11 @@ def _repeats_name(subject: Subject) -> Iterator[Spot]:
 def _says_only(text: Text, words: set[str]) -> bool:
     said = {word for word in text.stems if word not in _FILLERS}
     return (
-        bool(text.words) and len(text.words) <= 12 and said <= words and (bool(said) or len(text.words) < 4)
+        bool(text.words)
+        and not text.has_digit
+        and len(text.words) <= 12
+        and said <= words
+        and (bool(said) or len(text.words) < 4)
     )
 
 
@@ -134,9 +139,10 @@ def _cut_off(subject: Subject) -> Iterator[Spot]:
         said = text.text.rstrip()
         if len(said) < 8 or text.pointer.endswith("/title"):
             continue
-        end = _OPEN_END.search(said) or _DOTS.search(said)
+        tail = max(0, len(said) - _TAIL)
+        end = _OPEN_END.search(said, tail) or _DOTS.search(said, tail)
         if end is None and len(said) > _LOOSE:
-            end = _LOOSE_END.search(said)
+            end = _LOOSE_END.search(said, tail)
         whole = said[-1] in ".!?)\"'`”’]}>*"
         if end or said.count("(") > said.count(")") or (len(said) in _ROUND_LENGTHS and not whole):
             start = end.start() if end else max(0, len(said) - 12)
@@ -145,11 +151,11 @@ def _cut_off(subject: Subject) -> Iterator[Spot]:
 
 def _banned(subject: Subject) -> Iterator[Spot]:
     for term, instead in subject.style.words.banned.items():
-        pattern = re.compile(rf"\b{re.escape(term)}\b", re.IGNORECASE)
+        pattern = re.compile(rf"\b{re.escape(term)}(s?)\b", re.IGNORECASE)
         for text in subject.view.texts:
             found = pattern.search(text.text)
             if found:
-                written = text.text[: found.start()] + instead + text.text[found.end() :]
+                written = f"{text.text[: found.start()]}{instead}{found.group(1)}{text.text[found.end() :]}"
                 patch = ({"op": "replace", "path": text.pointer, "value": written},)
                 yield at(
                     text, f"the house says “{instead}”, not “{found.group()}”", found.span(), suggestion=patch

@@ -12,6 +12,7 @@ from tallshelf.core.style.view import is_letter
 from tallshelf.core.words import known_abbreviation, word_set
 
 _CAPITALS = re.compile(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
+_SHOUTED = re.compile(r"\b(?:[A-Z]{2,}\s+){2,}[A-Z]{2,}\b")
 _ACRONYMS = word_set(
     "JSON HTTP HTTPS HTML YAML TOML UUID UTF8 ISBN IBAN SEPA IATA ICAO NATO NASA SMTP IMAP MIME ASCII "
     "SSML CIDR GTIN GLAM REST SOAP GRPC TEXT DATE NULL TRUE FALSE SELECT INSERT UPDATE DELETE WHERE "
@@ -24,6 +25,13 @@ _SELLING = re.compile(
     r"(?:powerful|advanced|accurate|reliable)) (?:\w+ )?(?:tool|way|choice|option|search|solution))\b",
     re.IGNORECASE,
 )
+# Words of which one stands in every text that the patterns find something in.
+_SELLING_WORDS = word_set(
+    "world revolutionary cutting best state unparalleled amazing amazingly awesome incredible incredibly blazing"
+    " blazingly lightning game seamless seamlessly effortless effortlessly next supercharge supercharges"
+    " supercharged unleash unleashes ultimate most"
+)
+_SOFT_WORDS = word_set("powerful easy robust comprehensive superior smart smartly")
 _SOFT_SELLING = re.compile(
     r"\b(?:powerful|easy[- ]to[- ]use|robust|comprehensive|superior|smart(?:ly)?)\b", re.IGNORECASE
 )
@@ -52,20 +60,30 @@ _HERE = re.compile(
     r"|\blocalhost\b|\b127\.0\.0\.1\b|\b(?:10|192\.168|172\.(?:1[6-9]|2\d|3[01]))(?:\.\d{1,3}){2,3}\b"
     r"|\b[\w-]+\.(?:local|internal|corp|lan|intranet)\b|\bfile://\S+"
 )
+_PATH_SIGN = re.compile(r"[/\\~]|localhost|\.(?:local|internal|corp|lan|intranet)", re.IGNORECASE)
 _VERSIONS = re.compile(r"\b(?:python|node(?:js)?|[a-z][\w-]{2,})[ /@=]{1,2}v?\d+\.\d+\.\d+\b", re.IGNORECASE)
 _TODAY = re.compile(
     r"\b(?:as of|today is|today's date is|generated (?:on|at)|current date(?: is)?:?|last updated:?|updated on|built on)\s+"
     r"(?:\d{4}-\d\d-\d\d|\d{1,2}[./ ]\w+[./ ]\d{2,4}|\w+ \d{1,2},? \d{4})",
     re.IGNORECASE,
 )
+_JOINING = word_set("the a an of to in is and for by with")
+_DOUBLED = re.compile(r"\b(the|a|an|of|to|in|is|and|for|by|with) \1\b", re.IGNORECASE)
 _EXAMPLE_BEFORE = re.compile(
     r"(?:such as|e\.g\.|for example|for instance|like|example:?)[\s`\"'(]*$", re.IGNORECASE
 )
 
 
 def _shouting(subject: Subject) -> Iterator[Spot]:
-    named = {one.name for one in subject.view.fields} | {text.text for text in subject.view.values}
+    named: frozenset[str] | None = None
     for text in subject.view.texts:
+        shouted = _SHOUTED.search(text.text)
+        if "!" not in text.text and not shouted and not _CAPITALS.search(text.text):
+            continue
+        if named is None:
+            named = frozenset(
+                {one.name for one in subject.view.fields} | {value.text for value in subject.view.values}
+            )
         found = [
             word
             for word in _CAPITALS.finditer(text.text)
@@ -74,14 +92,18 @@ def _shouting(subject: Subject) -> Iterator[Spot]:
             and not known_abbreviation(word.group().lower())
         ]
         close = any(b.start() - a.end() <= 2 for a, b in itertools.pairwise(found))
-        if len(found) >= 3 or close or text.text.count("!") >= 2 or "!!" in text.text:
-            first = found[0].span() if found else (text.text.index("!"), text.text.index("!") + 1)
+        if shouted or len(found) >= 3 or close or text.text.count("!") >= 2:
+            first = (
+                (shouted or found[0]).span()
+                if shouted or found
+                else (text.text.index("!"), text.text.index("!") + 1)
+            )
             yield at(text, "the text shouts; say it calmly, once", first)
 
 
 def _selling(subject: Subject) -> Iterator[Spot]:
     for text in subject.view.texts:
-        found = _SELLING.search(text.text)
+        found = None if text.word_set.isdisjoint(_SELLING_WORDS) else _SELLING.search(text.text)
         if found:
             yield at(
                 text, f"“{found.group()}” sells; say what it does and let the reader judge", found.span()
@@ -90,7 +112,7 @@ def _selling(subject: Subject) -> Iterator[Spot]:
 
 def _soft_selling(subject: Subject) -> Iterator[Spot]:
     for text in subject.view.texts:
-        found = _SOFT_SELLING.search(text.text)
+        found = None if text.word_set.isdisjoint(_SOFT_WORDS) else _SOFT_SELLING.search(text.text)
         if found:
             yield at(text, f"“{found.group()}” tells nothing that a choice could rest on", found.span())
 
@@ -111,7 +133,7 @@ def _mixed_languages(subject: Subject) -> Iterator[Spot]:
         if not text.text.isascii():
             letters = [char for char in text.text if is_letter(char)]
             foreign = [char for char in letters if ord(char) > 0x24F]
-            if len(foreign) >= 5 and len(foreign) * 5 >= len(letters) and len(letters) - len(foreign) >= 5:
+            if len(foreign) >= 5 and len(foreign) * 8 >= len(letters) and len(letters) - len(foreign) >= 5:
                 yield at(text, "the text is in two scripts; write it in one language")
                 continue
         words = set(text.words)
@@ -127,6 +149,8 @@ def _mixed_languages(subject: Subject) -> Iterator[Spot]:
 
 def _tied_to_a_place(subject: Subject) -> Iterator[Spot]:
     for text in (*subject.view.texts, *subject.view.values):
+        if not text.has_digit and not _PATH_SIGN.search(text.text):
+            continue
         for pattern, what in (
             (_HERE, "a place on one machine"),
             (_VERSIONS, "a library's version"),
@@ -144,7 +168,9 @@ def _tied_to_a_place(subject: Subject) -> Iterator[Spot]:
 
 def _doubled_word(subject: Subject) -> Iterator[Spot]:
     for text in subject.view.texts:
-        found = re.search(r"\b(the|a|an|of|to|in|is|and|for|by|with) \1\b", text.text, re.IGNORECASE)
+        if not any(one == other and one in _JOINING for one, other in itertools.pairwise(text.words)):
+            continue
+        found = _DOUBLED.search(text.text)
         if found:
             written = text.text[: found.start()] + found.group(1) + text.text[found.end() :]
             patch = ({"op": "replace", "path": text.pointer, "value": written},)
