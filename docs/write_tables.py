@@ -36,11 +36,27 @@ def rules_page() -> str:
         "",
         "Written from the rules themselves by `docs/write_tables.py`; `tallshelf lint --rules` lists them too.",
         "",
-        "| family | rule | level | because |",
-        "|---|---|---|---|",
+        "`tallshelf lint --explain RULE` shows a rule with a bad and a good example. Levels, settings, words",
+        "and host profiles are the house's to set: see [House style](house-style.md).",
     ]
-    lines += [f"| {rule.family} | `{rule.id}` | {rule.level} | {rule.reason} |" for rule in RULES]
+    for family in dict.fromkeys(rule.family for rule in RULES):
+        lines += [
+            "",
+            f"## {family.capitalize()}",
+            "",
+            "| rule | level | because | settings |",
+            "|---|---|---|---|",
+        ]
+        for rule in (one for one in RULES if one.family == family):
+            settings = "; ".join(
+                f"`{one.name}` ({_default(one.default)}): {one.means}" for one in rule.settings
+            )
+            lines.append(f"| `{rule.id}` | {rule.level} | {rule.reason} | {settings} |")
     return "\n".join([*lines, ""])
+
+
+def _default(value: object) -> str:
+    return ", ".join(value) or "none" if isinstance(value, tuple) else str(value)
 
 
 def openapi_document() -> str:
