@@ -74,5 +74,5 @@ def test_a_report_says_what_breaks_with_its_proof():
     comparison = compare_snapshots(old, new)
     report = comparison_markdown(comparison, next_version("1.4.2", "1.5.0", comparison), "old", "new")
     assert "- ◆ **breaking** for callers: `basin` is now required" in report
-    assert '{"vessel_length": 0, "from"' in report
+    assert '{"vessel_length": 1, "from"' in report
     assert "honest 2.0.0" in report

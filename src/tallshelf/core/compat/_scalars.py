@@ -61,6 +61,7 @@ def _spread(branch: Facets) -> Iterator[Fraction]:
     low, high = branch.low, branch.high
     start = low.value if low else high.value - 2 if high else Fraction(0)
     width = high.value - start if high else Fraction(2)
+    yield Fraction(1)  # reads better than nothing at all, where it fits
     yield start
     yield from (Fraction(math.floor(start) + shift) for shift in range(_MOST_TRIES // 2))
     for power in range(1, 7):

@@ -35,6 +35,7 @@ class WordList:
         "fixme",
         "lorem ipsum",
         "description here",
+        "goes here",
         "xxx",
         "to be written",
         "insert description",

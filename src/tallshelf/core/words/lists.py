@@ -37,17 +37,22 @@ transfer transform translate transpose traverse trim truncate try tune turn type
 unblock uncancel undelete undeploy undo unfollow unfreeze unhide uninstall union unlink unlock unmount unmute unpack
 unpin unpublish unreserve unset unshare unstage unsubscribe untag unwatch upgrade upsert use vacuum verify visit vote
 wait wake walk warm watch weigh whitelist win wipe withdraw wrap zip zoom
-is are has can should was
+is are has can should must may will was
 compare cook declare delegate drain emphasise emphasize encourage establish evict exec exit extrapolate feed fund
-gather grade greet harvest incorporate insure iterate jump lint mail market moderate mute negate nominate onboard
-offboard operate outline page paraphrase patrol persist pipe polish position preserve proofread proxy quarantine
+gather grade greet harvest incorporate insure iterate jump lint mail moderate mute negate nominate onboard
+offboard operate paraphrase patrol persist pipe polish preserve proofread proxy quarantine
 recap refill reformat relay remember remix renumber rent research resubmit retire revise rollback rollout sail
-sanction secure segment sequence settle shadow shorten signal silence sketch smooth sniff sound speak spin squash
-standardise standardize stitch study style summon survey teach tear tidy total touch trade triage uncover undo
+sanction secure settle shadow shorten signal silence sketch smooth sniff sound speak spin squash
+standardise standardize stitch study summon survey teach tear tidy touch trade triage uncover undo
 unify unmerge unzip vet visualise visualize weave wire
 whoami gzip gunzip unzip tar untar rsync chmod chown curl who what where when how
 """
-VERBS = frozenset(_MORE_VERBS.split()) | frozenset().union(*VERB_CLASSES.values()) - {"all"}
+VERBS = frozenset(_MORE_VERBS.split()) | frozenset().union(*VERB_CLASSES.values()) - {
+    "all",
+    "new",
+    "info",
+    "total",
+}
 _VERB_ENDINGS = ("ify", "ise", "ize")
 _ALIKE = [
     frozenset(words.split())

@@ -13,6 +13,7 @@ from tallshelf.core.style.view import ItemView, Parameter, Text
 from tallshelf.core.words import is_stop_word, is_verb, split_identifier, stem, word_set
 
 _TOKEN = re.compile(r"`([A-Za-z][\w.\[\]-]*)`|(?<![\w/.@#-])([a-z][a-z0-9]*(?:_[a-z0-9]+)+)(?![\w/@(-])")
+_CAMEL = re.compile(r"(?<![\w/.@#`-])([a-z]+(?:[A-Z][a-z0-9]+)+)(?![\w/@(`-])")
 _NAMED_PARAMETER = re.compile(
     r"\b(?:parameter|argument)s?\s+[`'\"“]([A-Za-z]\w*)|[`'\"“]([A-Za-z]\w*)[`'\"”]\s+(?:parameter|argument)"
     r"|\bthe\s+([a-z]\w*)\s+(?:parameter|argument)\b"
@@ -23,11 +24,11 @@ _EXAMPLE_BEFORE = re.compile(
 )
 _SPEAKS = frozenset({"parameter", "parameters", "argument", "arguments"})
 _OPTIONAL = re.compile(
-    r"^\W*optional\b|[(\[]optional[)\],;]|\bis optional\b|\b(?:may|can) be (?:left out|omitted|skipped)\b",
+    r"^\W*optional\b|[.;,]\s*optional\W*$|\bleave (?:it |this )?(?:empty|blank|out)\b|[(\[]optional[)\],;]|\bis optional\b|\b(?:may|can) be (?:left out|omitted|skipped)\b",
     re.IGNORECASE,
 )
 _REQUIRED = re.compile(
-    r"^\W*(?:required|mandatory)\b(?! (?:if|when|for|unless|only|by))|[(\[](?:required|mandatory)[)\]]"
+    r"[.;,]\s*(?:required|mandatory)\W*$|\byou must (?:provide|give|specify|supply|set|pass)\b|^\W*(?:required|mandatory)\b(?! (?:if|when|for|unless|only|by))|[(\[](?:required|mandatory)[)\]]"
     r"|\bis (?:required|mandatory)\b(?! (?:if|when|for|unless|only|by))|\bmust (?:always )?be (?:given|provided|specified|set)\b(?! (?:if|when|unless))",
     re.IGNORECASE,
 )
@@ -35,6 +36,7 @@ _DEFAULT = re.compile(
     r"\bdefault(?:s|ing)?(?:\s+value)?(?:\s+(?:is|to|of|being))?\s*[:=]?\s*[`'\"“]?(-?[A-Za-z0-9_][\w.+:/-]*)",
     re.IGNORECASE,
 )
+_BY_DEFAULT = re.compile(r"([A-Za-z0-9_.-]+) by default\b", re.IGNORECASE)
 _NO_VALUE = word_set(
     "the a an current today now value values all any to is if when for none not in of at order sorting "
     "settings language unit"
@@ -45,10 +47,17 @@ _NUMBER_WORDS = {
         ["zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"]
     )
 }
+_NUMBER_WORDS |= {"twenty": "20", "thirty": "30", "fifty": "50", "hundred": "100", "thousand": "1000"}
 _SUCH_AS = re.compile(
     r"(?:such as|e\.g\.,?|for example,?|for instance,?|example:)\s+([`'\"“]?)([^\s,;()`'\"”]+)", re.IGNORECASE
 )
 _QUOTED_LIST = re.compile(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s*or)\s*[`'\"“]([\w-]+)[`'\"”])+")
+# "low, medium or high" as a whole text or after a colon, and three words or more in parentheses.
+_LAST_LIST = re.compile(
+    r"(?:(?:^|:\s*)([a-z][\w-]*(?:,\s*[a-z][\w-]*)+,?\s+or\s+[a-z][\w-]*)\W*$"
+    r"|\(([a-z][\w-]*(?:,\s*[a-z][\w-]*){2,}(?:,?\s+or\s+[a-z][\w-]*)?)\))",
+    re.IGNORECASE,
+)
 _PLAIN_LIST = re.compile(
     r"(?:one of|must be|can be|may be|either|allowed(?: values)?|possible(?: values)?|valid(?: values)?|values?|options?|choices?|"
     r"choose(?: from)?|accepts)(?: are| is)?\s*[:=]?\s*\(?((?:[a-z][\w-]*\s*(?:,\s*or\s+|,\s*|/|\||\s+or\s+)\s*)+[a-z][\w-]*)(?=\s*[.;)]|\s*$)",
@@ -86,8 +95,8 @@ def _unknown_parameter(subject: Subject) -> Iterator[Spot]:
 def _unknown_tool(subject: Subject) -> Iterator[Spot]:
     names = {one.name for one in subject.view.items}
     for text, known in _texts_with_known(subject):
-        for found in _TOKEN.finditer(text.text):
-            name = found.group(1) or found.group(2)
+        for found in (*_TOKEN.finditer(text.text), *_CAMEL.finditer(text.text)):
+            name = next(group for group in found.groups() if group)
             if not _may_be_name(name) or not _is_tool_like(name) or name in names or name in known:
                 continue
             if not _EXAMPLE_BEFORE.search(text.text[: found.start()]):
@@ -104,7 +113,7 @@ def _texts_with_known(subject: Subject) -> Iterator[tuple[Text, set[str]]]:
 
 
 def _may_name(text: Text) -> bool:
-    return "_" in text.text or "`" in text.text
+    return "_" in text.text or "`" in text.text or _CAMEL.search(text.text) is not None
 
 
 def _known(one: ItemView) -> set[str]:
@@ -157,7 +166,9 @@ def _optional_or_required(subject: Subject) -> Iterator[Spot]:
 
 def _default_contradicts(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
-        found = _DEFAULT.search(one.text.text)
+        if "efault" not in one.text.text:
+            continue
+        found = _BY_DEFAULT.search(one.text.text) or _DEFAULT.search(one.text.text)
         if not found:
             continue
         said = found.group(1).strip(".:").lower()
@@ -226,14 +237,25 @@ def _example_refused(subject: Subject) -> Iterator[Spot]:
                     f"the example {value!r} is refused by the schema it is an example of",
                 )
         narrowed = one.schema.keys() & {"pattern", "enum", "maxLength", "minLength"}
-        found = _SUCH_AS.search(one.text.text) if narrowed and one.types == {"string"} else None
-        if found:
+        numeric = bool(one.types) and one.types <= {"integer", "number"}
+        found = None
+        if (narrowed and one.types <= {"string"}) or numeric:
+            found = _SUCH_AS.search(one.text.text)
+        if found and numeric:
+            if _is_number(found.group(2)) and _cannot_be(one, found.group(2).rstrip(".")):
+                message = f"the example “{found.group(2)}” in the text is refused by the schema"
+                yield at(one.text, message, found.span(2))
+        elif found:
             value = found.group(2) if found.group(1) else found.group(2).rstrip(".")
             quoted = found.group(1) or re.search(r"[\dA-Z_-]", value)
             said = (value, _phrase(one.text.text, found))
             if quoted and all(refuses(one.schema, one_said) for one_said in said):
                 message = f"the example “{value}” in the text is refused by the schema"
                 yield at(one.text, message, found.span(2))
+
+
+def _is_number(text: str) -> bool:
+    return re.fullmatch(r"-?\d+(?:\.\d+)?\.?", text) is not None
 
 
 def _phrase(text: str, found: re.Match[str]) -> str:
@@ -246,7 +268,7 @@ def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
         if not one.is_free_text or not one.text.text:
             continue
         text = one.text.text
-        for pattern in (_QUOTED_LIST, _PLAIN_LIST, _BARE_LIST):
+        for pattern in (_QUOTED_LIST, _PLAIN_LIST, _BARE_LIST, _LAST_LIST):
             found = pattern.search(text)
             if (
                 not found
@@ -256,7 +278,8 @@ def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
             ):
                 continue
             values = _listed(
-                found.group(0) if pattern is _QUOTED_LIST else found.group(1), quoted=pattern is _QUOTED_LIST
+                found.group(0) if pattern is _QUOTED_LIST else found.group(1) or found.group(2),
+                quoted=pattern is _QUOTED_LIST,
             )
             if (
                 len(values) < 2

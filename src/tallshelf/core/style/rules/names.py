@@ -87,7 +87,7 @@ def _missing_verb(subject: Subject) -> Iterator[Spot]:
     own = frozenset(subject.style.words.verbs)
     for one in subject.view.tools:
         words = [word for word in one.words if word not in _server_words(subject)] or list(one.words)
-        if words and len(words) > 1 and words[0] not in own and not is_verb(words[0]):
+        if words and words[0] not in own and not is_verb(words[0]):
             message = f"`{one.name}` does not begin with what is done; put a verb first, such as get or list"
             yield Spot(one.identity, "/name", message, (0, len(one.name)))
 

@@ -14,7 +14,7 @@ _QUANTITIES = word_set(
     "length width height depth draught draft beam distance radius diameter weight mass speed velocity "
     "temperature duration timeout delay interval volume pressure altitude elevation thickness "
     "wavelength frequency voltage power energy ttl latency uptime tonnage displacement clearance "
-    "humidity viscosity torque"
+    "humidity viscosity torque wait fuel"
 )
 _OF_TEXTS = word_set(
     "text string name title password message key list array queue code line token chunk context"
@@ -47,6 +47,8 @@ _MONEY = word_set(
     "price cost fare fee balance salary wage budget charge payment rent tariff revenue refund toll "
     "deposit premium"
 )
+_SUMS = frozenset({"amount", "total", "rate", "sum", "subtotal"})
+_PAID = re.compile(r"\b(?:pay|paid|payable|price|cost|costs|charge|charged|bill|invoice|refund|money)\b")
 _CURRENCY = re.compile(
     r"\b(?:currency|eur|euros?|usd|us\$|dollars?|gbp|pounds?|sterling|pence|cents?|chf|francs?|sek|nok|dkk|kron(?:er|or|e)|jpy|yen|"
     r"cad|aud|inr|rupees?|cny|yuan|minor units?|iso 4217|percent|points?|credits?|tokens?)\b|[€$£¥%]",
@@ -64,9 +66,9 @@ _ID_FORM = re.compile(
 def _quantity_without_unit(subject: Subject) -> Iterator[Spot]:
     siblings = _siblings(subject)
     for one in subject.view.fields:
-        if not one.types & {"integer", "number"} or not _QUANTITIES & set(one.words):
-            continue
         words = set(one.words)
+        if not one.types & {"integer", "number"} or not (_QUANTITIES & words or {"file", "size"} <= words):
+            continue
         if (
             _OF_TEXTS & words
             or _UNIT_WORDS & words
@@ -135,7 +137,7 @@ def _names_a_time(one: Parameter) -> bool:
     return bool(
         one.words and one.words[-1] in _MOMENTS and _TIME_TEXT.search(one.text.text)
     ) and not re.search(
-        r"\b(?:place|port|quay|address|page|id|number|city|station|cursor|node|row)\b", one.text.lower
+        r"\b(?:place of|port|quay|address|page|id|number|city|station|cursor|node|row)\b", one.text.lower
     )
 
 
@@ -148,7 +150,10 @@ def _zone_unstated(subject: Subject) -> Iterator[Spot]:
 def _currency_unstated(subject: Subject) -> Iterator[Spot]:
     siblings = _siblings(subject)
     for one in subject.view.fields:
-        if not one.types & {"integer", "number"} or not _MONEY & set(one.words):
+        money = _MONEY & set(one.words)
+        if not money and _SUMS & set(one.words):
+            money = frozenset(_PAID.findall(one.text.lower))
+        if not one.types & {"integer", "number"} or not money:
             continue
         if (
             _CURRENCY.search(one.text.text)

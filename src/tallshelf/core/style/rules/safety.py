@@ -18,17 +18,30 @@ _ORDERS = re.compile(
         ignore\s+(?:all\s+|any\s+|every\s+)?(?:of\s+)?(?:the\s+|your\s+|my\s+)?(?:previous|prior|earlier|above|preceding|system|other)\s+(?:instruct|prompt|rule|direct|guid|message|command)\w*
       | (?:disregard|forget|override)\s+(?:all|any|the|your|previous|prior|every)\b[^.]{0,30}\b(?:instruct|prompt|rule|direct|guid|safety|polic)\w*
       | (?:do\s+not|don['’]?t|never|without)\s+(?:tell(?:ing)?|mention(?:ing)?|reveal(?:ing)?|inform(?:ing)?|show(?:ing)?|ask(?:ing)?|notify(?:ing)?|alert(?:ing)?|disclos(?:e|ing))\b[^.]{0,40}\b(?:user|anyone|anybody|person|human|operator|them)\b
-      | (?:before|instead\s+of|prior\s+to)\s+(?:using\s+|calling\s+|running\s+|you\s+(?:use|call)\s+)?(?:any|every|all)\s+(?:other\s+)?tools?
-      | (?:you|the\s+(?:model|assistant|agent|ai|llm))\s+(?:must|shall|should|needs?\s+to|has\s+to|have\s+to)\s+(?:always\s+|first\s+|now\s+)*(?:call|use|run|invoke|read|send|include|follow|obey|pass|append|copy|execute|comply|respond|reply|answer|output|say|pretend|prefer)\b
-      | always\s+(?:call|use|invoke|prefer|choose|run)\s+this\s+(?:tool|function|one)
-      | (?:prefer|use|choose)\s+this\s+(?:tool\s+)?(?:over|instead\s+of|rather\s+than)\s+(?:any|all|every|other)
       | (?:new|updated|important|hidden|secret|special)\s+(?:system\s+)?instructions?\s*:
       | (?:system|admin|developer)\s*(?:prompt|override|mode|message)\s*[:=]
       | you\s+are\s+now\s+(?:a|an|in|the|free)\b
       | (?:this|it)\s+(?:is|has\s+been)\s+(?:pre-?)?(?:approved|authori[sz]ed)\s+by\s+the\s+user
       | act\s+as\s+(?:if|though)\b | pretend\s+(?:to\s+be|that)\b
       | (?:no|without)\s+(?:need\s+(?:to|for)\s+)?(?:ask(?:ing)?|confirm(?:ation|ing)?|approval)\s+(?:from\s+|by\s+|of\s+)?the\s+user\b
+      | say\s+nothing\b[^.]{0,40}\b(?:user|anyone|person|tool)
+      | (?:do\s+not|don['’]?t|never|not)\s+(?:mention|reveal|disclose|tell)\b[^.]{0,30}\b(?:this|that)\s+(?:tool|field|parameter|instruction|note|step|call|text)
       | (?:keep|hide)\s+(?:this|it)\s+(?:secret|hidden|from\s+the\s+user)
+    )""",
+    re.IGNORECASE | re.VERBOSE,
+)
+# Orders of the common kind: a server's instructions may hold them, which are meant for the model.
+_STEERS = re.compile(
+    r"""\b(?:
+        (?:before|instead\s+of|prior\s+to)\s+(?:using\s+|calling\s+|running\s+|you\s+(?:use|call)\s+)?(?:any|every|all)\s+(?:other\s+)?tools?
+      | (?:you|the\s+(?:model|assistant|agent|ai|llm))\s+(?:must|shall|should|needs?\s+to|has\s+to|have\s+to)\s+(?:always\s+|first\s+|now\s+)*(?:call|use|run|invoke|read|send|include|follow|obey|pass|append|copy|execute|comply|respond|reply|answer|output|say|pretend|prefer)\b
+      | always\s+(?:call|use|invoke|prefer|choose|run)\s+this\s+(?:tool|function|one)
+      | (?:prefer|use|choose)\s+this\s+(?:tool\s+)?(?:over|instead\s+of|rather\s+than)\s+(?:any|all|every|other)
+      | (?:make\s+sure|be\s+sure|remember)\s+(?:to|that\s+you)\s+(?:always\s+)?(?:call|use|run|invoke)\b
+      | before\s+(?:every|each|any)\s+(?:answer|reply|response|message)\b
+      | (?:the\s+)?(?:model|assistant|agent|ai|llm)\s+(?:must|shall|should|has\s+to|needs\s+to|is\s+to)\s+\w+
+      | note\s+(?:to|for)\s+(?:the\s+)?(?:ai|model|assistant|llm|agent)\b
+      | if\s+(?:you\s+are\s+|you['’]re\s+)?asked\s+about\b
     )""",
     re.IGNORECASE | re.VERBOSE,
 )
@@ -36,9 +49,11 @@ _ASKS = re.compile(
     r"""(?:
         \b(?:read|send|include|attach|pass|provide|append|copy|paste|put|give|fetch|open|load|upload|collect|add|supply|forward|share|fill|insert|submit|quote|summari[sz]e|set|contents?\s+of|write|enter|use)\b
         [^.]{0,80}?
-        (?:\bconversation\b|\bchat\s+(?:history|log|transcript)|\bsystem\s+prompt|\b(?:previous|earlier|prior|all|last)\s+(?:user\s+)?messages\b
+        (?:\b(?:the|this|your|our|full|whole|entire|current)\s+(?:\w+\s+)?conversation\b|\bchat\s+(?:history|log|transcript)|\bsystem\s+prompt|\b(?:previous|earlier|prior|all|last)\s+(?:user\s+)?messages\b
           |\b(?:user'?s?|your|their|any|all|admin|session|stored|saved|api|access|private|ssh)\s+(?:passwords?|secrets?|credentials?|tokens?|private\s+keys?|api\s+keys?|keys?\b(?!\s*words?))
           |\benvironment\s+variables?\b|~/\.(?:ssh|aws|env|config|netrc|npmrc|kube)|\.ssh\b|\bid_rsa\b|(?<![\w.])\.env\b|/etc/(?:passwd|shadow)|\bmcp\.json\b|\bbrowser\s+(?:cookies|history)|\bcookies\b|\bkeychain\b)
+      | \bconversation\s+(?:so\s+far|history|up\s+to\s+now)
+      | \b(?:everything|anything|all|whatever)\s+(?:that\s+)?the\s+user\s+(?:has\s+)?(?:said|wrote|written|typed|asked|told)
       | \b(?:full|whole|entire|complete)\s+(?:conversation|chat|prompt|dialogue)\b
       | \b(?:all|any|every|the)\s+(?:previous|earlier|prior|preceding)\s+(?:\w+\s+)?messages\b
     )""",
@@ -49,6 +64,9 @@ _OTHERS = re.compile(
         (?:other|another|different|any\s+other)\s+(?:mcp\s+)?servers?['’]?s?\s+(?:\w+\s+)?(?:tools?|functions?)
       | tools?\s+(?:of|from|on|by|in|provided\s+by)\s+(?:any\s+|all\s+|an)?other\s+(?:mcp\s+)?servers?
       | (?:instead\s+of|rather\s+than|not|never|don['’]?t\s+use|do\s+not\s+use|avoid|replaces?|supersedes?|overrides?|disable[sd]?|unlike|better\s+than|before|after|when(?:ever)?)\s+(?:using\s+|calling\s+|the\s+use\s+of\s+|you\s+use\s+)?(?:the\s+|any\s+|all\s+)?(?:(?!\b(?:this|same|mail|tool)\b)[\w-]+\s+){0,3}?(?:from|of|on|by)\s+(?:the\s+|any\s+|an)?(?:other\s+)?[\w-]+\s+(?:mcp\s+)?server\b
+      | (?:when(?:ever)?|if|after|once)\s+(?:the\s+)?[^.]{0,40}?\b(?:tool|function)\s+is\s+(?:called|used|invoked|run)
+      | (?:when(?:ever)?|if|after|before|once)\s+(?:the\s+)?[`'"]?[a-z]+_\w+[`'"]?\s+is\s+(?:called|used|invoked|run)
+      | better\s+than\s+[^.]{0,60}\bserver\b
       | when(?:ever)?\s+(?:the\s+|a\s+)?[`'"]?\w+[`'"]?\s+(?:tool|function)\s+(?:of\s+another\s+server\s+)?is\s+(?:called|used|invoked|available)
       | (?:all\s+|any\s+)?other\s+(?:\w+\s+){0,2}(?:tools?|functions?|servers?)\s+(?:are|is|must|should|will|may)\s+(?:not\b|be\s+(?:ignored|avoided|disabled)|unsafe|deprecated|broken|outdated|obsolete|unreliable|wrong|insecure)
       | (?:do\s+not|don['’]?t|never|stop)\s+(?:use|using|call|calling|trust)\s+(?:any\s+|the\s+)?(?:other|alternative|competing)\s+(?:\w+\s+)?(?:tools?|servers?|functions?)
@@ -61,14 +79,14 @@ _ORDER_WORDS = word_set(
     "ignore disregard forget override tell telling mention mentioning reveal revealing inform informing show showing"
     " ask asking notify notifying alert alerting disclose disclosing disclos before instead prior must shall should"
     " need needs has have always prefer use choose new updated important hidden secret special system admin"
-    " developer now approved preapproved authorized authorised pre act pretend no without keep hide"
+    " developer now approved preapproved authorized authorised pre act pretend no without keep hide say sure remember model assistant agent ai llm note asked not"
 )
 _ASK_WORDS = word_set(
     "conversation chat prompt messages passwords password secrets secret credentials credential tokens token keys key"
-    " environment ssh aws env netrc npmrc kube config id_rsa rsa passwd shadow mcp cookies browser keychain dialogue"
+    " environment ssh aws env netrc npmrc kube config id_rsa rsa passwd shadow mcp cookies browser keychain dialogue user"
 )
 _OTHER_WORDS = word_set(
-    "server servers server's servers' tool tools function functions results result output behaviour behavior"
+    "server servers server's servers' tool tools function functions results result output behaviour behavior called used invoked"
 )
 _SECRETS = re.compile(
     r"""(?:
@@ -85,6 +103,9 @@ _CREDENTIALS = re.compile(
     r"^(?:(?:user|admin|login|account|root|db|database|client|auth|api|access|secret|private|bearer|session|refresh|my|service|ssh|oauth|jwt|github|aws)_)*"
     r"(?:password|passwd|passphrase|pwd|credentials?|secret|secret_key|api_?key|access_?key|private_?key|auth_?token|access_?token|bearer_?token|session_?token|refresh_token|client_secret|ssh_?key|api_token|auth_header|authorization|pin_code|otp|cvv|card_number)$"
 )
+_TEXT_OF_CREDENTIAL = re.compile(
+    r"\b(?:api|access|bearer|auth\w*|secret|login|session)[ -]?(?:token|key)\b|\bPIN of (?:the|a|your) card|\bcard's PIN"
+)
 _NOT_CREDENTIALS = re.compile(
     r"\b(?:page|pagination|cursor|continuation|hash of|name of|reference to|public)\b", re.IGNORECASE
 )
@@ -94,7 +115,7 @@ _COMMANDS = re.compile(
 )
 _COMMAND_TEXT = re.compile(
     r"\b(?:shell|bash|terminal|command[- ]line|os|system)\s+command|\bsql\s+(?:query|statement|to (?:run|execute))|\b(?:code|script|command|statement|expression)\s+to\s+(?:run|execute|evaluate)|\b(?:run|executed?|evaluated?)\s+(?:as is|verbatim|on the (?:server|host|machine|database)|in a shell)"
-    r"|\b(?:absolute|any|full|local|server)\s+(?:file\s+)?path|\bpath (?:of|to) (?:the|a|any) (?:local )?file|\braw sql\b",
+    r"|\b(?:absolute|any|full|local|server)\s+(?:file\s+)?path|\bpath (?:of|to) (?:the|a|any) (?:local )?file|\braw sql\b|\bsql (?:condition|clause|where|expression|fragment|text)\b|\b(?:any|every) file (?:on|of|in) (?:the|this) (?:server|host|machine|disk)",
     re.IGNORECASE,
 )
 _CODES = re.compile(
@@ -168,12 +189,14 @@ def _matches(
 
 
 def _orders(subject: Subject) -> Iterator[Spot]:
-    return _matches(
-        subject,
-        _ORDERS,
-        "the text gives the model orders (“{}”); describe the tool, not what the model must do",
-        _ORDER_WORDS,
-    )
+    words = "the text gives the model orders (“{}”); describe the tool, not what the model must do"
+    told = {("server", subject.view.instructions.pointer)}
+    for spot in _matches(subject, _ORDERS, words, _ORDER_WORDS):
+        told.add((spot.item, spot.pointer))
+        yield spot
+    for spot in _matches(subject, _STEERS, words, _ORDER_WORDS):
+        if (spot.item, spot.pointer) not in told:
+            yield spot
 
 
 def _asks(subject: Subject) -> Iterator[Spot]:
@@ -209,8 +232,9 @@ def _secret(subject: Subject) -> Iterator[Spot]:
 def _credential(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
         name = "_".join(one.words)
+        said = name in ("token", "key", "pin", "auth") and _TEXT_OF_CREDENTIAL.search(one.text.text)
         if (
-            _CREDENTIALS.match(name)
+            (said or _CREDENTIALS.match(name))
             and not one.types & {"boolean", "integer"}
             and not _NOT_CREDENTIALS.search(one.text.text)
         ):

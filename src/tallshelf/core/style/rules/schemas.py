@@ -21,17 +21,18 @@ _INSIDE = word_set(
     "properties patternProperties additionalProperties propertyNames $ref anyOf oneOf allOf enum const "
     "unevaluatedProperties minProperties"
 )
+_OF_WHAT = re.compile(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
 _ANY_THING = frozenset({"id", "name"})
 _COUNTS = word_set(
     "limit count quantity offset max min maximum minimum size total width height length depth weight "
-    "age year page percentage"
+    "age year page percentage latitude longitude"
 )
 _FREE = re.compile(
     r"arbitrary|free[- ]form|any (?:json|members|keys|object)|key[- ]value|as (?:it )?is|verbatim|opaque|labels|metadata",
     re.IGNORECASE,
 )
 _NUMBER_TEXT = re.compile(
-    r"^\W*(?:(?:the |maximum |minimum )?number of (?!the\b|an?\b|one\b|this\b|its\b)|how many\b|numeric\b|integer\b|count of\b)|\bas an? (?:number|integer)\b|\bin (?:metres|meters|feet|seconds|minutes|hours|days|kg|kilograms|tonnes|percent|knots|bytes)\b",
+    r"^\W*(?:(?:the |maximum |minimum )?number of (?!the\b|an?\b|one\b|this\b|its\b)|how many\b|numeric\b|integer\b|count of\b)|\bas an? (?:number|integer)\b|\bin (?:metres|meters|feet|seconds|minutes|hours|days|kg|kilograms|tonnes|percent|knots|bytes|euros?|dollars|degrees)\b",
     re.IGNORECASE,
 )
 _TEXT_ON_PURPOSE = re.compile(
@@ -39,7 +40,7 @@ _TEXT_ON_PURPOSE = re.compile(
     re.IGNORECASE,
 )
 _FLAG_TEXT = re.compile(
-    r"^\W*whether\b|\btrue\b.{0,20}\bfalse\b|\b[\"'`]?yes[\"'`]?\b.{0,12}\b[\"'`]?no[\"'`]?\b|\bset to [\"'`]?true\b",
+    r"^\W*whether\b|\btrue\b.{0,20}\bfalse\b|\b[\"'`]?yes[\"'`]?\b.{0,12}\b[\"'`]?no[\"'`]?\b|[\"'`]yes[\"'`].{0,50}[\"'`]no[\"'`]|\bset to [\"'`]?true\b",
     re.IGNORECASE,
 )
 _FLAGS = word_set("true false yes no on off 1 0 y n t f")
@@ -114,8 +115,12 @@ def _freeform_object(subject: Subject) -> Iterator[Spot]:
         says = one.schema.keys() & _INSIDE
         if one.schema.get("additionalProperties") in (True, {}):
             says -= {"additionalProperties"}
-        if one.types == {"object"} and not says and not _FREE.search(one.text.text):
+        if one.types - {"null"} == {"object"} and not says and not _FREE.search(one.text.text):
             yield Spot(one.item.identity, one.pointer, f"`{one.path}` takes any object; declare its members")
+        items = one.schema.get("items")
+        if isinstance(items, dict) and items.get("type") == "object" and not items.keys() & _INSIDE:
+            message = f"`{one.path}` takes a list of any objects; declare their members"
+            yield Spot(one.item.identity, one.pointer, message)
 
 
 def _array_without_items(subject: Subject) -> Iterator[Spot]:
@@ -257,6 +262,8 @@ Promise = tuple[set[str], str, str, tuple[int, int] | None]
 
 def _promises(one: ItemView) -> Iterator[Promise]:
     """Yield what a name or a first sentence says that it goes by: words, place, wording and span."""
+    if one.words[:1] in (("list",), ("count",), ("sort",), ("group",)) or "list" in one.words:
+        return  # by what they are put in order
     if "by" in one.words[1:-1]:
         rest = one.words[one.words.index("by", 1) + 1 :]
         yield (
@@ -284,17 +291,14 @@ def _carried(one: ItemView, promised: set[str]) -> set[str]:
     A text that says "name of the quay" carries the name of a vessel only where it speaks of a vessel.
     """
     carried: set[str] = set()
+    things = {stem(word) for word in one.words[1:]} - promised
     for field in one.parameters:
         carried |= {_keyed(word) for word in field.words}
         said = {_keyed(word) for word in field.text.words}
-        things = {stem(word) for word in one.words[1:]} - promised
-        if (
-            promised - _ANY_THING
-            or not said & _ANY_THING
-            or things & {*field.text.stems, *map(stem, field.words)}
-            or not things
-        ):
-            carried |= said
+        whose = _OF_WHAT.search(field.text.lower)
+        if whose and things and stem(whose.group(1)) not in things:
+            said -= _ANY_THING
+        carried |= said
     return carried
 
 

@@ -13,7 +13,7 @@ _LISTS = {"tools": "tools", "resources": "resources", "resourceTemplates": "reso
 _OLD_REVISION = "2025-03-26"
 _OLD_TRANSPORTS = frozenset({"http+sse", "sse"})
 _READS_ALONE = re.compile(
-    r"\b(?:all|every|only|these) (?:of (?:the|its) )?(?:tools?|calls?)?\s*(?:are |is |merely )?(?:read[- ]only|reads?\b|only reads?)|\bread[- ]only server\b|\bonly reads?\b|\bserver is read[- ]only\b|\bnever (?:changes|writes|modifies)\b|\bchanges nothing\b",
+    r"\b(?:all|every|only|these) (?:of (?:the|its) )?(?:tools?|calls?)?\s*(?:are |is |merely )?(?:read[- ]only|reads?\b|only reads?)|\bnone of (?:the|its|these) tools? (?:changes?|writes?|modif\w+)|\bread[- ]only server\b|\bonly reads?\b|\bserver is read[- ]only\b|\bnever (?:changes|writes|modifies)\b|\bchanges nothing\b",
     re.IGNORECASE,
 )
 _COUNTED = re.compile(r"\b(one|two|three|four|five|six|seven|eight|nine|ten|\d+) tools\b", re.IGNORECASE)
@@ -87,7 +87,8 @@ def _contradicting_instructions(subject: Subject) -> Iterator[Spot]:
         yield at(text, f"“{denied.group()}”, and some are declared", denied.span())
     names = {one.name for one in subject.view.items}
     for token in re.finditer(
-        r"`([a-z]\w*_\w+)`|\b(?:call|use|run|with|try|see) ([a-z]+(?:_[a-z]+)+)\b", text.text
+        r"`([a-z]\w*_\w+)`|\b(?:call|use|run|with|try|see) (?:the )?(?:tool )?([a-z]+(?:_[a-z]+)+)\b",
+        text.text,
     ):
         name = token.group(1) or token.group(2)
         members = {field.name for field in subject.view.fields}

@@ -22,6 +22,7 @@ _LOOSE = 60
 _TAIL = 24
 _DOTS = re.compile(r"[^\s,.…]\s?(?:\.\.\.|…)\s*$")
 _ROUND_LENGTHS = frozenset({128, 200, 250, 255, 256, 300, 400, 500, 512, 1000, 1023, 1024, 2000, 2048, 4096})
+_NO_TEXT = frozenset({"description", "string", "text", "none", "null", "test", "foo", "tool", "?"})
 _READING = frozenset({"get", "fetch", "read", "retrieve", "query", "compute", "calculate"})
 _TELLS_RESULT = re.compile(r"\b(?:return|give|list|contain|includ|with)")
 _FILLERS = frozenset(
@@ -102,6 +103,11 @@ def _says_only(text: Text, words: set[str]) -> bool:
 
 def _placeholder(subject: Subject) -> Iterator[Spot]:
     for text in subject.view.texts:
+        if text.text.strip() and (not text.words or text.lower.strip(" .:") in _NO_TEXT):
+            yield at(
+                text, f"“{text.text.strip()[:20]}” is a placeholder; write the real text", (0, len(text.text))
+            )
+            continue
         for word in subject.style.words.placeholders:
             start = text.lower.find(word)
             if start >= 0 and _stands_alone(text.text, start, len(word)):

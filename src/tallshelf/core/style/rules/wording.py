@@ -40,21 +40,26 @@ _TAGS = (
     "instructions?|context|user|assistant|details|summary|blockquote"
 )
 _MARKUP = re.compile(
-    rf"</?(?:{_TAGS})(?:\s[^<>]*)?/?>|^\s{{0,3}}#{{1,6}}\s|```|\*\*[^*\n]+\*\*|\[[^\]\n]+\]\([^)\n]+\)|&(?:nbsp|lt|gt|amp);",
+    rf"</?(?:{_TAGS})(?:\s[^<>]*)?/?>|^\s{{0,3}}#{{1,6}}\s|```|\*\*[^*\n]+\*\*|\[[^\]\n]+\]\([^)\n]+\)|&(?:nbsp|lt|gt|amp);|^\s*\|(?:[^|\n]*\|){(2,)}\s*$",
     re.IGNORECASE | re.MULTILINE,
 )
 _FOREIGN = {
-    "German": "und der das nicht mit für ist ein eine einen werden wird auf von oder nach wenn sind zum zur bitte nur",
-    "French": "les des une est avec pour dans sur qui vous cette aux du et ou votre par pas toutes tous",
-    "Spanish": "los las una para con por que del está como más sus este esta todos pero donde",
-    "Italian": "gli una per con che della delle sono come questo questa nel dei alla non tutti",
+    "German": "und der das dem nicht mit für ist ein eine einen werden wird auf von oder nach wenn sind zum zur bitte nur",
+    "French": "les une est avec pour dans sur qui vous cette aux du et ou votre par pas toutes tous chaque",
+    "Spanish": "los las una para con por que del está como más sus este esta todos pero donde cada",
+    "Italian": "gli una per con che della delle sono come questo questa nel dei alla non tutti ogni",
     "Dutch": "het een van niet met voor zijn wordt worden naar deze alle wanneer",
-    "Portuguese": "os uma para com não são como dos das esta este todos pelo pela",
+    "Portuguese": "os um uma para com não são como dos das esta este todos todas pelo pela",
     "Swedish": "och att det som inte för med är till av ett den kan alla",
     "Norwegian": "og det som ikke for med er til av ett den kan alle skal",
 }
 _FOREIGN_WORDS = {name: frozenset(words.split()) for name, words in _FOREIGN.items()}
-_MOST_FOREIGN = 3
+# Words of other languages that stand in names as well, and half of a hit each.
+_WEAK = word_set(
+    "de la le el en y un il lo da do die den des im am zu som for till alla alle med kan den per con"
+)
+_SPECIAL = re.compile("[À-ÖØ-öø-ÿŒœŠšŽž]")
+_ENOUGH_FOREIGN = 2
 _HERE = re.compile(
     r"(?:(?<=[\s(\"'`=])|^)(?:/(?:home|Users|tmp|var|opt|root|srv|mnt)/[\w./-]+|[A-Za-z]:\\[\w\\. -]+|~/[\w./-]+)"
     r"|\blocalhost\b|\b127\.0\.0\.1\b|\b(?:10|192\.168|172\.(?:1[6-9]|2\d|3[01]))(?:\.\d{1,3}){2,3}\b"
@@ -136,14 +141,15 @@ def _mixed_languages(subject: Subject) -> Iterator[Spot]:
             if len(foreign) >= 5 and len(foreign) * 8 >= len(letters) and len(letters) - len(foreign) >= 5:
                 yield at(text, "the text is in two scripts; write it in one language")
                 continue
-        words = set(text.words)
+        marked = 0.5 if not text.text.isascii() and _SPECIAL.search(text.text) else 0.0
         for language, common in _FOREIGN_WORDS.items():
-            hits = words & common
-            if len(hits) >= _MOST_FOREIGN and len(text.words) < 15 * len(hits):
-                yield at(
-                    text,
-                    f"part of it is {language} ({', '.join(sorted(hits)[:3])}); write it in one language",
-                )
+            strong = (text.word_set & common) - _WEAK
+            if not strong:
+                continue
+            hits = len(strong) + marked + len(text.word_set & _WEAK) / 2
+            if hits >= _ENOUGH_FOREIGN and len(strong) + marked > 1 and len(text.words) < 12 * hits:
+                told = ", ".join(sorted(strong)[:3])
+                yield at(text, f"part of it is {language} ({told}); write it in one language")
                 break
 
 
