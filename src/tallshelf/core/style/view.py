@@ -271,15 +271,19 @@ def _described(item: str, value: Any, pointer: str, depth: int) -> Iterator[Text
         return
     if isinstance(value, dict):
         for key, child in value.items():
-            where = f"{pointer}/{key.replace('~', '~0').replace('/', '~1')}"
-            if key in ("description", "title") and isinstance(child, str):
-                yield Text(item, where, child)
+            if isinstance(child, str):
+                if key in ("description", "title"):
+                    yield Text(item, f"{pointer}/{key}", child)
             elif isinstance(child, dict | list):
-                yield from _described(item, child, where, depth + 1)
+                yield from _described(item, child, f"{pointer}/{_step(key)}", depth + 1)
     elif isinstance(value, list):
         for index, child in enumerate(value):
             if isinstance(child, dict | list):
                 yield from _described(item, child, f"{pointer}/{index}", depth + 1)
+
+
+def _step(key: str) -> str:
+    return key.replace("~", "~0").replace("/", "~1") if "/" in key or "~" in key else key
 
 
 def _values(item: Item) -> Iterator[Text]:
@@ -288,18 +292,24 @@ def _values(item: Item) -> Iterator[Text]:
 
 
 def _valued(item: str, value: Any, pointer: str, taken: bool, depth: int) -> Iterator[Text]:
+    """Yield the strings below keywords that hold values (``taken``: this is below one)."""
     if depth > _DEEPEST * 2:
         return
-    if isinstance(value, str):
-        if taken:
-            yield Text(item, pointer, value)
-    elif isinstance(value, dict):
+    if isinstance(value, dict):
         for key, child in value.items():
-            where = f"{pointer}/{key.replace('~', '~0').replace('/', '~1')}"
-            yield from _valued(item, child, where, taken or key in _VALUE_KEYWORDS, depth + 1)
+            below = taken or key in _VALUE_KEYWORDS
+            if isinstance(child, str):
+                if below:
+                    yield Text(item, f"{pointer}/{_step(key)}", child)
+            elif isinstance(child, dict | list):
+                yield from _valued(item, child, f"{pointer}/{_step(key)}", below, depth + 1)
     elif isinstance(value, list):
         for index, child in enumerate(value):
-            yield from _valued(item, child, f"{pointer}/{index}", taken, depth + 1)
+            if isinstance(child, str):
+                if taken:
+                    yield Text(item, f"{pointer}/{index}", child)
+            elif isinstance(child, dict | list):
+                yield from _valued(item, child, f"{pointer}/{index}", taken, depth + 1)
 
 
 _VALUE_KEYWORDS = frozenset({"default", "example", "examples", "const", "enum"})

@@ -32,6 +32,7 @@ _REQUIRED = re.compile(
     r"|\bis (?:required|mandatory)\b(?! (?:if|when|for|unless|only|by))|\bmust (?:always )?be (?:given|provided|specified|set)\b(?! (?:if|when|unless))",
     re.IGNORECASE,
 )
+_ASKED_WORDS = frozenset({"optional", "omitted", "left", "leave", "skipped", "required", "mandatory", "must"})
 _DEFAULT = re.compile(
     r"\bdefault(?:s|ing)?(?:\s+value)?(?:\s+(?:is|to|of|being))?\s*[:=]?\s*[`'\"“]?(-?[A-Za-z0-9_][\w.+:/-]*)",
     re.IGNORECASE,
@@ -58,6 +59,7 @@ _LAST_LIST = re.compile(
     r"|\(([a-z][\w-]*(?:,\s*[a-z][\w-]*){2,}(?:,?\s+or\s+[a-z][\w-]*)?)\))",
     re.IGNORECASE,
 )
+_MAY_LIST = re.compile(r"[,|/]| or ", re.IGNORECASE)
 _PLAIN_LIST = re.compile(
     r"(?:one of|must be|can be|may be|either|allowed(?: values)?|possible(?: values)?|valid(?: values)?|values?|options?|choices?|"
     r"choose(?: from)?|accepts)(?: are| is)?\s*[:=]?\s*\(?((?:[a-z][\w-]*\s*(?:,\s*or\s+|,\s*|/|\||\s+or\s+)\s*)+[a-z][\w-]*)(?=\s*[.;)]|\s*$)",
@@ -152,7 +154,7 @@ def _is_tool_like(name: str) -> bool:
 
 def _optional_or_required(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
-        if not one.text.text or one.depth > 1:
+        if one.depth > 1 or one.text.word_set.isdisjoint(_ASKED_WORDS):
             continue
         found = _OPTIONAL.search(one.text.text)
         if found and one.required:
@@ -265,9 +267,9 @@ def _phrase(text: str, found: re.Match[str]) -> str:
 
 def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
-        if not one.is_free_text or not one.text.text:
-            continue
         text = one.text.text
+        if not _MAY_LIST.search(text) or not one.is_free_text:
+            continue
         for pattern in (_QUOTED_LIST, _PLAIN_LIST, _BARE_LIST, _LAST_LIST):
             found = pattern.search(text)
             if (

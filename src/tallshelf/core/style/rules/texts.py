@@ -8,18 +8,16 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, Setting, Spot, Subject, at
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.view import Text
-from tallshelf.core.words import stem
+from tallshelf.core.words import sentence_words, stem, word_set
 
 FEWEST = Setting("short-description", "fewest_words", 4, "words that a tool's description has at least")
 MOST = Setting("long-description", "most_words", 200, "words that a description has at most")
-_OPEN_END = re.compile(
-    r"(?:[,;:(\[–]|\s-|\b(?:and|or|the|a|an|such as|e\.g\.|including|because|although|but|your|their|its|than))\s*$",
-    re.IGNORECASE,
-)
-# In a longer text of an item these leave a sentence open; in a few words, as "what it is for", they do not.
-_LOOSE_END = re.compile(r"\b(?:of|to|with|for|by|in|from|that|which|is|are|on|at|when|if)\s*$", re.IGNORECASE)
+# A text that ends with one of these was about to go on; in a longer text also with the loose ones, which
+# can end a few words, as in "what it is for".
+_OPEN_WORDS = word_set("and or the a an including because although but your their its than")
+_LOOSE_WORDS = word_set("of to with for by in from that which is are on at when if")
+_OPEN_SIGNS = frozenset(",;:([–-")
 _LOOSE = 60
-_TAIL = 24
 _DOTS = re.compile(r"[^\s,.…]\s?(?:\.\.\.|…)\s*$")
 _ROUND_LENGTHS = frozenset({128, 200, 250, 255, 256, 300, 400, 500, 512, 1000, 1023, 1024, 2000, 2048, 4096})
 _NO_TEXT = frozenset({"description", "string", "text", "none", "null", "test", "foo", "tool", "?"})
@@ -102,13 +100,15 @@ def _says_only(text: Text, words: set[str]) -> bool:
 
 
 def _placeholder(subject: Subject) -> Iterator[Spot]:
+    # The longest word of each says at a glance whether it can be there.
+    placeholders = [(word, max(sentence_words(word), key=len)) for word in subject.style.words.placeholders]
     for text in subject.view.texts:
         if text.text.strip() and (not text.words or text.lower.strip(" .:") in _NO_TEXT):
             yield at(
                 text, f"“{text.text.strip()[:20]}” is a placeholder; write the real text", (0, len(text.text))
             )
             continue
-        for word in subject.style.words.placeholders:
+        for word in (word for word, telling in placeholders if telling in text.word_set):
             start = text.lower.find(word)
             if start >= 0 and _stands_alone(text.text, start, len(word)):
                 yield at(text, f"“{word}” is a placeholder; write the real text", (start, start + len(word)))
@@ -145,14 +145,25 @@ def _cut_off(subject: Subject) -> Iterator[Spot]:
         said = text.text.rstrip()
         if len(said) < 8 or text.pointer.endswith("/title"):
             continue
-        tail = max(0, len(said) - _TAIL)
-        end = _OPEN_END.search(said, tail) or _DOTS.search(said, tail)
-        if end is None and len(said) > _LOOSE:
-            end = _LOOSE_END.search(said, tail)
+        end = _opens(text, said)
         whole = said[-1] in ".!?)\"'`”’]}>*"
         if end or said.count("(") > said.count(")") or (len(said) in _ROUND_LENGTHS and not whole):
-            start = end.start() if end else max(0, len(said) - 12)
-            yield at(text, f"the text breaks off at “…{said[-24:]}”", (start, len(said)))
+            message = f"the text breaks off at “…{said[-24:]}”"
+            yield at(text, message, (max(0, len(said) - 12), len(said)))
+
+
+def _opens(text: Text, said: str) -> bool:
+    """Whether a text ends in the middle of saying something."""
+    if said[-1] in _OPEN_SIGNS:
+        return True
+    if said[-1] in ".…":
+        return _DOTS.search(said, max(0, len(said) - 8)) is not None or said.endswith("e.g.")
+    last = text.words[-1] if text.words and said[-1].isalpha() else ""
+    return (
+        last in _OPEN_WORDS
+        or (last in _LOOSE_WORDS and len(said) > _LOOSE)
+        or (last == "as" and said.endswith("such as"))
+    )
 
 
 def _banned(subject: Subject) -> Iterator[Spot]:
