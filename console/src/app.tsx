@@ -29,6 +29,7 @@ export const router = createBrowserRouter([
       page("compare", () => import("./features/compare/page")),
       page("requests", () => import("./features/requests/queue")),
       page("requests/:number", () => import("./features/requests/page")),
+      page("rules", () => import("./features/rules/page")),
       page("ledger", () => import("./features/ledger/page")),
       page("me", () => import("./features/person/page")),
       page("api-reference", () => import("./features/api/page")),

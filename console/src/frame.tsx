@@ -107,6 +107,11 @@ function Person({ me }: { me: Me }) {
           </Link>
         </MenuItem>
         <MenuItem>
+          <Link to="/rules" className={entry}>
+            House style
+          </Link>
+        </MenuItem>
+        <MenuItem>
           <Link to="/api-reference" className={entry}>
             The API
           </Link>

@@ -182,6 +182,18 @@ def test_the_line_in_time_leads_to_each_step(pages):
     page.get_by_role("heading", name="rest-hours 1.0.0 → 1.0.1").wait_for()
 
 
+def test_a_finding_leads_to_its_rule(pages):
+    page = pages("runa")
+    page.goto("/servers/crew-certificates/0.3.0")
+    page.get_by_role("link", name="hidden-characters").first.click()
+    rule = page.get_by_role("article", name="hidden-characters")
+    rule.get_by_text("A reviewer cannot agree to a text that he cannot see.").wait_for()
+    page.get_by_label("Words of the rule").fill("unit")
+    page.get_by_role("article", name="quantity-without-unit").wait_for()
+    assert "words=unit" in page.url
+    assert rule.count() == 0
+
+
 def test_a_request_says_what_to_look_at_first(pages, demo):
     page = pages("runa")
     page.goto(f"/requests/{request_of(demo, 'crew-certificates 0.3.0')}")

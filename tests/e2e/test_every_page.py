@@ -23,6 +23,7 @@ PAGES = {
     "choose": "/compare",
     "queue": "/requests",
     "request": "/requests/48",
+    "rules": "/rules?level=error#hidden-characters",
     "ledger": "/ledger?event=server-edited",
     "own page": "/me",
     "api": "/api-reference",

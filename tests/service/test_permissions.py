@@ -69,6 +69,7 @@ ENDPOINTS = {
     "GET teams": "rtjic",
     "GET ledger": "---i-",
     "GET servers": "rtjic",
+    "GET rules": "rtjic",
     "POST servers": "-t-i-",
     "GET servers/berth-planner": "rtjic",
     "PATCH servers/berth-planner": "-t-i-",

@@ -192,6 +192,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The rules of the house style, each with its reason, settings and examples. */
+        get: operations["list_rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/servers": {
         parameters: {
             query?: never;
@@ -1094,6 +1111,29 @@ export interface components {
             standing: "agreed" | "asked" | "later";
             title: string;
         };
+        Rule: {
+            /** @description a snapshot that the rule finds something in */
+            bad: Record<string, never>;
+            covers: string[];
+            family: string;
+            /** @description one that it does not */
+            good: Record<string, never>;
+            /** @enum {unknown} */
+            level: "error" | "warning" | "note";
+            reason: string;
+            rule: string;
+            settings: {
+                /** @description a number, true or false, or a list of words */
+                default: unknown;
+                means: string;
+                name: string;
+                /** @enum {unknown} */
+                type: "int" | "bool" | "list";
+            }[];
+        };
+        Rules: {
+            results: components["schemas"]["Rule"][];
+        };
         ServerDetail: {
             contact: string;
             current_items: number | null;
@@ -1618,6 +1658,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    list_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rules"];
                 };
             };
         };

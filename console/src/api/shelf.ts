@@ -19,6 +19,7 @@ import type {
   RequestDetail,
   RequestRow,
   Retirement,
+  Rule,
   ServerDetail,
   ServerEdit,
   ServerRow,
@@ -52,6 +53,12 @@ const whoAmI = () => get<{ person: Me | null }>("session").then((session) => ses
 
 export const queries = {
   me: () => queryOptions({ queryKey: ["me"], queryFn: whoAmI, staleTime: 60_000 }),
+  rules: () =>
+    queryOptions({
+      queryKey: ["rules"],
+      queryFn: () => get<{ results: Rule[] }>("rules").then((page) => page.results),
+      staleTime: Number.POSITIVE_INFINITY,
+    }),
   teams: () =>
     queryOptions({
       queryKey: ["teams"],

@@ -16,6 +16,7 @@ export type Suspension = Schemas["SuspensionRow"];
 export type Connection = Schemas["Connection"];
 export type Line = Schemas["Line"];
 export type Finding = Schemas["Finding"];
+export type Rule = Schemas["Rule"];
 export type Item = Schemas["Item"];
 export type Items = Schemas["Items"];
 export type Change = Schemas["Change"];

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 from collections.abc import Iterable
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
@@ -141,40 +141,19 @@ def _explain(name: str, io: IO) -> int:
     return FINE
 
 
-def _value(default: Any) -> str:
+def _value(default: int | bool | tuple[str, ...]) -> str:
     return json.dumps(list(default) if isinstance(default, tuple) else default)
 
 
 def _list_rules(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.reports import table
+    from tallshelf.core.reports import rule_document, table
     from tallshelf.core.style import RULES
 
     if args.format == "json":
-        io.print_json([_rule_document(rule) for rule in RULES])
+        io.print_json([rule_document(rule) for rule in RULES])
     elif args.format == "text":
         rows = [(rule.family, rule.id, rule.level, rule.reason) for rule in RULES]
         io.print(table(rows, ("family", "rule", "level", "reason"), io.paint))
     else:
         raise BadArgument("the list of rules is text or JSON")
     return FINE
-
-
-def _rule_document(rule: Rule) -> dict[str, Any]:
-    return {
-        "rule": rule.id,
-        "family": rule.family,
-        "covers": list(rule.covers),
-        "level": rule.level,
-        "reason": rule.reason,
-        "settings": [
-            {
-                "name": one.name,
-                "type": type(one.default).__name__.replace("tuple", "list"),
-                "default": list(one.default) if isinstance(one.default, tuple) else one.default,
-                "means": one.means,
-            }
-            for one in rule.settings
-        ],
-        "bad": rule.bad,
-        "good": rule.good,
-    }

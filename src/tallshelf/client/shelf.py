@@ -85,6 +85,10 @@ class Shelf:
         params = {"item": item} if item else {}
         return self._get(f"servers/{_path(slug)}/releases/{_path(version)}/items", params)
 
+    def rules(self) -> list[Document]:
+        """Return the rules of the house style, each with its reason, settings and examples."""
+        return cast("list[Document]", self._get("rules")["results"])
+
     def findings(self, slug: str, version: str = "current") -> list[Document]:
         """Return what the house style says of a release."""
         path = f"servers/{_path(slug)}/releases/{_path(version)}/findings"

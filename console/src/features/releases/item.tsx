@@ -125,7 +125,7 @@ export function Findings({ findings }: { findings: Finding[] }) {
       {findings.map((one) => (
         <li key={one.fingerprint}>
           <LevelMark level={one.level}>
-            {one.level}: {one.rule}
+            {one.level}: <Link to={`/rules#${one.rule}`}>{one.rule}</Link>
           </LevelMark>
           {one.known ? <span className="ml-2 text-soft">known since it was adopted</span> : null}
           <p>

@@ -10,6 +10,7 @@ from tallshelf.core.reports.documents import (
     outline_document,
     overlap_document,
     overlaps_document,
+    rule_document,
     stand_in_document,
 )
 from tallshelf.core.reports.exchange import lint_junit, lint_sarif
@@ -56,6 +57,7 @@ __all__ = [
     "overlap_document",
     "overlaps_document",
     "overlaps_text",
+    "rule_document",
     "stand_in_document",
     "stand_in_text",
     "table",

@@ -10,7 +10,7 @@ from tallshelf.core.changes import Change, LifeStep, NextVersion, SnapshotCompar
 from tallshelf.core.compat import StandIn, Witness
 from tallshelf.core.overlap import Overlap, Side
 from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
-from tallshelf.core.style import Finding
+from tallshelf.core.style import Finding, Rule
 
 
 def change_document(change: Change) -> dict[str, Any]:
@@ -117,6 +117,28 @@ def finding_document(finding: Finding) -> dict[str, Any]:
         "fingerprint": finding.fingerprint,
         "waived": finding.waived,
         "known": finding.known,
+    }
+
+
+def rule_document(rule: Rule) -> dict[str, Any]:
+    """Return one rule of the house style as a JSON object."""
+    return {
+        "rule": rule.id,
+        "family": rule.family,
+        "covers": list(rule.covers),
+        "level": rule.level,
+        "reason": rule.reason,
+        "settings": [
+            {
+                "name": one.name,
+                "type": type(one.default).__name__.replace("tuple", "list"),
+                "default": list(one.default) if isinstance(one.default, tuple) else one.default,
+                "means": one.means,
+            }
+            for one in rule.settings
+        ],
+        "bad": rule.bad,
+        "good": rule.good,
     }
 
 

@@ -54,7 +54,13 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
         tags=one.tags,
     )
     digest = release_digest(one.slug, one.version, one.snapshot.digest, one.launches)
-    findings = lint(one.snapshot, version=one.version)
+    findings = lint(
+        one.snapshot,
+        version=one.version,
+        launches=tuple(one.launches),
+        data_class=one.data_class,
+        server=one.slug,
+    )
     there = owner.releases.first()
     if there is not None:
         if there.digest == digest:

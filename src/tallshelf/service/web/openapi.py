@@ -81,6 +81,25 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
             "properties": {"old": {"type": "string"}, "new": {"type": "string"}},
         },
     )
+    components["Rules"] = _object(results={"type": "array", "items": component("Rule")})
+    components["Rule"] = _object(
+        rule={"type": "string"},
+        family={"type": "string"},
+        covers={"type": "array", "items": {"type": "string"}},
+        level=components["Finding"]["properties"]["level"],
+        reason={"type": "string"},
+        settings={
+            "type": "array",
+            "items": _object(
+                name={"type": "string"},
+                type={"enum": ["int", "bool", "list"]},
+                default={"description": "a number, true or false, or a list of words"},
+                means={"type": "string"},
+            ),
+        },
+        bad={"type": "object", "description": "a snapshot that the rule finds something in"},
+        good={"type": "object", "description": "one that it does not"},
+    )
     components["CatalogItems"] = _object(
         results={
             "type": "array",

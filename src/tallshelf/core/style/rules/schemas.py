@@ -16,6 +16,8 @@ from tallshelf.core.words import split_identifier, stem, word_set
 
 _FIELDS = ("inputSchema", "outputSchema")
 _APPLIES = ("allOf", "anyOf", "oneOf", "$ref", "patternProperties", "if", "$dynamicRef", "dependentSchemas")
+_READING = frozenset({"get", "list", "find", "search", "fetch", "count"})
+_SHUTS = frozenset({"additionalProperties", "unevaluatedProperties", *_APPLIES})
 _SAYS_TYPE = word_set("type enum const $ref anyOf oneOf allOf not if $dynamicRef properties items")
 _INSIDE = word_set(
     "properties patternProperties additionalProperties propertyNames $ref anyOf oneOf allOf enum const "
@@ -230,20 +232,17 @@ def _too_deep(subject: Subject) -> Iterator[Spot]:
 
 
 def _open(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.tools:
-        schema = one.item.body.get("inputSchema")
-        if (
-            isinstance(schema, dict)
-            and schema.get("properties")
-            and not schema.keys() & {"additionalProperties", "unevaluatedProperties", *_APPLIES}
-        ):
-            patch = ({"op": "add", "path": "/inputSchema/additionalProperties", "value": False},)
-            yield Spot(
-                one.identity,
-                "/inputSchema",
-                "a misspelt parameter passes unseen; shut others out",
-                suggestion=patch,
-            )
+    """Find tools that take parameters nobody declared; told once where no tool of the server does better."""
+    tools = [one for one in subject.view.tools if one.own and isinstance(one.item.body["inputSchema"], dict)]
+    found = [one for one in tools if not one.item.body["inputSchema"].keys() & _SHUTS]
+    if len(found) == len(tools) > 1:
+        message = f"none of the {len(tools)} tools shuts out parameters that are not declared; a misspelt one passes unseen"
+        yield Spot("server", "", message)
+        return
+    for one in found:
+        patch = ({"op": "add", "path": "/inputSchema/additionalProperties", "value": False},)
+        message = "a misspelt parameter passes unseen; shut others out"
+        yield Spot(one.identity, "/inputSchema", message, suggestion=patch)
 
 
 def _pasted_promise(subject: Subject) -> Iterator[Spot]:
@@ -328,12 +327,19 @@ def _affinity(one: ItemView) -> int:
 
 
 def _no_output_schema(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.tools:
-        reads = bool(one.words) and one.words[0] in {"get", "list", "find", "search", "fetch", "count"}
-        if reads and "outputSchema" not in one.item.body:
-            yield Spot(
-                one.identity, "", "its results are read by programs, and no output schema promises their form"
-            )
+    """Find reading tools that promise no form of their results; told once where none of the server does."""
+    reading = [one for one in subject.view.tools if one.words[:1] and one.words[0] in _READING]
+    found = [one for one in reading if "outputSchema" not in one.item.body]
+    if len(found) == len(reading) > 1:
+        message = (
+            f"none of the {len(reading)} tools that read promises the form of its results by an output schema"
+        )
+        yield Spot("server", "", message)
+        return
+    for one in found:
+        yield Spot(
+            one.identity, "", "its results are read by programs, and no output schema promises their form"
+        )
 
 
 def _keyword_not_taken(subject: Subject) -> Iterator[Spot]:

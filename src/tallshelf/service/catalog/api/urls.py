@@ -22,6 +22,7 @@ urlpatterns = [
         views.RetirementView.as_view(),
         name="retirement",
     ),
+    path("rules", views.RulesView.as_view(), name="rules"),
     path("find", views.FindView.as_view(), name="find"),
     path("catalog-items", views.CatalogItemsView.as_view(), name="catalog-items"),
     path("servers/<str:slug>/timeline", views.TimelineView.as_view(), name="timeline"),

@@ -19,10 +19,18 @@ from tallshelf.core.reports import (
     lint_document,
     outline_document,
     overlaps_document,
+    rule_document,
     stand_in_document,
 )
-from tallshelf.core.snapshot import Item, is_version, outline, parse_reference, snapshot_from
-from tallshelf.core.style import Finding, lint
+from tallshelf.core.snapshot import (
+    Item,
+    is_version,
+    outline,
+    parse_launches,
+    parse_reference,
+    snapshot_from,
+)
+from tallshelf.core.style import RULES, Finding, lint
 from tallshelf.service.catalog import actions, queries, search
 from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.catalog.models import Release
@@ -181,9 +189,24 @@ class FindingsView(APIView):
         return Response(lint_document(_lint(found)))
 
 
+class RulesView(APIView):
+    """The rules of the house style, each with its reason, settings and examples."""
+
+    @extend_schema(operation_id="list_rules", responses={200: component("Rules")})
+    def get(self, request: Request) -> Response:
+        require(asker(request), "see")
+        return Response({"results": [rule_document(rule) for rule in RULES]})
+
+
 def _lint(found: Release) -> tuple[Finding, ...]:
-    known = queries.known_findings(found.server)
-    return lint(queries.snapshot_of(found), version=found.version, known=known)
+    return lint(
+        queries.snapshot_of(found),
+        version=found.version,
+        known=queries.known_findings(found.server),
+        launches=parse_launches(found.launch),
+        data_class=found.server.data_class,
+        server=found.server.slug,
+    )
 
 
 class OverlapsView(APIView):
