@@ -31,7 +31,7 @@ def free_ports(count: int) -> list[int]:
             one.close()
 
 
-def wait_for(port: int, seconds: float = 20.0) -> None:
+def wait_for(port: int, seconds: float = 60.0) -> None:
     """Wait until something listens on a loopback port; raise `TookTooLong`."""
     until = time.monotonic() + seconds
     while time.monotonic() < until:
