@@ -87,8 +87,8 @@ class _Question:
         opened = Document(schema, dialect, self.space, tag)
         return opened, Document(schema, dialect, self.space, f"closed {tag}", opened)
 
-    def walk(self, a: Document, b: Document) -> Walk:
-        return Walk(a, b, self.solver)
+    def walk(self, a: Document, b: Document, *, proving: bool = True) -> Walk:
+        return Walk(a, b, self.solver, proving=proving)
 
     def outside(self, a: Document, b: Document) -> Outcome:
         """Look for an instance of the whole of A outside the whole of B."""
@@ -110,7 +110,7 @@ def _compare(old: Any, new: Any, sides: _Sides, reading: Reading, judge: Judge) 
     verdict, witness, reason = _verdict(differences, [gap.keyword for gap in against])
 
     try:
-        backward = question.walk(theirs_read, ours_read)
+        backward = question.walk(theirs_read, ours_read, proving=False)
         loosened = backward.gaps()
         if closed:
             literal = question.walk(ours, theirs).gaps()
@@ -233,7 +233,7 @@ def _one_way(question: _Question) -> bool:
     """Whether, both taken literally, either schema accepts more than the other."""
     ours, theirs = question.ours, question.theirs
     return any(
-        question.walk(a, b).gaps() and not isinstance(question.outside(a, b), Nothing)
+        question.walk(a, b, proving=False).gaps() and not isinstance(question.outside(a, b), Nothing)
         for a, b in ((ours, theirs), (theirs, ours))
     )
 

@@ -53,11 +53,12 @@ class Impossible(Exception):
 
 
 class Walk:
-    """One containment question, A inside B."""
+    """One containment question, A inside B; ``proving`` where its gaps are to be shown by instances."""
 
-    def __init__(self, a: Document, b: Document, solver: Solver) -> None:
+    def __init__(self, a: Document, b: Document, solver: Solver, *, proving: bool = True) -> None:
         self.a = a
         self.b = b
+        self.proving = proving
         self.solver = solver
         self.space = solver.space
         self.dropped: list[Dropped] = []
@@ -151,25 +152,28 @@ class Walk:
         Where they do not, the nearest member tells what it is that stands against it.
         """
         nearest: list[Gap] = []
+        proving, self.proving = self.proving, True  # which member is nearest is told by instances
         for branch in same:
             before = set(self._assumed)
             found = list(itertools.islice(self._pair(a, branch, path), _MOST_GAPS))
             if not found:
+                self.proving = proving
                 return
             self._assumed = before
             if not nearest or len(found) < len(nearest):
                 nearest = found
+        self.proving = proving
         outcome = self.solver.outside([a], same)
         if isinstance(outcome, Nothing):
             return
         telling = [gap for gap in nearest if len(gap.path) > len(path) or gap.keyword == "enum"]
-        proving = []
+        shown = []
         for gap in telling:
             candidates = tuple(one for one in gap.candidates if self._outside(a, b_node, one))
             if candidates:
-                proving.append(replace(gap, candidates=candidates))
-        if proving:
-            yield from proving
+                shown.append(replace(gap, candidates=candidates))
+        if shown:
+            yield from shown
             return
         keyword = next((name for name in _ASKING if any(name in one.pointers for one in same)), "anyOf")
         yield Gap(keyword, path, at(a), b_node.pointer, (outcome.instance,))
@@ -318,6 +322,9 @@ class Walk:
 
     def _lifted(self, gaps: Iterator[Gap], lift: Callable[[Any], Any]) -> Iterator[Gap]:
         """Put each gap's candidates into an instance of the schema around it."""
+        if not self.proving:
+            yield from gaps
+            return
         for gap in gaps:
             candidates: list[Any] = []
             for candidate in gap.candidates[:_MOST_CANDIDATES]:
