@@ -74,9 +74,12 @@ def _deeper(inner: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
     return st.one_of(objects, objects, arrays, unions, both, asking, conditions)
 
 
-SCHEMAS = st.recursive(
-    st.one_of(_STRING, _NUMBER, _FINITE, _TYPES, st.booleans(), st.just({})), _deeper, max_leaves=6
-)
+_LEAVES = st.one_of(_STRING, _NUMBER, _FINITE, _TYPES, st.booleans(), st.just({}))
+SCHEMAS = st.recursive(_LEAVES, _deeper, max_leaves=6)
+REFERRING = st.tuples(
+    st.recursive(st.one_of(_LEAVES, st.just({"$ref": "#/$defs/shared"})), _deeper, max_leaves=6), SCHEMAS
+).map(lambda pair: {"allOf": [pair[0]], "$defs": {"shared": pair[1]}})
+"""Schemas whose parts may share one definition."""
 INSTANCES = st.recursive(
     _SCALARS,
     lambda inner: st.one_of(st.lists(inner, max_size=3), st.dictionaries(_NAMES, inner, max_size=3)),

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tallshelf.core.compat import compare_schemas
 from tallshelf.core.errors import BadArgument
-from tests.core.schemas import INSTANCES, SCHEMAS
+from tests.core.schemas import INSTANCES, REFERRING, SCHEMAS
 
 POSITIONS = st.sampled_from(["input", "output"])
 
@@ -22,7 +22,12 @@ def accepts(schema: Any, instance: Any) -> bool:
 
 
 @settings(max_examples=600, deadline=None)
-@given(SCHEMAS, SCHEMAS, POSITIONS, st.lists(INSTANCES, min_size=10, max_size=30))
+@given(
+    st.one_of(SCHEMAS, REFERRING),
+    st.one_of(SCHEMAS, REFERRING),
+    POSITIONS,
+    st.lists(INSTANCES, min_size=10, max_size=30),
+)
 def test_a_verdict_agrees_with_validating_instances(old, new, position, instances):
     before = copy.deepcopy((old, new))
     found = compare_schemas(old, new, position)

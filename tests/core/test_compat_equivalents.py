@@ -145,6 +145,13 @@ TRAPS: dict[str, tuple[Any, Any]] = {
         {**obj(a=S), "unevaluatedProperties": S},
         {"not": {"not": obj(a=S)}, "unevaluatedProperties": False},
     ),
+    "what two references count is evaluated once and for all": (
+        {
+            **arr(anyOf=[{"allOf": [{"$ref": "#/$defs/c"}, {"$ref": "#/$defs/c"}]}], unevaluatedItems=False),
+            "$defs": {"c": {"contains": {"const": 1}}},
+        },
+        arr(maxItems=0),
+    ),
     "contains more": (arr(contains=I), arr(contains=I, minContains=2)),
     "contains something narrower": (arr(contains=N), arr(contains=I)),
     "names bound": (

@@ -214,7 +214,13 @@ def _settle_extra(branch: Facets) -> Facets | None:
         before = counts.get((count.node.key, count.start))
         if before is not None:
             mosts = [most for most in (count.most, before.most) if most is not None]
-            count = Count(count.node, count.start, max(count.fewest, before.fewest), min(mosts, default=None))
+            count = Count(
+                count.node,
+                count.start,
+                max(count.fewest, before.fewest),
+                min(mosts, default=None),
+                count.evaluates or before.evaluates,
+            )
         if count.most is not None and count.fewest > count.most:
             return None
         counts[count.node.key, count.start] = count
