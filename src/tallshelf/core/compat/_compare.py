@@ -11,8 +11,9 @@ from tallshelf.core.compat._dialect import dialect_of
 from tallshelf.core.compat._form import Budget, Exhausted, complement
 from tallshelf.core.compat._gap import Dropped, Gap
 from tallshelf.core.compat._normal import Document
+from tallshelf.core.compat._outcome import Nothing, Outcome
 from tallshelf.core.compat._say import label, sentence
-from tallshelf.core.compat._solve import Nothing, Outcome, Solver
+from tallshelf.core.compat._solve import Solver
 from tallshelf.core.compat._space import Space
 from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Side, Verdict, Witness
 from tallshelf.core.errors import BadArgument

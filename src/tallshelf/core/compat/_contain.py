@@ -32,8 +32,8 @@ from tallshelf.core.compat._form import (
 )
 from tallshelf.core.compat._gap import Dropped, Gap, at
 from tallshelf.core.compat._normal import Document
-from tallshelf.core.compat._scalars import plain
-from tallshelf.core.compat._solve import Found, Nothing, Solver
+from tallshelf.core.compat._outcome import Found, Nothing
+from tallshelf.core.compat._solve import Solver
 from tallshelf.core.compat._space import one_of_values, same_text
 from tallshelf.core.compat._subtract import (
     Piece,
@@ -203,13 +203,8 @@ class Walk:
         outcome = self._piece(piece)
         if isinstance(outcome, Nothing):
             return
-        a_value, b_value = _said(a, piece.keyword), _said(b, piece.keyword)
-        if piece.keyword == "pattern":
-            b_value = piece.b_value
-        elif piece.keyword == "type":
-            a_value, b_value = "number", ["integer"]
         a_at, b_at = at(a, *_NEAR.get(piece.keyword, (piece.keyword,))), at(b, piece.keyword)
-        yield Gap(piece.keyword, path, a_at, b_at, (outcome.instance,), a_value, b_value)
+        yield Gap(piece.keyword, path, a_at, b_at, (outcome.instance,), piece.a_value, piece.b_value)
 
     def _piece(self, piece: Piece) -> Found | Nothing:
         return self.solver.union(self.space.settled([piece.facets]))
@@ -339,18 +334,6 @@ def _rest(branch: Facets) -> Node:
     return Node(tuple(members.rest for members in branch.members if members.rest is not None))
 
 
-def _said(facets: Facets, keyword: str) -> Any:
-    """Return what a branch says by a keyword, for a sentence."""
-    end = {"minimum": facets.low, "maximum": facets.high}.get(keyword.replace("exclusiveM", "m"))
-    if end is not None:
-        return plain(end.value)
-    if keyword in _FIELDS:
-        return getattr(facets, _FIELDS[keyword])
-    if keyword == "multipleOf":
-        return plain(max(facets.multiples)) if facets.multiples else None
-    return None
-
-
 def same_schema(old: Any, new: Any) -> bool:
     """Whether two schemas are the same JSON value."""
     return canonical(old) == canonical(new)
@@ -362,13 +345,4 @@ _NEAR = {
     "exclusiveMinimum": ("exclusiveMinimum", "minimum"),
     "maximum": ("maximum", "exclusiveMaximum"),
     "exclusiveMaximum": ("exclusiveMaximum", "maximum"),
-}
-_FIELDS = {
-    "minLength": "shortest",
-    "maxLength": "longest",
-    "minItems": "fewest_items",
-    "maxItems": "most_items",
-    "uniqueItems": "unique",
-    "minProperties": "fewest_members",
-    "maxProperties": "most_members",
 }

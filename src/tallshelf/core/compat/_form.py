@@ -311,6 +311,11 @@ def exact(number: float) -> Fraction:
     return Fraction(number) if isinstance(number, int) else Fraction(Decimal(repr(number)))
 
 
+def plain(number: Fraction) -> float:
+    """Return a fraction as the plainest JSON number."""
+    return int(number) if number.denominator == 1 else float(number)
+
+
 def distinct(values: list[Any]) -> tuple[Any, ...]:
     """Return values without repetitions, by JSON's equality, in order."""
     return tuple({canonical(value): value for value in values}.values())

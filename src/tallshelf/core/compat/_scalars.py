@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
 
-from tallshelf.core.compat._form import Bound, Facets
+from tallshelf.core.compat._form import Bound, Facets, plain
 from tallshelf.core.compat._regular import find_string, matches
 
 _MOST_TRIES = 64
@@ -21,11 +21,6 @@ _FORMATS = {
     "uri": "https://host.example/",
     "uuid": "00000000-0000-4000-8000-000000000000",
 }
-
-
-def plain(number: Fraction) -> float:
-    """Return a fraction as the plainest JSON number."""
-    return int(number) if number.denominator == 1 else float(number)
 
 
 def number_instances(branch: Facets) -> tuple[Iterator[float], bool]:

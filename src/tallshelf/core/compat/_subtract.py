@@ -27,6 +27,7 @@ from tallshelf.core.compat._form import (
     complement,
     meet,
     more,
+    plain,
 )
 
 
@@ -34,12 +35,14 @@ from tallshelf.core.compat._form import (
 class Piece:
     """A part of one branch that another refuses because of a ``keyword``.
 
-    ``name`` is the member in question, ``b_value`` what the other says.
+    ``name`` is the member in question; ``a_value`` and ``b_value`` are what the two say by the
+    keyword, for a sentence.
     """
 
     keyword: str
     facets: Facets
     name: str = ""
+    a_value: Any = None
     b_value: Any = None
 
 
@@ -105,15 +108,23 @@ def _numbers(a: Facets, b: Facets) -> Iterator[Piece]:
     if b.low and not _at_least(a.low, b.low):
         keyword = "exclusiveMinimum" if b.low.exclusive else "minimum"
         below = meet(a, Facets(high=Bound(b.low.value, not b.low.exclusive)))
-        yield Piece(keyword, _near(below, b.low, -1), b_value=b.low.value)
+        yield Piece(keyword, _near(below, b.low, -1), "", _end(a.low), _end(b.low))
     if b.high and not _at_most(a.high, b.high):
         keyword = "exclusiveMaximum" if b.high.exclusive else "maximum"
         above = meet(a, Facets(low=Bound(b.high.value, not b.high.exclusive)))
-        yield Piece(keyword, _near(above, b.high, 1), b_value=b.high.value)
+        yield Piece(keyword, _near(above, b.high, 1), "", _end(a.high), _end(b.high))
     for step in sorted(b.multiples):
         if not any((own / step).denominator == 1 for own in a.multiples):
-            keyword = "type" if step == 1 and "multipleOf" not in b.pointers else "multipleOf"
-            yield Piece(keyword, more(a, not_multiples=frozenset({step})), b_value=step)
+            fractions = more(a, not_multiples=frozenset({step}))
+            if step == 1 and "multipleOf" not in b.pointers:
+                yield Piece("type", fractions, "", "number", ["integer"])
+            else:
+                own = plain(max(a.multiples)) if a.multiples else None
+                yield Piece("multipleOf", fractions, "", own, plain(step))
+
+
+def _end(bound: Bound | None) -> float | None:
+    return plain(bound.value) if bound else None
 
 
 def _near(piece: Facets, end: Bound, sign: int) -> Facets:
@@ -122,8 +133,7 @@ def _near(piece: Facets, end: Bound, sign: int) -> Facets:
     last = (end.value // step) * step
     tries = sorted((last + shift * step for shift in (-1, 0, 1)), reverse=sign < 0)
     past = [one for one in tries if sign * (one - end.value) >= 0]
-    numbers = [int(one) if one.denominator == 1 else float(one) for one in past]
-    return altered(piece, hints=(*numbers, *piece.hints))
+    return altered(piece, hints=(*map(plain, past), *piece.hints))
 
 
 def _at_least(own: Bound | None, end: Bound) -> bool:
@@ -140,20 +150,22 @@ def _at_most(own: Bound | None, end: Bound) -> bool:
 
 def _strings(a: Facets, b: Facets) -> Iterator[Piece]:
     if b.shortest > a.shortest:
-        yield Piece("minLength", meet(a, Facets(longest=b.shortest - 1)), b_value=b.shortest)
+        yield Piece("minLength", meet(a, Facets(longest=b.shortest - 1)), "", a.shortest, b.shortest)
     if b.longest is not None and (a.longest is None or a.longest > b.longest):
-        yield Piece("maxLength", meet(a, Facets(shortest=b.longest + 1)), b_value=b.longest)
+        yield Piece("maxLength", meet(a, Facets(shortest=b.longest + 1)), "", a.longest, b.longest)
     for pattern in sorted(b.patterns - a.patterns):
         yield Piece("pattern", more(a, not_patterns=frozenset({pattern})), b_value=pattern)
 
 
 def _array_sizes(a: Facets, b: Facets) -> Iterator[Piece]:
     if b.fewest_items > a.fewest_items:
-        yield Piece("minItems", meet(a, Facets(most_items=b.fewest_items - 1)), b_value=b.fewest_items)
+        fewer = meet(a, Facets(most_items=b.fewest_items - 1))
+        yield Piece("minItems", fewer, "", a.fewest_items, b.fewest_items)
     if b.most_items is not None and (a.most_items is None or a.most_items > b.most_items):
-        yield Piece("maxItems", meet(a, Facets(fewest_items=b.most_items + 1)), b_value=b.most_items)
+        longer = meet(a, Facets(fewest_items=b.most_items + 1))
+        yield Piece("maxItems", longer, "", a.most_items, b.most_items)
     if b.unique and not a.unique:
-        yield Piece("uniqueItems", more(a, repeats=True), b_value=True)
+        yield Piece("uniqueItems", more(a, repeats=True), "", False, True)
 
 
 def _arrays(a: Facets, b: Facets) -> Iterator[Piece]:
@@ -175,10 +187,10 @@ def _object_sizes(a: Facets, b: Facets) -> Iterator[Piece]:
             yield Piece("required", altered(a, members=(*a.members, Members({name: NEVER}))), name)
     if b.fewest_members > max(a.fewest_members, len(a.required)):
         piece = meet(a, Facets(most_members=b.fewest_members - 1))
-        yield Piece("minProperties", piece, b_value=b.fewest_members)
+        yield Piece("minProperties", piece, "", a.fewest_members, b.fewest_members)
     if b.most_members is not None and (a.most_members is None or a.most_members > b.most_members):
         piece = meet(a, Facets(fewest_members=b.most_members + 1))
-        yield Piece("maxProperties", piece, b_value=b.most_members)
+        yield Piece("maxProperties", piece, "", a.most_members, b.most_members)
 
 
 def _objects(a: Facets, b: Facets) -> Iterator[Piece]:

@@ -1,0 +1,140 @@
+"""An array of a branch, or a proof that there is none."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Any
+
+from tallshelf.core.compat._form import Count, Facets, Node, Place, complement, element, prefix_length
+from tallshelf.core.compat._outcome import NOTHING, UNKNOWN, Found, Nothing, Outcome, Solver, own
+from tallshelf.core.compat._space import one_of_values
+from tallshelf.core.snapshot import canonical
+
+_MOST_ELEMENTS = 100
+
+
+def array_instance(solver: Solver, branch: Facets) -> Outcome:
+    """Return an array of a branch."""
+    steady = prefix_length(branch)
+    most = _longest(solver, branch, steady)
+    if most is not None and branch.fewest_items > most:
+        return NOTHING
+    counts = branch.extra.counts
+    if any(_impossible(solver, branch, count, steady, most) for count in counts):
+        return NOTHING
+    if any(_contradict(solver, one, other) for one, other in itertools.permutations(counts, 2)):
+        return NOTHING
+    if branch.extra.repeats:
+        return _repeating(solver, branch, steady, most)
+    chosen: dict[int, tuple[Place, ...]] = {}
+    for count in branch.extra.counts:
+        _choose(solver, branch, count, chosen, most)
+    length = max([branch.fewest_items, *(index + 1 for index in chosen)])
+    found = _of_length(solver, branch, length, chosen)
+    if not found.sure and branch.extra.excluded and (most is None or length < most):
+        return _of_length(solver, branch, length + 1, chosen)
+    return found
+
+
+def _longest(solver: Solver, branch: Facets, steady: int) -> int | None:
+    """Return how many elements there can be at most; None is no end."""
+    most = branch.most_items
+    for index in range(steady + 1 if most is None else min(steady + 1, most)):
+        if isinstance(solver.node(element(branch, index)), Nothing):
+            return index
+    if branch.unique and steady == 0:
+        branches = solver.space.branches(element(branch, 0)) if element(branch, 0).places else ()
+        if branches and all(one.values is not None for one in branches):
+            different = {canonical(value) for one in branches for value in one.values or ()}
+            most = len(different) if most is None else min(most, len(different))
+    return most
+
+
+def _impossible(solver: Solver, branch: Facets, count: Count, steady: int, most: int | None) -> bool:
+    """Whether no array can have as many, or as few, elements of a node as asked for."""
+    last = max(steady, count.start)
+    fitting = sum(
+        not isinstance(solver.node(element(branch, index).also(*count.node.places)), Nothing)
+        for index in range(count.start, last)
+    )
+    endless = not isinstance(solver.node(element(branch, last).also(*count.node.places)), Nothing)
+    if count.fewest and not endless and fitting < count.fewest:
+        return True
+    if most is not None and count.fewest > max(0, most - count.start):
+        return True
+    if count.most is None:
+        return False
+    forced = 0
+    for index in range(count.start, max(count.start, branch.fewest_items)):
+        spot = element(branch, min(index, last)).also(complement(count.node))
+        if isinstance(solver.node(spot), Nothing):
+            forced += 1 if index < last else branch.fewest_items - index
+        if index >= last:
+            break
+    return forced > count.most
+
+
+def _contradict(solver: Solver, one: Count, other: Count) -> bool:
+    """Whether one asks for more elements of a node than another allows of a node around it."""
+    if other.most is None or one.fewest <= other.most or other.start > one.start:
+        return False
+    return isinstance(solver.node(one.node.also(complement(other.node))), Nothing)
+
+
+def _choose(
+    solver: Solver, branch: Facets, count: Count, chosen: dict[int, tuple[Place, ...]], most: int | None
+) -> None:
+    """Pick the places at which elements of a node shall stand."""
+    wanted = count.fewest
+    spots = itertools.count(count.start) if most is None else range(count.start, most)
+    for index in spots:
+        if wanted == 0 or index > count.start + _MOST_ELEMENTS:
+            return
+        asked = (*chosen.get(index, ()), *count.node.places)
+        if isinstance(solver.node(element(branch, index).also(*asked)), Found):
+            wanted -= 1
+            chosen[index] = asked
+
+
+def _of_length(solver: Solver, branch: Facets, length: int, chosen: dict[int, tuple[Place, ...]]) -> Found:
+    if length > _MOST_ELEMENTS:
+        return UNKNOWN
+    elements: list[Any] = []
+    limits = [count for count in branch.extra.counts if count.most is not None]
+    for index in range(length):
+        node = element(branch, index).also(*chosen.get(index, ()))
+        found = _apart(solver, node, limits, elements if branch.unique else [])
+        if not isinstance(found, Found):
+            return UNKNOWN
+        elements.append(own(found.instance))
+    return solver.tried(branch, [elements])
+
+
+def _apart(solver: Solver, node: Node, limits: list[Count], taken: list[Any]) -> Outcome:
+    """Return an instance that no limit counts, and none of those taken, where that can be."""
+    wishes = [complement(count.node) for count in limits]
+    if taken:
+        wishes.append(complement(Node((one_of_values(taken),))))
+    found = solver.node(node.also(*wishes)) if wishes else solver.node(node)
+    if isinstance(found, Found) and found.sure:
+        return found
+    return solver.node(node.also(*wishes[len(limits) :])) if wishes else found
+
+
+def _repeating(solver: Solver, branch: Facets, steady: int, most: int | None) -> Outcome:
+    """Return an array with one element twice."""
+    ends = range(steady + 2 if most is None else min(steady + 2, most))
+    unsure = False
+    for first, second in itertools.combinations(ends, 2):
+        found = solver.node(element(branch, first).also(*element(branch, second).places))
+        if isinstance(found, Nothing):
+            continue
+        unsure = True
+        if found.sure:
+            same = (one_of_values([found.instance]),)
+            made = _of_length(
+                solver, branch, max(branch.fewest_items, second + 1), {first: same, second: same}
+            )
+            if made.sure:
+                return made
+    return UNKNOWN if unsure else NOTHING

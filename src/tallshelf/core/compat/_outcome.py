@@ -1,0 +1,42 @@
+"""What a search for an instance comes back with."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+from tallshelf.core.compat._form import Facets, Node
+from tallshelf.core.compat._space import Space
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """What was found: an instance, for ``sure`` or as a guess; ``instance`` may be any JSON value."""
+
+    instance: Any
+    sure: bool = True
+
+
+class Nothing:
+    """Proved: no instance fits."""
+
+
+NOTHING = Nothing()
+UNKNOWN = Found(None, sure=False)
+Outcome = Found | Nothing
+
+
+class Solver(Protocol):
+    """What looks for instances, as far as arrays and objects ask it for those inside them."""
+
+    space: Space
+
+    def node(self, node: Node) -> Outcome: ...
+    def tried(self, branch: Facets, values: Iterable[Any]) -> Found: ...
+
+
+def own(value: Any) -> Any:
+    """Return a value that no schema holds."""
+    return copy.deepcopy(value) if isinstance(value, dict | list) else value
