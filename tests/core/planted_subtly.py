@@ -319,6 +319,7 @@ SUBTLE: dict[str, list[dict[str, Any]]] = {
         ),
     ],
     "credential-parameter": [
+        param("token", S | {"description": "API token of the caller"}),
         param("user_password", S | {"description": "Password of the user"}),
         param(
             "auth",

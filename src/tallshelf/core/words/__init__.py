@@ -5,6 +5,7 @@ from tallshelf.core.words.difference import Meaning, TextDifference, moved_unit,
 from tallshelf.core.words.hidden import hidden_spots, is_hidden, looks_alike, revealed, tagged
 from tallshelf.core.words.lists import is_verb, known_abbreviation, same_verb
 from tallshelf.core.words.split import (
+    case_style,
     content_words,
     is_stop_word,
     sentence_words,
@@ -19,6 +20,7 @@ __all__ = [
     "Meaning",
     "TextDifference",
     "Unit",
+    "case_style",
     "content_words",
     "hidden_spots",
     "is_hidden",

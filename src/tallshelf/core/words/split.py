@@ -6,6 +6,13 @@ import functools
 import re
 
 _IDENTIFIER = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
+_STYLES = {
+    "snake_case": re.compile(r"[a-z0-9]+(?:_[a-z0-9]+)+"),
+    "kebab-case": re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)+"),
+    "camelCase": re.compile(r"[a-z0-9]+(?:[A-Z][a-z0-9]*)+"),
+    "PascalCase": re.compile(r"(?:[A-Z][a-z0-9]+){2,}"),
+    "dotted": re.compile(r"[a-z0-9]+(?:[./][a-z0-9_]+)+"),
+}
 _WORD = re.compile(r"[^\W_]+(?:['’][^\W_]+)?")
 _STOP_WORDS = """
 a an and are as at be by for from given has have if in into is it its of on one or that the
@@ -20,6 +27,11 @@ _ENDINGS = (("ies", "y"), ("sses", "ss"), ("ing", ""), ("ed", ""), ("es", "e"), 
 def split_identifier(name: str) -> tuple[str, ...]:
     """Split an identifier in any case style into lower-case words: ``getCrewByID`` → get crew by id."""
     return tuple(word.lower() for word in _IDENTIFIER.findall(name))
+
+
+def case_style(name: str) -> str | None:
+    """Return the case style of an identifier, such as ``snake_case``; None for one word, which is of any."""
+    return next((style for style, pattern in _STYLES.items() if pattern.fullmatch(name)), None)
 
 
 def sentence_words(text: str) -> tuple[str, ...]:

@@ -2,9 +2,11 @@
 
 from tallshelf.core.style.rule import Rule
 from tallshelf.core.style.rules import (
+    access,
     mentions,
     names,
     parameters,
+    pasted,
     quantities,
     resources,
     safety,
@@ -12,6 +14,7 @@ from tallshelf.core.style.rules import (
     server,
     size,
     texts,
+    values,
     wording,
 )
 
@@ -23,8 +26,11 @@ RULES: tuple[Rule, ...] = (
     *mentions.RULES,
     *quantities.RULES,
     *schemas.RULES,
+    *values.RULES,
+    *pasted.RULES,
     *resources.RULES,
     *safety.RULES,
+    *access.RULES,
     *size.RULES,
     *server.RULES,
 )

@@ -10,18 +10,11 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
 from tallshelf.core.style.rules._examples import server, tool, tools
 from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import is_verb, known_abbreviation, looks_alike, same_verb, word_set
+from tallshelf.core.words import case_style, is_verb, known_abbreviation, looks_alike, same_verb, word_set
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
 _VOWEL = re.compile("[aeiouy]")
 _NUMBERED = re.compile(r"v?\d{1,2}")
-_STYLES = {
-    "snake_case": re.compile(r"[a-z0-9]+(?:_[a-z0-9]+)+"),
-    "kebab-case": re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)+"),
-    "camelCase": re.compile(r"[a-z0-9]+(?:[A-Z][a-z0-9]*)+"),
-    "PascalCase": re.compile(r"(?:[A-Z][a-z0-9]+){2,}"),
-    "dotted": re.compile(r"[a-z0-9]+(?:[./][a-z0-9_]+)+"),
-}
 # Words that say little of what a verb works on, or that stand for any verb.
 _REAL_THINGS = frozenset(
     {"task", "call", "query", "request", "operation", "action", "tool", "process", "run"}
@@ -37,11 +30,6 @@ LONGEST = Setting(
 HOUSE_CASE = Setting(
     "mixed-case-styles", "house_style", (), "the one case style names must have, such as snake_case"
 )
-
-
-def style_of(name: str) -> str | None:
-    """Return the case style of a name; None for a single word, which is of any."""
-    return next((style for style, pattern in _STYLES.items() if pattern.fullmatch(name)), None)
 
 
 def _name_characters(subject: Subject) -> Iterator[Spot]:
@@ -66,7 +54,7 @@ def _long_name(subject: Subject) -> Iterator[Spot]:
 
 
 def _mixed_case(subject: Subject) -> Iterator[Spot]:
-    styles = {one.identity: style_of(one.name) for one in subject.view.tools}
+    styles = {one.identity: case_style(one.name) for one in subject.view.tools}
     counted = Counter(style for style in styles.values() if style)
     house = subject.of(HOUSE_CASE)
     if not counted or (len(counted) == 1 and not house):

@@ -7,9 +7,8 @@ from collections.abc import Iterator
 
 from tallshelf.core.style.rule import Rule, Spot, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
-from tallshelf.core.style.rules.names import style_of
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import word_set
+from tallshelf.core.words import case_style, word_set
 
 _COORDINATES = frozenset("xyz")
 _VAGUE = word_set(
@@ -70,7 +69,7 @@ def _vague(subject: Subject) -> Iterator[Spot]:
 
 
 def _mixed_case(subject: Subject) -> Iterator[Spot]:
-    styles = [(one, style_of(one.name)) for one in subject.view.parameters]
+    styles = [(one, case_style(one.name)) for one in subject.view.parameters]
     counted = Counter(style for _, style in styles if style)
     if len(counted) < 2:
         return

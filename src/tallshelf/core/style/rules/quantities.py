@@ -19,11 +19,11 @@ _QUANTITIES = word_set(
 _OF_TEXTS = word_set(
     "text string name title password message key list array queue code line token chunk context"
 )
+# Beside the units that the words know by their measures: what is counted in, and rarer ones.
 _UNITS = re.compile(
     r"\b(?:bytes?|[kmgt]i?b|characters?|chars?|words?|items?|entries|tokens?|lines?|rows?|pages?|degrees?|°\s?[cf]?|pixels?|px|"
-    r"bars?|k?pa|pascals?|kw|kwh|mwh|watts?|volts?|hertz|k?hz|percent(?:age)?|weeks?|months?|years?|litres?|liters?|"
-    r"newtons?|joules?|amperes?|nm|nautical|cubic|square|m[²³]|times|points?|teu|containers|feet|ft|nodes?|hops?|levels?|"
-    r"metres? per second|beaufort|knots|fathoms?|barrels?|gallons?|days?|hours?|minutes?|seconds?|milliseconds?|ms|ns|µs)\b|[%°]",
+    r"bars?|k?pa|pascals?|kw|kwh|mwh|watts?|volts?|hertz|k?hz|weeks?|months?|years?|newtons?|joules?|amperes?|"
+    r"nm|nautical|cubic|square|m[²³]|times|points?|teu|containers|nodes?|hops?|levels?|beaufort|barrels?|ns|µs)\b|[%°]",
     re.IGNORECASE,
 )
 _UNIT_WORDS = word_set(

@@ -9,9 +9,9 @@ import re
 from collections.abc import Iterator
 
 from tallshelf.core.style.rule import Rule, Spot, Subject, at
-from tallshelf.core.style.rules._examples import says, takes, tool, tools
-from tallshelf.core.style.view import ItemView, Text
-from tallshelf.core.words import hidden_spots, split_identifier, stem, tagged, verb_class, word_set
+from tallshelf.core.style.rules._examples import says, takes
+from tallshelf.core.style.view import Text
+from tallshelf.core.words import hidden_spots, tagged, word_set
 
 _ORDERS = re.compile(
     r"""\b(?:
@@ -99,59 +99,10 @@ _SECRETS = re.compile(
     re.VERBOSE,
 )
 _SHORTEST_SECRET = 10
-_CREDENTIALS = re.compile(
-    r"^(?:(?:user|admin|login|account|root|db|database|client|auth|api|access|secret|private|bearer|session|refresh|my|service|ssh|oauth|jwt|github|aws)_)*"
-    r"(?:password|passwd|passphrase|pwd|credentials?|secret|secret_key|api_?key|access_?key|private_?key|auth_?token|access_?token|bearer_?token|session_?token|refresh_token|client_secret|ssh_?key|api_token|auth_header|authorization|pin_code|otp|cvv|card_number)$"
-)
-_TEXT_OF_CREDENTIAL = re.compile(
-    r"\b(?:api|access|bearer|auth\w*|secret|login|session)[ -]?(?:token|key)\b|\bPIN of (?:the|a|your) card|\bcard's PIN"
-)
-_NOT_CREDENTIALS = re.compile(
-    r"\b(?:page|pagination|cursor|continuation|hash of|name of|reference to|public)\b", re.IGNORECASE
-)
-_COMMANDS = re.compile(
-    r"^(?:(?:shell|bash|raw|sql|system|os|cmd|powershell|terminal|db|database|native|graphql|python|js|javascript)_)*"
-    r"(?:command|cmd|commandline|command_line|shell|bash|sql|sql_query|raw_sql|sql_statement|script|code|expression_code|eval|exec|raw_query|shell_script|statement|file_?path|filepath|path|absolute_path|file_name_or_path)$"
-)
-_COMMAND_TEXT = re.compile(
-    r"\b(?:shell|bash|terminal|command[- ]line|os|system)\s+command|\bsql\s+(?:query|statement|to (?:run|execute))|\b(?:code|script|command|statement|expression)\s+to\s+(?:run|execute|evaluate)|\b(?:run|executed?|evaluated?)\s+(?:as is|verbatim|on the (?:server|host|machine|database)|in a shell)"
-    r"|\b(?:absolute|any|full|local|server)\s+(?:file\s+)?path|\bpath (?:of|to) (?:the|a|any) (?:local )?file|\braw sql\b|\bsql (?:condition|clause|where|expression|fragment|text)\b|\b(?:any|every) file (?:on|of|in) (?:the|this) (?:server|host|machine|disk)",
-    re.IGNORECASE,
-)
-_CODES = re.compile(
-    r"\b(?:such as|e\.g\.|postal|country|port|currency|language|booking|product|status|zip|error|area|promo|iata|iso|discount|number|json ?path|url path|uri)\b",
-    re.IGNORECASE,
-)
 _PLAIN_HTTP = re.compile(
     r"\bhttp://(?!(?:localhost|127\.0\.0\.1|\[::1\])(?=[:/\s\"'`)]|$)|(?:www\.)?w3\.org/|json-schema\.org/|schemas?\.|purl\.org/|xmlns|www\.opengis\.net|example\.(?:com|org|net))[\w.-]+",
     re.IGNORECASE,
 )
-_WRITING = word_set(
-    "create add insert register update edit modify change set patch delete remove drop erase purge "
-    "clear destroy cancel revoke send publish upload submit write overwrite rename move archive assign "
-    "unassign approve reject book reserve pay refund transfer enable disable deploy restart reboot "
-    "terminate kill merge import upsert replace reset withdraw void issue enrol enroll subscribe "
-    "unsubscribe grant deny block unblock close reopen release suspend notify broadcast post hire fire "
-    "order schedule reschedule unpublish deactivate activate"
-)
-_DESTROYING = word_set("delete remove drop erase purge destroy wipe terminate kill truncate overwrite clear")
-_NOT_ALONE = word_set(
-    "post order book issue release schedule set reset move close import archive clear block change fire "
-    "transfer"
-)
-_HINTS = ("readOnlyHint", "destructiveHint")
-_READS_TEXT = re.compile(
-    r"\bread[- ]only\b|\bdoes not (?:change|modify|write|alter)\b|\bno side[- ]effects?\b|\bnever (?:changes|modifies|writes)\b",
-    re.IGNORECASE,
-)
-_PERSONAL = word_set(
-    "birthday birthdate passport ssn salary health diagnosis disability religion ethnicity iban "
-    "nationality fingerprint biometric medical allergy"
-)
-_PERSONAL_PAIRS = frozenset(
-    {("date", "birth"), ("home", "address"), ("social", "security"), ("bank", "account"), ("next", "kin")}
-)
-_OPEN_CLASSES = frozenset({"public", "internal"})
 
 
 def _hidden_characters(subject: Subject) -> Iterator[Spot]:
@@ -229,99 +180,6 @@ def _secret(subject: Subject) -> Iterator[Spot]:
             )
 
 
-def _credential(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.parameters:
-        name = "_".join(one.words)
-        said = name in ("token", "key", "pin", "auth") and _TEXT_OF_CREDENTIAL.search(one.text.text)
-        if (
-            (said or _CREDENTIALS.match(name))
-            and not one.types & {"boolean", "integer"}
-            and not _NOT_CREDENTIALS.search(one.text.text)
-        ):
-            message = f"`{one.path}` asks the model for a credential; let the server hold it, or take it from a header"
-            yield Spot(one.item.identity, one.pointer, message)
-
-
-def _raw_command(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.parameters:
-        if "string" not in one.types or one.schema.keys() & {"enum", "const", "format"}:
-            continue
-        name = "_".join(one.words)
-        said = _COMMAND_TEXT.search(one.text.text)
-        plain_name = name in ("code", "path", "statement", "script", "expression")
-        if said or (
-            _COMMANDS.match(name)
-            and not (plain_name and _CODES.search(one.text.text))
-            and "pattern" not in one.schema
-        ):
-            message = f"`{one.path}` is run or opened as it comes; take the parts it is made of, or bound it"
-            yield Spot(one.item.identity, one.pointer, message)
-
-
-def _unannotated_write(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.tools:
-        if _writes(one) and not any(hint in one.annotations for hint in _HINTS):
-            destroys = one.words[0] in _DESTROYING
-            hints = {"readOnlyHint": False, "destructiveHint": destroys}
-            if "annotations" in one.item.body:
-                patch = tuple(
-                    {"op": "add", "path": f"/annotations/{hint}", "value": value}
-                    for hint, value in hints.items()
-                )
-            else:
-                patch = ({"op": "add", "path": "/annotations", "value": hints},)
-            message = f"its name says “{one.words[0]}”, and no annotation says that it changes something"
-            yield Spot(
-                one.identity,
-                "/annotations" if "annotations" in one.item.body else "",
-                message,
-                suggestion=patch,
-            )
-
-
-def _writes(one: ItemView) -> bool:
-    words = one.words
-    return bool(words) and words[0] in _WRITING and (len(words) > 1 or words[0] not in _NOT_ALONE)
-
-
-def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.tools:
-        hints = one.annotations
-        first = one.text.words[0] if one.text.words else ""
-        reads = hints.get("readOnlyHint") is True
-        if reads and (
-            _writes(one)
-            or (
-                first != stem(first)
-                and stem(first) in _DESTROYING | {"create", "updat", "send"}
-                and first.endswith("s")
-            )
-        ):
-            verb = one.words[0] if _writes(one) else first
-            message = f"it says that it only reads, but it says “{verb}” ({verb_class(verb) or 'write'}) as well; hosts let read-only tools run unasked"
-            yield Spot(one.identity, "/annotations/readOnlyHint", message)
-        elif (
-            hints.get("destructiveHint") is False
-            and one.words
-            and one.words[0] in _DESTROYING
-            and len(one.words) > 1
-        ):
-            message = f"it says that it destroys nothing, and its name says “{one.words[0]}”"
-            yield Spot(one.identity, "/annotations/destructiveHint", message)
-        elif reads and hints.get("destructiveHint") is True:
-            yield Spot(
-                one.identity,
-                "/annotations/destructiveHint",
-                "it says that it only reads, and that it destroys",
-            )
-        elif hints.get("readOnlyHint") is False and _READS_TEXT.search(one.text.text) and not _writes(one):
-            yield Spot(
-                one.identity,
-                "/annotations/readOnlyHint",
-                "its text says that it only reads, and the annotation that it does not",
-            )
-
-
 def _plain_http(subject: Subject) -> Iterator[Spot]:
     texts: list[Text] = [*subject.view.texts, *subject.view.values]
     texts += [
@@ -336,17 +194,6 @@ def _plain_http(subject: Subject) -> Iterator[Spot]:
     for record in subject.launches or ():
         if _PLAIN_HTTP.search(record.url):
             yield Spot("server", "", f"{record.environment}: {record.url} is not encrypted; use https")
-
-
-def _personal_data(subject: Subject) -> Iterator[Spot]:
-    if subject.data_class not in _OPEN_CLASSES:
-        return
-    for one in subject.view.fields:
-        words = split_identifier(one.name)
-        pairs = {(words[a], words[b]) for a in range(len(words)) for b in range(a + 1, len(words))}
-        if _PERSONAL & set(words) or _PERSONAL_PAIRS & pairs:
-            message = f"`{one.path}` is personal data, and the server's data class is {subject.data_class}"
-            yield Spot(one.item.identity, one.pointer, message)
 
 
 RULES = (
@@ -401,49 +248,6 @@ RULES = (
         good=takes(berth="Number of the berth; the server reads its token from HARBOUR_TOKEN"),
     ),
     Rule(
-        id="credential-parameter",
-        family="safety",
-        covers=("credential-parameter",),
-        level="warning",
-        reason="What a model fills in is written into conversations and logs.",
-        check=_credential,
-        bad=takes(api_key="Key of the harbour's service"),
-        good=takes(page_token="Token of the next page", key="Name of the setting"),
-    ),
-    Rule(
-        id="raw-command-parameter",
-        family="safety",
-        covers=("raw-command-parameter",),
-        level="warning",
-        reason="A command, statement or path that a model writes does whatever it was talked into.",
-        check=_raw_command,
-        bad=takes(sql="Query on the berths"),
-        good=takes(code="Postal code, such as 2210", query="Words to look for"),
-    ),
-    Rule(
-        id="unannotated-write",
-        family="safety",
-        covers=("write-unannotated",),
-        level="warning",
-        reason="Hosts ask a person first where an annotation says that a tool writes or deletes.",
-        check=_unannotated_write,
-        bad=tools(tool("delete_booking")),
-        good=tools(
-            tool("delete_booking", annotations={"readOnlyHint": False, "destructiveHint": True}),
-            tool("list_berths"),
-        ),
-    ),
-    Rule(
-        id="contradicting-annotation",
-        family="safety",
-        covers=("annotation-contradicts",),
-        level="error",
-        reason="Hosts decide by annotations whether to ask a person first.",
-        check=_contradicting_annotation,
-        bad=tools(tool("delete_booking", annotations={"readOnlyHint": True})),
-        good=tools(tool("get_booking", annotations={"readOnlyHint": True})),
-    ),
-    Rule(
         id="plain-http-address",
         family="safety",
         covers=("plain-http",),
@@ -452,16 +256,5 @@ RULES = (
         check=_plain_http,
         bad=says("List the berths of one port, from http://harbour.pellam.example/berths."),
         good=says("List the berths of one port, from https://harbour.pellam.example/berths."),
-    ),
-    Rule(
-        id="personal-data",
-        family="safety",
-        covers=(),
-        level="warning",
-        reason="Personal data under a data class that is not for it reaches people who must not see it.",
-        check=_personal_data,
-        data_class="internal",
-        bad=tools(tool(returns={"date_of_birth": {"type": "string"}})),
-        good=tools(tool(returns={"birth": {"type": "string"}, "address": {"type": "string"}})),
     ),
 )

@@ -7,12 +7,9 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from tallshelf.core.compat import Unusable, validator
-from tallshelf.core.snapshot import canonical
 from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
-from tallshelf.core.style.rules._judge import refuses
-from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import split_identifier, stem, word_set
+from tallshelf.core.words import split_identifier, word_set
 
 _FIELDS = ("inputSchema", "outputSchema")
 _APPLIES = ("allOf", "anyOf", "oneOf", "$ref", "patternProperties", "if", "$dynamicRef", "dependentSchemas")
@@ -23,51 +20,10 @@ _INSIDE = word_set(
     "properties patternProperties additionalProperties propertyNames $ref anyOf oneOf allOf enum const "
     "unevaluatedProperties minProperties"
 )
-_OF_WHAT = re.compile(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
-_ANY_THING = frozenset({"id", "name"})
-_COUNTS = word_set(
-    "limit count quantity offset max min maximum minimum size total width height length depth weight "
-    "age year page percentage latitude longitude"
-)
 _FREE = re.compile(
     r"arbitrary|free[- ]form|any (?:json|members|keys|object)|key[- ]value|as (?:it )?is|verbatim|opaque|labels|metadata",
     re.IGNORECASE,
 )
-_NUMBER_TEXT = re.compile(
-    r"^\W*(?:(?:the |maximum |minimum )?number of (?!the\b|an?\b|one\b|this\b|its\b)|how many\b|numeric\b|integer\b|count of\b)|\bas an? (?:number|integer)\b|\bin (?:metres|meters|feet|seconds|minutes|hours|days|kg|kilograms|tonnes|percent|knots|bytes|euros?|dollars|degrees)\b",
-    re.IGNORECASE,
-)
-_TEXT_ON_PURPOSE = re.compile(
-    r"\b(?:decimal|string|text|exact|leading zero|iso|duration|format|such as|e\.g\.|range|expression|free)\b",
-    re.IGNORECASE,
-)
-_FLAG_TEXT = re.compile(
-    r"^\W*whether\b|\btrue\b.{0,20}\bfalse\b|\b[\"'`]?yes[\"'`]?\b.{0,12}\b[\"'`]?no[\"'`]?\b|[\"'`]yes[\"'`].{0,50}[\"'`]no[\"'`]|\bset to [\"'`]?true\b",
-    re.IGNORECASE,
-)
-_FLAGS = word_set("true false yes no on off 1 0 y n t f")
-_BY = re.compile(
-    r"(?<!ed )(?<!en )(?<!aid )\bby (?:its |their |the |a |an |his |her |one )?([a-z][a-z-]+)(?: (number|name|id|code|date|day|address))?",
-    re.IGNORECASE,
-)
-_GOING_BY = word_set("get find look lookup fetch show retrieve search delete remove cancel update read open")
-_NOT_BY = word_set(
-    "default hand then now using means way far itself themselves sea land air rail road mail post email "
-    "day night date time order one users user people server model length size"
-)
-_SAME_KEY = {
-    word: line.split()[0]
-    for line in (
-        "id identifier number no code key ref reference slug",
-        "name title",
-        "mail email",
-        "phone telephone",
-        "date day",
-        "vessel ship",
-        "words word text query keyword keywords description",
-    )
-    for word in line.split()
-}
 PARAMETERS = Setting("too-many-parameters", "most_parameters", 15, "parameters of one tool")
 DEEPEST = Setting("too-deep", "deepest", 5, "levels of objects and lists inside each other")
 
@@ -150,64 +106,6 @@ def _untyped(subject: Subject) -> Iterator[Spot]:
             yield Spot(one.item.identity, one.pointer, f"`{one.path}` has no type; a model may send anything")
 
 
-def _number_as_string(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.parameters:
-        if one.types - {"null"} != {"string"} or one.schema.keys() & {"enum", "const", "format"}:
-            continue
-        text = one.text.text
-        named = bool(one.words) and one.words[-1] in _COUNTS
-        digits = one.schema.get("pattern") in (r"^\d+$", "^[0-9]+$", r"^-?\d+(\.\d+)?$") and named
-        if (
-            (named and not _TEXT_ON_PURPOSE.search(text))
-            or digits
-            or (_NUMBER_TEXT.search(text) and not _TEXT_ON_PURPOSE.search(text))
-        ):
-            yield Spot(
-                one.item.identity,
-                one.pointer,
-                f"`{one.path}` is a number passed as text; make it a number or an integer",
-            )
-
-
-def _boolean_as_string(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.parameters:
-        if not one.types <= {"string", "integer", "null"} or one.schema.keys() & {"format", "pattern"}:
-            continue
-        values = one.schema.get("enum")
-        if isinstance(values, list) and values:
-            flags = {str(value).lower() for value in values}
-            found = len(flags) == 2 and flags <= _FLAGS
-        else:
-            found = "string" in one.types and bool(_FLAG_TEXT.search(one.text.text))
-        if found:
-            yield Spot(
-                one.item.identity,
-                one.pointer,
-                f"`{one.path}` is a yes or no passed as text; make it a boolean",
-            )
-
-
-def _default_refused(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.parameters:
-        if "default" in one.schema and refuses(one.schema, one.schema["default"]):
-            default = one.schema["default"]
-            where = f"{one.pointer}/default"
-            if default is None and not one.required:
-                patch = ({"op": "remove", "path": where},)
-                yield Spot(
-                    one.item.identity,
-                    where,
-                    f"the default of `{one.path}` is null, which it does not take",
-                    suggestion=patch,
-                )
-            else:
-                yield Spot(
-                    one.item.identity,
-                    where,
-                    f"the default {default!r} is refused by the schema of `{one.path}`",
-                )
-
-
 def _too_many_parameters(subject: Subject) -> Iterator[Spot]:
     most = subject.of(PARAMETERS)
     for one in subject.view.tools:
@@ -243,87 +141,6 @@ def _open(subject: Subject) -> Iterator[Spot]:
         patch = ({"op": "add", "path": "/inputSchema/additionalProperties", "value": False},)
         message = "a misspelt parameter passes unseen; shut others out"
         yield Spot(one.identity, "/inputSchema", message, suggestion=patch)
-
-
-def _pasted_promise(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.tools:
-        if "inputSchema" not in one.item.body or "$ref" in (one.item.body["inputSchema"] or ()):
-            continue
-        for promised, pointer, said, span in _promises(one):
-            if not promised & _carried(one, promised):
-                message = f"it promises to go {said}, and no parameter carries that"
-                yield Spot(one.identity, pointer, message, span)
-                break
-
-
-Promise = tuple[set[str], str, str, tuple[int, int] | None]
-
-
-def _promises(one: ItemView) -> Iterator[Promise]:
-    """Yield what a name or a first sentence says that it goes by: words, place, wording and span."""
-    if one.words[:1] in (("list",), ("count",), ("sort",), ("group",)) or "list" in one.words:
-        return  # by what they are put in order
-    if "by" in one.words[1:-1]:
-        rest = one.words[one.words.index("by", 1) + 1 :]
-        yield (
-            {_keyed(word) for word in rest if word not in ("and", "or")},
-            "/name",
-            f"by {' '.join(rest)}",
-            None,
-        )
-    sentence = re.split(r"(?<=[.;])\s", one.text.text, maxsplit=1)[0]
-    found = _BY.search(sentence)
-    goes_by = bool(one.words) and one.words[0] in _GOING_BY
-    if found and goes_by and found.group(1).lower() not in _NOT_BY:
-        words = {_keyed(word.lower()) for word in found.groups() if word}
-        yield words, "/description", found.group(), found.span()
-
-
-def _keyed(word: str) -> str:
-    bare = stem(word)
-    return _SAME_KEY.get(word, _SAME_KEY.get(bare, bare))
-
-
-def _carried(one: ItemView, promised: set[str]) -> set[str]:
-    """Return the words that the parameters carry.
-
-    A text that says "name of the quay" carries the name of a vessel only where it speaks of a vessel.
-    """
-    carried: set[str] = set()
-    things = {stem(word) for word in one.words[1:]} - promised
-    for field in one.parameters:
-        carried |= {_keyed(word) for word in field.words}
-        said = {_keyed(word) for word in field.text.words}
-        whose = _OF_WHAT.search(field.text.lower)
-        if whose and things and stem(whose.group(1)) not in things:
-            said -= _ANY_THING
-        carried |= said
-    return carried
-
-
-def _pasted_sibling(subject: Subject) -> Iterator[Spot]:
-    """Find a tool whose schema is a sibling's, whose words its own texts never use."""
-    groups: dict[bytes, list[ItemView]] = {}
-    for one in subject.view.tools:
-        if len(one.own) >= 2:
-            groups.setdefault(canonical(one.item.body["inputSchema"]), []).append(one)
-    for group in groups.values():
-        scores = {one.identity: _affinity(one) for one in group}
-        if len(group) < 2 or max(scores.values()) < 1:
-            continue
-        best = max(group, key=lambda one: scores[one.identity])
-        for one in group:
-            if scores[one.identity] == 0:
-                message = (
-                    f"its parameters are those of `{best.name}`, and its own texts speak of none of them"
-                )
-                yield Spot(one.identity, "/inputSchema", message)
-
-
-def _affinity(one: ItemView) -> int:
-    """Count the parameters that the tool's own name and description share a word with."""
-    said = {*one.text.stems, *(stem(word) for word in one.words)}
-    return sum(bool(said & {*field.text.stems, *map(stem, field.words)}) for field in one.own)
 
 
 def _no_output_schema(subject: Subject) -> Iterator[Spot]:
@@ -446,42 +263,6 @@ RULES = (
         good=takes(berth={"anyOf": [_TEXT, {"type": "integer"}], "description": "Number of the berth"}),
     ),
     Rule(
-        id="number-as-text",
-        family="schemas",
-        covers=("number-as-string",),
-        level="warning",
-        reason="A number passed as text is written in many ways, and no bound can hold it.",
-        check=_number_as_string,
-        bad=takes(limit="How many berths to return"),
-        good=takes(
-            staff_number="Staff number, such as C-0412", amount="Amount as a decimal text, such as 12.50 EUR"
-        ),
-    ),
-    Rule(
-        id="flag-as-text",
-        family="schemas",
-        covers=("boolean-as-string",),
-        level="warning",
-        reason="A yes or no passed as text has a dozen spellings.",
-        check=_boolean_as_string,
-        bad=takes(free={"type": "string", "enum": ["yes", "no"], "description": "Free ones alone"}),
-        good=takes(free={"type": "boolean", "description": "Free ones alone"}),
-    ),
-    Rule(
-        id="default-refused",
-        family="schemas",
-        covers=("default-refused",),
-        level="warning",
-        reason="A host that fills in the default sends what the schema refuses.",
-        check=_default_refused,
-        bad=takes(
-            limit={"type": "integer", "maximum": 50, "default": 100, "description": "How many at most"}
-        ),
-        good=takes(
-            limit={"type": "integer", "maximum": 50, "default": 20, "description": "How many at most"}
-        ),
-    ),
-    Rule(
         id="too-many-parameters",
         family="schemas",
         covers=("too-many-params",),
@@ -520,61 +301,6 @@ RULES = (
                 }
             ]
         },
-    ),
-    Rule(
-        id="promise-without-parameter",
-        family="schemas",
-        covers=("pasted-schema",),
-        level="warning",
-        reason="A tool that promises to go by something it cannot be given was pasted together.",
-        check=_pasted_promise,
-        bad=tools(
-            tool(
-                "get_item",
-                "Get one find by its number, with where it is kept.",
-                day="Day it was found, such as 2026-06-01",
-            )
-        ),
-        good=tools(
-            tool(
-                "get_item",
-                "Get one find by its number, with where it is kept.",
-                item_id="Number of the find, such as F-20",
-            )
-        ),
-    ),
-    Rule(
-        id="pasted-schema",
-        family="schemas",
-        covers=("pasted-schema",),
-        level="warning",
-        reason="Parameters of the tool next door are filled, sent, and ignored.",
-        check=_pasted_sibling,
-        bad=tools(
-            tool(
-                "get_roster",
-                "Get the roster of one crew and week.",
-                crew="Number of the crew",
-                week="Week of the year",
-            ),
-            tool(
-                "get_fare",
-                "Get what a crossing costs in euro.",
-                crew="Number of the crew",
-                week="Week of the year",
-            ),
-        ),
-        good=tools(
-            tool(
-                "get_roster",
-                "Get the roster of one crew and week.",
-                crew="Number of the crew",
-                week="Week of the year",
-            ),
-            tool(
-                "get_leave", "Get the leave of one crew.", crew="Number of the crew", week="Week of the year"
-            ),
-        ),
     ),
     Rule(
         id="no-output-schema",

@@ -1,0 +1,175 @@
+"""Rules on tools that were pasted together: promises that no parameter keeps, a neighbour's parameters."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from tallshelf.core.snapshot import canonical
+from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rules._examples import tool, tools
+from tallshelf.core.style.view import ItemView
+from tallshelf.core.words import stem, word_set
+
+_OF_WHAT = re.compile(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
+_ANY_THING = frozenset({"id", "name"})
+_BY = re.compile(
+    r"(?<!ed )(?<!en )(?<!aid )\bby (?:its |their |the |a |an |his |her |one )?([a-z][a-z-]+)(?: (number|name|id|code|date|day|address))?",
+    re.IGNORECASE,
+)
+_GOING_BY = word_set("get find look lookup fetch show retrieve search delete remove cancel update read open")
+_NOT_BY = word_set(
+    "default hand then now using means way far itself themselves sea land air rail road mail post email "
+    "day night date time order one users user people server model length size"
+)
+_SAME_KEY = {
+    word: line.split()[0]
+    for line in (
+        "id identifier number no code key ref reference slug",
+        "name title",
+        "mail email",
+        "phone telephone",
+        "date day",
+        "vessel ship",
+        "words word text query keyword keywords description",
+    )
+    for word in line.split()
+}
+Promise = tuple[set[str], str, str, tuple[int, int] | None]
+
+
+def _pasted_promise(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.tools:
+        if "inputSchema" not in one.item.body or "$ref" in (one.item.body["inputSchema"] or ()):
+            continue
+        for promised, pointer, said, span in _promises(one):
+            if not promised & _carried(one, promised):
+                message = f"it promises to go {said}, and no parameter carries that"
+                yield Spot(one.identity, pointer, message, span)
+                break
+
+
+def _promises(one: ItemView) -> Iterator[Promise]:
+    """Yield what a name or a first sentence says that it goes by: words, place, wording and span."""
+    if one.words[:1] in (("list",), ("count",), ("sort",), ("group",)) or "list" in one.words:
+        return  # by what they are put in order
+    if "by" in one.words[1:-1]:
+        rest = one.words[one.words.index("by", 1) + 1 :]
+        yield (
+            {_keyed(word) for word in rest if word not in ("and", "or")},
+            "/name",
+            f"by {' '.join(rest)}",
+            None,
+        )
+    sentence = re.split(r"(?<=[.;])\s", one.text.text, maxsplit=1)[0]
+    found = _BY.search(sentence)
+    goes_by = bool(one.words) and one.words[0] in _GOING_BY
+    if found and goes_by and found.group(1).lower() not in _NOT_BY:
+        words = {_keyed(word.lower()) for word in found.groups() if word}
+        yield words, "/description", found.group(), found.span()
+
+
+def _keyed(word: str) -> str:
+    bare = stem(word)
+    return _SAME_KEY.get(word, _SAME_KEY.get(bare, bare))
+
+
+def _carried(one: ItemView, promised: set[str]) -> set[str]:
+    """Return the words that the parameters carry.
+
+    A text that says "name of the quay" carries the name of a vessel only where it speaks of a vessel.
+    """
+    carried: set[str] = set()
+    things = {stem(word) for word in one.words[1:]} - promised
+    for field in one.parameters:
+        carried |= {_keyed(word) for word in field.words}
+        said = {_keyed(word) for word in field.text.words}
+        whose = _OF_WHAT.search(field.text.lower)
+        if whose and things and stem(whose.group(1)) not in things:
+            said -= _ANY_THING
+        carried |= said
+    return carried
+
+
+def _pasted_sibling(subject: Subject) -> Iterator[Spot]:
+    """Find a tool whose schema is a sibling's, whose words its own texts never use."""
+    groups: dict[bytes, list[ItemView]] = {}
+    for one in subject.view.tools:
+        if len(one.own) >= 2:
+            groups.setdefault(canonical(one.item.body["inputSchema"]), []).append(one)
+    for group in groups.values():
+        scores = {one.identity: _affinity(one) for one in group}
+        if len(group) < 2 or max(scores.values()) < 1:
+            continue
+        best = max(group, key=lambda one: scores[one.identity])
+        for one in group:
+            if scores[one.identity] == 0:
+                message = (
+                    f"its parameters are those of `{best.name}`, and its own texts speak of none of them"
+                )
+                yield Spot(one.identity, "/inputSchema", message)
+
+
+def _affinity(one: ItemView) -> int:
+    """Count the parameters that the tool's own name and description share a word with."""
+    said = {*one.text.stems, *(stem(word) for word in one.words)}
+    return sum(bool(said & {*field.text.stems, *map(stem, field.words)}) for field in one.own)
+
+
+RULES = (
+    Rule(
+        id="promise-without-parameter",
+        family="schemas",
+        covers=("pasted-schema",),
+        level="warning",
+        reason="A tool that promises to go by something it cannot be given was pasted together.",
+        check=_pasted_promise,
+        bad=tools(
+            tool(
+                "get_item",
+                "Get one find by its number, with where it is kept.",
+                day="Day it was found, such as 2026-06-01",
+            )
+        ),
+        good=tools(
+            tool(
+                "get_item",
+                "Get one find by its number, with where it is kept.",
+                item_id="Number of the find, such as F-20",
+            )
+        ),
+    ),
+    Rule(
+        id="pasted-schema",
+        family="schemas",
+        covers=("pasted-schema",),
+        level="warning",
+        reason="Parameters of the tool next door are filled, sent, and ignored.",
+        check=_pasted_sibling,
+        bad=tools(
+            tool(
+                "get_roster",
+                "Get the roster of one crew and week.",
+                crew="Number of the crew",
+                week="Week of the year",
+            ),
+            tool(
+                "get_fare",
+                "Get what a crossing costs in euro.",
+                crew="Number of the crew",
+                week="Week of the year",
+            ),
+        ),
+        good=tools(
+            tool(
+                "get_roster",
+                "Get the roster of one crew and week.",
+                crew="Number of the crew",
+                week="Week of the year",
+            ),
+            tool(
+                "get_leave", "Get the leave of one crew.", crew="Number of the crew", week="Week of the year"
+            ),
+        ),
+    ),
+)

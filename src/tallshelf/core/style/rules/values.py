@@ -1,0 +1,127 @@
+"""Rules on values: numbers and flags passed as text, defaults that are refused."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rules._examples import takes
+from tallshelf.core.style.rules._judge import refuses
+from tallshelf.core.words import word_set
+
+_COUNTS = word_set(
+    "limit count quantity offset max min maximum minimum size total width height length depth weight "
+    "age year page percentage latitude longitude"
+)
+_NUMBER_TEXT = re.compile(
+    r"^\W*(?:(?:the |maximum |minimum )?number of (?!the\b|an?\b|one\b|this\b|its\b)|how many\b|numeric\b|integer\b|count of\b)|\bas an? (?:number|integer)\b|\bin (?:metres|meters|feet|seconds|minutes|hours|days|kg|kilograms|tonnes|percent|knots|bytes|euros?|dollars|degrees)\b",
+    re.IGNORECASE,
+)
+_TEXT_ON_PURPOSE = re.compile(
+    r"\b(?:decimal|string|text|exact|leading zero|iso|duration|format|such as|e\.g\.|range|expression|free)\b",
+    re.IGNORECASE,
+)
+_FLAG_TEXT = re.compile(
+    r"^\W*whether\b|\btrue\b.{0,20}\bfalse\b|\b[\"'`]?yes[\"'`]?\b.{0,12}\b[\"'`]?no[\"'`]?\b|[\"'`]yes[\"'`].{0,50}[\"'`]no[\"'`]|\bset to [\"'`]?true\b",
+    re.IGNORECASE,
+)
+_FLAGS = word_set("true false yes no on off 1 0 y n t f")
+
+
+def _number_as_string(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if one.types - {"null"} != {"string"} or one.schema.keys() & {"enum", "const", "format"}:
+            continue
+        text = one.text.text
+        named = bool(one.words) and one.words[-1] in _COUNTS
+        digits = one.schema.get("pattern") in (r"^\d+$", "^[0-9]+$", r"^-?\d+(\.\d+)?$") and named
+        if (
+            (named and not _TEXT_ON_PURPOSE.search(text))
+            or digits
+            or (_NUMBER_TEXT.search(text) and not _TEXT_ON_PURPOSE.search(text))
+        ):
+            yield Spot(
+                one.item.identity,
+                one.pointer,
+                f"`{one.path}` is a number passed as text; make it a number or an integer",
+            )
+
+
+def _boolean_as_string(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if not one.types <= {"string", "integer", "null"} or one.schema.keys() & {"format", "pattern"}:
+            continue
+        values = one.schema.get("enum")
+        if isinstance(values, list) and values:
+            flags = {str(value).lower() for value in values}
+            found = len(flags) == 2 and flags <= _FLAGS
+        else:
+            found = "string" in one.types and bool(_FLAG_TEXT.search(one.text.text))
+        if found:
+            yield Spot(
+                one.item.identity,
+                one.pointer,
+                f"`{one.path}` is a yes or no passed as text; make it a boolean",
+            )
+
+
+def _default_refused(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.parameters:
+        if "default" in one.schema and refuses(one.schema, one.schema["default"]):
+            default = one.schema["default"]
+            where = f"{one.pointer}/default"
+            if default is None and not one.required:
+                patch = ({"op": "remove", "path": where},)
+                yield Spot(
+                    one.item.identity,
+                    where,
+                    f"the default of `{one.path}` is null, which it does not take",
+                    suggestion=patch,
+                )
+            else:
+                yield Spot(
+                    one.item.identity,
+                    where,
+                    f"the default {default!r} is refused by the schema of `{one.path}`",
+                )
+
+
+RULES = (
+    Rule(
+        id="number-as-text",
+        family="schemas",
+        covers=("number-as-string",),
+        level="warning",
+        reason="A number passed as text is written in many ways, and no bound can hold it.",
+        check=_number_as_string,
+        bad=takes(limit="How many berths to return"),
+        good=takes(
+            staff_number="Staff number, such as C-0412", amount="Amount as a decimal text, such as 12.50 EUR"
+        ),
+    ),
+    Rule(
+        id="flag-as-text",
+        family="schemas",
+        covers=("boolean-as-string",),
+        level="warning",
+        reason="A yes or no passed as text has a dozen spellings.",
+        check=_boolean_as_string,
+        bad=takes(free={"type": "string", "enum": ["yes", "no"], "description": "Free ones alone"}),
+        good=takes(free={"type": "boolean", "description": "Free ones alone"}),
+    ),
+    Rule(
+        id="default-refused",
+        family="schemas",
+        covers=("default-refused",),
+        level="warning",
+        reason="A host that fills in the default sends what the schema refuses.",
+        check=_default_refused,
+        bad=takes(
+            limit={"type": "integer", "maximum": 50, "default": 100, "description": "How many at most"}
+        ),
+        good=takes(
+            limit={"type": "integer", "maximum": 50, "default": 20, "description": "How many at most"}
+        ),
+    ),
+)
