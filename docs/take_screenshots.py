@@ -32,7 +32,7 @@ PAGES = {
     "server": ("/servers/berth-planner", "light", 1280),
     "release": ("/servers/crew-certificates/0.3.0", "light", 1280),
     "compare": (COMPARE, "light", 1280),
-    "compare-dark": (COMPARE, "dark", 1280),
+    "rules": ("/rules?family=safety", "dark", 1280),
     "queue": ("/requests", "light", 1280),
     "request": ("/requests/48", "light", 1280),
     "ledger": ("/ledger", "light", 1280),

@@ -187,7 +187,7 @@ def test_a_finding_leads_to_its_rule(pages):
     page.goto("/servers/crew-certificates/0.3.0")
     page.get_by_role("link", name="hidden-characters").first.click()
     rule = page.get_by_role("article", name="hidden-characters")
-    rule.get_by_text("A reviewer cannot agree to a text that he cannot see.").wait_for()
+    rule.get_by_text("Nobody can agree to a text that cannot be seen.").wait_for()
     page.get_by_label("Words of the rule").fill("unit")
     page.get_by_role("article", name="quantity-without-unit").wait_for()
     assert "words=unit" in page.url

@@ -14,7 +14,7 @@ const EDGES: Record<string, string> = {
 
 /** Name a change by what it is about, so that it can be linked to. */
 export const changeId = (change: Change): string =>
-  [change.item, change.kind, change.new_pointer ?? change.old_pointer ?? ""].join(" ");
+  [change.item, change.kind, change.new_pointer ?? change.old_pointer ?? change.message].join(" ");
 
 /** One change; with `linked` it has an address of its own on the page. */
 export function ChangeNote({ change, linked = false }: { change: Change; linked?: boolean }) {
@@ -37,6 +37,11 @@ export function ChangeNote({ change, linked = false }: { change: Change; linked?
       <p>
         <Foreign text={change.message.replaceAll("`", "")} />
       </p>
+      {change.notice ? (
+        <p className="text-sm text-soft">
+          {Math.round(change.notice * 100)} % of its telling words moved
+        </p>
+      ) : null}
       {change.witness && !change.folded ? (
         <div className="mt-1">
           <p className="text-sm text-soft">

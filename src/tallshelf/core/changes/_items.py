@@ -79,22 +79,29 @@ def _inside(item: Item, path: str) -> Any:
 
 def _hints(old: Item, new: Item) -> Iterator[Change]:
     before, after = (_object(item.body.get("annotations")) for item in (old, new))
-    where = {"old_pointer": "/annotations", "new_pointer": "/annotations"}
     for hint, (safe, lost) in _SAFETY_HINTS.items():
         was, now = before.get(hint) is safe, after.get(hint) is safe
+        where = _annotation(hint, before, after)
         if was and not now:
             yield make("annotation-lost", old.identity, lost, **where)
         elif now and not was:
-            yield make(
-                "annotation-gained", old.identity, f"it now says {hint} is {str(safe).lower()}", **where
-            )
+            message = f"it now says {hint} is {str(safe).lower()}"
+            yield make("annotation-gained", old.identity, message, **where)
         elif not json_equal(before.get(hint), after.get(hint)):
             yield from _told(old, new, f"annotations/{hint}", f"the annotation {hint} says the default aloud")
     if before.get("title") != after.get("title"):
         message = f"the title was {before.get('title')} and is now {after.get('title')}"
-        yield make("title-changed", old.identity, message, **where)
+        yield make("title-changed", old.identity, message, **_annotation("title", before, after))
     for name in sorted({*before, *after} - {*_SAFETY_HINTS, "title"}):
         yield from _told(old, new, f"annotations/{name}", f"the annotation {name} changed")
+
+
+def _annotation(name: str, before: dict[str, Any], after: dict[str, Any]) -> dict[str, str | None]:
+    """Return the pointers to an annotation on either side."""
+    return {
+        "old_pointer": f"/annotations/{name}" if name in before else None,
+        "new_pointer": f"/annotations/{name}" if name in after else None,
+    }
 
 
 def _tasks(old: Item, new: Item) -> Iterator[Change]:
@@ -116,7 +123,7 @@ def _audience(old: Item, new: Item) -> Iterator[Change]:
     before, after = (_object(item.body.get("annotations")) for item in (old, new))
     if not json_equal(before.get("audience"), after.get("audience")):
         words = [_listed(side.get("audience")) for side in (before, after)]
-        where = {"old_pointer": "/annotations", "new_pointer": "/annotations"}
+        where = _annotation("audience", before, after)
         message = f"it was for {words[0]} and is now for {words[1]}"
         yield make("audience-changed", old.identity, message, **where)
     for name in sorted({*before, *after} - {"audience"}):

@@ -130,8 +130,12 @@ def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
                 and first.endswith("s")
             )
         ):
-            verb = one.words[0] if _writes(one) else first
-            message = f"it says that it only reads, but it says “{verb}” ({verb_class(verb) or 'write'}) as well; hosts let read-only tools run unasked"
+            verb, where = (one.words[0], "name") if _writes(one) else (first, "text")
+            work = verb_class(stem(verb)) or verb_class(verb) or "change"
+            message = (
+                f"it says that it only reads, but its {where} says “{verb}” ({work}); "
+                "hosts let read-only tools run unasked"
+            )
             yield Spot(one.identity, "/annotations/readOnlyHint", message)
         elif (
             hints.get("destructiveHint") is False
