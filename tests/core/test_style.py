@@ -12,6 +12,7 @@ from tallshelf.core.style import (
     LEVELS,
     RULES,
     HostProfile,
+    HousePattern,
     HouseStyle,
     Rule,
     Waiver,
@@ -41,6 +42,9 @@ def run(rule: Rule, document, launch=()):
 
 # Rules that find nothing until a house says what it does not want.
 STYLES = {
+    "against-a-house-pattern": HouseStyle(
+        patterns=(HousePattern("name the vessel by its id", r"\bMV [A-Z]\w+"),)
+    ),
     "banned-term": HouseStyle(words=WordList(banned={"moorings": "berths"})),
     "keyword-not-taken": HouseStyle(profiles=(HostProfile("desk", keywords_not_taken=("oneOf",)),)),
     "not-for-all-hosts": HouseStyle(profiles=(HostProfile("desk", prompts=False),)),

@@ -70,7 +70,10 @@ class Context:
 
 @dataclass(frozen=True)
 class Assessment:
-    """What is known about one snapshot; ``not_checked`` names the parts that could not be."""
+    """What is known about one snapshot; ``not_checked`` names the parts that could not be.
+
+    ``style`` names the house style used and, where a service keeps it, its version.
+    """
 
     snapshot: str
     declared_version: str | None
@@ -84,6 +87,7 @@ class Assessment:
     passed: bool
     because: tuple[str, ...]
     not_checked: tuple[str, ...]
+    style: str
     inputs: dict[str, str] = field(hash=False)
 
     @cached_property
@@ -140,6 +144,7 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
         passed=not because,
         because=because,
         not_checked=tuple(_not_checked(context, comparison)),
+        style=context.style.title,
         inputs=_inputs(snapshot, context, base),
     )
 

@@ -10,7 +10,7 @@ from tallshelf.core.changes import Change, LifeStep, NextVersion, SnapshotCompar
 from tallshelf.core.compat import StandIn, Witness
 from tallshelf.core.overlap import Overlap, Side
 from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
-from tallshelf.core.style import Finding, Rule
+from tallshelf.core.style import Finding, Rule, StyleEffect
 
 
 def change_document(change: Change) -> dict[str, Any]:
@@ -147,6 +147,23 @@ def lint_document(findings: Iterable[Finding]) -> dict[str, Any]:
     return {"format": "tallshelf.findings/1", "findings": [finding_document(one) for one in findings]}
 
 
+def effect_document(effect: StyleEffect, loosened: Iterable[str]) -> dict[str, Any]:
+    """Return what a house style would do as a ``tallshelf.style-effect/1`` document."""
+    return {
+        "format": "tallshelf.style-effect/1",
+        "servers": effect.servers,
+        "rules": [
+            {"rule": one.rule, "family": one.family, "before": one.before, "after": one.after}
+            for one in effect.rules
+        ],
+        "newly_failing": [
+            {"server": server, "rules": list(rules)} for server, rules in sorted(effect.newly_failing.items())
+        ],
+        "no_longer_failing": sorted(effect.no_longer_failing),
+        "loosened": list(loosened),
+    }
+
+
 def overlap_document(overlap: Overlap) -> dict[str, Any]:
     """Return one overlap as a JSON object."""
     return {
@@ -225,5 +242,6 @@ def assessment_document(assessment: Assessment) -> dict[str, Any]:
         else [overlap_document(one) for one in assessment.overlaps],
         "facts": assessment.facts.document(),
         "route": assessment.route.document() if assessment.route else None,
+        "style": assessment.style,
         "inputs": assessment.inputs,
     }

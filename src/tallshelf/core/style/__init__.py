@@ -1,27 +1,35 @@
 """House style: the rules on names and descriptions, their engine, waivers and suggestions."""
 
-from tallshelf.core.style.engine import lint
+from tallshelf.core.style.effect import RuleEffect, StyleEffect
+from tallshelf.core.style.engine import lint, mark
 from tallshelf.core.style.finding import LEVELS, Finding, Level, Waiver
 from tallshelf.core.style.fix import fixed
-from tallshelf.core.style.house import DEFAULT_STYLE, HostProfile, HouseStyle, WordList
+from tallshelf.core.style.house import DEFAULT_STYLE, HostProfile, HousePattern, HouseStyle, WordList
+from tallshelf.core.style.loosen import loosened
 from tallshelf.core.style.rule import Rule, Setting, Subject
 from tallshelf.core.style.rules import RULES
-from tallshelf.core.style.toml import parse_style
+from tallshelf.core.style.toml import DEFAULT_TEXT, parse_style
 
 __all__ = [
     "DEFAULT_STYLE",
+    "DEFAULT_TEXT",
     "LEVELS",
     "RULES",
     "Finding",
     "HostProfile",
+    "HousePattern",
     "HouseStyle",
     "Level",
     "Rule",
+    "RuleEffect",
     "Setting",
+    "StyleEffect",
     "Subject",
     "Waiver",
     "WordList",
     "fixed",
     "lint",
+    "loosened",
+    "mark",
     "parse_style",
 ]

@@ -29,15 +29,20 @@ def lint(
     """Return the findings of a snapshot, worst first, with waived and known ones marked.
 
     ``version`` is the one it is submitted as; ``known`` holds fingerprints that were accepted
-    when the server was taken in; ``now`` decides which waivers have expired; ``server`` is the slug
+    for the server; ``now`` decides which waivers have expired; ``server`` is the slug
     by which the style may override levels. Rules on ``launches`` and the server's ``data_class``
     find nothing where these are not given.
     """
     subject = Subject(snapshot, style, version, launches, data_class)
+    return mark([finding for rule in rules for finding in _run(rule, subject, server)], waivers, known, now)
+
+
+def mark(
+    findings: Iterable[Finding], waivers: Iterable[Waiver], known: Collection[str], now: datetime | None
+) -> tuple[Finding, ...]:
+    """Return findings marked by the waivers and known ones of today, worst first."""
     waivers = tuple(waivers)
-    found = [finding for rule in rules for finding in _run(rule, subject, server)]
-    marked = (_mark(finding, waivers, known, now) for finding in found)
-    return tuple(sorted(marked, key=_rank))
+    return tuple(sorted((_mark(one, waivers, known, now) for one in findings), key=_rank))
 
 
 def _run(rule: Rule, subject: Subject, server: str) -> Iterator[Finding]:

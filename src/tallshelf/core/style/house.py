@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Literal
 
 from tallshelf.core.snapshot import digest
 from tallshelf.core.style.finding import Level
@@ -63,10 +63,21 @@ class HostProfile:
 
 
 @dataclass(frozen=True)
+class HousePattern:
+    """An expression (RE2) that names or texts must not match, or must; ``say`` tells what to write instead."""
+
+    say: str
+    forbid: str = ""
+    require: str = ""
+    reads: Literal["names", "parameters", "texts"] = "texts"
+
+
+@dataclass(frozen=True)
 class HouseStyle:
     """Levels by rule id (``off`` silences a rule), settings by rule id, words and host profiles.
 
-    ``servers`` overrides levels for a server, by its slug.
+    ``servers`` overrides levels for a server, by its slug. ``version`` is the one under which a
+    service keeps the style; it decides nothing.
     """
 
     name: str = "default"
@@ -74,7 +85,9 @@ class HouseStyle:
     settings: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     words: WordList = field(default_factory=WordList)
     profiles: tuple[HostProfile, ...] = (HostProfile("any host"),)
+    patterns: tuple[HousePattern, ...] = ()
     servers: Mapping[str, Mapping[str, Level | str]] = field(default_factory=dict)
+    version: int | None = None
 
     def setting(self, rule: str, name: str, default: Any) -> Any:
         """Return a setting of a rule, or its default."""
@@ -85,6 +98,11 @@ class HouseStyle:
         return self.servers.get(server, {}).get(rule, self.levels.get(rule, default))
 
     @property
+    def title(self) -> str:
+        """The name, and the version where there is one."""
+        return self.name if self.version is None else f"{self.name}, version {self.version}"
+
+    @property
     def digest(self) -> str:
         """The digest of everything that the style decides."""
         return digest(
@@ -93,6 +111,7 @@ class HouseStyle:
                 "settings": {rule: _plain(found) for rule, found in self.settings.items()},
                 "words": _plain(self.words.__dict__),
                 "profiles": [_plain(profile.__dict__) for profile in self.profiles],
+                "patterns": [_plain(pattern.__dict__) for pattern in self.patterns],
                 "servers": {slug: dict(levels) for slug, levels in self.servers.items()},
             }
         )

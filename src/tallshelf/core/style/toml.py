@@ -6,23 +6,35 @@ import dataclasses
 import re
 import tomllib
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, NoReturn
 
 from tallshelf.core.errors import BadDocument
+from tallshelf.core.style.expressions import compiled
 from tallshelf.core.style.finding import LEVELS
-from tallshelf.core.style.house import HostProfile, HouseStyle, WordList
+from tallshelf.core.style.house import HostProfile, HousePattern, HouseStyle, WordList
 from tallshelf.core.style.rules import RULES
 
 _OFF = "off"
-_TABLES = ("name", "levels", "settings", "words", "profiles", "servers")
+_READS = ("names", "parameters", "texts")
+_TABLES = ("name", "levels", "settings", "words", "profiles", "patterns", "servers")
 _BY_ID = {rule.id: rule for rule in RULES}
+
+DEFAULT_TEXT = """\
+# The house style of this catalog. What is not said here stays as `tallshelf lint --rules` lists it.
+name = "default"
+
+[levels]      # RULE = "error", "warning", "note" or "off"
+
+[words]       # verbs, units and abbreviations that are known here; banned = { term = "instead" }
+"""
+"""What a service shows before a style of its own was applied."""
 
 
 def parse_style(text: str) -> HouseStyle:
     """Read a house style.
 
     The tables are ``[levels]`` (rule = level or off), ``[settings.RULE]``, ``[words]``,
-    ``[[profiles]]`` and ``[servers.SLUG]`` (levels for one server). What is not said stays as it
+    ``[[profiles]]``, ``[[patterns]]`` and ``[servers.SLUG]`` (levels for one server). What is not said stays as it
     is by default. Raises `BadDocument` with the line and key where something is not known or of
     another type.
     """
@@ -38,6 +50,7 @@ def parse_style(text: str) -> HouseStyle:
         settings=reader.settings(found.get("settings", {})),
         words=reader.words(found.get("words", {})),
         profiles=reader.profiles(found.get("profiles")),
+        patterns=reader.patterns(found.get("patterns", [])),
         servers={
             slug: reader.levels(f"servers.{slug}", levels)
             for slug, levels in reader.typed("servers", found.get("servers", {}), dict).items()
@@ -108,6 +121,28 @@ class _Reader:
             made.append(HostProfile(profile["name"], **values))
         return tuple(made)
 
+    def patterns(self, found: Any) -> tuple[HousePattern, ...]:
+        made = []
+        for pattern in self.typed("patterns", found, list):
+            self.known(
+                "patterns", self.typed("patterns", pattern, dict), ("say", "forbid", "require", "reads")
+            )
+            for name, value in pattern.items():
+                self.typed(f"patterns.{name}", value, str)
+            if not pattern.get("say"):
+                self._refuse("patterns", "needs a text to say")
+            if bool(pattern.get("forbid")) == bool(pattern.get("require")):
+                self._refuse("patterns", "needs either forbid or require")
+            if pattern.get("reads", "texts") not in _READS:
+                self._refuse("patterns.reads", f"must be one of {', '.join(_READS)}")
+            key = "forbid" if pattern.get("forbid") else "require"
+            try:
+                compiled(pattern[key])
+            except ValueError as fault:
+                self._refuse(f"patterns.{key}", f"is no RE2 expression: {fault}")
+            made.append(HousePattern(**pattern))
+        return tuple(made)
+
     def _like(self, key: str, value: Any, default: Any) -> Any:
         if isinstance(default, tuple):
             return self._words(key, value)
@@ -122,7 +157,7 @@ class _Reader:
         if rule not in _BY_ID:
             self._refuse(key, "names no rule; `tallshelf lint --rules` lists them")
 
-    def _refuse(self, key: str, why: str) -> None:
+    def _refuse(self, key: str, why: str) -> NoReturn:
         last = key.rpartition(".")[2]
         pattern = re.compile(rf"^\s*(?:\[+.*\b)?[\"']?{re.escape(last)}[\"']?\s*(?:=|\])")
         line = next((number for number, text in enumerate(self._lines, 1) if pattern.search(text)), 0)

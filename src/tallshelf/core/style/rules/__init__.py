@@ -3,6 +3,7 @@
 from tallshelf.core.style.rule import Rule
 from tallshelf.core.style.rules import (
     access,
+    house,
     mentions,
     names,
     parameters,
@@ -24,6 +25,7 @@ RULES: tuple[Rule, ...] = (
     *texts.RULES,
     *wording.RULES,
     *mentions.RULES,
+    *house.RULES,
     *quantities.RULES,
     *schemas.RULES,
     *values.RULES,

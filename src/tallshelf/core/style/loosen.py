@@ -1,0 +1,73 @@
+"""What a change of the house style loosens, so that one person alone cannot talk a gate away."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from tallshelf.core.style.finding import LEVELS
+from tallshelf.core.style.house import HostProfile, HouseStyle
+from tallshelf.core.style.rules import RULES
+
+_ORDER = (*LEVELS, "off")
+
+
+def loosened(old: HouseStyle, new: HouseStyle) -> tuple[str, ...]:
+    """Return in words what a new style lets pass that the old one did not, or might.
+
+    Levels are compared rule by rule, for every server that either style names. Of settings, words
+    and host profiles, what is known to be stricter is left out: more terms that are vague, banned
+    or placeholders, and profiles added. Any other edit of them may loosen, and is named.
+    """
+    return (
+        *_levels(old, new),
+        *_settings(old, new),
+        *_words(old, new),
+        *_profiles(old, new),
+        *_patterns(old, new),
+    )
+
+
+def _levels(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
+    for server in ("", *sorted({*old.servers, *new.servers})):
+        for rule in RULES:
+            before = old.level_of(rule.id, rule.level, server)
+            after = new.level_of(rule.id, rule.level, server)
+            everywhere = server and (before, after) == (
+                old.level_of(rule.id, rule.level),
+                new.level_of(rule.id, rule.level),
+            )
+            if _ORDER.index(after) > _ORDER.index(before) and not everywhere:
+                yield f"{rule.id}{f' for {server}' if server else ''}: {before} becomes {after}"
+
+
+def _settings(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
+    for rule in RULES:
+        for one in rule.settings:
+            before, after = (style.setting(rule.id, one.name, one.default) for style in (old, new))
+            if before != after:
+                yield f"{rule.id}: {one.name} is set otherwise"
+
+
+def _words(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
+    for name in ("verbs", "units", "abbreviations"):
+        if added := set(getattr(new.words, name)) - set(getattr(old.words, name)):
+            yield f"{name} allowed: {', '.join(sorted(added))}"
+    for name in ("vague", "placeholders", "banned"):
+        if gone := set(getattr(old.words, name)) - set(getattr(new.words, name)):
+            yield f"no longer {_CALLED[name]}: {', '.join(sorted(gone))}"
+
+
+def _profiles(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
+    kept: dict[str, HostProfile] = {one.name: one for one in new.profiles}
+    for one in old.profiles:
+        if kept.get(one.name) != one:
+            yield f"the host {one.name} is {'set otherwise' if one.name in kept else 'taken out'}"
+
+
+def _patterns(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
+    for one in old.patterns:
+        if one not in new.patterns:
+            yield f"a pattern is set otherwise or taken out: {one.say}"
+
+
+_CALLED = {"vague": "vague", "placeholders": "a placeholder", "banned": "banned"}
