@@ -36,6 +36,8 @@ class Api:
         answer = self._client.generic(
             method, f"/api/v1/{path}", json.dumps(body), "application/json", headers=self.headers
         )
+        if answer.streaming:
+            return answer.status_code, [json.loads(line) for line in b"".join(answer).splitlines()]
         return answer.status_code, json.loads(answer.content) if answer.content else None
 
     def get(self, path: str) -> tuple[int, Any]:

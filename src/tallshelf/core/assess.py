@@ -243,17 +243,23 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
         "base": _base_digest(base) if base else context.base if isinstance(context.base, str) else NOT_GIVEN,
         "catalog": context.index.version if context.index else NOT_GIVEN,
         "style": context.style.digest,
-        "waivers": of(
-            None
-            if waivers is None
-            else sorted([one.id, one.until.isoformat() if one.until else ""] for one in waivers)
-        ),
-        "known": digest(sorted(context.known)),
+        "waivers": NOT_GIVEN if waivers is None else waivers_digest(waivers),
+        "known": known_digest(context.known),
         "rulings": of(
             None if rulings is None else sorted([*sorted(one.digests), one.word] for one in rulings)
         ),
         "rules": context.rules.digest if context.rules else NOT_GIVEN,
     }
+
+
+def waivers_digest(waivers: Iterable[Waiver]) -> str:
+    """Return the digest under which an assessment names the waivers it used."""
+    return digest(sorted([one.id, one.until.isoformat() if one.until else ""] for one in waivers))
+
+
+def known_digest(known: Iterable[str]) -> str:
+    """Return the digest under which an assessment names the known findings it used."""
+    return digest(sorted(known))
 
 
 def _base_digest(base: Base) -> str:

@@ -15,7 +15,7 @@ from tallshelf.core.reports import escape, table
 from tallshelf.core.snapshot import is_slug, is_version, parse_launches, parse_snapshot
 
 if TYPE_CHECKING:
-    from tallshelf.service.catalog.adoption import Adoption
+    from tallshelf.service.catalog.actions import Adoption
 
 OWNERS = "owners.toml"
 _KEYS = {
@@ -127,7 +127,7 @@ def _teams(given: Any, faults: list[Place]) -> dict[str, str]:
 
 
 def _adoption(folder: Path, slug: str, about: Any) -> Adoption:
-    from tallshelf.service.catalog.adoption import Adoption
+    from tallshelf.service.catalog.actions import Adoption
     from tallshelf.service.catalog.models import DATA_CLASSES
 
     if not isinstance(about, dict):
@@ -178,7 +178,7 @@ def _adopt(plan: Plan, io: IO) -> list[Taken]:
     from rich.console import Console
     from rich.progress import Progress
 
-    from tallshelf.service.catalog.adoption import adopt
+    from tallshelf.service.catalog.actions import adopt
     from tallshelf.service.people import actions as people
     from tallshelf.service.people.models import Person
     from tallshelf.service.people.queries import actor_for

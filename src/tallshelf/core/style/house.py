@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Literal
 
 from tallshelf.core.snapshot import digest
@@ -102,7 +103,10 @@ class HouseStyle:
         """The name, and the version where there is one."""
         return self.name if self.version is None else f"{self.name}, version {self.version}"
 
-    @property
+    def __hash__(self) -> int:
+        return hash(self.digest)
+
+    @cached_property
     def digest(self) -> str:
         """The digest of everything that the style decides."""
         return digest(

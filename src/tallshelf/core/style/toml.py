@@ -30,8 +30,8 @@ name = "default"
 """What a service shows before a style of its own was applied."""
 
 
-def parse_style(text: str) -> HouseStyle:
-    """Read a house style.
+def parse_style(text: str, version: int | None = None) -> HouseStyle:
+    """Read a house style, which a service may keep under a version.
 
     The tables are ``[levels]`` (rule = level or off), ``[settings.RULE]``, ``[words]``,
     ``[[profiles]]``, ``[[patterns]]`` and ``[servers.SLUG]`` (levels for one server). What is not said stays as it
@@ -55,6 +55,7 @@ def parse_style(text: str) -> HouseStyle:
             slug: reader.levels(f"servers.{slug}", levels)
             for slug, levels in reader.typed("servers", found.get("servers", {}), dict).items()
         },
+        version=version,
     )
 
 

@@ -15,7 +15,7 @@ from tallshelf.run.scenario.people import ACCOUNTS, DESKS, PASSWORD, TEAMS
 from tallshelf.run.scenario.servers import SERVERS, launch_records
 from tallshelf.service import clock
 from tallshelf.service.catalog import actions as catalog
-from tallshelf.service.catalog.adoption import Adoption, adopt
+from tallshelf.service.catalog.actions import Adoption, adopt
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import Person

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar
 
 from django.db import models
+from django.db.models.functions import Coalesce
 
 from tallshelf.core.routing import RELEASE_STATES
 from tallshelf.service.people.models import Person, Team
@@ -101,8 +102,62 @@ class Suspension(models.Model):
         ]
 
 
+class StoredStyle(models.Model):
+    """A house style under a version: proposed, put in force, or declined.
+
+    ``replaces`` is the version it was written against (0: the default style); ``loosened`` says in
+    words what it lets pass, for which a second curator (``agreed_by``) is needed.
+    """
+
+    STATES = ("proposed", "in force", "declined")
+
+    version = models.PositiveIntegerField(primary_key=True)
+    text = models.TextField()
+    digest = models.CharField(max_length=71)
+    note = models.TextField()
+    state = models.CharField(max_length=16, choices=[(one, one) for one in STATES])
+    replaces = models.PositiveIntegerField()
+    loosened = models.JSONField(default=list)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    agreed_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    in_force_at = models.DateTimeField(null=True)
+
+
+class StoredWaiver(models.Model):
+    """An exception to a rule for one item, or for one place in it (``pointer``; None: anywhere in it)."""
+
+    STATES = ("asked", "granted", "refused", "ended")
+    LIVE = ("asked", "granted")
+
+    server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="waivers")
+    rule = models.CharField(max_length=64)
+    item = models.TextField()
+    pointer = models.TextField(null=True)
+    reason = models.TextField()
+    until = models.DateTimeField()
+    state = models.CharField(max_length=16, choices=[(one, one) for one in STATES])
+    asked_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    asked_at = models.DateTimeField()
+    answered_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    answered_at = models.DateTimeField(null=True)
+    answer_note = models.TextField(blank=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                "server",
+                "rule",
+                "item",
+                Coalesce("pointer", models.Value("*")),
+                condition=models.Q(state__in=("asked", "granted")),
+                name="one_live_waiver_a_place",
+            )
+        ]
+
+
 class KnownFinding(models.Model):
-    """A finding that was there when a server was adopted, and is accepted as known since."""
+    """A finding that was accepted as known for a server: when it was adopted, or by a curator since."""
 
     server = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="known_findings")
     fingerprint = models.CharField(max_length=71)

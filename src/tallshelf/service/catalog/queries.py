@@ -247,11 +247,6 @@ def life(actor: Actor, slug: str, item: str) -> tuple[LifeStep, ...]:
     return steps
 
 
-def known_findings(owner: Server) -> frozenset[str]:
-    """Return the fingerprints of findings that were accepted when the server was adopted."""
-    return frozenset(owner.known_findings.values_list("fingerprint", flat=True))
-
-
 def connection(actor: Actor, found: Release, environment: str) -> dict[str, Any]:
     """Return the connection block of a release, or say why it must not be used.
 

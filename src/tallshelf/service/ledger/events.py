@@ -18,6 +18,15 @@ class Event(StrEnum):
     PASSWORD_CHANGED = "password-changed"
     SESSION_ENDED = "session-ended"
     RULES_CHANGED = "rules-changed"
+    STYLE_PROPOSED = "style-proposed"
+    STYLE_DECLINED = "style-declined"
+    STYLE_IN_FORCE = "style-in-force"
+    WAIVER_ASKED = "waiver-asked"
+    WAIVER_GRANTED = "waiver-granted"
+    WAIVER_REFUSED = "waiver-refused"
+    WAIVER_ENDED = "waiver-ended"
+    KNOWN_ACCEPTED = "known-accepted"
+    KNOWN_SHRUNK = "known-shrunk"
     RELEASE_SUBMITTED = "release-submitted"
     SNAPSHOT_REPLACED = "snapshot-replaced"
     SIGNED_OFF = "signed-off"
@@ -31,6 +40,7 @@ class Event(StrEnum):
 
 
 _RELEASE = {"server", "version", "release_digest"}
+_WAIVER = {"server", "waiver", "rule", "item", "pointer"}
 
 PAYLOADS: dict[Event, frozenset[str]] = {
     event: frozenset(members)
@@ -47,6 +57,15 @@ PAYLOADS: dict[Event, frozenset[str]] = {
         Event.PASSWORD_CHANGED: {"username"},
         Event.SESSION_ENDED: {"username"},
         Event.RULES_CHANGED: {"version", "digest"},
+        Event.STYLE_PROPOSED: {"version", "digest", "replaces", "note", "loosened"},
+        Event.STYLE_DECLINED: {"version", "note"},
+        Event.STYLE_IN_FORCE: {"version", "digest"},
+        Event.WAIVER_ASKED: {*_WAIVER, "reason", "until"},
+        Event.WAIVER_GRANTED: {*_WAIVER, "until", "note"},
+        Event.WAIVER_REFUSED: {*_WAIVER, "note"},
+        Event.WAIVER_ENDED: {*_WAIVER, "note"},
+        Event.KNOWN_ACCEPTED: {"server", "release_digest", "fingerprints", "reason"},
+        Event.KNOWN_SHRUNK: {"server", "gone", "left"},
         Event.RELEASE_SUBMITTED: {*_RELEASE, "snapshot_digest", "assessment_digest", "request", "origin"},
         Event.SNAPSHOT_REPLACED: {*_RELEASE, "snapshot_digest", "assessment_digest", "request", "voided"},
         Event.SIGNED_OFF: {

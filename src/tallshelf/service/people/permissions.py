@@ -44,7 +44,8 @@ ACTS: dict[str, Act] = {
         "sign off at a desk they sit at",
     ),
     "publish": Act("submit", {**_OWNERS, "ci": "own team"}, "publish an agreed request"),
-    "curate": Act("curate", _KEEPERS, "change desks, rules and data class"),
+    "ask-waiver": Act("submit", _OWNERS, "ask for a waiver"),
+    "curate": Act("curate", _KEEPERS, "change desks, rules, house style and data class"),
     "suspend": Act("submit", _OWNERS, "suspend a server or item"),
     "lift": Act("curate", _KEEPERS, "lift a suspension"),
     "own-tokens": Act(

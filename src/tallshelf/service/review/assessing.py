@@ -6,13 +6,22 @@ from typing import Literal
 
 from django.conf import settings
 
-from tallshelf.core.assess import Assessment, Base, Context, ServerRecord, assess
+from tallshelf.core.assess import (
+    Assessment,
+    Base,
+    Context,
+    ServerRecord,
+    assess,
+    known_digest,
+    waivers_digest,
+)
 from tallshelf.core.changes import base_for
 from tallshelf.core.errors import InputsMoved
 from tallshelf.core.routing import DEFAULT_RULES, RuleSet, rule_set_from
 from tallshelf.core.snapshot import LaunchRecord, Snapshot, parse_launches
 from tallshelf.protocol import AddressPolicy, HttpEndpoint, capture
 from tallshelf.service import clock
+from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Server
 from tallshelf.service.review.models import StoredRuleSet
@@ -48,8 +57,9 @@ def assess_release(
             origin=origin,
             base=_base(owner, base) if base else "first",
             index=catalog.catalog_index(),
-            waivers=(),
-            known=catalog.known_findings(owner),
+            style=linting.style_in_force(),
+            waivers=linting.waivers_in_force(owner),
+            known=linting.known_findings(owner),
             rulings=(),
             rules=rules_in_force(),
         ),
@@ -64,6 +74,22 @@ def _base(owner: Server, version: str) -> Base:
 def moved_inputs(before: dict[str, str], now: dict[str, str]) -> list[str]:
     """Return which binding inputs differ between two assessments."""
     return [name for name in BINDING if before.get(name) != now.get(name)]
+
+
+def moved_since(owner: Server, version: str, base: str | None, inputs: dict[str, str]) -> list[str]:
+    """Return what an assessment rests on and moved since, as far as that is told without assessing again.
+
+    ``base`` is the base it names; the class of the data and the team are told by `moved_inputs` only.
+    """
+    now = {
+        "rules": rules_in_force().digest,
+        "style": linting.style_in_force().digest,
+        "waivers": waivers_digest(linting.waivers_in_force(owner)),
+        "known": known_digest(linting.known_findings(owner)),
+    }
+    next_base = base_for(version, catalog.published_versions(owner))
+    moved = [name for name, value in now.items() if inputs[name] != value]
+    return moved if base == (f"{owner.slug}@{next_base}" if next_base else "first") else ["base", *moved]
 
 
 def capture_again(launches: tuple[LaunchRecord, ...], expected: str) -> None:

@@ -15,6 +15,7 @@ from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import DeskSeat
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.people.queries import desk_titles, seats_at
+from tallshelf.service.review.assessing import moved_since
 from tallshelf.service.review.models import LIVE_STATES, Request, SignOff
 
 
@@ -241,7 +242,15 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         "may_publish": may_publish(actor, found),
         "may_take_back": found.state in LIVE_STATES
         and refusal(actor, "take-back", found.release.server.team.slug) is None,
+        "moved": _moved(found),
     }
+
+
+def _moved(found: Request) -> list[str]:
+    if found.state not in ("open", "agreed"):
+        return []
+    release, document = found.release, found.assessment.document
+    return moved_since(release.server, release.version, document["base"], document["inputs"])
 
 
 def _desk(desk: DeskStanding, where: Standing, live: bool) -> dict[str, Any]:

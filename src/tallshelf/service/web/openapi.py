@@ -18,6 +18,7 @@ _FORMATS = {
     "Overlaps": "overlaps-1",
     "Snapshot": "snapshot-1",
     "StandIn": "stand-in-1",
+    "StyleEffect": "style-effect-1",
 }
 
 
@@ -118,7 +119,11 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
 def _group(method: str, path: str) -> str:
     """Return which part of the service answers: people, catalog, review, ledger or operations."""
     first = path.partition("/")[0]
-    if first == "requests" or path.endswith("/check") or (method == "post" and path.endswith("/releases")):
+    if (
+        first in ("requests", "waivers")
+        or path.endswith("/check")
+        or (method == "post" and path.endswith("/releases"))
+    ):
         return "review"
     return _GROUPS.get(first, "catalog")
 

@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from tallshelf.service.catalog.api import views
+from tallshelf.service.catalog.api import style_views, views
 
 urlpatterns = [
     path("servers", views.ServersView.as_view(), name="servers"),
@@ -10,7 +10,11 @@ urlpatterns = [
     path("servers/<str:slug>/releases/<str:version>", views.ReleaseView.as_view(), name="release"),
     path("servers/<str:slug>/releases/<str:version>/snapshot", views.SnapshotView.as_view(), name="snapshot"),
     path("servers/<str:slug>/releases/<str:version>/items", views.ItemsView.as_view(), name="items"),
-    path("servers/<str:slug>/releases/<str:version>/findings", views.FindingsView.as_view(), name="findings"),
+    path(
+        "servers/<str:slug>/releases/<str:version>/findings",
+        style_views.FindingsView.as_view(),
+        name="findings",
+    ),
     path("servers/<str:slug>/releases/<str:version>/overlaps", views.OverlapsView.as_view(), name="overlaps"),
     path(
         "servers/<str:slug>/releases/<str:version>/connection",
@@ -22,7 +26,15 @@ urlpatterns = [
         views.RetirementView.as_view(),
         name="retirement",
     ),
-    path("rules", views.RulesView.as_view(), name="rules"),
+    path("rules", style_views.RulesView.as_view(), name="rules"),
+    path("lint", style_views.LintView.as_view(), name="lint"),
+    path("style", style_views.StyleView.as_view(), name="style"),
+    path("style/effect", style_views.StyleEffectView.as_view(), name="style-effect"),
+    path("styles", style_views.StylesView.as_view(), name="styles"),
+    path("styles/<int:version>/answer", style_views.StyleAnswerView.as_view(), name="style-answer"),
+    path("findings", style_views.CatalogFindingsView.as_view(), name="catalog-findings"),
+    path("findings/places", style_views.PlacesView.as_view(), name="places"),
+    path("servers/<str:slug>/known-findings", style_views.KnownView.as_view(), name="known-findings"),
     path("find", views.FindView.as_view(), name="find"),
     path("catalog-items", views.CatalogItemsView.as_view(), name="catalog-items"),
     path("servers/<str:slug>/timeline", views.TimelineView.as_view(), name="timeline"),

@@ -16,22 +16,18 @@ from tallshelf.core.reports import (
     comparison_document,
     finding_document,
     life_document,
-    lint_document,
     outline_document,
     overlaps_document,
-    rule_document,
     stand_in_document,
 )
 from tallshelf.core.snapshot import (
     Item,
     is_version,
     outline,
-    parse_launches,
     parse_reference,
     snapshot_from,
 )
-from tallshelf.core.style import RULES, Finding, lint
-from tallshelf.service.catalog import actions, queries, search
+from tallshelf.service.catalog import actions, linting, queries, search
 from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.catalog.models import Release
 from tallshelf.service.people.permissions import refusal, require
@@ -168,7 +164,7 @@ class ItemsView(APIView):
         found = queries.release(asker(request), slug, version)
         snapshot = queries.snapshot_of(found)
         document = outline_document(outline(snapshot))
-        findings = [finding_document(one) for one in _lint(found)]
+        findings = [finding_document(one) for one in linting.findings_of(found)]
         for row, item in zip(document["items"], snapshot.items, strict=True):
             row["digest"] = item.digest
             row["declared"] = item.body
@@ -178,35 +174,6 @@ class ItemsView(APIView):
         if wanted:
             document["items"] = [row for row in document["items"] if row["item"] == wanted]
         return with_deprecation(Response(document), found)
-
-
-class FindingsView(APIView):
-    """What the house style says of a release."""
-
-    @extend_schema(operation_id="list_findings", responses={200: component("Findings")})
-    def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(asker(request), slug, version)
-        return Response(lint_document(_lint(found)))
-
-
-class RulesView(APIView):
-    """The rules of the house style, each with its reason, settings and examples."""
-
-    @extend_schema(operation_id="list_rules", responses={200: component("Rules")})
-    def get(self, request: Request) -> Response:
-        require(asker(request), "see")
-        return Response({"results": [rule_document(rule) for rule in RULES]})
-
-
-def _lint(found: Release) -> tuple[Finding, ...]:
-    return lint(
-        queries.snapshot_of(found),
-        version=found.version,
-        known=queries.known_findings(found.server),
-        launches=parse_launches(found.launch),
-        data_class=found.server.data_class,
-        server=found.server.slug,
-    )
 
 
 class OverlapsView(APIView):

@@ -5,22 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from tallshelf.core.assess import Assessment
-from tallshelf.core.changes import base_for
 from tallshelf.core.errors import Conflict
 from tallshelf.core.reports import assessment_document
 from tallshelf.core.routing import next_release_state, next_request_state, rule_document
 from tallshelf.service import clock
-from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release, Server
-from tallshelf.service.review.assessing import rules_in_force
+from tallshelf.service.review.assessing import moved_since, rules_in_force
 from tallshelf.service.review.models import Request, StoredAssessment, StoredRuleSet
 
 
 def inputs_moved(owner: Server, version: str, assessment: Assessment) -> bool:
-    """Whether the base or the rules moved since; the write lock is held here."""
-    base = base_for(version, catalog.published_versions(owner))
-    same_base = assessment.base == (f"{owner.slug}@{base}" if base else "first")
-    return not same_base or assessment.inputs["rules"] != rules_in_force().digest
+    """Whether what an assessment rests on moved since it was worked out; the write lock is held here."""
+    return bool(moved_since(owner, version, assessment.base, assessment.inputs))
 
 
 def keep_assessment(assessment: Assessment) -> StoredAssessment:

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from tallshelf.core.assess import Assessment
 from tallshelf.core.errors import InputsMoved
 from tallshelf.core.routing import next_request_state
 from tallshelf.core.snapshot import parse_launches
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
-from tallshelf.service.catalog.actions import set_current
-from tallshelf.service.catalog.models import Release
+from tallshelf.service.catalog.actions import set_current, shrink_known
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
@@ -21,12 +19,10 @@ from tallshelf.service.review.actions._shared import (
     about,
     close_request,
     inputs_moved,
-    keep_assessment,
     move_release,
     move_request,
-    rule_set_in_force,
-    void_sign_offs,
 )
+from tallshelf.service.review.actions.reassessment import reopen
 from tallshelf.service.review.assessing import assess_release, capture_again, moved_inputs
 from tallshelf.service.review.models import Request
 
@@ -48,7 +44,7 @@ def publish(actor: Actor, number: int) -> Request:
     now = assess_release(owner, release.version, snapshot, launches, release.origin)
     moved = moved_inputs(found.assessment.document["inputs"], now.inputs)
     if moved:
-        _reopen(actor, found, now, moved)
+        reopen(actor, found, now, moved)
         raise InputsMoved(
             f"{', '.join(moved)} moved since request {number} was agreed to; it has been assessed again",
             remedy="The reviewers must look once more.",
@@ -64,6 +60,7 @@ def publish(actor: Actor, number: int) -> Request:
         close_request(found)
         move_release(release, "publish", published_at=clock.now())
         set_current(owner)
+        shrink_known(actor, release)
         record(
             actor,
             Event.RELEASE_PUBLISHED,
@@ -74,27 +71,3 @@ def publish(actor: Actor, number: int) -> Request:
             },
         )
     return queries.request(actor, number)
-
-
-@transaction.atomic
-def _reopen(actor: Actor, found: Request, assessment: Assessment, moved: list[str]) -> None:
-    """Store a new assessment and route, void the sign-offs, and ask again."""
-    move_request(found, "reassess")
-    voided = void_sign_offs(found)
-    kept = keep_assessment(assessment)
-    Request.objects.filter(pk=found.pk).update(
-        assessment=kept, route=kept.document["route"], rule_set=rule_set_in_force()
-    )
-    desks = sorted({seat["desk"] for step in kept.document["route"]["steps"] for seat in step["desks"]})
-    Release.objects.filter(pk=found.release_id).update(desks=desks)
-    record(
-        actor,
-        Event.REASSESSED,
-        {
-            "server": found.release.server.slug,
-            "request": found.pk,
-            "assessment_digest": assessment.digest,
-            "because": moved,
-            "voided": voided,
-        },
-    )

@@ -105,6 +105,9 @@ class RequestDetail(RequestRow):
     may_sign_at = serializers.ListField(child=serializers.CharField())
     may_publish = serializers.BooleanField()
     may_take_back = serializers.BooleanField()
+    moved = serializers.ListField(
+        child=serializers.CharField(), help_text="what the assessment rests on and has changed since"
+    )
 
 
 class SignOff(serializers.Serializer[Any]):
@@ -112,3 +115,47 @@ class SignOff(serializers.Serializer[Any]):
     release_digest = serializers.CharField(max_length=71, help_text="of the release that was looked at")
     desk = serializers.CharField(max_length=64, required=False, allow_blank=True, default="")
     note = serializers.CharField(max_length=4000, required=False, allow_blank=True, default="")
+
+
+class WaiverRow(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    server = serializers.CharField()
+    team = serializers.CharField()
+    rule = serializers.CharField()
+    item = serializers.CharField()
+    pointer = serializers.CharField(
+        allow_null=True, allow_blank=True, help_text="a place in the item; null: anywhere in it"
+    )
+    reason = serializers.CharField()
+    until = serializers.DateTimeField()
+    state = serializers.ChoiceField(["asked", "granted", "refused", "ended", "expired"])
+    asked_by = serializers.CharField()
+    asked_at = serializers.DateTimeField()
+    answered_by = serializers.CharField(allow_null=True)
+    answered_at = serializers.DateTimeField(allow_null=True)
+    answer_note = serializers.CharField(allow_blank=True)
+    may_answer = serializers.BooleanField()
+    may_end = serializers.BooleanField()
+
+
+class WaiversPage(serializers.Serializer[Any]):
+    results = WaiverRow(many=True)
+    next = serializers.CharField(allow_null=True)
+
+
+class NewWaiver(serializers.Serializer[Any]):
+    server = serializers.CharField(max_length=64)
+    rule = serializers.CharField(max_length=64)
+    item = serializers.CharField(
+        max_length=2000, help_text="an identity such as tool:get_tide_times, or server"
+    )
+    pointer = serializers.CharField(
+        max_length=4000, required=False, allow_null=True, allow_blank=True, default=None
+    )
+    reason = serializers.CharField(max_length=2000)
+    until = serializers.DateTimeField(help_text="at most a year ahead")
+
+
+class WaiverAnswer(serializers.Serializer[Any]):
+    answer = serializers.ChoiceField(["grant", "refuse", "end"])
+    note = serializers.CharField(max_length=2000, required=False, allow_blank=True, default="")

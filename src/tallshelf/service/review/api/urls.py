@@ -12,4 +12,7 @@ urlpatterns = [
     path("requests/<int:number>/sign-offs", views.SignOffsView.as_view(), name="sign-offs"),
     path("requests/<int:number>/publication", views.PublicationView.as_view(), name="publication"),
     path("requests/<int:number>/take-back", views.TakeBackView.as_view(), name="take-back"),
+    path("requests/<int:number>/assessment", views.AssessmentView.as_view(), name="assessment"),
+    path("waivers", views.WaiversView.as_view(), name="waivers"),
+    path("waivers/<int:number>/answer", views.WaiverAnswerView.as_view(), name="waiver-answer"),
 ]

@@ -8,6 +8,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from tallshelf.core.reports import assessment_document, assessment_markdown, assessment_text
+from tallshelf.service.catalog import linting
 from tallshelf.service.catalog.api.views import given
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
@@ -111,3 +112,50 @@ class TakeBackView(Once):
     @extend_schema(operation_id="take_back", request=None, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
         return Response(queries.detail(asker(request), actions.take_back(asker(request), number)))
+
+
+class AssessmentView(Once):
+    """Assess a request anew when something that its assessment rests on has moved."""
+
+    @extend_schema(operation_id="reassess", request=None, responses=shapes.RequestDetail)
+    def post(self, request: Request, number: int) -> Response:
+        return Response(queries.detail(asker(request), actions.reassess(asker(request), number)))
+
+
+class WaiversView(Once):
+    """Waivers, newest first."""
+
+    @extend_schema(
+        operation_id="list_waivers",
+        parameters=[
+            OpenApiParameter("server"),
+            OpenApiParameter("rule"),
+            OpenApiParameter("state", enum=["asked", "granted", "refused", "ended", "expired"]),
+            OpenApiParameter("cursor"),
+            OpenApiParameter("limit", int),
+        ],
+        responses=shapes.WaiversPage,
+    )
+    def get(self, request: Request) -> Response:
+        who = asker(request)
+        asked = {name: request.query_params.get(name, "") for name in ("server", "rule", "state")}
+        found, following = page_of(request, linting.waivers(who, **asked), "pk", descending=True)
+        return Response({"results": [linting.waiver_row(who, one) for one in found], "next": following})
+
+    @extend_schema(operation_id="ask_waiver", request=shapes.NewWaiver, responses={201: shapes.WaiverRow})
+    def post(self, request: Request) -> Response:
+        """Ask that a rule be set aside for an item."""
+        who, body = asker(request), given(shapes.NewWaiver, request)
+        made, new = actions.ask_waiver(who, body.pop("server"), **body)
+        row = linting.waiver_row(who, linting.waiver(who, made.pk))
+        return Response(row, status=201 if new else 200)
+
+
+class WaiverAnswerView(Once):
+    """Grant, refuse or end a waiver."""
+
+    @extend_schema(operation_id="answer_waiver", request=shapes.WaiverAnswer, responses=shapes.WaiverRow)
+    def post(self, request: Request, number: int) -> Response:
+        who, body = asker(request), given(shapes.WaiverAnswer, request)
+        actions.answer_waiver(who, number, body["answer"], body["note"])
+        return Response(linting.waiver_row(who, linting.waiver(who, number)))

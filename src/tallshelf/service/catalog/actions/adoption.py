@@ -10,9 +10,11 @@ from tallshelf.core.errors import Conflict
 from tallshelf.core.snapshot import LaunchRecord, Snapshot, outline, release_digest
 from tallshelf.core.style import Finding, lint
 from tallshelf.service import clock
-from tallshelf.service.catalog import queries, storage
-from tallshelf.service.catalog.actions import enrol_server, set_current
-from tallshelf.service.catalog.models import KnownFinding, Release
+from tallshelf.service.catalog import linting, queries, storage
+from tallshelf.service.catalog.actions.known import keep_known
+from tallshelf.service.catalog.actions.releases import set_current
+from tallshelf.service.catalog.actions.servers import enrol_server
+from tallshelf.service.catalog.models import Release
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
@@ -56,6 +58,7 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
     digest = release_digest(one.slug, one.version, one.snapshot.digest, one.launches)
     findings = lint(
         one.snapshot,
+        style=linting.style_in_force(),
         version=one.version,
         launches=tuple(one.launches),
         data_class=one.data_class,
@@ -86,8 +89,8 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
         submitted_at=now,
         published_at=now,
     )
-    known = sorted({finding.fingerprint for finding in findings})
-    KnownFinding.objects.bulk_create(KnownFinding(server=owner, fingerprint=each) for each in known)
+    known = {finding.fingerprint for finding in findings}
+    keep_known(owner, known)
     set_current(owner)
     record(
         actor,

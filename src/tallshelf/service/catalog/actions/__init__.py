@@ -1,0 +1,23 @@
+"""Acts on the catalog. Each is one transaction with its ledger entry."""
+
+from tallshelf.service.catalog.actions.adoption import Adoption, adopt
+from tallshelf.service.catalog.actions.known import accept_known, shrink_known
+from tallshelf.service.catalog.actions.releases import retire_release, set_current
+from tallshelf.service.catalog.actions.servers import EDITABLE, edit_server, enrol_server
+from tallshelf.service.catalog.actions.style import answer_style, apply_style
+from tallshelf.service.catalog.actions.suspensions import suspend
+
+__all__ = [
+    "EDITABLE",
+    "Adoption",
+    "accept_known",
+    "adopt",
+    "answer_style",
+    "apply_style",
+    "edit_server",
+    "enrol_server",
+    "retire_release",
+    "set_current",
+    "shrink_known",
+    "suspend",
+]

@@ -1,0 +1,98 @@
+"""Acts on releases: deprecate, withdraw, and which one is current."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from tallshelf.core.errors import BadArgument, Conflict
+from tallshelf.core.routing import next_release_state
+from tallshelf.core.snapshot import parse_reference
+from tallshelf.service import clock
+from tallshelf.service.catalog import queries
+from tallshelf.service.catalog.actions._shared import need_reason
+from tallshelf.service.catalog.models import Release, Server
+from tallshelf.service.catalog.search import index_server
+from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import require
+
+_RETIRED = {
+    "deprecate": Event.RELEASE_DEPRECATED,
+    "withdraw": Event.RELEASE_WITHDRAWN,
+}
+
+_RETIRED_STATES = {"deprecate": "deprecated", "withdraw": "withdrawn"}
+
+
+@transaction.atomic
+def retire_release(
+    actor: Actor,
+    slug: str,
+    version: str,
+    act: str,
+    reason: str,
+    *,
+    sunset_at: datetime | None = None,
+    replacement: str = "",
+) -> Release:
+    """Deprecate or withdraw a release, with a reason; the same again answers with the release.
+
+    A deprecation may name the moment after which the release must not be used any more, and a
+    replacement as ``server`` or ``server@version``, which must be there.
+    """
+    require(actor, "curate")
+    found = queries.release(actor, slug, version)
+    need_reason(reason)
+    if act not in _RETIRED:
+        raise BadArgument(f"{act!r} is neither deprecate nor withdraw")
+    if found.state == _RETIRED_STATES[act] and found.end_reason == reason:
+        return found
+    _check_retirement(actor, act, sunset_at, replacement)
+    state = next_release_state(found.state, act)  # type: ignore[arg-type]
+    moved = Release.objects.filter(pk=found.pk, state=found.state).update(
+        state=state,
+        ended_at=clock.now(),
+        end_reason=reason,
+        sunset_at=sunset_at or found.sunset_at,
+        replacement=replacement or found.replacement,
+    )
+    if not moved:
+        raise Conflict(f"{found} has just been changed by someone else", remedy="Look again.")
+    set_current(found.server)
+    about: dict[str, Any] = {
+        "server": slug,
+        "version": found.version,
+        "release_digest": found.digest,
+        "reason": reason,
+    }
+    if act == "deprecate":
+        about |= {"sunset_at": sunset_at.isoformat() if sunset_at else None, "replacement": replacement}
+    record(actor, _RETIRED[act], about)
+    found.refresh_from_db()
+    return found
+
+
+def _check_retirement(actor: Actor, act: str, sunset_at: datetime | None, replacement: str) -> None:
+    if act == "withdraw" and (sunset_at or replacement):
+        raise BadArgument("a sunset and a replacement go with deprecating", remedy="Withdrawing is at once.")
+    if sunset_at is not None and sunset_at <= clock.now():
+        raise BadArgument("the sunset must lie ahead", remedy="To end the use of a release now, withdraw it.")
+    if replacement:
+        place = parse_reference(replacement)
+        if not place.server or place.item:
+            raise BadArgument("the replacement must be a server or server@version")
+        if place.version:
+            queries.release(actor, place.server, place.version)
+        else:
+            queries.server(place.server)
+
+
+def set_current(server: Server) -> None:
+    """Point a server at its current release, inside the transaction that changed a state."""
+    server.current = queries.current_release(server)
+    server.save(update_fields=["current"])
+    index_server(server)

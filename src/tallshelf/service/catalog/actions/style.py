@@ -1,0 +1,100 @@
+"""Changing the house style: proposed, agreed to where it loosens, and in force."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound, Outdated
+from tallshelf.core.style import loosened, parse_style
+from tallshelf.service import clock
+from tallshelf.service.catalog import linting
+from tallshelf.service.catalog.actions._shared import need_reason
+from tallshelf.service.catalog.models import StoredStyle
+from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import require
+
+
+@transaction.atomic
+def apply_style(actor: Actor, text: str, note: str, *, seen: int | None = None) -> StoredStyle:
+    """Store a house style (TOML) as a new version; it is in force at once unless it loosens.
+
+    One that loosens is proposed, and takes a second curator (`answer_style`). ``seen`` is the
+    version it was written against: `Outdated` when another is in force by now. The style in force
+    again changes nothing. Raises `BadDocument` for what `parse_style` refuses.
+    """
+    require(actor, "curate")
+    style, now = parse_style(text), linting.stored_style_in_force()
+    note, replaces = need_reason(note), now.version if now else 0
+    if seen is not None and seen != replaces:
+        raise Outdated(
+            f"version {replaces} of the house style is in force, and yours was written against {seen}",
+            remedy="Look at what changed; nothing of yours was stored.",
+        )
+    if now is not None and now.text == text:
+        return now
+    same = StoredStyle.objects.filter(state="proposed", text=text, replaces=replaces).first()
+    if same is not None:
+        return same
+    loose = list(loosened(linting.style_in_force(), style))
+    last = StoredStyle.objects.order_by("-version").first()
+    made = StoredStyle.objects.create(
+        version=last.version + 1 if last else 1,
+        text=text,
+        digest=style.digest,
+        note=note,
+        state="proposed",
+        replaces=replaces,
+        loosened=loose,
+        by_id=actor.id,
+        at=clock.now(),
+    )
+    told = {"version": made.version, "digest": made.digest, "replaces": replaces, "note": note}
+    record(actor, Event.STYLE_PROPOSED, {**told, "loosened": loose})
+    if not loose:
+        _put_in_force(actor, made)
+    return made
+
+
+@transaction.atomic
+def answer_style(actor: Actor, version: int, answer: str, note: str = "") -> StoredStyle:
+    """Agree to a proposed style, which puts it in force, or decline it; never by who proposed it.
+
+    Raises `Outdated` when another style came into force since it was proposed.
+    """
+    require(actor, "curate")
+    found = StoredStyle.objects.filter(pk=version).select_related("by").first()
+    if found is None:
+        raise NotFound(f"there is no version {version} of the house style")
+    if answer not in ("agree", "decline"):
+        raise BadArgument(f"{answer!r} is no answer", remedy="Answers are agree and decline.")
+    if found.state != "proposed":
+        if found.state == {"agree": "in force", "decline": "declined"}[answer]:
+            return found
+        raise Conflict(f"version {version} of the house style is {found.state} already")
+    if answer == "decline":
+        found.state = "declined"
+        found.save(update_fields=["state"])
+        record(actor, Event.STYLE_DECLINED, {"version": version, "note": need_reason(note)})
+        return found
+    if found.by_id == actor.id:
+        raise Denied(
+            "a style that loosens takes a second curator, and you proposed this one",
+            remedy="Ask another curator to agree to it.",
+        )
+    now = linting.stored_style_in_force()
+    if found.replaces != (now.version if now else 0):
+        raise Outdated(
+            f"version {version} was written against {found.replaces}, which is not in force any more",
+            remedy="Propose it again on top of the style in force.",
+        )
+    found.agreed_by_id = actor.id
+    _put_in_force(actor, found)
+    return found
+
+
+def _put_in_force(actor: Actor, found: StoredStyle) -> None:
+    found.state, found.in_force_at = "in force", clock.now()
+    found.save(update_fields=["state", "in_force_at", "agreed_by"])
+    record(actor, Event.STYLE_IN_FORCE, {"version": found.version, "digest": found.digest})

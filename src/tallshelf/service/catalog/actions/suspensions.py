@@ -1,0 +1,34 @@
+"""Suspending a server or an item at once."""
+
+from __future__ import annotations
+
+from django.db import IntegrityError, transaction
+
+from tallshelf.core.errors import Conflict
+from tallshelf.service import clock
+from tallshelf.service.catalog import queries
+from tallshelf.service.catalog.actions._shared import need_reason
+from tallshelf.service.catalog.models import Suspension
+from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import require
+
+
+@transaction.atomic
+def suspend(actor: Actor, slug: str, reason: str, item: str = "") -> tuple[Suspension, bool]:
+    """Suspend a server or one item of it at once; suspended already answers with what stands."""
+    owner = queries.server(slug)
+    require(actor, "suspend", owner.team.slug)
+    reason = need_reason(reason)
+    standing = owner.suspensions.filter(item=item, lifted_at=None).first()
+    if standing is not None:
+        return standing, False
+    try:
+        made = Suspension.objects.create(
+            server=owner, item=item, reason=reason, by_id=actor.id, at=clock.now()
+        )
+    except IntegrityError:
+        raise Conflict(f"{slug} has just been suspended by someone else") from None
+    record(actor, Event.SUSPENDED, {"server": slug, "item": item, "reason": reason})
+    return made, True

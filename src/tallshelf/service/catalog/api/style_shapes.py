@@ -1,0 +1,112 @@
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from tallshelf.service.catalog.api.serializers import SnapshotField
+from tallshelf.service.web.openapi import component
+
+_LONGEST_STYLE = 100_000
+
+
+@extend_schema_field(component("Finding"))
+class FindingField(serializers.JSONField):
+    """A finding document."""
+
+
+class StyleRow(serializers.Serializer[Any]):
+    version = serializers.IntegerField(help_text="0 for the default style")
+    digest = serializers.CharField()
+    state = serializers.ChoiceField(["proposed", "in force", "was in force", "declined"])
+    note = serializers.CharField()
+    replaces = serializers.IntegerField(help_text="the version it was written against")
+    loosened = serializers.ListField(
+        child=serializers.CharField(), help_text="what it lets pass that the one before did not"
+    )
+    by = serializers.CharField(allow_blank=True)
+    at = serializers.DateTimeField(allow_null=True)
+    agreed_by = serializers.CharField(allow_null=True)
+    may_answer = serializers.BooleanField()
+
+
+class Style(StyleRow):
+    text = serializers.CharField(help_text="TOML")
+    may_change = serializers.BooleanField()
+
+
+class Styles(serializers.Serializer[Any]):
+    results = StyleRow(many=True)
+
+
+class StyleText(serializers.Serializer[Any]):
+    text = serializers.CharField(max_length=_LONGEST_STYLE, trim_whitespace=False, help_text="TOML")
+
+
+class NewStyle(StyleText):
+    note = serializers.CharField(max_length=2000, help_text="what is changed, and why")
+    seen = serializers.IntegerField(
+        required=False, allow_null=True, default=None, help_text="the version it was written against"
+    )
+
+
+class StyleAnswer(serializers.Serializer[Any]):
+    answer = serializers.ChoiceField(["agree", "decline"])
+    note = serializers.CharField(max_length=2000, required=False, allow_blank=True, default="")
+
+
+class DryLint(serializers.Serializer[Any]):
+    snapshot = SnapshotField(help_text="a tallshelf.snapshot/1 document or a bare tools/list result")
+    house_style = serializers.CharField(
+        max_length=_LONGEST_STYLE,
+        required=False,
+        allow_null=True,
+        default=None,
+        trim_whitespace=False,
+        help_text="TOML; the style in force by default",
+    )
+    version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
+    server = serializers.CharField(
+        max_length=64,
+        required=False,
+        allow_null=True,
+        default=None,
+        help_text="with this server's waivers, known findings and levels",
+    )
+
+
+class SummaryRow(serializers.Serializer[Any]):
+    rule = serializers.CharField()
+    family = serializers.CharField()
+    level = serializers.ChoiceField(["error", "warning", "note"])
+    team = serializers.CharField()
+    team_title = serializers.CharField()
+    counting = serializers.IntegerField()
+    waived = serializers.IntegerField()
+    known = serializers.IntegerField()
+
+
+class Summary(serializers.Serializer[Any]):
+    results = SummaryRow(many=True)
+
+
+class Placed(serializers.Serializer[Any]):
+    server = serializers.CharField()
+    team = serializers.CharField()
+    version = serializers.CharField()
+    finding = FindingField()
+
+
+class PlacedPage(serializers.Serializer[Any]):
+    results = Placed(many=True)
+    next = serializers.CharField(allow_null=True)
+
+
+class Known(serializers.Serializer[Any]):
+    server = serializers.CharField()
+    known = serializers.IntegerField(help_text="how many findings are accepted as known")
+
+
+class AcceptKnown(serializers.Serializer[Any]):
+    reason = serializers.CharField(max_length=2000)

@@ -1,0 +1,195 @@
+"""The house style over HTTP: translate, never decide."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+from typing import Any
+
+import orjson
+from django.http import StreamingHttpResponse
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from tallshelf.core.reports import effect_document, finding_document, lint_document, rule_document
+from tallshelf.core.snapshot import snapshot_from
+from tallshelf.core.style import RULES, HouseStyle, StyleEffect, lint, loosened, parse_style
+from tallshelf.service import clock
+from tallshelf.service.catalog import actions, linting, queries
+from tallshelf.service.catalog.api import style_shapes as shapes
+from tallshelf.service.catalog.api.views import given
+from tallshelf.service.people.permissions import require
+from tallshelf.service.web.asker import asker
+from tallshelf.service.web.once import Once
+from tallshelf.service.web.openapi import component
+from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset
+
+
+class FindingsView(APIView):
+    """What the house style says of a release."""
+
+    @extend_schema(operation_id="list_findings", responses={200: component("Findings")})
+    def get(self, request: Request, slug: str, version: str) -> Response:
+        found = queries.release(asker(request), slug, version)
+        return Response(lint_document(linting.findings_of(found)))
+
+
+class RulesView(APIView):
+    """The rules of the house style, each with its reason, settings and examples."""
+
+    @extend_schema(operation_id="list_rules", responses={200: component("Rules")})
+    def get(self, request: Request) -> Response:
+        require(asker(request), "see")
+        return Response({"results": [rule_document(rule) for rule in RULES]})
+
+
+class LintView(APIView):
+    """Lint a snapshot under the style in force or another, storing nothing."""
+
+    @extend_schema(
+        operation_id="lint_snapshot", request=shapes.DryLint, responses={200: component("Findings")}
+    )
+    def post(self, request: Request) -> Response:
+        require(asker(request), "check")
+        body = given(shapes.DryLint, request)
+        style = linting.style_in_force() if body["house_style"] is None else parse_style(body["house_style"])
+        more: dict[str, Any] = {}
+        if body["server"]:
+            owner = queries.server(body["server"])
+            more = {
+                "server": owner.slug,
+                "data_class": owner.data_class,
+                "waivers": linting.waivers_in_force(owner),
+                "known": linting.known_findings(owner),
+            }
+        snapshot = snapshot_from(body["snapshot"])
+        found = lint(snapshot, style=style, version=body["version"], now=clock.now(), **more)
+        return Response(lint_document(found))
+
+
+class StyleView(Once):
+    """The house style in force."""
+
+    @extend_schema(
+        operation_id="get_style",
+        parameters=[OpenApiParameter("version", int, description="another version; 0 is the default style")],
+        responses=shapes.Style,
+    )
+    def get(self, request: Request) -> Response:
+        text = request.query_params.get("version", "")
+        version = int(text) if text.isascii() and text.isdigit() and len(text) < 9 else None
+        return Response(linting.style_document(asker(request), version))
+
+    @extend_schema(
+        operation_id="apply_style", request=shapes.NewStyle, responses={201: shapes.Style, 200: shapes.Style}
+    )
+    def post(self, request: Request) -> Response:
+        """Store a house style; it is in force at once, or proposed when it loosens something."""
+        body = given(shapes.NewStyle, request)
+        made = actions.apply_style(asker(request), body["text"], body["note"], seen=body["seen"])
+        return Response(linting.style_document(asker(request), made.version), status=201)
+
+
+class StylesView(APIView):
+    """Every version of the house style, newest first."""
+
+    @extend_schema(operation_id="list_styles", responses=shapes.Styles)
+    def get(self, request: Request) -> Response:
+        return Response({"results": linting.styles(asker(request))})
+
+
+class StyleAnswerView(Once):
+    """Agree to a proposed house style, or decline it."""
+
+    @extend_schema(operation_id="answer_style", request=shapes.StyleAnswer, responses=shapes.Style)
+    def post(self, request: Request, version: int) -> Response:
+        body = given(shapes.StyleAnswer, request)
+        found = actions.answer_style(asker(request), version, body["answer"], body["note"])
+        return Response(linting.style_document(asker(request), found.version))
+
+
+class StyleEffectView(APIView):
+    """What a house style would do to every current release, told while it is worked out.
+
+    The answer is JSON Lines: ``{"done", "of"}`` for each server, and last the effect.
+    """
+
+    @extend_schema(
+        operation_id="preview_style",
+        request=shapes.StyleText,
+        responses={(200, "application/jsonl"): component("StyleEffect")},
+    )
+    def post(self, request: Request) -> StreamingHttpResponse:
+        require(asker(request), "check")
+        style = parse_style(given(shapes.StyleText, request)["text"])
+        return StreamingHttpResponse(_told(style), content_type="application/jsonl")
+
+
+def _told(style: HouseStyle) -> Iterator[bytes]:
+    effect = StyleEffect()
+    for done, of in linting.work_out_effect(style, effect):
+        yield orjson.dumps({"done": done, "of": of}) + b"\n"
+    loose = loosened(linting.style_in_force(), style)
+    yield orjson.dumps(effect_document(effect, loose)) + b"\n"
+
+
+class CatalogFindingsView(APIView):
+    """How often each rule speaks in each team's current releases."""
+
+    @extend_schema(operation_id="summarise_findings", responses=shapes.Summary)
+    def get(self, request: Request) -> Response:
+        return Response({"results": linting.findings_summary(asker(request))})
+
+
+class PlacesView(APIView):
+    """The findings of all current releases, with where they are."""
+
+    @extend_schema(
+        operation_id="list_places",
+        parameters=[
+            OpenApiParameter("rule"),
+            OpenApiParameter("team"),
+            OpenApiParameter("server"),
+            OpenApiParameter("level", enum=["error", "warning", "note"], description="at least this bad"),
+            OpenApiParameter("cursor"),
+            OpenApiParameter("limit", int),
+        ],
+        responses=shapes.PlacedPage,
+    )
+    def get(self, request: Request) -> Response:
+        asked = {name: request.query_params.get(name, "") for name in ("rule", "team", "server", "level")}
+        limit, offset = page_limit(request), page_offset(request)
+        found = linting.findings_everywhere(asker(request), **asked)
+        rows = list(itertools.islice(found, offset, offset + limit + 1))
+        return Response(
+            {
+                "results": [
+                    {
+                        "server": release.server.slug,
+                        "team": release.server.team.slug,
+                        "version": release.version,
+                        "finding": finding_document(finding),
+                    }
+                    for release, finding in rows[:limit]
+                ],
+                "next": offset_cursor(offset + limit) if len(rows) > limit else None,
+            }
+        )
+
+
+class KnownView(Once):
+    """How many findings of a server are accepted as known."""
+
+    @extend_schema(operation_id="count_known", responses=shapes.Known)
+    def get(self, request: Request, slug: str) -> Response:
+        require(asker(request), "see")
+        known = linting.known_findings(queries.server(slug))
+        return Response({"server": slug, "known": len(known)})
+
+    @extend_schema(operation_id="accept_known", request=shapes.AcceptKnown, responses=shapes.Known)
+    def post(self, request: Request, slug: str) -> Response:
+        """Accept all findings of the current release as known, but for those on safety."""
+        known = actions.accept_known(asker(request), slug, given(shapes.AcceptKnown, request)["reason"])
+        return Response({"server": slug, "known": known})

@@ -1,0 +1,245 @@
+"""Reading what the house style says: the style in force, waivers, known findings, and what they make of releases."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import lru_cache
+from typing import Any
+
+from django.db.models import QuerySet
+
+from tallshelf.core.errors import NotFound
+from tallshelf.core.snapshot import parse_launches
+from tallshelf.core.style import (
+    DEFAULT_STYLE,
+    DEFAULT_TEXT,
+    LEVELS,
+    Finding,
+    HouseStyle,
+    StyleEffect,
+    Waiver,
+    lint,
+    mark,
+    parse_style,
+)
+from tallshelf.service import clock
+from tallshelf.service.catalog import storage
+from tallshelf.service.catalog.models import Release, Server, StoredStyle, StoredWaiver
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import refusal, require
+
+
+def stored_style_in_force() -> StoredStyle | None:
+    """Return the style that was put in force last, or None while it is the default one."""
+    rows = StoredStyle.objects.filter(state="in force").select_related("by", "agreed_by")
+    return rows.order_by("-in_force_at", "-version").first()
+
+
+def style_in_force() -> HouseStyle:
+    """Return the house style that every assessment uses."""
+    found = stored_style_in_force()
+    return DEFAULT_STYLE if found is None else _parsed(found.text, found.version)
+
+
+@lru_cache(maxsize=16)
+def _parsed(text: str, version: int) -> HouseStyle:
+    return parse_style(text, version)
+
+
+def style_document(actor: Actor, version: int | None = None) -> dict[str, Any]:
+    """Return the style in force, or one by its version (0: the default one); raise `NotFound`."""
+    require(actor, "see")
+    found = stored_style_in_force() if version is None else StoredStyle.objects.filter(pk=version).first()
+    if found is None and version:
+        raise NotFound(f"there is no version {version} of the house style")
+    if found is None:
+        return {**_DEFAULT, "digest": DEFAULT_STYLE.digest, "text": DEFAULT_TEXT, "may_change": _may(actor)}
+    return {**style_row(actor, found), "text": found.text, "may_change": _may(actor)}
+
+
+def styles(actor: Actor) -> list[dict[str, Any]]:
+    """Return every version of the house style, newest first."""
+    require(actor, "see")
+    rows = StoredStyle.objects.select_related("by", "agreed_by").order_by("-version")
+    return [style_row(actor, one) for one in rows]
+
+
+def style_row(actor: Actor, found: StoredStyle) -> dict[str, Any]:
+    """Return one version without its text."""
+    standing = stored_style_in_force()
+    return {
+        "version": found.version,
+        "digest": found.digest,
+        "state": "in force" if standing == found else "was in force" if found.in_force_at else found.state,
+        "note": found.note,
+        "replaces": found.replaces,
+        "loosened": found.loosened,
+        "by": found.by.name,
+        "at": found.at,
+        "agreed_by": found.agreed_by.name if found.agreed_by else None,
+        "may_answer": found.state == "proposed" and _may(actor) and found.by_id != actor.id,
+    }
+
+
+_DEFAULT: dict[str, Any] = {
+    "version": 0,
+    "state": "in force",
+    "note": "The default style; none of the house's own was applied yet.",
+    "replaces": 0,
+    "loosened": [],
+    "by": "",
+    "at": None,
+    "agreed_by": None,
+    "may_answer": False,
+}
+
+
+def _may(actor: Actor) -> bool:
+    return refusal(actor, "curate") is None
+
+
+def waivers_in_force(owner: Server) -> tuple[Waiver, ...]:
+    """Return the granted waivers of a server that have not run out."""
+    return _as_waivers(owner.waivers.filter(state="granted", until__gt=clock.now()))
+
+
+def _as_waivers(rows: QuerySet[StoredWaiver]) -> tuple[Waiver, ...]:
+    return tuple(
+        Waiver(str(one.pk), one.rule, one.item, one.reason, one.asked_by.username, one.until, one.pointer)
+        for one in rows.select_related("asked_by").order_by("pk")
+    )
+
+
+def known_findings(owner: Server) -> frozenset[str]:
+    """Return the fingerprints of findings that were accepted as known for a server."""
+    return frozenset(owner.known_findings.values_list("fingerprint", flat=True))
+
+
+@lru_cache(maxsize=2048)
+def _found(release: int, digest: str, data_class: str, style: HouseStyle) -> tuple[Finding, ...]:
+    """Lint a stored release; the arguments name exactly what is linted, so nothing can be stale."""
+    found = Release.objects.select_related("snapshot", "server").get(pk=release, digest=digest)
+    return lint(
+        storage.load(found.snapshot, found.captured),
+        style=style,
+        version=found.version,
+        launches=parse_launches(found.launch),
+        data_class=data_class,
+        server=found.server.slug,
+    )
+
+
+def findings_of(found: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
+    """Return the findings of a release under the style in force or another, waived and known ones marked."""
+    owner = found.server
+    raw = _found(found.pk, found.digest, owner.data_class, style or style_in_force())
+    return mark(raw, waivers_in_force(owner), known_findings(owner), clock.now())
+
+
+def _current_releases() -> QuerySet[Release]:
+    rows = Release.objects.filter(pk__in=Server.objects.exclude(current=None).values("current"))
+    return rows.select_related("server__team").order_by("server__slug")
+
+
+def work_out_effect(style: HouseStyle, effect: StyleEffect) -> Iterator[tuple[int, int]]:
+    """Work out the effect of a style on all current releases; yield how many are done, and of how many."""
+    now, rows = style_in_force(), list(_current_releases())
+    for done, found in enumerate(rows, 1):
+        effect.add(found.server.slug, findings_of(found, now), findings_of(found, style))
+        yield done, len(rows)
+
+
+def findings_everywhere(
+    actor: Actor, *, rule: str = "", team: str = "", server: str = "", level: str = ""
+) -> Iterator[tuple[Release, Finding]]:
+    """Yield the findings of all current releases, filtered; ``level`` is the least that is shown."""
+    require(actor, "see")
+    rows = _current_releases()
+    if team:
+        rows = rows.filter(server__team__slug=team)
+    if server:
+        rows = rows.filter(server__slug=server)
+    levels = LEVELS[: LEVELS.index(level) + 1] if level in LEVELS else LEVELS
+    for found in rows:
+        for one in findings_of(found):
+            if one.level in levels and rule in ("", one.rule):
+                yield found, one
+
+
+def findings_summary(actor: Actor) -> list[dict[str, Any]]:
+    """Return how often each rule speaks in each team's servers, of all current releases."""
+    counts: dict[tuple[str, ...], dict[str, int]] = {}
+    for found, one in findings_everywhere(actor):
+        key = (one.rule, one.family, one.level, found.server.team.slug, found.server.team.title)
+        row = counts.setdefault(key, {"counting": 0, "waived": 0, "known": 0})
+        row["waived" if one.waived else "known" if one.known else "counting"] += 1
+    names = ("rule", "family", "level", "team", "team_title")
+    return [{**dict(zip(names, key, strict=True)), **row} for key, row in sorted(counts.items())]
+
+
+def waivers(actor: Actor, *, server: str = "", state: str = "", rule: str = "") -> QuerySet[StoredWaiver]:
+    """Return waivers: ``state`` is asked, granted, refused, ended, or ``expired`` for those that ran out."""
+    require(actor, "see")
+    rows = StoredWaiver.objects.select_related("server__team", "asked_by", "answered_by")
+    if server:
+        rows = rows.filter(server__slug=server)
+    if rule:
+        rows = rows.filter(rule=rule)
+    if state == "expired":
+        return rows.filter(state="granted", until__lte=clock.now())
+    if state == "granted":
+        return rows.filter(state="granted", until__gt=clock.now())
+    return rows.filter(state=state) if state else rows
+
+
+def waiver(actor: Actor, number: int) -> StoredWaiver:
+    """Return a waiver by its number; raise `NotFound`."""
+    found = waivers(actor).filter(pk=number).first()
+    if found is None:
+        raise NotFound(f"there is no waiver {number}")
+    return found
+
+
+def waiver_bar(actor: Actor, found: StoredWaiver) -> str | None:
+    """Return why an actor may not grant or refuse a waiver, or None when they may.
+
+    Curators may, and reviewers at a desk that is asked about a release of the server and who are
+    not of its owner team; never who asked for it.
+    """
+    if found.asked_by_id == actor.id:
+        return "nobody answers what they asked for themselves"
+    if refusal(actor, "curate") is None:
+        return None
+    barred = refusal(actor, "sign-off")
+    if barred is not None:
+        return barred
+    if found.server.team.slug in actor.teams:
+        return "members of the owner team do not grant its waivers"
+    asked = found.server.releases.filter(state="in-review").values_list("desks", flat=True)
+    if actor.desks & {desk for desks in asked for desk in desks}:
+        return None
+    return "waivers are granted by curators, and by desks that are asked about a release of the server"
+
+
+def waiver_row(actor: Actor, found: StoredWaiver) -> dict[str, Any]:
+    """Return one waiver as it is shown, with what the actor may do."""
+    live = found.state in StoredWaiver.LIVE
+    expired = found.state == "granted" and found.until <= clock.now()
+    return {
+        "id": found.pk,
+        "server": found.server.slug,
+        "team": found.server.team.slug,
+        "rule": found.rule,
+        "item": found.item,
+        "pointer": found.pointer,
+        "reason": found.reason,
+        "until": found.until,
+        "state": "expired" if expired else found.state,
+        "asked_by": found.asked_by.name,
+        "asked_at": found.asked_at,
+        "answered_by": found.answered_by.name if found.answered_by else None,
+        "answered_at": found.answered_at,
+        "answer_note": found.answer_note,
+        "may_answer": found.state == "asked" and waiver_bar(actor, found) is None,
+        "may_end": live and refusal(actor, "edit", found.server.team.slug) is None,
+    }

@@ -1,0 +1,133 @@
+"""Waivers: asked for by the owner team, granted by someone else, and ended."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.db import IntegrityError, transaction
+
+from tallshelf.core.errors import BadArgument, Conflict, Denied
+from tallshelf.core.style import RULES
+from tallshelf.service import clock
+from tallshelf.service.catalog import linting
+from tallshelf.service.catalog import queries as catalog
+from tallshelf.service.catalog.models import StoredWaiver
+from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import require
+from tallshelf.service.review.actions.reassessment import reassess_open
+
+LONGEST = timedelta(days=366)
+_RULES = frozenset(rule.id for rule in RULES)
+_MOVES = {
+    ("asked", "grant"): ("granted", Event.WAIVER_GRANTED),
+    ("asked", "refuse"): ("refused", Event.WAIVER_REFUSED),
+    ("asked", "end"): ("ended", Event.WAIVER_ENDED),
+    ("granted", "end"): ("ended", Event.WAIVER_ENDED),
+}
+
+
+@transaction.atomic
+def ask_waiver(
+    actor: Actor,
+    slug: str,
+    rule: str,
+    item: str,
+    reason: str,
+    until: datetime,
+    *,
+    pointer: str | None = None,
+) -> tuple[StoredWaiver, bool]:
+    """Ask that a rule be set aside for an item, or one place in it, until a moment at most a year ahead.
+
+    Returns the waiver and whether it was made; asked for or granted already answers with the one there is.
+    """
+    owner = catalog.server(slug)
+    require(actor, "ask-waiver", owner.team.slug)
+    if rule not in _RULES:
+        raise BadArgument(f"there is no rule {rule!r}", remedy="`tallshelf lint --rules` lists them.")
+    if not reason.strip():
+        raise BadArgument(
+            "a reason is needed", remedy="Say in a sentence why the rule should not count here."
+        )
+    if not clock.now() < until <= clock.now() + LONGEST:
+        raise BadArgument("a waiver ends at a moment ahead, at most a year from now")
+    live = owner.waivers.filter(rule=rule, item=item, pointer=pointer, state__in=StoredWaiver.LIVE).first()
+    if live is not None and (live.state == "asked" or live.until > clock.now()):
+        return live, False
+    if live is not None:
+        _move(actor, live, "end", "it has run out, and is asked for again")
+    try:
+        made = StoredWaiver.objects.create(
+            server=owner,
+            rule=rule,
+            item=item,
+            pointer=pointer,
+            reason=reason.strip(),
+            until=until,
+            state="asked",
+            asked_by_id=actor.id,
+            asked_at=clock.now(),
+        )
+    except IntegrityError:
+        raise Conflict("this has just been asked for by someone else", remedy="Look again.") from None
+    told = {**_about(made), "reason": made.reason, "until": until.isoformat()}
+    record(actor, Event.WAIVER_ASKED, told)
+    return made, True
+
+
+def answer_waiver(actor: Actor, number: int, answer: str, note: str = "") -> StoredWaiver:
+    """Grant, refuse or end a waiver; refusing and ending take a note. The same again changes nothing.
+
+    Granting and ending have the open requests of the server assessed anew.
+    """
+    with transaction.atomic():
+        found = linting.waiver(actor, number)
+        if answer not in ("grant", "refuse", "end"):
+            raise BadArgument(f"{answer!r} is no answer", remedy="Answers are grant, refuse and end.")
+        _check(actor, found, answer)
+        if found.state == {"grant": "granted", "refuse": "refused", "end": "ended"}[answer]:
+            return found
+        if answer != "grant" and not note.strip():
+            raise BadArgument("say why", remedy="Whoever asked needs a reason to act on.")
+        if answer == "grant" and found.until <= clock.now():
+            raise Conflict(f"waiver {number} would have ended already", remedy="Ask for another.")
+        _move(actor, found, answer, note.strip())
+    if answer != "refuse":
+        reassess_open(actor, found.server)
+    return found
+
+
+def _check(actor: Actor, found: StoredWaiver, answer: str) -> None:
+    if answer == "end":
+        require(actor, "edit", found.server.team.slug)
+        return
+    barred = linting.waiver_bar(actor, found)
+    if barred is not None:
+        raise Denied(barred, remedy="Ask a curator.")
+
+
+def _move(actor: Actor, found: StoredWaiver, act: str, note: str) -> None:
+    if (found.state, act) not in _MOVES:
+        raise Conflict(f"waiver {found.pk} is {found.state}, which is not changed by {act}")
+    state, event = _MOVES[found.state, act]
+    moved = StoredWaiver.objects.filter(pk=found.pk, state=found.state).update(
+        state=state, answered_by_id=actor.id, answered_at=clock.now(), answer_note=note
+    )
+    if not moved:
+        raise Conflict(f"waiver {found.pk} has just been changed by someone else", remedy="Look again.")
+    extra = {"until": found.until.isoformat()} if act == "grant" else {}
+    record(actor, event, {**_about(found), **extra, "note": note})
+    found.refresh_from_db()
+
+
+def _about(found: StoredWaiver) -> dict[str, Any]:
+    return {
+        "server": found.server.slug,
+        "waiver": found.pk,
+        "rule": found.rule,
+        "item": found.item,
+        "pointer": found.pointer,
+    }
