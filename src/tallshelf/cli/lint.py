@@ -11,6 +11,7 @@ from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument
+from tallshelf.core.snapshot import parse_reference
 
 if TYPE_CHECKING:
     from tallshelf.core.snapshot import Snapshot
@@ -60,12 +61,27 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.fix:
         snapshots = _fix(args, snapshots, style, io)
     results = {
-        name: lint(snapshot, style=style, launches=options.launches(name, io))
+        name: _by_service(name, io)
+        if _is_asked(name, args)
+        else lint(snapshot, style=style, launches=options.launches(name, io))
         for name, snapshot in snapshots.items()
     }
     _show({name: _shown(found, args) for name, found in results.items()}, snapshots, args, io)
     failed = any(one.counts and one.level == "error" for found in results.values() for one in found)
     return GATE_FAILED if failed else FINE
+
+
+def _is_asked(name: str, args: argparse.Namespace) -> bool:
+    """Whether the service says what it finds: in its own releases, unless a style or a mended copy is meant."""
+    return not (args.style or args.fix or parse_reference(name).file)
+
+
+def _by_service(reference: str, io: IO) -> tuple[Finding, ...]:
+    from tallshelf.core.reports import finding_from
+
+    place = parse_reference(reference)
+    rows = io.shelf().findings(place.server, place.version or "current")
+    return tuple(finding_from(row) for row in rows if place.item in ("", row["item"]))
 
 
 def _shown(found: Iterable[Finding], args: argparse.Namespace) -> tuple[Finding, ...]:

@@ -2,30 +2,18 @@
 
 from __future__ import annotations
 
-import time
-import uuid
 from collections.abc import Iterator, Mapping, Sequence
-from types import TracebackType
 from typing import Any, Literal, cast
-from urllib.parse import quote
 
-import httpx
-
-from tallshelf import __version__
-from tallshelf.client.errors import error_from
-from tallshelf.core.errors import ServiceFault, TookTooLong, Unreachable
+from tallshelf.client._style import StyleCalls
+from tallshelf.client._wire import Document, path_step
 from tallshelf.core.overlap import CatalogItem
 from tallshelf.core.snapshot import Item, Snapshot, parse_snapshot
 
-Document = dict[str, Any]
 Answer = Literal["agree", "send-back", "decline"]
 
-_SAFE_TO_REPEAT = frozenset({"GET", "DELETE"})
-_PAUSES = (0.2, 0.6)
-_BUSY = frozenset({502, 503, 504})
 
-
-class Shelf:
+class Shelf(StyleCalls):
     """A service, as one account sees it.
 
     Reads are repeated when the connection fails; so are writes that are safe to repeat because
@@ -33,29 +21,6 @@ class Shelf:
     of `tallshelf.core.errors`; one that the service answered with carries its problem document
     as ``problem``.
     """
-
-    def __init__(
-        self, url: str, token: str, *, transport: httpx.BaseTransport | None = None, timeout: float = 60.0
-    ) -> None:
-        self.url = url.rstrip("/")
-        self._http = httpx.Client(
-            base_url=self.url + "/api/v1/",
-            headers={"Authorization": f"Bearer {token}", "User-Agent": f"tallshelf/{__version__}"},
-            timeout=timeout,
-            transport=transport,
-        )
-
-    def __enter__(self) -> Shelf:
-        return self
-
-    def __exit__(
-        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
-    ) -> None:
-        self.close()
-
-    def close(self) -> None:
-        """Close the connections."""
-        self._http.close()
 
     # reading
 
@@ -69,35 +34,26 @@ class Shelf:
 
     def server(self, slug: str) -> Document:
         """Return one server with its releases and suspensions."""
-        return self._get(f"servers/{_path(slug)}")
+        return self._get(f"servers/{path_step(slug)}")
 
     def release(self, slug: str, version: str = "current") -> Document:
         """Return one release."""
-        return self._get(f"servers/{_path(slug)}/releases/{_path(version)}")
+        return self._get(f"servers/{path_step(slug)}/releases/{path_step(version)}")
 
     def snapshot(self, slug: str, version: str = "current") -> Snapshot:
         """Return the snapshot of a release."""
-        answer = self._send("GET", f"servers/{_path(slug)}/releases/{_path(version)}/snapshot")
+        answer = self._send("GET", f"servers/{path_step(slug)}/releases/{path_step(version)}/snapshot")
         return parse_snapshot(answer.content)
 
     def items(self, slug: str, version: str = "current", item: str = "") -> Document:
         """Return the items of a release as a model sees them, with findings and declared objects."""
         params = {"item": item} if item else {}
-        return self._get(f"servers/{_path(slug)}/releases/{_path(version)}/items", params)
-
-    def rules(self) -> list[Document]:
-        """Return the rules of the house style, each with its reason, settings and examples."""
-        return cast("list[Document]", self._get("rules")["results"])
-
-    def findings(self, slug: str, version: str = "current") -> list[Document]:
-        """Return what the house style says of a release."""
-        path = f"servers/{_path(slug)}/releases/{_path(version)}/findings"
-        return cast("list[Document]", self._get(path)["findings"])
+        return self._get(f"servers/{path_step(slug)}/releases/{path_step(version)}/items", params)
 
     def connection(self, slug: str, version: str = "current", environment: str = "") -> Document:
         """Return the connection block of a release."""
         params = {"environment": environment} if environment else {}
-        return self._get(f"servers/{_path(slug)}/releases/{_path(version)}/connection", params)
+        return self._get(f"servers/{path_step(slug)}/releases/{path_step(version)}/connection", params)
 
     def comparison(self, old: str, new: str) -> Document:
         """Return the comparison of two releases, named ``server@version``."""
@@ -105,7 +61,7 @@ class Shelf:
 
     def life(self, slug: str, item: str) -> Document:
         """Return the life of an item, such as ``tool:get_tide_times``, through all published releases."""
-        return self._get(f"servers/{_path(slug)}/life", {"item": item})
+        return self._get(f"servers/{path_step(slug)}/life", {"item": item})
 
     def stand_in(self, a: str, b: str) -> Document:
         """Return whether tool ``b`` can take the place of tool ``a``, each ``server[@version]#tool``."""
@@ -113,7 +69,7 @@ class Shelf:
 
     def by_digest(self, digest: str) -> Document:
         """Return whether the bytes of a digest are approved, and as which releases."""
-        return self._get(f"by-digest/{_path(digest)}")
+        return self._get(f"by-digest/{path_step(digest)}")
 
     def catalog_items(self) -> list[CatalogItem]:
         """Return every item of every current release."""
@@ -167,7 +123,7 @@ class Shelf:
     ) -> Document:
         """Assess a snapshot as a release of a server, storing nothing; ``base`` names a version."""
         body = {"snapshot": snapshot, "version": version, "launch": list(launch), "base": base}
-        return self._post(f"servers/{_path(slug)}/check", body, repeat=True)
+        return self._post(f"servers/{path_step(slug)}/check", body, repeat=True)
 
     def submit(
         self,
@@ -187,7 +143,7 @@ class Shelf:
             "note": note,
             "request": request,
         }
-        return self._post(f"servers/{_path(slug)}/releases", body, repeat=True)
+        return self._post(f"servers/{path_step(slug)}/releases", body, repeat=True)
 
     def sign_off(
         self, number: int, answer: Answer, *, release_digest: str, note: str = "", desk: str = ""
@@ -200,6 +156,10 @@ class Shelf:
         """Publish an agreed request."""
         return self._post(f"requests/{number}/publication", None, repeat=True)
 
+    def reassess(self, number: int) -> Document:
+        """Have a request assessed anew when something that its assessment rests on has moved."""
+        return self._post(f"requests/{number}/assessment", None, repeat=True)
+
     def take_back(self, number: int) -> Document:
         """Take a request back."""
         return self._post(f"requests/{number}/take-back", None, repeat=True)
@@ -210,7 +170,7 @@ class Shelf:
         ``seen`` is the ``record_digest`` that was read: `Outdated` when it has moved since.
         """
         headers = {"If-Match": f'"{seen}"'} if seen else {}
-        answer = self._send("PATCH", f"servers/{_path(slug)}", body=changes, headers=headers)
+        answer = self._send("PATCH", f"servers/{path_step(slug)}", body=changes, headers=headers)
         return cast(Document, answer.json())
 
     def retire(
@@ -225,7 +185,7 @@ class Shelf:
     ) -> Document:
         """Deprecate a release, perhaps with a date after which it must not be used, or withdraw it."""
         body = {"act": act, "reason": reason, "sunset_at": sunset_at, "replacement": replacement}
-        return self._post(f"servers/{_path(slug)}/releases/{_path(version)}/retirement", body)
+        return self._post(f"servers/{path_step(slug)}/releases/{path_step(version)}/retirement", body)
 
     def suspend(self, server: str, reason: str, item: str = "") -> Document:
         """Suspend a server or one item of it at once."""
@@ -238,68 +198,3 @@ class Shelf:
     def end_token(self, number: int) -> None:
         """End a token at once."""
         self._send("DELETE", f"tokens/{number}")
-
-    # the wire
-
-    def _get(self, path: str, params: Mapping[str, str] | None = None) -> Document:
-        return cast(Document, self._send("GET", path, params=params).json())
-
-    def _post(self, path: str, body: Any, *, repeat: bool = False) -> Document:
-        return cast(Document, self._send("POST", path, body=body, repeat=repeat).json())
-
-    def _pages(self, path: str, params: Mapping[str, str]) -> Iterator[Document]:
-        cursor: str | None = None
-        while True:
-            page = self._get(path, {**params, "limit": "200", **({"cursor": cursor} if cursor else {})})
-            yield from page["results"]
-            cursor = page["next"]
-            if cursor is None:
-                return
-
-    def _send(
-        self,
-        method: str,
-        path: str,
-        *,
-        params: Mapping[str, str] | None = None,
-        body: Any = None,
-        repeat: bool = False,
-        headers: Mapping[str, str] | None = None,
-    ) -> httpx.Response:
-        sent = dict(headers or {})
-        if method == "POST":
-            sent["Idempotency-Key"] = uuid.uuid4().hex
-        pauses = _PAUSES if repeat or method in _SAFE_TO_REPEAT else ()
-        for pause in (*pauses, None):
-            try:
-                answer = self._http.request(method, path, params=params, json=body, headers=sent)
-            except httpx.TimeoutException:
-                raise TookTooLong(f"{self.url} did not answer in time") from None
-            except (httpx.TransportError, httpx.InvalidURL) as fault:
-                if pause is None or isinstance(fault, httpx.UnsupportedProtocol | httpx.InvalidURL):
-                    raise Unreachable(
-                        f"could not reach {self.url}: {fault}",
-                        remedy="Is the service running, and is that its address?",
-                    ) from None
-            else:
-                if pause is None or answer.status_code not in _BUSY:
-                    return self._checked(answer)
-            time.sleep(pause)
-        raise Unreachable(f"could not reach {self.url}")
-
-    def _checked(self, answer: httpx.Response) -> httpx.Response:
-        if answer.is_success:
-            return answer
-        try:
-            problem = answer.json()
-        except ValueError:
-            problem = None
-        if not isinstance(problem, dict) or "type" not in problem:
-            raise ServiceFault(
-                f"{self.url} answered with HTTP {answer.status_code}", remedy="Is that a Tall Shelf service?"
-            )
-        raise error_from(problem, answer.status_code)
-
-
-def _path(text: str) -> str:
-    return quote(text, safe="")

@@ -6,6 +6,7 @@ from tallshelf.core.reports.documents import (
     comparison_document,
     effect_document,
     finding_document,
+    finding_from,
     life_document,
     lint_document,
     outline_document,
@@ -15,23 +16,17 @@ from tallshelf.core.reports.documents import (
     stand_in_document,
 )
 from tallshelf.core.reports.exchange import lint_junit, lint_sarif
+from tallshelf.core.reports.lines import escape, table, wrap
 from tallshelf.core.reports.markdown import (
     assessment_markdown,
     comparison_markdown,
     escape_markdown,
     lint_markdown,
 )
+from tallshelf.core.reports.overlap_text import overlaps_text
 from tallshelf.core.reports.paint import ANSI, PLAIN, Paint
-from tallshelf.core.reports.text import (
-    assessment_text,
-    comparison_text,
-    escape,
-    lint_text,
-    outline_text,
-    overlaps_text,
-    stand_in_text,
-    table,
-)
+from tallshelf.core.reports.style_text import lint_text
+from tallshelf.core.reports.text import assessment_text, comparison_text, outline_text, stand_in_text
 
 __all__ = [
     "ANSI",
@@ -48,6 +43,7 @@ __all__ = [
     "escape",
     "escape_markdown",
     "finding_document",
+    "finding_from",
     "life_document",
     "lint_document",
     "lint_junit",
@@ -63,4 +59,5 @@ __all__ = [
     "stand_in_document",
     "stand_in_text",
     "table",
+    "wrap",
 ]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from tallshelf.core.assess import Assessment
@@ -118,6 +118,19 @@ def finding_document(finding: Finding) -> dict[str, Any]:
         "waived": finding.waived,
         "known": finding.known,
     }
+
+
+def finding_from(document: Mapping[str, Any]) -> Finding:
+    """Return the finding that `finding_document` wrote."""
+    span, suggestion = document["span"], document["suggestion"]
+    return Finding(
+        **{
+            **document,
+            "covers": tuple(document["covers"]),
+            "span": (span[0], span[1]) if span else None,
+            "suggestion": tuple(suggestion) if suggestion else None,
+        }
+    )
 
 
 def rule_document(rule: Rule) -> dict[str, Any]:

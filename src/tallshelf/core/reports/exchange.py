@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 from urllib.parse import quote
 
-from tallshelf.core.reports.text import escape
+from tallshelf.core.reports.lines import escape
 from tallshelf.core.style import RULES, Finding
 
 _SARIF = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"

@@ -8,18 +8,10 @@ from collections.abc import Iterable, Sequence
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
-from tallshelf.core.reports.text import (
-    LEVEL_MARKS,
-    by_item,
-    change_mark,
-    clip,
-    count,
-    escape,
-    findings_summary,
-    overlap_line,
-    route_line,
-    summary,
-)
+from tallshelf.core.reports.lines import by_item, clip, count, escape
+from tallshelf.core.reports.overlap_text import overlap_line
+from tallshelf.core.reports.style_text import LEVEL_MARKS, findings_summary
+from tallshelf.core.reports.text import change_mark, route_line, summary
 from tallshelf.core.style import Finding
 
 _ACTIVE = re.compile(r"([\\`*_\[\]|~])")

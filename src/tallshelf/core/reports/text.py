@@ -3,66 +3,17 @@
 from __future__ import annotations
 
 import json
-import textwrap
-import unicodedata
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from itertools import groupby
-from typing import Any
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
 from tallshelf.core.compat import StandIn, Witness
-from tallshelf.core.overlap import Overlap
+from tallshelf.core.reports.lines import by_item, clip, colour_of, count, escape, wrap
+from tallshelf.core.reports.overlap_text import overlap_line, overlaps_text
 from tallshelf.core.reports.paint import PLAIN, Paint
-from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline, Snapshot
-from tallshelf.core.style import Finding
-
-WIDTH = 100
-_WIDEST_SPOT = 60
+from tallshelf.core.reports.style_text import finding_lines, findings_summary
+from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
 
 _MARKS: dict[str, str] = {"breaking": "◆", "undecided": "○", "caution": "▲", "compatible": "●"}
-LEVEL_MARKS = {"error": "■", "warning": "◧", "note": "□"}
-
-
-def escape(text: str) -> str:
-    """Show control, direction and other hidden characters as visible escapes, line breaks as spaces."""
-    if text.isascii() and text.isprintable():
-        return text
-    return "".join(_shown(one) for one in text)
-
-
-def _shown(one: str) -> str:
-    if one in "\n\r\t":
-        return " "
-    if unicodedata.category(one) in ("Cc", "Cf", "Co", "Cn", "Cs", "Zl", "Zp"):
-        return f"\\u{{{ord(one):04x}}}"
-    return one
-
-
-def table(rows: Iterable[Sequence[str]], head: Sequence[str] = (), paint: Paint = PLAIN) -> str:
-    """Align rows of already escaped cells in columns; the last column is left as long as it is."""
-    body = [list(row) for row in rows]
-    everything = [list(head), *body] if head else body
-    widths = (
-        [max(len(row[at]) for row in everything) for at in range(len(everything[0]))] if everything else []
-    )
-    lines = []
-    for number, row in enumerate(everything):
-        cells = [cell.ljust(width) for cell, width in zip(row[:-1], widths, strict=False)] + row[-1:]
-        line = "  ".join(cells).rstrip()
-        lines.append(paint.dim(line) if head and number == 0 else line)
-    return "\n".join(lines)
-
-
-def wrap(text: str, indent: str = "", first: str | None = None) -> str:
-    """Wrap escaped text to the width."""
-    return textwrap.fill(
-        escape(text),
-        WIDTH,
-        initial_indent=indent if first is None else first,
-        subsequent_indent=indent,
-        break_on_hyphens=False,
-    )
 
 
 def outline_text(outline: Outline, paint: Paint = PLAIN) -> str:
@@ -149,7 +100,7 @@ def change_mark(change: Change) -> tuple[str, str]:
 
 
 def _change(change: Change, paint: Paint) -> list[str]:
-    colour = _colour(change.impact, paint)
+    colour = colour_of(change.impact, paint)
     mark, word = change_mark(change)
     reach = f" for {', '.join(change.reach)}" if change.reach else ""
     noticed = f", {change.notice:.0%} of the telling words moved" if change.notice else ""
@@ -174,7 +125,7 @@ def stand_in_text(answer: StandIn, a: str, b: str, paint: Paint = PLAIN) -> str:
     for one in answer.obstacles:
         whom = "callers" if one.position == "input" else "receivers"
         found = one.difference
-        mark = _colour(found.verdict, paint)(f"{_MARKS[found.verdict]} in the way of {whom}")
+        mark = colour_of(found.verdict, paint)(f"{_MARKS[found.verdict]} in the way of {whom}")
         lines += ["", f"  {mark}", wrap(found.message, "    ")]
         if found.witness:
             lines += _proof(
@@ -190,87 +141,6 @@ def stand_in_text(answer: StandIn, a: str, b: str, paint: Paint = PLAIN) -> str:
 def _proof(witness: Witness, paint: Paint, words: str) -> list[str]:
     instance = clip(json.dumps(witness.instance, ensure_ascii=True), 600)
     return [f"    {words}", paint.bold(wrap(instance, "      "))]
-
-
-def lint_text(findings: Sequence[Finding], paint: Paint = PLAIN, snapshot: Snapshot | None = None) -> str:
-    """Return findings for people, item by item; with the snapshot, the text at each spot is quoted."""
-    bodies = {item.identity: item.body for item in snapshot.items} if snapshot else {}
-    if snapshot:
-        bodies["server"] = snapshot.server
-    lines = [findings_summary(findings, paint)]
-    for item, group in by_item(findings, lambda finding: finding.item):
-        lines += ["", paint.bold(escape(item))]
-        for finding in group:
-            lines += _finding(finding, paint, bodies.get(item))
-    return "\n".join(lines)
-
-
-def findings_summary(findings: Sequence[Finding], paint: Paint = PLAIN) -> str:
-    """Return how many findings there are, in one line."""
-    counting = [finding for finding in findings if finding.counts]
-    parts = [
-        _colour(level, paint)(count(number, level))
-        for level in ("error", "warning", "note")
-        if (number := sum(finding.level == level for finding in counting))
-    ]
-    aside = len(findings) - len(counting)
-    text = ", ".join(parts) if parts else paint.green("no findings")
-    return text + (f", {aside} waived or known" if aside else "") + "."
-
-
-def _finding(finding: Finding, paint: Paint, body: Any = None) -> list[str]:
-    colour = _colour(finding.level, paint)
-    aside = f" (waived by {finding.waived})" if finding.waived else " (known)" if finding.known else ""
-    head = f"  {colour(f'{LEVEL_MARKS[finding.level]} {finding.level}')} {finding.rule}{aside}"
-    lines = [head, wrap(finding.message, "    ")]
-    if finding.pointer:
-        lines.append(paint.dim(f"    at {escape(finding.pointer)}"))
-    if finding.span:
-        lines += _quoted(_at(body, finding.pointer), finding.span, paint)
-    return lines
-
-
-def _at(body: Any, pointer: str) -> Any:
-    """Return the value that a pointer leads to, or None."""
-    for step in pointer.split("/")[1:]:
-        name = step.replace("~1", "/").replace("~0", "~")
-        if isinstance(body, list):
-            body = body[int(name)] if name.isdigit() and int(name) < len(body) else None
-        else:
-            body = body.get(name) if isinstance(body, Mapping) else None
-    return body
-
-
-def _quoted(text: Any, span: tuple[int, int], paint: Paint) -> list[str]:
-    """Quote a text around a spot, in one line, with the spot marked below."""
-    if not isinstance(text, str) or not 0 <= span[0] < span[1] <= len(text):
-        return []
-    spot = escape(" ".join(text[span[0] : span[1]].split()))[:_WIDEST_SPOT]
-    room = (WIDTH - 12 - len(spot)) // 2
-    before = escape(" ".join(text[: span[0]].split()))[-room:] + (
-        " " if text[: span[0]][-1:].isspace() else ""
-    )
-    after = (" " if text[span[1] :][:1].isspace() else "") + escape(" ".join(text[span[1] :].split()))[:room]
-    mark = paint.amber("^" * max(1, len(spot)))
-    return [f"    │ {before}{paint.bold(spot)}{after}", f"    │ {' ' * len(before)}{mark}"]
-
-
-def overlaps_text(overlaps: Sequence[Overlap], paint: Paint = PLAIN) -> str:
-    """Return overlaps for people, strongest first."""
-    if not overlaps:
-        return paint.green("no overlaps") + "."
-    lines = [f"{count(len(overlaps), 'overlap')}."]
-    for one in overlaps:
-        colour = paint.amber if one.cls == "same-job" else paint.blue
-        ruled = ", ruled on" if one.ruled else ""
-        lines += ["", f"{colour(f'◎ {one.cls}')} {one.score:.2f}{ruled}"]
-        lines.append(f"  {escape(one.a.source)}  {paint.bold(escape(one.a.item))}")
-        lines.append(f"  {escape(one.b.source)}  {paint.bold(escape(one.b.item))}")
-        lines += [wrap(reason, "    ") for reason in one.reasons]
-        lines += [paint.dim(wrap(difference, "    ")) for difference in one.differences]
-        if one.stands_in is not None:
-            lines.append(f"    the second could {'' if one.stands_in else 'not '}stand in for the first")
-    return "\n".join(lines)
 
 
 def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> str:
@@ -311,18 +181,8 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
     for item, changes_there in by_item(first, lambda change: change.item):
         lines += ["", escape(item), *(line for one in changes_there for line in _change(one, paint))]
     for item, findings_there in by_item(findings, lambda finding: finding.item):
-        lines += ["", escape(item), *(line for one in findings_there for line in _finding(one, paint))]
+        lines += ["", escape(item), *(line for one in findings_there for line in finding_lines(one, paint))]
     return "\n".join(lines)
-
-
-def overlap_line(assessment: Assessment) -> str:
-    """Return how many overlaps there are and the strongest, in one line; there must be one."""
-    overlaps = assessment.overlaps or ()
-    first = overlaps[0]
-    return (
-        f"{count(len(overlaps), 'overlap')}; strongest: {escape(first.a.item)} and "
-        f"{escape(first.b.source)} {escape(first.b.item)}, {first.cls} {first.score:.2f}"
-    )
 
 
 def route_line(assessment: Assessment) -> str:
@@ -333,33 +193,3 @@ def route_line(assessment: Assessment) -> str:
     return ", then ".join(
         " and ".join(f"{seat.desk} ({seat.sign_offs})" for seat in step.seats) for step in route.steps
     )
-
-
-def by_item(things: Sequence[Any], item: Callable[[Any], str]) -> list[tuple[str, list[Any]]]:
-    """Group things by item, items in the order of their first and so worst thing."""
-    order = {name: number for number, name in reversed(list(enumerate(map(item, things))))}
-    return [
-        (name, list(group))
-        for name, group in groupby(sorted(things, key=lambda thing: order[item(thing)]), key=item)
-    ]
-
-
-def _colour(word: str, paint: Paint) -> Callable[[str], str]:
-    colours = {
-        "breaking": paint.red,
-        "error": paint.red,
-        "caution": paint.amber,
-        "warning": paint.amber,
-        "compatible": paint.green,
-    }
-    return colours.get(word, paint.blue)
-
-
-def clip(text: str, most: int) -> str:
-    """Cut a text that is too long, visibly."""
-    return text if len(text) <= most else text[: most - 1] + "…"
-
-
-def count(number: int, what: str) -> str:
-    """Write a number and a noun: ``1 item``, ``2 items``."""
-    return f"{number:,} {what}{'' if number == 1 else 's'}"

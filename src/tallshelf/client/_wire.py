@@ -1,0 +1,134 @@
+"""The wire to a service: signed in, repeated where that is safe, problems turned into errors."""
+
+from __future__ import annotations
+
+import json
+import time
+import uuid
+from collections.abc import Iterator, Mapping
+from types import TracebackType
+from typing import Any, Self, cast
+from urllib.parse import quote
+
+import httpx
+
+from tallshelf import __version__
+from tallshelf.client.errors import error_from
+from tallshelf.core.errors import ServiceFault, TookTooLong, Unreachable
+
+Document = dict[str, Any]
+
+_SAFE_TO_REPEAT = frozenset({"GET", "DELETE"})
+_PAUSES = (0.2, 0.6)
+_BUSY = frozenset({502, 503, 504})
+
+
+class Wire:
+    """A service, as one account sees it.
+
+    Reads are repeated when the connection fails; so are writes that are safe to repeat because
+    the service answers the same one the same way. ``transport`` is for tests. Errors are those
+    of `tallshelf.core.errors`; one that the service answered with carries its problem document
+    as ``problem``.
+    """
+
+    def __init__(
+        self, url: str, token: str, *, transport: httpx.BaseTransport | None = None, timeout: float = 60.0
+    ) -> None:
+        self.url = url.rstrip("/")
+        self._http = httpx.Client(
+            base_url=self.url + "/api/v1/",
+            headers={"Authorization": f"Bearer {token}", "User-Agent": f"tallshelf/{__version__}"},
+            timeout=timeout,
+            transport=transport,
+        )
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self.close()
+
+    def close(self) -> None:
+        """Close the connections."""
+        self._http.close()
+
+    def _get(self, path: str, params: Mapping[str, str] | None = None) -> Document:
+        return cast(Document, self._send("GET", path, params=params).json())
+
+    def _post(self, path: str, body: Any, *, repeat: bool = False) -> Document:
+        return cast(Document, self._send("POST", path, body=body, repeat=repeat).json())
+
+    def _pages(self, path: str, params: Mapping[str, str]) -> Iterator[Document]:
+        cursor: str | None = None
+        while True:
+            page = self._get(path, {**params, "limit": "200", **({"cursor": cursor} if cursor else {})})
+            yield from page["results"]
+            cursor = page["next"]
+            if cursor is None:
+                return
+
+    def _send(
+        self,
+        method: str,
+        path: str,
+        *,
+        params: Mapping[str, str] | None = None,
+        body: Any = None,
+        repeat: bool = False,
+        headers: Mapping[str, str] | None = None,
+    ) -> httpx.Response:
+        sent = dict(headers or {})
+        if method == "POST":
+            sent["Idempotency-Key"] = uuid.uuid4().hex
+        pauses = _PAUSES if repeat or method in _SAFE_TO_REPEAT else ()
+        for pause in (*pauses, None):
+            try:
+                answer = self._http.request(method, path, params=params, json=body, headers=sent)
+            except httpx.TimeoutException:
+                raise TookTooLong(f"{self.url} did not answer in time") from None
+            except (httpx.TransportError, httpx.InvalidURL) as fault:
+                if pause is None or isinstance(fault, httpx.UnsupportedProtocol | httpx.InvalidURL):
+                    raise Unreachable(
+                        f"could not reach {self.url}: {fault}",
+                        remedy="Is the service running, and is that its address?",
+                    ) from None
+            else:
+                if pause is None or answer.status_code not in _BUSY:
+                    return self._checked(answer)
+            time.sleep(pause)
+        raise Unreachable(f"could not reach {self.url}")
+
+    def _checked(self, answer: httpx.Response) -> httpx.Response:
+        if answer.is_success:
+            return answer
+        try:
+            problem = answer.json()
+        except ValueError:
+            problem = None
+        if not isinstance(problem, dict) or "type" not in problem:
+            raise ServiceFault(
+                f"{self.url} answered with HTTP {answer.status_code}", remedy="Is that a Tall Shelf service?"
+            )
+        raise error_from(problem, answer.status_code)
+
+    def _lines(self, path: str, body: Any) -> Iterator[Document]:
+        """Yield the documents of an answer in JSON Lines, each as soon as it is there."""
+        try:
+            with self._http.stream("POST", path, json=body) as answer:
+                if not answer.is_success:
+                    answer.read()
+                    self._checked(answer)
+                for line in answer.iter_lines():
+                    yield json.loads(line)
+        except httpx.TimeoutException:
+            raise TookTooLong(f"{self.url} did not answer in time") from None
+        except httpx.TransportError as fault:
+            raise Unreachable(f"could not reach {self.url}: {fault}") from None
+
+
+def path_step(text: str) -> str:
+    """Return a text as one step of a path."""
+    return quote(text, safe="")

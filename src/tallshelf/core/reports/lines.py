@@ -1,0 +1,85 @@
+"""What all reports for people share: escaping, tables, wrapping, colours."""
+
+from __future__ import annotations
+
+import textwrap
+import unicodedata
+from collections.abc import Callable, Iterable, Sequence
+from itertools import groupby
+from typing import Any
+
+from tallshelf.core.reports.paint import PLAIN, Paint
+
+WIDTH = 100
+
+
+def escape(text: str) -> str:
+    """Show control, direction and other hidden characters as visible escapes, line breaks as spaces."""
+    if text.isascii() and text.isprintable():
+        return text
+    return "".join(_shown(one) for one in text)
+
+
+def _shown(one: str) -> str:
+    if one in "\n\r\t":
+        return " "
+    if unicodedata.category(one) in ("Cc", "Cf", "Co", "Cn", "Cs", "Zl", "Zp"):
+        return f"\\u{{{ord(one):04x}}}"
+    return one
+
+
+def table(rows: Iterable[Sequence[str]], head: Sequence[str] = (), paint: Paint = PLAIN) -> str:
+    """Align rows of already escaped cells in columns; the last column is left as long as it is."""
+    body = [list(row) for row in rows]
+    everything = [list(head), *body] if head else body
+    widths = (
+        [max(len(row[at]) for row in everything) for at in range(len(everything[0]))] if everything else []
+    )
+    lines = []
+    for number, row in enumerate(everything):
+        cells = [cell.ljust(width) for cell, width in zip(row[:-1], widths, strict=False)] + row[-1:]
+        line = "  ".join(cells).rstrip()
+        lines.append(paint.dim(line) if head and number == 0 else line)
+    return "\n".join(lines)
+
+
+def wrap(text: str, indent: str = "", first: str | None = None) -> str:
+    """Wrap escaped text to the width."""
+    return textwrap.fill(
+        escape(text),
+        WIDTH,
+        initial_indent=indent if first is None else first,
+        subsequent_indent=indent,
+        break_on_hyphens=False,
+    )
+
+
+def by_item(things: Sequence[Any], item: Callable[[Any], str]) -> list[tuple[str, list[Any]]]:
+    """Group things by item, items in the order of their first and so worst thing."""
+    order = {name: number for number, name in reversed(list(enumerate(map(item, things))))}
+    return [
+        (name, list(group))
+        for name, group in groupby(sorted(things, key=lambda thing: order[item(thing)]), key=item)
+    ]
+
+
+def colour_of(word: str, paint: Paint) -> Callable[[str], str]:
+    """Return the colour of an impact or a level."""
+    colours = {
+        "breaking": paint.red,
+        "error": paint.red,
+        "caution": paint.amber,
+        "warning": paint.amber,
+        "compatible": paint.green,
+    }
+    return colours.get(word, paint.blue)
+
+
+def clip(text: str, most: int) -> str:
+    """Cut a text that is too long, visibly."""
+    return text if len(text) <= most else text[: most - 1] + "…"
+
+
+def count(number: int, what: str) -> str:
+    """Write a number and a noun: ``1 item``, ``2 items``."""
+    return f"{number:,} {what}{'' if number == 1 else 's'}"
