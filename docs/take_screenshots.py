@@ -27,16 +27,16 @@ PAGES = {
     "shelf": ("/", "light", 1280),
     "shelf-dark": ("/", "dark", 1280),
     "shelf-narrow": ("/", "light", 380),
-    "table": ("/?view=table&sort=-tokens", "light", 1280),
     "find": ("/find?q=free+brth", "light", 1280),
     "server": ("/servers/berth-planner", "light", 1280),
     "release": ("/servers/crew-certificates/0.3.0", "light", 1280),
     "compare": (COMPARE, "light", 1280),
     "rules": ("/rules?family=safety", "dark", 1280),
+    "style": ("/style", "light", 1280),
+    "findings": ("/findings?rule=choices-not-enum", "light", 1280),
     "queue": ("/requests", "light", 1280),
     "request": ("/requests/48", "light", 1280),
     "ledger": ("/ledger", "light", 1280),
-    "me": ("/me", "light", 1280),
     "api": ("/api-reference?name=sign-offs#sign_off", "light", 1280),
 }
 COMMANDS = {

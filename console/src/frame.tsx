@@ -63,6 +63,7 @@ function Pages({ me }: { me: Me }) {
         ) : null}
       </PageLink>
       <PageLink to="/compare">Compare</PageLink>
+      <PageLink to="/style">House style</PageLink>
       {keeper ? <PageLink to="/ledger">Ledger</PageLink> : null}
     </nav>
   );
@@ -104,11 +105,6 @@ function Person({ me }: { me: Me }) {
         <MenuItem>
           <Link to="/me" className={entry}>
             Your page
-          </Link>
-        </MenuItem>
-        <MenuItem>
-          <Link to="/rules" className={entry}>
-            House style
           </Link>
         </MenuItem>
         <MenuItem>

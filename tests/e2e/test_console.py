@@ -20,7 +20,7 @@ def request_of(demo, release: str) -> int:
 def test_the_shelf_shows_every_server_and_opens_one(pages):
     page = pages("runa")
     page.goto("/")
-    page.get_by_role("heading", name="24 servers, 98 tools").wait_for()
+    page.get_by_role("heading", name="24 servers, 99 tools").wait_for()
     assert page.locator("[data-spine]").count() == 24
     page.locator("[data-spine=freight-manifest][data-suspended]").wait_for()
     page.locator("[data-spine=harbour-radio][data-state=deprecated]").wait_for()
@@ -101,6 +101,59 @@ def test_deprecating_warns_whoever_connects(pages):
     page.get_by_text("It is not to be used after 31 Jan 2099.").wait_for()
     page.goto("/servers/muster-drills?release=0.1.0")
     page.get_by_text("Use muster-drills@0.2.0 instead.").wait_for()
+
+
+def test_a_style_is_previewed_proposed_and_agreed_to_by_another(pages):
+    page = pages("ines")
+    page.goto("/")
+    page.get_by_role("link", name="House style").click()
+    text = page.get_by_label("The style as TOML")
+    written = text.input_value()
+    text.fill("[levels]\nno-such-rule = 'error'\n")
+    page.get_by_role("button", name="See what it would do").click()
+    page.get_by_role("alert").get_by_text("Line 2, key levels.no-such-rule").wait_for()
+    page.expected_error(422)
+    levels = '[levels]\nbanned-term = "note"\nchoices-not-enum = "error"'
+    text.fill(written.replace("[levels]", levels))
+    assert page.get_by_role("button", name="Put it in force").is_disabled()
+    page.get_by_role("button", name="See what it would do").click()
+    page.get_by_text("2 servers would newly fail").wait_for()
+    page.get_by_role("row", name=re.compile("banned-term 2 warnings 2 notes")).wait_for()
+    page.get_by_role("button", name="Propose it").click()
+    page.get_by_role("dialog").get_by_label("What is changed, and why").fill("Taste is no fault.")
+    page.get_by_role("dialog").get_by_role("button", name="Propose it").click()
+    page.get_by_role("link", name="Version 4").click()
+    page.get_by_text("banned-term: warning becomes note").wait_for()
+    assert page.get_by_role("button", name="Agree").count() == 0
+    other = pages("oskar")
+    other.goto("/style?version=4")
+    other.get_by_role("button", name="Agree").click()
+    other.get_by_role("button", name="Put it in force").click()
+    other.get_by_text("agreed to by Oskar Lund").first.wait_for()
+
+
+def test_a_waiver_is_asked_for_beside_the_finding_and_granted_by_another(pages):
+    page = pages("jonas")
+    page.goto("/servers/vehicle-deck/1.1.0")
+    page.get_by_role("button", name="Ask for a waiver of mixed-case-styles").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Why it should not count here").fill("The drawing program calls it so.")
+    dialog.get_by_role("button", name="Ask for it").click()
+    page.get_by_text("was asked for by Jonas Reed").wait_for()
+    page.goto("/waivers?state=asked")
+    page.get_by_role("row", name=re.compile("mixed-case-styles")).wait_for()
+    assert page.get_by_role("button", name="Grant").count() == 0
+    other = pages("ines")
+    other.goto("/findings")
+    other.get_by_role("button", name="1 warning of mixed-case-styles in Ticketing").click()
+    other.get_by_role("link", name=re.compile("exportDeckPlan")).click()
+    other.get_by_role("heading", name="exportDeckPlan").wait_for()
+    other.goto("/waivers?words=mixed-case")
+    other.get_by_role("button", name="Grant").click()
+    other.get_by_role("dialog").get_by_role("button", name="Grant").click()
+    other.get_by_text("granted by Ines Varga").wait_for()
+    page.goto("/servers/vehicle-deck/1.1.0")
+    page.get_by_text("by Ines Varga: “The drawing program calls it so.”").wait_for()
 
 
 def test_suspending_takes_the_block_away(pages):

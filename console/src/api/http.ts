@@ -20,18 +20,13 @@ function csrf(): string {
   return /(?:^|; )tallshelf_csrf=([^;]*)/.exec(document.cookie)?.[1] ?? "";
 }
 
-export async function call<Result>(
-  method: string,
-  path: string,
-  { body, headers = {} }: Options = {},
-): Promise<Result> {
+async function send(method: string, path: string, { body, headers = {} }: Options = {}) {
   const sent: Record<string, string> = { Accept: "application/json", ...headers };
   if (body !== undefined) sent["Content-Type"] = "application/json";
   if (method !== "GET") sent["X-CSRFToken"] = csrf();
   if (method === "POST") sent["Idempotency-Key"] = newKey();
-  let answer: Response;
   try {
-    answer = await fetch(`/api/v1/${path}`, {
+    return await fetch(`/api/v1/${path}`, {
       method,
       headers: sent,
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
@@ -39,7 +34,19 @@ export async function call<Result>(
   } catch {
     throw new Problem(0, "The service does not answer.", "Check that it runs, then try again.");
   }
+}
+
+export async function call<Result>(
+  method: string,
+  path: string,
+  options: Options = {},
+): Promise<Result> {
+  const answer = await send(method, path, options);
   if (answer.status === 204) return undefined as Result;
+  return read<Result>(answer);
+}
+
+async function read<Result>(answer: Response): Promise<Result> {
   const text = await answer.text();
   let value: unknown;
   try {
@@ -65,6 +72,28 @@ export async function call<Result>(
     );
   }
   return value as Result;
+}
+
+/** Post, and hand over each document of an answer in JSON Lines as soon as it is there; return the last. */
+export async function lines<Line>(
+  path: string,
+  body: unknown,
+  onLine: (line: Line) => void,
+): Promise<Line> {
+  const answer = await send("POST", path, { body });
+  if (!answer.ok || !answer.body) return read<Line>(answer);
+  const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
+  let [rest, last] = ["", undefined as Line | undefined];
+  for (let part = await reader.read(); !part.done; part = await reader.read()) {
+    const whole = (rest + part.value).split("\n");
+    rest = whole.pop() ?? "";
+    for (const one of whole) {
+      last = JSON.parse(one) as Line;
+      onLine(last);
+    }
+  }
+  if (last === undefined) throw new Problem(0, "The answer broke off.", "Try again.");
+  return last;
 }
 
 function newKey(): string {

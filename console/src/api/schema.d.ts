@@ -73,6 +73,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How often each rule speaks in each team's current releases. */
+        get: operations["summarise_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/findings/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The findings of all current releases, with where they are. */
+        get: operations["list_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ledger": {
         parameters: {
             query?: never;
@@ -84,6 +118,23 @@ export interface paths {
         get: operations["list_ledger"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lint a snapshot under the style in force or another, storing nothing. */
+        post: operations["lint_snapshot"];
         delete?: never;
         options?: never;
         head?: never;
@@ -135,6 +186,23 @@ export interface paths {
         get: operations["get_request"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/requests/{number}/assessment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Assess a request anew when something that its assessment rests on has moved. */
+        post: operations["reassess"];
         delete?: never;
         options?: never;
         head?: never;
@@ -256,6 +324,24 @@ export interface paths {
         put?: never;
         /** @description Assess a snapshot with all that the service knows, storing nothing. */
         post: operations["check_snapshot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/servers/{slug}/known-findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How many findings of a server are accepted as known. */
+        get: operations["count_known"];
+        put?: never;
+        /** @description Accept all findings of the current release as known, but for those on safety. */
+        post: operations["accept_known"];
         delete?: never;
         options?: never;
         head?: never;
@@ -502,6 +588,79 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The house style in force. */
+        get: operations["get_style"];
+        put?: never;
+        /** @description Store a house style; it is in force at once, or proposed when it loosens something. */
+        post: operations["apply_style"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/style/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description What a house style would do to every current release, told while it is worked out.
+         *
+         *     The answer is JSON Lines: ``{"done", "of"}`` for each server, and last the effect.
+         */
+        post: operations["preview_style"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/styles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every version of the house style, newest first. */
+        get: operations["list_styles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/styles/{version}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Agree to a proposed house style, or decline it. */
+        post: operations["answer_style"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/suspensions": {
         parameters: {
             query?: never;
@@ -572,6 +731,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/waivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Waivers, newest first. */
+        get: operations["list_waivers"];
+        put?: never;
+        /** @description Ask that a rule be set aside for an item. */
+        post: operations["ask_waiver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/waivers/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Grant, refuse or end a waiver. */
+        post: operations["answer_waiver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/metrics": {
         parameters: {
             query?: never;
@@ -593,6 +787,9 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AcceptKnown: {
+            reason: string;
+        };
         Agreed: {
             /** Format: date-time */
             at: string;
@@ -644,6 +841,7 @@ export interface components {
                 }[];
             };
             snapshot: string;
+            style: string;
             untouched: null | number;
             version: string | null;
         };
@@ -721,6 +919,20 @@ export interface components {
             /** Format: date-time */
             sunset_at: string | null;
             warning: string;
+        };
+        Counts: {
+            error?: number;
+            note?: number;
+            warning?: number;
+        };
+        DryLint: {
+            /** @description TOML; the style in force by default */
+            house_style?: string | null;
+            /** @description with this server's waivers, known findings and levels */
+            server?: string | null;
+            /** @description a tallshelf.snapshot/1 document or a bare tools/list result */
+            snapshot: components["schemas"]["Snapshot"];
+            version?: string | null;
         };
         EntryRow: {
             actor: string;
@@ -824,6 +1036,11 @@ export interface components {
             token_method: string;
             tokens: number;
         };
+        Known: {
+            /** @description how many findings are accepted as known */
+            known: number;
+            server: string;
+        };
         Launch: {
             args?: string[];
             command?: string;
@@ -910,6 +1127,14 @@ export interface components {
             team: string;
             title: string;
         };
+        NewStyle: {
+            /** @description what is changed, and why */
+            note: string;
+            /** @description the version it was written against */
+            seen?: number | null;
+            /** @description TOML */
+            text: string;
+        };
         NewSuspension: {
             /** @default  */
             item: string;
@@ -921,6 +1146,19 @@ export interface components {
             days: number;
             name: string;
             scopes: ("read" | "check" | "submit" | "sign" | "curate" | "administer")[];
+        };
+        NewWaiver: {
+            /** @description an identity such as tool:get_tide_times, or server */
+            item: string;
+            pointer?: string | null;
+            reason: string;
+            rule: string;
+            server: string;
+            /**
+             * Format: date-time
+             * @description at most a year ahead
+             */
+            until: string;
         };
         /** @description What a model will see of a snapshot. */
         Outline: {
@@ -981,6 +1219,16 @@ export interface components {
             /** @description whether this piece matches the search */
             hit: boolean;
             text: string;
+        };
+        Placed: {
+            finding: components["schemas"]["Finding"];
+            server: string;
+            team: string;
+            version: string;
+        };
+        PlacedPage: {
+            next: string | null;
+            results: components["schemas"]["Placed"][];
         };
         /** @description What `compare` says of two snapshots. */
         ReleaseComparison: {
@@ -1043,6 +1291,8 @@ export interface components {
             may_take_back: boolean;
             /** @description something here waits for the one who asks */
             mine: boolean;
+            /** @description what the assessment rests on and has changed since */
+            moved: string[];
             note: string;
             /** Format: date-time */
             opened_at: string;
@@ -1297,6 +1547,90 @@ export interface components {
             /** @description null when it could be neither shown nor refuted */
             stands_in: boolean | null;
         };
+        Style: {
+            agreed_by: string | null;
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+            digest: string;
+            /** @description what it lets pass that the one before did not */
+            loosened: string[];
+            may_answer: boolean;
+            may_change: boolean;
+            note: string;
+            /** @description the version it was written against */
+            replaces: number;
+            /**
+             * @description * `proposed` - proposed
+             *     * `in force` - in force
+             *     * `was in force` - was in force
+             *     * `declined` - declined
+             * @enum {string}
+             */
+            state: "proposed" | "in force" | "was in force" | "declined";
+            /** @description TOML */
+            text: string;
+            /** @description 0 for the default style */
+            version: number;
+        };
+        StyleAnswer: {
+            /**
+             * @description * `agree` - agree
+             *     * `decline` - decline
+             * @enum {string}
+             */
+            answer: "agree" | "decline";
+            /** @default  */
+            note: string;
+        };
+        /** @description What another house style would do to every current release of a catalog. */
+        StyleEffect: {
+            /** @constant */
+            format: "tallshelf.style-effect/1";
+            loosened: string[];
+            newly_failing: {
+                rules: string[];
+                server: string;
+            }[];
+            no_longer_failing: string[];
+            rules: {
+                after: components["schemas"]["Counts"];
+                before: components["schemas"]["Counts"];
+                family: string;
+                rule: string;
+            }[];
+            servers: number;
+        };
+        StyleRow: {
+            agreed_by: string | null;
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+            digest: string;
+            /** @description what it lets pass that the one before did not */
+            loosened: string[];
+            may_answer: boolean;
+            note: string;
+            /** @description the version it was written against */
+            replaces: number;
+            /**
+             * @description * `proposed` - proposed
+             *     * `in force` - in force
+             *     * `was in force` - was in force
+             *     * `declined` - declined
+             * @enum {string}
+             */
+            state: "proposed" | "in force" | "was in force" | "declined";
+            /** @description 0 for the default style */
+            version: number;
+        };
+        Styles: {
+            results: components["schemas"]["StyleRow"][];
+        };
+        StyleText: {
+            /** @description TOML */
+            text: string;
+        };
         Submission: {
             launch?: components["schemas"]["Launch"][];
             /** @default  */
@@ -1305,6 +1639,25 @@ export interface components {
             /** @description a tallshelf.snapshot/1 document or a bare tools/list result */
             snapshot: components["schemas"]["Snapshot"];
             version?: string | null;
+        };
+        Summary: {
+            results: components["schemas"]["SummaryRow"][];
+        };
+        SummaryRow: {
+            counting: number;
+            family: string;
+            known: number;
+            /**
+             * @description * `error` - error
+             *     * `warning` - warning
+             *     * `note` - note
+             * @enum {string}
+             */
+            level: "error" | "warning" | "note";
+            rule: string;
+            team: string;
+            team_title: string;
+            waived: number;
         };
         SuspensionRow: {
             /** Format: date-time */
@@ -1370,6 +1723,51 @@ export interface components {
             /** @description a tallshelf.snapshot/1 document or a bare tools/list result */
             snapshot: components["schemas"]["Snapshot"];
             version?: string | null;
+        };
+        WaiverAnswer: {
+            /**
+             * @description * `grant` - grant
+             *     * `refuse` - refuse
+             *     * `end` - end
+             * @enum {string}
+             */
+            answer: "grant" | "refuse" | "end";
+            /** @default  */
+            note: string;
+        };
+        WaiverRow: {
+            answer_note: string;
+            /** Format: date-time */
+            answered_at: string | null;
+            answered_by: string | null;
+            /** Format: date-time */
+            asked_at: string;
+            asked_by: string;
+            id: number;
+            item: string;
+            may_answer: boolean;
+            may_end: boolean;
+            /** @description a place in the item; null: anywhere in it */
+            pointer: string | null;
+            reason: string;
+            rule: string;
+            server: string;
+            /**
+             * @description * `asked` - asked
+             *     * `granted` - granted
+             *     * `refused` - refused
+             *     * `ended` - ended
+             *     * `expired` - expired
+             * @enum {string}
+             */
+            state: "asked" | "granted" | "refused" | "ended" | "expired";
+            team: string;
+            /** Format: date-time */
+            until: string;
+        };
+        WaiversPage: {
+            next: string | null;
+            results: components["schemas"]["WaiverRow"][];
         };
         Witness: null | {
             /** @enum {unknown} */
@@ -1498,12 +1896,58 @@ export interface operations {
             };
         };
     };
+    summarise_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Summary"];
+                };
+            };
+        };
+    };
+    list_places: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                /** @description at least this bad */
+                level?: "error" | "note" | "warning";
+                limit?: number;
+                rule?: string;
+                server?: string;
+                team?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedPage"];
+                };
+            };
+        };
+    };
     list_ledger: {
         parameters: {
             query?: {
                 actor?: string;
                 cursor?: string;
-                event?: "desk-added" | "desk-joined" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-taken-back" | "rules-changed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "suspended" | "team-added" | "token-ended" | "token-made";
+                event?: "desk-added" | "desk-joined" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-taken-back" | "rules-changed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description a server, an account or a desk */
                 subject?: string;
@@ -1520,6 +1964,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerPage"];
+                };
+            };
+        };
+    };
+    lint_snapshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DryLint"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Findings"];
                 };
             };
         };
@@ -1575,6 +2042,27 @@ export interface operations {
         };
     };
     get_request: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    reassess: {
         parameters: {
             query?: never;
             header?: never;
@@ -1797,6 +2285,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Checked"];
+                };
+            };
+        };
+    };
+    count_known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Known"];
+                };
+            };
+        };
+    };
+    accept_known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptKnown"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Known"];
                 };
             };
         };
@@ -2162,6 +2696,126 @@ export interface operations {
             };
         };
     };
+    get_style: {
+        parameters: {
+            query?: {
+                /** @description another version; 0 is the default style */
+                version?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Style"];
+                };
+            };
+        };
+    };
+    apply_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStyle"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Style"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Style"];
+                };
+            };
+        };
+    };
+    preview_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/jsonl": components["schemas"]["StyleEffect"];
+                };
+            };
+        };
+    };
+    list_styles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Styles"];
+                };
+            };
+        };
+    };
+    answer_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleAnswer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Style"];
+                };
+            };
+        };
+    };
     list_suspensions: {
         parameters: {
             query?: never;
@@ -2282,6 +2936,79 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    list_waivers: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                limit?: number;
+                rule?: string;
+                server?: string;
+                state?: "asked" | "ended" | "expired" | "granted" | "refused";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiversPage"];
+                };
+            };
+        };
+    };
+    ask_waiver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWaiver"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiverRow"];
+                };
+            };
+        };
+    };
+    answer_waiver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaiverAnswer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiverRow"];
+                };
             };
         };
     };

@@ -1,7 +1,7 @@
 /** What the console asks of the service, as queries and acts. */
 
 import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
-import { call, get, post } from "./http";
+import { call, get, lines, post } from "./http";
 import type {
   Answer,
   Comparison,
@@ -13,8 +13,10 @@ import type {
   Me,
   NewServer,
   NewToken,
+  NewWaiver,
   Overlap,
   Page,
+  Placed,
   ReleaseRow,
   RequestDetail,
   RequestRow,
@@ -24,9 +26,14 @@ import type {
   ServerEdit,
   ServerRow,
   SessionRow,
+  Style,
+  StyleEffect,
+  StyleRow,
+  SummaryRow,
   Team,
   Timeline,
   TokenRow,
+  WaiverRow,
 } from "./types";
 
 const part = encodeURIComponent;
@@ -58,6 +65,36 @@ export const queries = {
       queryKey: ["rules"],
       queryFn: () => get<{ results: Rule[] }>("rules").then((page) => page.results),
       staleTime: Number.POSITIVE_INFINITY,
+    }),
+  style: (version: string) =>
+    queryOptions({
+      queryKey: ["style", version],
+      queryFn: () => get<Style>(`style?${asked({ version })}`),
+    }),
+  styles: () =>
+    queryOptions({
+      queryKey: ["style", "all"],
+      queryFn: () => get<{ results: StyleRow[] }>("styles").then((page) => page.results),
+    }),
+  summary: () =>
+    queryOptions({
+      queryKey: ["findings"],
+      queryFn: () => get<{ results: SummaryRow[] }>("findings").then((page) => page.results),
+      staleTime: 30_000,
+    }),
+  places: (rule: string, team: string) =>
+    infiniteQueryOptions({
+      queryKey: ["findings", rule, team],
+      queryFn: ({ pageParam }) =>
+        get<Page<Placed>>(`findings/places?${asked({ rule, team, cursor: pageParam })}`),
+      initialPageParam: "",
+      getNextPageParam: (page) => page.next ?? undefined,
+      enabled: rule !== "",
+    }),
+  waivers: (params: Record<string, string> = {}) =>
+    queryOptions({
+      queryKey: ["waivers", params],
+      queryFn: () => everyPage<WaiverRow>("waivers", params),
     }),
   teams: () =>
     queryOptions({
@@ -182,6 +219,17 @@ export const acts = {
     number: number,
     body: { answer: Answer; release_digest: string; note: string; desk: string },
   ) => post<RequestDetail>(`requests/${number}/sign-offs`, body),
+  assess: (number: number) => post<RequestDetail>(`requests/${number}/assessment`),
+  previewStyle: (text: string, onStep: (done: number, of: number) => void) =>
+    lines<StyleEffect | { done: number; of: number }>("style/effect", { text }, (line) => {
+      if ("done" in line) onStep(line.done, line.of);
+    }) as Promise<StyleEffect>,
+  applyStyle: (body: { text: string; note: string; seen: number }) => post<Style>("style", body),
+  answerStyle: (version: number, body: { answer: "agree" | "decline"; note: string }) =>
+    post<Style>(`styles/${version}/answer`, body),
+  askWaiver: (body: NewWaiver) => post<WaiverRow>("waivers", body),
+  answerWaiver: (number: number, body: { answer: "grant" | "refuse" | "end"; note: string }) =>
+    post<WaiverRow>(`waivers/${number}/answer`, body),
   publish: (number: number) => post<RequestDetail>(`requests/${number}/publication`),
   takeBack: (number: number) => post<RequestDetail>(`requests/${number}/take-back`),
   makeToken: (body: NewToken) => post<MadeToken>("tokens", body),

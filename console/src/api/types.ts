@@ -41,6 +41,14 @@ export type Timeline = Schemas["Timeline"];
 export type TimelineStep = Schemas["TimelineStep"];
 export type Team = Schemas["TeamRow"];
 
+export type Style = Schemas["Style"];
+export type StyleRow = Schemas["StyleRow"];
+export type StyleEffect = Schemas["StyleEffect"];
+export type SummaryRow = Schemas["SummaryRow"];
+export type Placed = Schemas["Placed"];
+export type WaiverRow = Schemas["WaiverRow"];
+export type NewWaiver = Schemas["NewWaiver"];
+
 export type Impact = Change["impact"];
 export type Level = Finding["level"];
 export type Answer = SignOff["answer"];

@@ -3,6 +3,7 @@ import type { Finding, Item, Line, Overlap } from "../../api/types";
 import { itemPath } from "../../lib/text";
 import { LevelMark, Mark } from "../../ui/marks";
 import { Foreign, Json } from "../../ui/parts";
+import { WaiveButton, Waived } from "../style/waive";
 
 /** One item as a model reads it; findings and overlaps stand beside what they are about. */
 export function ItemSheet({ item, overlaps }: { item: Item; overlaps: Overlap[] }) {
@@ -127,10 +128,11 @@ export function Findings({ findings }: { findings: Finding[] }) {
           <LevelMark level={one.level}>
             {one.level}: <Link to={`/rules#${one.rule}`}>{one.rule}</Link>
           </LevelMark>
-          {one.known ? <span className="ml-2 text-soft">known since it was adopted</span> : null}
           <p>
             <Foreign text={one.message} />
           </p>
+          <Waived finding={one} />
+          <WaiveButton finding={one} />
         </li>
       ))}
     </ul>

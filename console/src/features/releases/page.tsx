@@ -12,6 +12,7 @@ import { SearchField } from "../../ui/form";
 import { LevelMark, StateMark } from "../../ui/marks";
 import { Empty, Foreign, Heading, Loaded } from "../../ui/parts";
 import { Pager } from "../../ui/table";
+import { Waiving } from "../style/waive";
 import { Findings, ItemSheet } from "./item";
 import { RetireDialog } from "./retire";
 
@@ -22,12 +23,17 @@ export function Component() {
   const release = useQuery(queries.release(slug, version));
   const items = useQuery(queries.items(slug, version));
   const overlaps = useQuery(queries.overlaps(slug, version));
+  const server = useQuery(queries.server(slug));
   return (
     <>
       <Loaded query={release}>{(found) => <Head release={found} />}</Loaded>
       {release.data ? (
         <Loaded query={items}>
-          {(found) => <Contents items={found} overlaps={overlaps.data ?? []} />}
+          {(found) => (
+            <Waiving value={{ server: slug, may: Boolean(server.data?.may_edit.length) }}>
+              <Contents items={found} overlaps={overlaps.data ?? []} />
+            </Waiving>
+          )}
         </Loaded>
       ) : null}
     </>

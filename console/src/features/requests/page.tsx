@@ -100,6 +100,7 @@ function RequestSheet({ request }: { request: RequestDetail }) {
           {one}
         </p>
       ))}
+      <Moved request={request} />
       <RouteLine request={request} />
       <div className="mt-8 grid gap-10 lg:grid-cols-[2fr_1fr]">
         <First request={request} />
@@ -110,5 +111,33 @@ function RequestSheet({ request }: { request: RequestDetail }) {
       </div>
       <AnswerDialog request={request} answer={answering} onClose={() => setAnswering(null)} />
     </>
+  );
+}
+
+/** What the assessment rests on and has moved since; assessing again voids the sign-offs. */
+function Moved({ request }: { request: RequestDetail }) {
+  const client = useQueryClient();
+  const assess = useMutation({
+    mutationFn: () => acts.assess(request.id),
+    onSuccess: () => client.invalidateQueries(),
+  });
+  if (request.moved.length === 0) return null;
+  return (
+    <div className="mb-4 border-l-4 border-amber bg-amber-wash px-4 py-2">
+      <p>
+        What this was assessed by has moved since: {request.moved.join(", ")}. It is assessed again
+        before it is published, and whoever agreed is asked once more.
+      </p>
+      <button
+        type="button"
+        className="button mt-2"
+        data-size="small"
+        disabled={assess.isPending}
+        onClick={() => assess.mutate()}
+      >
+        Assess again
+      </button>
+      {assess.error ? <Trouble error={assess.error} /> : null}
+    </div>
   );
 }

@@ -139,8 +139,9 @@ def job(
 
 
 def resource(uri: str, name: str, description: str, mime_type: str = "application/json") -> dict[str, Any]:
-    """One MCP resource."""
-    return {"uri": uri, "name": name, "description": description, "mimeType": mime_type}
+    """One MCP resource; without a type when that is empty."""
+    typed = {"mimeType": mime_type} if mime_type else {}
+    return {"uri": uri, "name": name, "description": description, **typed}
 
 
 def template(uri: str, name: str, description: str, mime_type: str = "application/json") -> dict[str, Any]:

@@ -3,34 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from datetime import datetime, timedelta
-from typing import Any
 
 from django.db import transaction
 
-from tallshelf.core.snapshot import parse_launches, snapshot_from
-from tallshelf.run.scenario.declarations import declared
+from tallshelf.run.scenario import style
 from tallshelf.run.scenario.people import ACCOUNTS, DESKS, PASSWORD, TEAMS
-from tallshelf.run.scenario.servers import SERVERS, launch_records
+from tallshelf.run.scenario.player import Player, actor, agree
 from tallshelf.service import clock
 from tallshelf.service.catalog import actions as catalog
-from tallshelf.service.catalog.actions import Adoption, adopt
 from tallshelf.service.people import actions as people
-from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.models import Person
-from tallshelf.service.people.queries import actor_for
 from tallshelf.service.review import actions as review
 
 FIRST_DAY = 214
 """How many days before the present the history begins."""
-
-_HOUR = timedelta(hours=1)
-
-
-def actor(username: str) -> Actor:
-    """Return one of the scenario's people as the actor of an act."""
-    return actor_for(Person.objects.get(username=username), via="demo")
 
 
 def add_people() -> None:
@@ -44,104 +29,6 @@ def add_people() -> None:
         people.add_person(people.SETUP, one.username, one.name, one.role, password, one.teams)
         for desk in one.desks:
             people.seat_at_desk(people.SETUP, desk, one.username)
-
-
-@dataclass(frozen=True)
-class Player:
-    """Plays acts at moments that lie some days back.
-
-    ``urls`` holds the addresses of the servers that run over HTTP; ``run`` starts a version of one.
-    """
-
-    present: datetime
-    urls: dict[str, str]
-    run: Callable[[str, str], None]
-
-    def moment(self, days: float, hours: int = 0) -> datetime:
-        """Return the working hour that lies so many days back."""
-        return self.present - timedelta(days=days) + hours * _HOUR
-
-    def adopt(self, days: float, slug: str, version: str) -> None:
-        owned = SERVERS[slug]
-        with clock.at(self.moment(days)):
-            adopt(
-                actor("pell"),
-                Adoption(
-                    slug=slug,
-                    title=owned.title,
-                    team=owned.team,
-                    contact=f"{owned.team}@pellam.example",
-                    version=version,
-                    snapshot=snapshot_from(declared(slug, version)),
-                    launches=parse_launches(launch_records(slug, version, self.urls)),
-                    source_link=f"https://code.pellam.example/{owned.team}/{slug}",
-                    data_class=owned.data_class,
-                    tags=owned.tags,
-                ),
-            )
-
-    def publish(self, days: float, slug: str, version: str, note: str = "", by: str = "ines") -> None:
-        """Submit, agree at every desk, and publish within one working day."""
-        request = self.submit(days, slug, version, note)
-        agree(request, (by, "runa", "kari"), lambda step: self.moment(days, 2 * step))
-        if slug in self.urls:
-            self.run(slug, version)
-        with clock.at(self.moment(days, 7)):
-            review.publish(actor(SERVERS[slug].who), request.pk)
-
-    def submit(self, days: float, slug: str, version: str, note: str = "") -> Any:
-        owned = SERVERS[slug]
-        one = actor(owned.who)
-        with clock.at(self.moment(days)):
-            catalog.enrol_server(
-                one,
-                slug,
-                title=owned.title,
-                team=owned.team,
-                contact=f"{owned.team}@pellam.example",
-                source_link=f"https://code.pellam.example/{owned.team}/{slug}",
-                data_class=owned.data_class,
-                tags=owned.tags,
-            )
-            launches = launch_records(slug, version, self.urls)
-            submission = review.read_submission(one, declared(slug, version), version, launches, note)
-            return review.submit(one, slug, submission)[0]
-
-    def answer(self, days: float, request: Any, who: str, answer: str, note: str) -> None:
-        with clock.at(self.moment(days)):
-            review.sign_off(actor(who), request.pk, answer, release_digest=request.release_digest, note=note)
-
-    def retire(
-        self,
-        days: float,
-        reference: str,
-        act: str,
-        reason: str,
-        *,
-        until: float | None = None,
-        instead: str = "",
-    ) -> None:
-        slug, _, version = reference.partition("@")
-        sunset = None if until is None else self.moment(until)
-        with clock.at(self.moment(days)):
-            catalog.retire_release(
-                actor("oskar"), slug, version, act, reason, sunset_at=sunset, replacement=instead
-            )
-
-
-def agree(
-    request: Any,
-    reviewers: tuple[str, ...] = ("ines", "runa"),
-    at: Callable[[int], datetime] | None = None,
-) -> Any:
-    """Let reviewers agree in turn, until the request is agreed to; each at its moment."""
-    for step, reviewer in enumerate(reviewers, 1):
-        request.refresh_from_db()
-        if request.state == "open":
-            with clock.at(at(step) if at else clock.now()):
-                review.sign_off(actor(reviewer), request.pk, "agree", release_digest=request.release_digest)
-    request.refresh_from_db()
-    return request
 
 
 def play(urls: dict[str, str], run: Callable[[str, str], None], say: Callable[[str], None]) -> None:
@@ -160,6 +47,7 @@ def _first_months(one: Player) -> None:
     one.adopt(213, "bookings", "3.0.0")
     one.adopt(213, "harbour-radio", "1.0.0")
     one.adopt(213, "cold-store", "0.9.0")
+    style.first_style(one)
     one.publish(208, "berth-planner", "1.4.1")
     one.publish(205, "tide-tables", "1.0.0", "Heights above chart datum.")
     one.publish(201, "crew-roster", "2.0.0", by="oskar")
@@ -199,6 +87,7 @@ def _summer(one: Player) -> None:
     one.publish(126, "yard-slots", "1.0.0", "Our yard computer speaks nothing newer.", by="oskar")
     one.publish(122, "rest-hours", "1.0.1")
     one.publish(119, "fuel-ledger", "2.1.0", by="oskar")
+    style.second_style(one)
     one.publish(115, "bookings", "3.1.0", "Agents can book; loads and groups can be listed.")
     one.publish(111, "pilotage", "1.1.0")
     one.publish(108, "spare-parts", "2.0.0", "The part number has one name everywhere now.")
@@ -254,6 +143,7 @@ def _these_days(one: Player) -> None:
             "cancels journeys of others, see incident 4419",
             "tool:cancel_travel",
         )
+    style.exceptions(one)
     sent = one.submit(12, "freight-manifest", "1.0.1", "Weights in tonnes now.")
     one.answer(
         11,

@@ -223,7 +223,6 @@ def waiver_bar(actor: Actor, found: StoredWaiver) -> str | None:
 
 def waiver_row(actor: Actor, found: StoredWaiver) -> dict[str, Any]:
     """Return one waiver as it is shown, with what the actor may do."""
-    live = found.state in StoredWaiver.LIVE
     expired = found.state == "granted" and found.until <= clock.now()
     return {
         "id": found.pk,
@@ -241,5 +240,7 @@ def waiver_row(actor: Actor, found: StoredWaiver) -> dict[str, Any]:
         "answered_at": found.answered_at,
         "answer_note": found.answer_note,
         "may_answer": found.state == "asked" and waiver_bar(actor, found) is None,
-        "may_end": live and refusal(actor, "edit", found.server.team.slug) is None,
+        "may_end": found.state in StoredWaiver.LIVE
+        and not expired
+        and refusal(actor, "edit", found.server.team.slug) is None,
     }

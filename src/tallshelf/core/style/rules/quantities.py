@@ -32,6 +32,7 @@ _UNIT_WORDS = word_set(
     "mph celsius fahrenheit kelvin litres liters l ml degrees deg hz khz kw kwh w v bar pa kpa psi "
     "count index level metres meters metre meter fathoms"
 )
+_HOW = re.compile(r"\bhow (?:long|far|heavy|deep|high|tall|wide|fast|hot|warm|cold|loud)\b", re.IGNORECASE)
 _DATES = frozenset(["date", "day", "datetime", "timestamp", "birthday", "deadline", "expiry"])
 _MOMENTS = word_set(
     "time at when from since until till before after start end begin departure arrival departs arrives"
@@ -66,8 +67,10 @@ _ID_FORM = re.compile(
 def _quantity_without_unit(subject: Subject) -> Iterator[Spot]:
     siblings = _siblings(subject)
     for one in subject.view.fields:
+        if not one.types & {"integer", "number"}:
+            continue
         words = set(one.words)
-        if not one.types & {"integer", "number"} or not (_QUANTITIES & words or {"file", "size"} <= words):
+        if not (_QUANTITIES & words or {"file", "size"} <= words or _HOW.search(one.text.text)):
             continue
         if (
             _OF_TEXTS & words

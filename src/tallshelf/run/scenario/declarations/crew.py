@@ -210,6 +210,17 @@ def muster_drills(version: str) -> Declared:
         ),
     ]
     if since(version, "0.2.0"):
+        tools[1] = job(
+            "plan_drill",
+            "Plan a drill on a vessel with our WORLD-CLASS drill planner. The crew is told by the roster.",
+            """vessel text Name of the vessel
+            day date The day, harbour time
+            kind text Kind of drill {"enum": ["fire", "man-overboard", "abandon-ship"]}
+            tell_crew? text Whether the crew is told: true or false
+            station? text One of bow, midships or stern""",
+            "drill text Number of the drill, such as D-118",
+            WRITES,
+        )
         tools.append(
             job(
                 "get_muster_list",

@@ -13,6 +13,7 @@ from tallshelf.run.scenario.build import (
     rows,
     server,
     since,
+    template,
     text,
     tool,
     whole,
@@ -99,7 +100,10 @@ def customs_notes(version: str) -> Declared:
 
 
 def cold_store(version: str) -> Declared:
-    low = -25 if since(version, "0.9.1") else -30
+    later = since(version, "0.9.1")
+    low = -25 if later else -30
+    hold = "\nhold? number How long it is held before it drifts back" if later else ""
+    files = [resource("file:///srv/cold/readings.csv", "readings", "Every reading of this year.", "")]
     return server(
         "cold-store",
         version,
@@ -116,7 +120,7 @@ def cold_store(version: str) -> Declared:
                 "set_chamber_temperature",
                 "Set the temperature that a chamber is held at.",
                 f"""chamber text Chamber, such as K-2
-                temperature number Temperature, in degrees Celsius {{"minimum": {low}, "maximum": 8}}""",
+                temperature number Temperature, in degrees Celsius {{"minimum": {low}, "maximum": 8}}{hold}""",
                 "reached_by moment When it will be reached, UTC",
                 WRITES,
             ),
@@ -131,7 +135,15 @@ def cold_store(version: str) -> Declared:
             ),
         ],
         title="Cold store",
-        resources=[resource("cold-store://alarms", "alarms", "The alarms that stand, newest first.")],
+        resources=[
+            resource("cold-store://alarms", "alarms", "The alarms that stand, newest first."),
+            *(files if later else ()),
+        ],
+        templates=[
+            template("cold-store://{chamber}/alarms{?since}", "chamber-alarms", "Alarms of one chamber.")
+        ]
+        if later
+        else [],
     )
 
 

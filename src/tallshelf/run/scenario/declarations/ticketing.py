@@ -258,7 +258,15 @@ def passenger_notices(version: str) -> Declared:
     if version == "1.0.1":
         tools[0]["inputSchema"]["properties"]["words"]["maxLength"] = 280
         tools[0]["inputSchema"]["properties"]["words"]["description"] = "The notice, at most 280 characters"
-    return server("passenger-notices", version, tools, title="Passenger notices")
+        boards = [f"board-{number:02}" for number in range(1, 73)]
+        tools[0]["inputSchema"]["properties"]["board"] = text("One board alone", enum=boards)
+    return server(
+        "passenger-notices",
+        version,
+        tools,
+        title="Passenger notices",
+        instructions="" if version == "1.0.0" else "Call `find_terminal` first, then `publish_notice`.",
+    )
 
 
 def lost_property(version: str) -> Declared:
@@ -340,7 +348,16 @@ def vehicle_deck(version: str) -> Declared:
                 """sailing text Number of the sailing, such as S-2210
                 lane whole Number of the lane, from 1 {"minimum": 1}""",
                 "cleared whole How many vehicles lost their place",
-                DESTROYS,
+                {},
+            )
+        )
+        tools.append(
+            job(
+                "exportDeckPlan",
+                "Export the plan of a vehicle deck as a drawing for the mate.",
+                """sailing text Number of the sailing, such as S-2210
+                style text How it is drawn, one of plain, shaded or outline""",
+                "drawing text Address of the drawing",
             )
         )
     return server("vehicle-deck", version, tools, title="Vehicle deck")

@@ -8,7 +8,8 @@ import type { Rule } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { Select } from "../../ui/form";
 import { LevelMark } from "../../ui/marks";
-import { Empty, Heading, Json, Loaded } from "../../ui/parts";
+import { Empty, Json, Loaded } from "../../ui/parts";
+import { StyleHeading } from "./pages";
 
 const LEVELS = [
   ["", "all"],
@@ -21,9 +22,9 @@ export function Component() {
   const rules = useQuery(queries.rules());
   return (
     <>
-      <Heading title="House style">
+      <StyleHeading title="Rules">
         A model picks a tool by its name and its words. These rules read them as it would.
-      </Heading>
+      </StyleHeading>
       <Loaded query={rules}>{(found) => <Rules rules={found} />}</Loaded>
     </>
   );

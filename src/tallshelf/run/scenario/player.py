@@ -1,0 +1,124 @@
+"""Plays the scenario's acts through the same actions that users call, each at its moment."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+
+from tallshelf.core.snapshot import parse_launches, snapshot_from
+from tallshelf.run.scenario.declarations import declared
+from tallshelf.run.scenario.servers import SERVERS, launch_records
+from tallshelf.service import clock
+from tallshelf.service.catalog import actions as catalog
+from tallshelf.service.catalog.actions import Adoption, adopt
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.models import Person
+from tallshelf.service.people.queries import actor_for
+from tallshelf.service.review import actions as review
+
+_HOUR = timedelta(hours=1)
+
+
+def actor(username: str) -> Actor:
+    """Return one of the scenario's people as the actor of an act."""
+    return actor_for(Person.objects.get(username=username), via="demo")
+
+
+@dataclass(frozen=True)
+class Player:
+    """Plays acts at moments that lie some days back.
+
+    ``urls`` holds the addresses of the servers that run over HTTP; ``run`` starts a version of one.
+    """
+
+    present: datetime
+    urls: dict[str, str]
+    run: Callable[[str, str], None]
+
+    def moment(self, days: float, hours: int = 0) -> datetime:
+        """Return the working hour that lies so many days back."""
+        return self.present - timedelta(days=days) + hours * _HOUR
+
+    def adopt(self, days: float, slug: str, version: str) -> None:
+        owned = SERVERS[slug]
+        with clock.at(self.moment(days)):
+            adopt(
+                actor("pell"),
+                Adoption(
+                    slug=slug,
+                    title=owned.title,
+                    team=owned.team,
+                    contact=f"{owned.team}@pellam.example",
+                    version=version,
+                    snapshot=snapshot_from(declared(slug, version)),
+                    launches=parse_launches(launch_records(slug, version, self.urls)),
+                    source_link=f"https://code.pellam.example/{owned.team}/{slug}",
+                    data_class=owned.data_class,
+                    tags=owned.tags,
+                ),
+            )
+
+    def publish(self, days: float, slug: str, version: str, note: str = "", by: str = "ines") -> None:
+        """Submit, agree at every desk, and publish within one working day."""
+        request = self.submit(days, slug, version, note)
+        agree(request, (by, "runa", "kari"), lambda step: self.moment(days, 2 * step))
+        if slug in self.urls:
+            self.run(slug, version)
+        with clock.at(self.moment(days, 7)):
+            review.publish(actor(SERVERS[slug].who), request.pk)
+
+    def submit(self, days: float, slug: str, version: str, note: str = "") -> Any:
+        owned = SERVERS[slug]
+        one = actor(owned.who)
+        with clock.at(self.moment(days)):
+            catalog.enrol_server(
+                one,
+                slug,
+                title=owned.title,
+                team=owned.team,
+                contact=f"{owned.team}@pellam.example",
+                source_link=f"https://code.pellam.example/{owned.team}/{slug}",
+                data_class=owned.data_class,
+                tags=owned.tags,
+            )
+            launches = launch_records(slug, version, self.urls)
+            submission = review.read_submission(one, declared(slug, version), version, launches, note)
+            return review.submit(one, slug, submission)[0]
+
+    def answer(self, days: float, request: Any, who: str, answer: str, note: str) -> None:
+        with clock.at(self.moment(days)):
+            review.sign_off(actor(who), request.pk, answer, release_digest=request.release_digest, note=note)
+
+    def retire(
+        self,
+        days: float,
+        reference: str,
+        act: str,
+        reason: str,
+        *,
+        until: float | None = None,
+        instead: str = "",
+    ) -> None:
+        slug, _, version = reference.partition("@")
+        sunset = None if until is None else self.moment(until)
+        with clock.at(self.moment(days)):
+            catalog.retire_release(
+                actor("oskar"), slug, version, act, reason, sunset_at=sunset, replacement=instead
+            )
+
+
+def agree(
+    request: Any,
+    reviewers: tuple[str, ...] = ("ines", "runa"),
+    at: Callable[[int], datetime] | None = None,
+) -> Any:
+    """Let reviewers agree in turn, until the request is agreed to; each at its moment."""
+    for step, reviewer in enumerate(reviewers, 1):
+        request.refresh_from_db()
+        if request.state == "open":
+            with clock.at(at(step) if at else clock.now()):
+                review.sign_off(actor(reviewer), request.pk, "agree", release_digest=request.release_digest)
+    request.refresh_from_db()
+    return request

@@ -1,0 +1,84 @@
+"""The house style of Pellam Sound Ferries: how it grew, and the exceptions that were asked for."""
+
+from __future__ import annotations
+
+from tallshelf.run.scenario.player import Player, actor
+from tallshelf.service import clock
+from tallshelf.service.catalog import actions as catalog
+from tallshelf.service.review import actions as review
+
+FIRST = """\
+# The house style of Pellam Sound Ferries.
+name = "pellam"
+
+[levels]
+unknown-tool-named = "error"
+
+[words]
+banned = { ship = "vessel", boat = "vessel", quay = "berth" }
+
+[[patterns]]
+reads = "parameters"
+forbid = "(?i)^(ship|boat)_"
+say = "the house says vessel; name the parameter by it"
+"""
+SECOND = FIRST.replace(
+    "[words]\n", '[words]\nverbs = ["moor", "unmoor", "bunker"]\nabbreviations = ["eta", "ets"]\n'
+)
+THIRD = SECOND.replace(
+    "[[patterns]]", "[settings.big-enum]   # the boards of a terminal\nmost_values = 80\n\n[[patterns]]"
+)
+
+
+def first_style(one: Player) -> None:
+    """Put the first style of the house in force: it only tightens."""
+    with clock.at(one.moment(211)):
+        catalog.apply_style(actor("ines"), FIRST, "One word for one thing; nothing unencrypted.")
+
+
+def second_style(one: Player) -> None:
+    """Propose a style that allows more, which a second curator agrees to."""
+    with clock.at(one.moment(118)):
+        proposed = catalog.apply_style(actor("oskar"), SECOND, "Words of the trade that every mate knows.")
+    with clock.at(one.moment(117)):
+        catalog.answer_style(actor("ines"), proposed.version, "agree")
+
+
+def exceptions(one: Player) -> None:
+    """Waivers in every state, and a proposal that waits for a second curator."""
+    _waiver(one, 75, 20, "vehicle-deck", "unannotated-write", "tool:clear_lane", "Annotated in 1.2.0.")
+    _waiver(one, 49, -120, "yard-slots", "old-transport", "server", "The yard computer speaks nothing newer.")
+    _waiver(
+        one, 49, -120, "yard-slots", "plain-http-address", "server", "It stands in the yard's own network."
+    )
+    with clock.at(one.moment(9)):
+        refused, _ = review.ask_waiver(
+            actor("jonas"),
+            "cold-store",
+            "local-path",
+            "resource:file:///srv/cold/readings.csv",
+            "There is but one machine.",
+            one.moment(-90),
+        )
+    with clock.at(one.moment(8)):
+        review.answer_waiver(
+            actor("oskar"), refused.pk, "refuse", "A scheme of the server's own costs one line; see alarms."
+        )
+    with clock.at(one.moment(5)):
+        catalog.apply_style(actor("oskar"), THIRD, "The terminal at Pellam has 72 boards.")
+    with clock.at(one.moment(2)):
+        review.ask_waiver(
+            actor("jonas"),
+            "passenger-notices",
+            "big-enum",
+            "tool:publish_notice",
+            "There are 72 boards, and each is asked for by name.",
+            one.moment(-180),
+        )
+
+
+def _waiver(one: Player, days: float, until: float, slug: str, rule: str, item: str, why: str) -> None:
+    with clock.at(one.moment(days)):
+        asked, _ = review.ask_waiver(actor("jonas"), slug, rule, item, why, one.moment(until))
+    with clock.at(one.moment(days - 1)):
+        review.answer_waiver(actor("ines"), asked.pk, "grant")
