@@ -19,6 +19,7 @@ from tallshelf.core.style import (
     WordList,
     lint,
 )
+from tallshelf.core.style.fix import applied
 
 HIDDEN = {
     "tools": [{"name": "list_berths", "description": "List\u200b berths.", "inputSchema": {"type": "object"}}]
@@ -26,7 +27,7 @@ HIDDEN = {
 ALONE = [rule for rule in RULES if rule.id == "hidden-characters"]
 
 
-def run(rule: Rule, document, launch=()):
+def run(rule: Rule, document, launch=(), before=None):
     style = DEFAULT_STYLE
     if rule.id in STYLES:
         style = STYLES[rule.id]
@@ -36,6 +37,7 @@ def run(rule: Rule, document, launch=()):
         version=rule.submitted_as,
         launches=parse_launches(launch),
         data_class=rule.data_class,
+        before=snapshot_from(before) if before else None,
         rules=[rule],
     )
 
@@ -53,7 +55,7 @@ STYLES = {
 
 @pytest.mark.parametrize("rule", RULES, ids=lambda rule: rule.id)
 def test_a_rule_finds_its_bad_example_and_not_its_good_one(rule: Rule):
-    found = run(rule, rule.bad, rule.launch)
+    found = run(rule, rule.bad, rule.launch, rule.before)
     assert {one.rule for one in found} == {rule.id}
     assert not any("failed here" in one.message for one in found)
     assert run(rule, rule.good) == ()
@@ -141,12 +143,25 @@ def test_hidden_orders_are_decoded_before_they_are_read(hidden):
     assert "orders-to-the-model" in {one.rule for one in lint(snapshot_from({"tools": [tool]}))}
 
 
-def test_suggestions_are_json_patches_that_remove_the_finding():
-    (finding,) = lint(snapshot_from(HIDDEN), rules=ALONE)
-    (operation,) = finding.suggestion or ()
-    assert operation["op"] == "replace"
-    tool = {**HIDDEN["tools"][0], operation["path"][1:]: operation["value"]}
-    assert not lint(snapshot_from({"tools": [tool]}), rules=ALONE)
+SUGGESTING = [
+    rule for rule in RULES if any(one.suggestion for one in run(rule, rule.bad, rule.launch) if one.item)
+]
+
+
+@pytest.mark.parametrize("rule", SUGGESTING, ids=lambda rule: rule.id)
+def test_what_a_rule_suggests_removes_its_finding(rule: Rule):
+    snapshot = snapshot_from(rule.bad)
+    for _ in range(5):
+        found = [one for one in run(rule, snapshot.document(), rule.launch) if one.suggestion]
+        if not found:
+            break
+        snapshot = applied(snapshot, found[:1])
+    assert not [one for one in run(rule, snapshot.document(), rule.launch) if one.suggestion]
+    assert snapshot.digest != snapshot_from(rule.bad).digest
+
+
+def test_a_good_number_of_rules_suggest():
+    assert len(SUGGESTING) >= 15
 
 
 def test_a_rule_that_fails_says_so_and_stops_nothing_else():

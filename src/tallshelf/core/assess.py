@@ -127,6 +127,7 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
         launches=context.launches,
         data_class=context.server.data_class if context.server else None,
         server=context.server.slug if context.server else "",
+        before=base.snapshot if base else None,
     )
     overlaps = _overlaps(snapshot, context)
     facts = _facts(snapshot, context, comparison, honest, findings, overlaps)

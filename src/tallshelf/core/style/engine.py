@@ -24,16 +24,17 @@ def lint(
     launches: tuple[LaunchRecord, ...] | None = None,
     data_class: str | None = None,
     server: str = "",
+    before: Snapshot | None = None,
     rules: Iterable[Rule] = RULES,
 ) -> tuple[Finding, ...]:
     """Return the findings of a snapshot, worst first, with waived and known ones marked.
 
     ``version`` is the one it is submitted as; ``known`` holds fingerprints that were accepted
     for the server; ``now`` decides which waivers have expired; ``server`` is the slug
-    by which the style may override levels. Rules on ``launches`` and the server's ``data_class``
-    find nothing where these are not given.
+    by which the style may override levels. ``before`` is the published snapshot that it follows. Rules on
+    ``launches``, ``before`` and the server's ``data_class`` find nothing where these are not given.
     """
-    subject = Subject(snapshot, style, version, launches, data_class)
+    subject = Subject(snapshot, style, version, launches, data_class, before)
     return mark([finding for rule in rules for finding in _run(rule, subject, server)], waivers, known, now)
 
 

@@ -29,12 +29,13 @@ def fixed(snapshot: Snapshot, style: HouseStyle = DEFAULT_STYLE) -> tuple[Snapsh
         first = {(one.item, one.pointer): one for one in reversed(safe)}
         if not first:
             break
-        snapshot = _applied(snapshot, first.values())
+        snapshot = applied(snapshot, first.values())
         mended += first.values()
     return snapshot, tuple(mended)
 
 
-def _applied(snapshot: Snapshot, findings: Iterable[Finding]) -> Snapshot:
+def applied(snapshot: Snapshot, findings: Iterable[Finding]) -> Snapshot:
+    """Return a copy with what these findings suggest applied, safe or not."""
     document = copy.deepcopy(dict(snapshot.document()))
     bodies: dict[str, Any] = {"server": document.get("server", {})}
     for name in LISTS:

@@ -15,13 +15,17 @@ from tallshelf.core.style.view import Text, View
 
 @dataclass(frozen=True, eq=False)
 class Subject:
-    """What is linted: a snapshot, how it is submitted, and the style; parts not given are None."""
+    """What is linted: a snapshot, how it is submitted, and the style; parts not given are None.
+
+    ``before`` is the published snapshot that it follows.
+    """
 
     snapshot: Snapshot
     style: HouseStyle
     version: str | None = None
     launches: tuple[LaunchRecord, ...] | None = None
     data_class: str | None = None
+    before: Snapshot | None = None
 
     @cached_property
     def view(self) -> View:
@@ -49,6 +53,12 @@ def at(text: Text, message: str, span: tuple[int, int] | None = None, **more: An
     return Spot(text.item, text.pointer, message, span if span and text.read == text.text else None, **more)
 
 
+def rewritten(text: Text, span: tuple[int, int], instead: str) -> tuple[dict[str, Any], ...]:
+    """Return the patch that puts something else into a text at a span."""
+    value = f"{text.text[: span[0]]}{instead}{text.text[span[1] :]}"
+    return ({"op": "replace", "path": text.pointer, "value": value},)
+
+
 @dataclass(frozen=True)
 class Setting:
     """One setting of a rule; its type is that of the default: a number, a flag or a list of words."""
@@ -65,7 +75,7 @@ class Rule:
 
     ``bad`` and ``good`` are snapshot documents (a bare ``tools`` list will do): the rule finds
     something in the one and nothing in the other, both submitted as ``submitted_as``, with the
-    launch records ``launch``, if any, beside the bad one. ``fix_is_safe`` says that what it
+    launch records ``launch``, if any, beside the bad one, which follows ``before``. ``fix_is_safe`` says that what it
     suggests changes no call and no result.
     """
 
@@ -81,4 +91,5 @@ class Rule:
     submitted_as: str | None = None
     launch: tuple[Mapping[str, Any], ...] = ()
     data_class: str | None = None
+    before: Mapping[str, Any] | None = None
     fix_is_safe: bool = True

@@ -6,6 +6,7 @@ from tallshelf.core.words.hidden import hidden_spots, is_hidden, looks_alike, re
 from tallshelf.core.words.lists import is_verb, known_abbreviation, same_verb
 from tallshelf.core.words.split import (
     case_style,
+    cased,
     content_words,
     is_stop_word,
     sentence_words,
@@ -21,6 +22,7 @@ __all__ = [
     "TextDifference",
     "Unit",
     "case_style",
+    "cased",
     "content_words",
     "hidden_spots",
     "is_hidden",

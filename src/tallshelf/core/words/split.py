@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 import re
+from collections.abc import Iterable
 
 _IDENTIFIER = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
 _STYLES = {
@@ -32,6 +33,14 @@ def split_identifier(name: str) -> tuple[str, ...]:
 def case_style(name: str) -> str | None:
     """Return the case style of an identifier, such as ``snake_case``; None for one word, which is of any."""
     return next((style for style, pattern in _STYLES.items() if pattern.fullmatch(name)), None)
+
+
+def cased(words: Iterable[str], style: str) -> str:
+    """Write lower-case words as an identifier in a case style that `case_style` names."""
+    if style in ("camelCase", "PascalCase"):
+        joined = "".join(word.capitalize() for word in words)
+        return joined if style == "PascalCase" else joined[:1].lower() + joined[1:]
+    return {"kebab-case": "-", "dotted": "."}.get(style, "_").join(words)
 
 
 def sentence_words(text: str) -> tuple[str, ...]:

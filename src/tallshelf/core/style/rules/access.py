@@ -117,6 +117,12 @@ def _writes(one: ItemView) -> bool:
     return words[0] in _ALSO_WRITING or writes(words[0])
 
 
+def _hint(one: ItemView, name: str, message: str, meant: bool) -> Spot:
+    pointer = f"/annotations/{name}"
+    patch = ({"op": "replace", "path": pointer, "value": meant},)
+    return Spot(one.identity, pointer, message, suggestion=patch)
+
+
 def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.tools:
         hints = one.annotations
@@ -136,7 +142,7 @@ def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
                 f"it says that it only reads, but its {where} says “{verb}” ({work}); "
                 "hosts let read-only tools run unasked"
             )
-            yield Spot(one.identity, "/annotations/readOnlyHint", message)
+            yield _hint(one, "readOnlyHint", message, False)
         elif (
             hints.get("destructiveHint") is False
             and one.words
@@ -144,7 +150,7 @@ def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
             and len(one.words) > 1
         ):
             message = f"it says that it destroys nothing, and its name says “{one.words[0]}”"
-            yield Spot(one.identity, "/annotations/destructiveHint", message)
+            yield _hint(one, "destructiveHint", message, True)
         elif reads and hints.get("destructiveHint") is True:
             yield Spot(
                 one.identity,
@@ -206,6 +212,7 @@ RULES = (
     ),
     Rule(
         id="contradicting-annotation",
+        fix_is_safe=False,
         family="safety",
         covers=("annotation-contradicts",),
         level="error",

@@ -7,10 +7,18 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
+from tallshelf.core.style.rule import Rule, Setting, Spot, Subject, rewritten
 from tallshelf.core.style.rules._examples import server, tool, tools
 from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import case_style, is_verb, known_abbreviation, looks_alike, same_verb, word_set
+from tallshelf.core.words import (
+    case_style,
+    cased,
+    is_verb,
+    known_abbreviation,
+    looks_alike,
+    same_verb,
+    word_set,
+)
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
 _VOWEL = re.compile("[aeiouy]")
@@ -68,6 +76,7 @@ def _mixed_case(subject: Subject) -> Iterator[Spot]:
                 "/name",
                 f"`{one.name}` is {style}; the others here are {most}",
                 (0, len(one.name)),
+                ({"op": "replace", "path": "/name", "value": cased(one.words, most)},),
             )
 
 
@@ -195,7 +204,14 @@ def _lookalike_letters(subject: Subject) -> Iterator[Spot]:
         for word in re.finditer(r"\w+", text.text):
             odd = [char for char in word.group() if looks_alike(char)]
             if odd and any(char.isascii() and char.isalpha() for char in word.group()):
-                yield Spot(text.item, text.pointer, _alike(odd[0], word.group()), word.span())
+                latin = "".join(looks_alike(char) or char for char in word.group())
+                yield Spot(
+                    text.item,
+                    text.pointer,
+                    _alike(odd[0], word.group()),
+                    word.span(),
+                    rewritten(text, word.span(), latin),
+                )
                 break
 
 
@@ -257,6 +273,7 @@ RULES = (
     ),
     Rule(
         id="mixed-case-styles",
+        fix_is_safe=False,
         family="names",
         covers=("case-mixed",),
         level="warning",

@@ -23,6 +23,19 @@ _LOCAL = re.compile(
     re.IGNORECASE,
 )
 
+_TYPES = {
+    "csv": "text/csv",
+    "html": "text/html",
+    "jpg": "image/jpeg",
+    "json": "application/json",
+    "md": "text/markdown",
+    "pdf": "application/pdf",
+    "png": "image/png",
+    "txt": "text/plain",
+    "xml": "application/xml",
+    "yaml": "application/yaml",
+}
+
 
 def _unfit_uri(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.items:
@@ -73,7 +86,10 @@ def _unexplained_variable(subject: Subject) -> Iterator[Spot]:
 def _missing_mime(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.items:
         if one.item.kind in ("resource", "template") and not one.item.body.get("mimeType"):
-            yield Spot(one.identity, "/mimeType", "there is no MIME type; a host cannot tell how to show it")
+            message = "there is no MIME type; a host cannot tell how to show it"
+            guessed = _TYPES.get(one.name.rpartition(".")[2].lower())
+            patch = ({"op": "add", "path": "/mimeType", "value": guessed},) if guessed else None
+            yield Spot(one.identity, "/mimeType", message, suggestion=patch)
 
 
 def _unfit_mime(subject: Subject) -> Iterator[Spot]:

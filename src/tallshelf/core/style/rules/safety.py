@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes
 from tallshelf.core.style.view import Text
 from tallshelf.core.words import hidden_spots, tagged, word_set
@@ -177,6 +177,7 @@ def _secret(subject: Subject) -> Iterator[Spot]:
                 text,
                 f"what looks like a secret stands here ({found.group()[:6]}…); revoke it, and take it out",
                 found.span(),
+                suggestion=rewritten(text, found.span(), "(taken out)"),
             )
 
 
@@ -190,7 +191,8 @@ def _plain_http(subject: Subject) -> Iterator[Spot]:
     for text in texts:
         found = _PLAIN_HTTP.search(text.text) if "://" in text.text else None
         if found:
-            yield at(text, f"“{found.group()}” is not encrypted; use https", found.span())
+            patch = rewritten(text, (found.start(), found.start() + len("http")), "https")
+            yield at(text, f"“{found.group()}” is not encrypted; use https", found.span(), suggestion=patch)
     for record in subject.launches or ():
         if _PLAIN_HTTP.search(record.url):
             yield Spot("server", "", f"{record.environment}: {record.url} is not encrypted; use https")
@@ -239,6 +241,7 @@ RULES = (
     ),
     Rule(
         id="secret-in-text",
+        fix_is_safe=False,
         family="safety",
         covers=("secret-in-text",),
         level="error",
@@ -249,6 +252,7 @@ RULES = (
     ),
     Rule(
         id="plain-http-address",
+        fix_is_safe=False,
         family="safety",
         covers=("plain-http",),
         level="warning",

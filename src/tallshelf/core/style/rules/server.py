@@ -27,6 +27,7 @@ _NO_KIND = re.compile(
     r"\b(?:no|without|not (?:offer|have|provide)(?: any)?) (tools|resources|prompts)\b", re.IGNORECASE
 )
 _LONG = 10
+_INFO = {"name": "berths", "version": "1.4.0"}
 
 
 def _same_name_twice(subject: Subject) -> Iterator[Spot]:
@@ -48,6 +49,15 @@ def _version_differs(subject: Subject) -> Iterator[Spot]:
     declared = subject.snapshot.declared_version
     if subject.version is not None and declared is not None and declared != subject.version:
         message = f"the server calls itself {declared} and is submitted as {subject.version}"
+        yield Spot("server", "/serverInfo/version", message)
+
+
+def _unmoved_version(subject: Subject) -> Iterator[Spot]:
+    before, version = subject.before, subject.snapshot.declared_version
+    if before is None or version is None or before.declared_version != version:
+        return
+    if [one.digest for one in before.items] != [one.digest for one in subject.snapshot.items]:
+        message = f"the server still calls itself {version}, and its items are not those of {version}"
         yield Spot("server", "/serverInfo/version", message)
 
 
@@ -217,6 +227,17 @@ RULES = (
         bad=_info("1.3.0"),
         good=_info("1.4.0"),
         submitted_as="1.4.0",
+    ),
+    Rule(
+        id="unmoved-version",
+        family="server",
+        covers=(),
+        level="warning",
+        reason="A version that never moves cannot tell anyone which of two servers they talk to.",
+        check=_unmoved_version,
+        before=server(serverInfo=_INFO, tools=[tool("list_quays")]),
+        bad=server(serverInfo=_INFO, tools=[tool("list_berths")]),
+        good=server(serverInfo=_INFO, tools=[tool("list_berths")]),
     ),
     Rule(
         id="missing-instructions",

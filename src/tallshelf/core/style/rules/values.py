@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from typing import Any
 
 from tallshelf.core.style.rule import Rule, Spot, Subject
 from tallshelf.core.style.rules._examples import takes
 from tallshelf.core.style.rules._judge import refuses
+from tallshelf.core.style.view import Parameter
 from tallshelf.core.words import word_set
 
 _COUNTS = word_set(
@@ -45,6 +47,7 @@ def _number_as_string(subject: Subject) -> Iterator[Spot]:
                 one.item.identity,
                 one.pointer,
                 f"`{one.path}` is a number passed as text; make it a number or an integer",
+                suggestion=_retyped(one, "number"),
             )
 
 
@@ -63,7 +66,15 @@ def _boolean_as_string(subject: Subject) -> Iterator[Spot]:
                 one.item.identity,
                 one.pointer,
                 f"`{one.path}` is a yes or no passed as text; make it a boolean",
+                suggestion=_retyped(one, "boolean"),
             )
+
+
+def _retyped(one: Parameter, kind: str) -> tuple[dict[str, Any], ...]:
+    """Return the patch that gives a parameter another type, without what only strings have."""
+    only_text = ("enum", "pattern", "minLength", "maxLength", "default", "examples")
+    kept = {name: value for name, value in one.schema.items() if name not in only_text}
+    return ({"op": "replace", "path": one.pointer, "value": {**kept, "type": kind}},)
 
 
 def _default_refused(subject: Subject) -> Iterator[Spot]:
@@ -90,6 +101,7 @@ def _default_refused(subject: Subject) -> Iterator[Spot]:
 RULES = (
     Rule(
         id="number-as-text",
+        fix_is_safe=False,
         family="schemas",
         covers=("number-as-string",),
         level="warning",
@@ -102,6 +114,7 @@ RULES = (
     ),
     Rule(
         id="flag-as-text",
+        fix_is_safe=False,
         family="schemas",
         covers=("boolean-as-string",),
         level="warning",

@@ -6,7 +6,7 @@ import itertools
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.view import is_letter
 from tallshelf.core.words import known_abbreviation, word_set
@@ -103,7 +103,17 @@ def _shouting(subject: Subject) -> Iterator[Spot]:
                 if shouted or found
                 else (text.text.index("!"), text.text.index("!") + 1)
             )
-            yield at(text, "the text shouts; say it calmly, once", first)
+            patch = rewritten(text, (0, len(text.text)), _calm(text.text, [one.group() for one in found]))
+            yield at(text, "the text shouts; say it calmly, once", first, suggestion=patch)
+
+
+def _calm(text: str, loud: list[str]) -> str:
+    """Write the loud words small and each run of exclamation marks as a full stop."""
+    for word in loud:
+        text = text.replace(word, word.lower())
+    text = _SHOUTED.sub(lambda one: one.group().lower(), text)
+    calm = re.sub(r"\s*!+", ".", text)
+    return calm[:1].upper() + calm[1:]
 
 
 def _selling(subject: Subject) -> Iterator[Spot]:
@@ -186,6 +196,7 @@ def _doubled_word(subject: Subject) -> Iterator[Spot]:
 RULES = (
     Rule(
         id="shouting",
+        fix_is_safe=False,
         family="words",
         covers=("shouting-or-selling",),
         level="warning",
