@@ -11,7 +11,7 @@ import pytest
 from tallshelf.core.assess import Base, Context, assess
 from tallshelf.core.changes import compare_snapshots, next_version
 from tallshelf.core.formats import schema
-from tallshelf.core.overlap import CatalogItem, MemoryIndex, find_overlaps
+from tallshelf.core.overlap import MemoryIndex, entries_of, find_overlaps, mix_ups
 from tallshelf.core.reports import (
     assessment_document,
     comparison_document,
@@ -50,8 +50,9 @@ def test_what_is_written_fits_its_format(name, old, new):
         fits("findings-1", lint_document(lint(snapshot, version="9.0.0")))
     comparison = compare_snapshots(before, after)
     fits("comparison-1", comparison_document(comparison, next_version(old, new, comparison)))
-    index = MemoryIndex([CatalogItem("other", item) for item in before.items])
-    fits("overlaps-1", overlaps_document(find_overlaps(after.items, "this", index)))
+    index = MemoryIndex(entries_of("other", before.items))
+    own = entries_of("this", after.items)
+    fits("overlaps-1", overlaps_document(find_overlaps(own, index), mix_ups(own)))
     launches = parse_launches(launch_records(name, new, {}))
     for record in launches:
         fits("launch-1", record.document())

@@ -13,7 +13,7 @@ from django.test import Client
 from tallshelf.run.scenario import history
 from tallshelf.run.scenario.declarations import declared
 from tallshelf.service.catalog import actions as catalog
-from tallshelf.service.catalog import queries as catalog_queries
+from tallshelf.service.catalog import overlap
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import Person
 from tallshelf.service.review import actions as review
@@ -56,7 +56,7 @@ def quick_passwords(settings):
 @pytest.fixture
 def company(db):
     """Teams, desks and accounts of the scenario, and an empty berth-planner."""
-    catalog_queries._cached.clear()
+    overlap.forget()
     history.add_people()
     catalog.enrol_server(
         history.actor("tomas"),

@@ -97,7 +97,13 @@ ENDPOINTS = {
     "GET servers/berth-planner/releases/current/overlaps": "rtjic",
     "GET servers/berth-planner/releases/current/connection": "rtjic",
     "POST servers/berth-planner/releases/current/retirement": "---i-",
-    "GET catalog-items": "rtjic",
+    "GET overlaps": "rtjic",
+    "POST overlaps": "rtjic",
+    "GET overlap-map": "rtjic",
+    "POST mix-ups": "rtjic",
+    "GET rulings": "rtjic",
+    "POST rulings": "---i-",
+    "POST rulings/1/answer": "---i-",
     "GET comparison": "rtjic",
     "POST comparison": "rtjic",
     "GET stand-in": "rtjic",
@@ -114,6 +120,10 @@ ENDPOINTS = {
     "POST requests/1/assessment": "rt-ic",
 }
 BODIES = {
+    "POST overlaps": {"snapshot": {"tools": []}},
+    "POST mix-ups": {"items": ["berth-planner"]},
+    "POST rulings": {"pairs": ["x"], "word": "distinct", "reason": "r"},
+    "POST rulings/1/answer": {"answer": "agree"},
     "POST lint": {"snapshot": {"tools": []}},
     "POST style": {"text": "name = 'x'", "note": "n"},
     "POST style/effect": {"text": "name = 'x'"},
@@ -146,7 +156,7 @@ def test_no_endpoint_is_missing_from_the_table():
     for endpoint in ENDPOINTS:
         path = endpoint.split(" ")[1].partition("?")[0]
         path = re.sub(
-            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+",
+            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+",
             "*",
             path,
         )

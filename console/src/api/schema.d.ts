@@ -21,23 +21,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/catalog-items": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Every item of every current release, for finding overlaps elsewhere. */
-        get: operations["list_catalog_items"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/comparison": {
         parameters: {
             query?: never;
@@ -135,6 +118,58 @@ export interface paths {
         put?: never;
         /** @description Lint a snapshot under the style in force or another, storing nothing. */
         post: operations["lint_snapshot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mix-ups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Which of some items a chooser would confuse when they are offered together. */
+        post: operations["find_mix_ups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/overlap-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every item of the catalog as a point near what it resembles. */
+        get: operations["get_overlap_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/overlaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The overlaps of the whole catalog, gathered in groups. */
+        get: operations["list_overlap_groups"];
+        put?: never;
+        /** @description Look for what a snapshot overlaps with in the catalog, storing nothing. */
+        post: operations["check_overlaps"];
         delete?: never;
         options?: never;
         head?: never;
@@ -271,6 +306,41 @@ export interface paths {
         get: operations["list_rules"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rulings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Rulings on overlaps, newest first. */
+        get: operations["list_rulings"];
+        put?: never;
+        /** @description Propose a word on overlaps; it is in force when a second curator agrees. */
+        post: operations["rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rulings/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Agree to a proposed ruling, decline it, or end one. */
+        post: operations["answer_ruling"];
         delete?: never;
         options?: never;
         head?: never;
@@ -457,7 +527,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Items of other servers' current releases that seem to do the job of items of this release. */
+        /** @description What the items of a release overlap with in other servers and among themselves. */
         get: operations["list_overlaps"];
         put?: never;
         post?: never;
@@ -851,15 +921,6 @@ export interface components {
             digest: string;
             releases: components["schemas"]["Approval"][];
         };
-        CatalogItems: {
-            next: string | null;
-            results: {
-                declared: Record<string, never>;
-                kind: string;
-                name: string;
-                server: string;
-            }[];
-        };
         Change: {
             folded: boolean;
             /** @enum {unknown} */
@@ -934,6 +995,21 @@ export interface components {
             snapshot: components["schemas"]["Snapshot"];
             version?: string | null;
         };
+        DryOverlaps: {
+            /** @description whose releases are left out */
+            server?: string | null;
+            /** @description a tallshelf.snapshot/1 document or a bare tools/list result */
+            snapshot: components["schemas"]["Snapshot"];
+        };
+        Edge: {
+            /** @description a point, counted from 0 */
+            a: number;
+            b: number;
+            ruled: boolean;
+            same_job: boolean;
+            /** Format: double */
+            score: number;
+        };
         EntryRow: {
             actor: string;
             at: string;
@@ -994,6 +1070,23 @@ export interface components {
             /** @description given on bytes or an assessment that have moved since */
             voided: boolean;
         };
+        Group: {
+            /**
+             * @description * `same-job` - same-job
+             *     * `near` - near
+             * @enum {string}
+             */
+            class: "same-job" | "near";
+            members: components["schemas"]["Member"][];
+            overlaps: components["schemas"]["PairedOverlap"][];
+            ruling: components["schemas"]["RulingRow"] | null;
+            /** Format: double */
+            score: number;
+            teams: string[];
+        };
+        Groups: {
+            groups: components["schemas"]["Group"][];
+        };
         Hit: {
             /** @description empty for the server itself */
             item: string;
@@ -1002,6 +1095,8 @@ export interface components {
             name: components["schemas"]["Piece"][];
             /** @description those that match */
             parameters: components["schemas"]["Piece"][][];
+            /** @description what a ruling says is to be used instead, as server#item */
+            preferred: string;
             server: string;
             server_title: string;
             suspended: boolean;
@@ -1105,9 +1200,44 @@ export interface components {
             teams: string[];
             username: string;
         };
+        Member: {
+            digest: string;
+            item: string;
+            server: string;
+            team: string;
+        };
+        Mix_up: {
+            a: components["schemas"]["Side"];
+            b: components["schemas"]["Side"];
+            only_a: string[];
+            only_b: string[];
+            risk: number;
+        };
+        MixUps: {
+            mix_ups: components["schemas"]["Mix_up"][];
+        };
         NewPassword: {
             new: string;
             old: string;
+        };
+        NewRuling: {
+            /** Format: date */
+            due?: string | null;
+            /** @default  */
+            owner: string;
+            /** @description of overlaps */
+            pairs: string[];
+            /** @default  */
+            preferred: string;
+            reason: string;
+            /**
+             * @description * `distinct` - distinct
+             *     * `keep-both` - keep-both
+             *     * `prefer` - prefer
+             *     * `merge` - merge
+             * @enum {string}
+             */
+            word: "distinct" | "keep-both" | "prefer" | "merge";
         };
         NewServer: {
             contact: string;
@@ -1160,6 +1290,10 @@ export interface components {
              */
             until: string;
         };
+        Offered: {
+            /** @description server or server#item */
+            items: string[];
+        };
         /** @description What a model will see of a snapshot. */
         Outline: {
             /** @constant */
@@ -1186,20 +1320,46 @@ export interface components {
             class: "same-job" | "near" | "related";
             differences: string[];
             reasons: string[];
-            ruled: boolean;
+            /** @enum {unknown} */
+            ruled: "distinct" | "keep-both" | "prefer" | "merge" | null;
             score: number;
+            signals: {
+                [key: string]: number;
+            };
             stands_in: boolean | null;
+        };
+        OverlapMap: {
+            edges: components["schemas"]["Edge"][];
+            points: components["schemas"]["Point"][];
         };
         /** @description What `overlap` says of some snapshots. */
         Overlaps: {
             /** @constant */
             format: "tallshelf.overlaps/1";
+            /** @description pairs of one server's tools that their texts hardly tell apart */
+            mix_ups: components["schemas"]["Mix_up"][];
             overlaps: components["schemas"]["Overlap"][];
         };
         Package: {
             integrity?: string;
             name: string;
             version: string;
+        };
+        PairedOverlap: {
+            a: components["schemas"]["Side"];
+            b: components["schemas"]["Side"];
+            /** @enum {unknown} */
+            class: "same-job" | "near" | "related";
+            differences: string[];
+            pair: string;
+            reasons: string[];
+            /** @enum {unknown} */
+            ruled: "distinct" | "keep-both" | "prefer" | "merge" | null;
+            score: number;
+            signals: {
+                [key: string]: number;
+            };
+            stands_in: boolean | null;
         };
         PatchedServerEdit: {
             contact?: string;
@@ -1229,6 +1389,21 @@ export interface components {
         PlacedPage: {
             next: string | null;
             results: components["schemas"]["Placed"][];
+        };
+        Point: {
+            item: string;
+            server: string;
+            team: string;
+            /**
+             * Format: double
+             * @description from 0 to 1
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description from 0 to 1
+             */
+            y: number;
         };
         /** @description What `compare` says of two snapshots. */
         ReleaseComparison: {
@@ -1384,6 +1559,57 @@ export interface components {
         Rules: {
             results: components["schemas"]["Rule"][];
         };
+        RulingAnswer: {
+            /**
+             * @description * `agree` - agree
+             *     * `decline` - decline
+             *     * `end` - end
+             * @enum {string}
+             */
+            answer: "agree" | "decline" | "end";
+            /** @default  */
+            note: string;
+        };
+        RulingRow: {
+            answer_note: string;
+            /** Format: date-time */
+            answered_at: string | null;
+            answered_by: string | null;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: date */
+            due: string | null;
+            id: number;
+            may_answer: boolean;
+            may_end: boolean;
+            /** @description server#item */
+            members: string[];
+            overdue: boolean;
+            owner: string;
+            preferred: string;
+            reason: string;
+            /**
+             * @description * `proposed` - proposed
+             *     * `in force` - in force
+             *     * `declined` - declined
+             *     * `ended` - ended
+             * @enum {string}
+             */
+            state: "proposed" | "in force" | "declined" | "ended";
+            /**
+             * @description * `distinct` - distinct
+             *     * `keep-both` - keep-both
+             *     * `prefer` - prefer
+             *     * `merge` - merge
+             * @enum {string}
+             */
+            word: "distinct" | "keep-both" | "prefer" | "merge";
+        };
+        RulingsPage: {
+            next: string | null;
+            results: components["schemas"]["RulingRow"][];
+        };
         ServerDetail: {
             contact: string;
             current_items: number | null;
@@ -1480,6 +1706,7 @@ export interface components {
             results: components["schemas"]["SessionRow"][];
         };
         Side: {
+            basis: string;
             digest: string;
             file?: string;
             item: string;
@@ -1806,25 +2033,6 @@ export interface operations {
             };
         };
     };
-    list_catalog_items: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CatalogItems"];
-                };
-            };
-        };
-    };
     compare_releases: {
         parameters: {
             query: {
@@ -1947,7 +2155,7 @@ export interface operations {
             query?: {
                 actor?: string;
                 cursor?: string;
-                event?: "desk-added" | "desk-joined" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-taken-back" | "rules-changed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "desk-added" | "desk-joined" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-taken-back" | "rules-changed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description a server, an account or a desk */
                 subject?: string;
@@ -1987,6 +2195,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Findings"];
+                };
+            };
+        };
+    };
+    find_mix_ups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Offered"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixUps"];
+                };
+            };
+        };
+    };
+    get_overlap_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlapMap"];
+                };
+            };
+        };
+    };
+    list_overlap_groups: {
+        parameters: {
+            query?: {
+                class?: "near" | "same-job";
+                /** @description without or with a ruling in force */
+                state?: "open" | "ruled";
+                team?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Groups"];
+                };
+            };
+        };
+    };
+    check_overlaps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DryOverlaps"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overlaps"];
                 };
             };
         };
@@ -2165,6 +2462,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rules"];
+                };
+            };
+        };
+    };
+    list_rulings: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                limit?: number;
+                state?: "declined" | "ended" | "in force" | "overdue" | "proposed";
+                word?: "distinct" | "keep-both" | "merge" | "prefer";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulingsPage"];
+                };
+            };
+        };
+    };
+    rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRuling"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulingRow"];
+                };
+            };
+        };
+    };
+    answer_ruling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulingAnswer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulingRow"];
                 };
             };
         };

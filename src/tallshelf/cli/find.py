@@ -59,6 +59,8 @@ def _hit(row: dict[str, Any], io: IO) -> str:
     stopped = io.paint.red("  suspended") if row["suspended"] else ""
     about = io.paint.dim(f"{row['kind']}{where}{version}, {escape(row['team_title'])}")
     lines = [f"{_marked(row['name'], io)}  {about}{stopped}"]
+    if row["preferred"]:
+        lines.append(io.paint.amber(f"    use {escape(row['preferred'])} instead: it is preferred"))
     if row["text"]:
         lines += _wrapped(row["text"], io)
     for parameter in row["parameters"]:

@@ -7,14 +7,18 @@ from typing import TYPE_CHECKING
 
 from tallshelf.cli import options
 from tallshelf.cli.io import IO
+from tallshelf.core.snapshot import Snapshot, parse_reference
 
 if TYPE_CHECKING:
-    from tallshelf.core.overlap import Overlap
+    from tallshelf.core.overlap import MixUp, Overlap
 
-DESCRIPTION = "Find items that seem to do the same job: among the snapshots given, or in a service's catalog."
+DESCRIPTION = """\
+Find items that seem to do the same job, with the reasons and what differs: among the snapshots given and
+within each, or in a service's catalog. Says too which tools of one snapshot a chooser may mix up."""
 EXAMPLES = """\
 tallshelf overlap crew-roster.json crew-directory.json
-tallshelf overlap crew-directory.json --catalog"""
+tallshelf overlap crew-directory.json --catalog
+tallshelf overlap crew-roster --catalog --related"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -22,27 +26,45 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         "snapshots", nargs="+", metavar="REFERENCE", help="a file, or server[@version][#item]"
     )
     parser.add_argument("--catalog", action="store_true", help="look in the service's catalog as well")
+    parser.add_argument(
+        "--related",
+        action="store_true",
+        help="show weaker pairs too: related ones, and siblings of one server that are near",
+    )
     options.add_format(parser)
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.overlap import CatalogItem, MemoryIndex, find_overlaps
+    from tallshelf.core.overlap import entries_of, mix_ups, overlaps_among
     from tallshelf.core.reports import overlaps_document, overlaps_text
 
-    given = [(name, options.load(name, io)[0]) for name in args.snapshots]
-    items = [CatalogItem(name, item) for name, snapshot in given for item in snapshot.items]
+    given = {name: options.load(name, io)[0] for name in args.snapshots}
+    sources = [entries_of(name, one.items, one.server_name) for name, one in given.items()]
+    overlaps: list[Overlap] = list(overlaps_among(sources))
+    confused: list[MixUp] = [one for own in sources for one in mix_ups(own)]
     if args.catalog:
-        names = {snapshot.server_name for _, snapshot in given}
-        items += [one for one in io.shelf().catalog_items() if one.source not in names]
-    index = MemoryIndex(items)
-    found: dict[frozenset[tuple[str, str]], Overlap] = {}
-    for name, snapshot in given:
-        for one in find_overlaps(snapshot.items, name, index):
-            key = frozenset({(one.a.source, one.a.item), (one.b.source, one.b.item)})
-            found.setdefault(key, one)
-    overlaps = sorted(found.values(), key=lambda one: (-one.score, one.a.item))
+        for name, snapshot in given.items():
+            overlaps += [one for one in _in_catalog(name, snapshot, io) if one.b.source not in given]
+    overlaps.sort(key=lambda one: (-one.score, one.a.item, one.b.source, one.b.item))
     if args.format == "json":
-        io.print_json(overlaps_document(overlaps))
+        io.print_json(overlaps_document(overlaps, confused))
     else:
-        io.print(overlaps_text(overlaps, io.paint))
+        io.print(overlaps_text(overlaps, io.paint, confused, related=args.related))
     return 0
+
+
+def _in_catalog(name: str, snapshot: Snapshot, io: IO) -> list[Overlap]:
+    """Return what a snapshot overlaps with in other servers of the catalog."""
+    import dataclasses
+
+    from tallshelf.core.reports import overlaps_from
+
+    place = parse_reference(name)
+    server = place.server or None
+    found, _ = overlaps_from(io.shelf().check_overlaps(snapshot.document(), server=server))
+    own = server or snapshot.server_name or "this snapshot"
+    return [
+        dataclasses.replace(one, a=dataclasses.replace(one.a, source=name))
+        for one in found
+        if one.b.source != own
+    ]

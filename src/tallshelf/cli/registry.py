@@ -48,6 +48,7 @@ COMMANDS: dict[str, Command] = {
             ("style", "tallshelf.cli.style", "show, preview and change the service's house style"),
             ("waiver", "tallshelf.cli.waiver", "ask for exceptions to rules, and grant them"),
             ("known", "tallshelf.cli.known", "accept today's findings of a server as known"),
+            ("ruling", "tallshelf.cli.ruling", "list the catalog's overlaps, and decide on them"),
             ("suspend", "tallshelf.cli.suspend", "stop the use of a server or item at once"),
             ("watch", "tallshelf.cli.watch", "compare running servers with what was approved"),
             ("ledger", "tallshelf.cli.ledger", "list who did what, and when"),

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, Literal, cast
 
+from tallshelf.client._overlaps import OverlapCalls
 from tallshelf.client._style import StyleCalls
 from tallshelf.client._wire import Document, path_step
-from tallshelf.core.overlap import CatalogItem
-from tallshelf.core.snapshot import Item, Snapshot, parse_snapshot
+from tallshelf.core.snapshot import Snapshot, parse_snapshot
 
 Answer = Literal["agree", "send-back", "decline"]
 
 
-class Shelf(StyleCalls):
+class Shelf(OverlapCalls, StyleCalls):
     """A service, as one account sees it.
 
     Reads are repeated when the connection fails; so are writes that are safe to repeat because
@@ -70,13 +70,6 @@ class Shelf(StyleCalls):
     def by_digest(self, digest: str) -> Document:
         """Return whether the bytes of a digest are approved, and as which releases."""
         return self._get(f"by-digest/{path_step(digest)}")
-
-    def catalog_items(self) -> list[CatalogItem]:
-        """Return every item of every current release."""
-        return [
-            CatalogItem(row["server"], Item(row["kind"], row["name"], row["declared"]))
-            for row in self._get("catalog-items")["results"]
-        ]
 
     def requests(self, state: str = "", *, mine: bool = False) -> Iterator[Document]:
         """Yield requests, newest first; ``live`` for undecided ones, ``mine`` for those that wait for the asker."""

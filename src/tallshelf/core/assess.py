@@ -9,7 +9,7 @@ from functools import cached_property
 from typing import Any, Literal
 
 from tallshelf.core.changes import NextVersion, SnapshotComparison, compare_snapshots, next_version, worst
-from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, find_overlaps
+from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, entries_of, find_overlaps
 from tallshelf.core.routing import Facts, Route, RuleSet
 from tallshelf.core.snapshot import Item, LaunchRecord, Snapshot, digest, is_version, outline
 from tallshelf.core.style import DEFAULT_STYLE, Finding, HouseStyle, Waiver, lint
@@ -158,8 +158,8 @@ def _overlaps(snapshot: Snapshot, context: Context) -> tuple[Overlap, ...] | Non
     if context.index is None:
         return None
     source = context.server.slug if context.server else snapshot.server_name or "this snapshot"
-    found = find_overlaps(snapshot.items, source, context.index, context.rulings or ())
-    return tuple(overlap for overlap in found if overlap.b.source != source)
+    own = entries_of(source, snapshot.items, source if context.server else snapshot.server_name)
+    return find_overlaps(own, context.index, context.rulings or ())
 
 
 def _facts(
@@ -246,9 +246,7 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
         "style": context.style.digest,
         "waivers": NOT_GIVEN if waivers is None else waivers_digest(waivers),
         "known": known_digest(context.known),
-        "rulings": of(
-            None if rulings is None else sorted([*sorted(one.digests), one.word] for one in rulings)
-        ),
+        "rulings": NOT_GIVEN if rulings is None else rulings_digest(rulings),
         "rules": context.rules.digest if context.rules else NOT_GIVEN,
     }
 
@@ -256,6 +254,11 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
 def waivers_digest(waivers: Iterable[Waiver]) -> str:
     """Return the digest under which an assessment names the waivers it used."""
     return digest(sorted([one.id, one.until.isoformat() if one.until else ""] for one in waivers))
+
+
+def rulings_digest(rulings: Iterable[Ruling]) -> str:
+    """Return the digest under which an assessment names the rulings it used."""
+    return digest(sorted([*sorted(one.bases), one.word] for one in rulings))
 
 
 def known_digest(known: Iterable[str]) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import secrets
 import sqlite3
+from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
 
@@ -86,7 +87,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     lower = acts.add_parser("data-class", help="set a server's data class, also to a lower one")
     lower.add_argument("server")
     lower.add_argument("data_class", metavar="CLASS", help="public, internal, confidential or restricted")
-    acts.add_parser("reindex", help="make the search index anew")
+    acts.add_parser("reindex", help="make the indexes for search and overlaps anew")
     acts.add_parser("verify-ledger", help="recompute the ledger's chain; exits with 1 when it does not hold")
 
 
@@ -241,10 +242,22 @@ def _data_class(args: argparse.Namespace, io: IO) -> int:
 
 
 def _reindex(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.service.catalog import search
+    from tallshelf.service.catalog import overlap, search
 
-    io.print(f"Indexed {search.rebuild()} servers.")
+    io.print(f"Indexed {search.rebuild(_step('search', io))} servers.")
+    io.print(f"Compared {overlap.compare_all(_step('overlaps', io))} servers.")
     return FINE
+
+
+def _step(what: str, io: IO) -> Callable[[int, int], None]:
+    """Return what tells how far a job is, on a terminal only."""
+
+    def tell(done: int, of: int) -> None:
+        if io.err.isatty():
+            io.err.write(f"\r{what}: {done} of {of}" + ("\r\x1b[2K" if done == of else ""))
+            io.err.flush()
+
+    return tell
 
 
 _ACTS = {

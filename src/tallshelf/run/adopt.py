@@ -201,12 +201,11 @@ def _adopt(plan: Plan, io: IO) -> list[Taken]:
 
 def _same_job(plan: Plan, step: Callable[[], None]) -> dict[str, int]:
     """Count, for each server, its items that do the same job as one of another server."""
-    from tallshelf.core.overlap import find_overlaps
-    from tallshelf.service.catalog.queries import catalog_index
+    from tallshelf.service.catalog.queries import overlaps_with_catalog
 
-    index, counts = catalog_index(), {}
+    counts = {}
     for one in plan.servers:
-        overlaps = find_overlaps(one.snapshot.items, one.slug, index, ())
+        overlaps, _ = overlaps_with_catalog(one.snapshot, one.slug)
         counts[one.slug] = sum(each.cls == "same-job" and each.b.source != one.slug for each in overlaps)
         step()
     return counts

@@ -2,19 +2,36 @@
 
 from __future__ import annotations
 
-from tallshelf.core.overlap.index import CatalogItem, MemoryIndex, OverlapIndex
-from tallshelf.core.overlap.result import Overlap, OverlapClass, Ruling, Side, is_ruled
-from tallshelf.core.overlap.score import find_overlaps, score_pair
+from tallshelf.core.overlap.find import MOST_EACH, find_overlaps, overlaps_among, side_of
+from tallshelf.core.overlap.groups import Group, groups
+from tallshelf.core.overlap.index import Candidate, Entry, MemoryIndex, OverlapIndex, entries_of, in_order
+from tallshelf.core.overlap.mixups import MixUp, mix_ups
+from tallshelf.core.overlap.profile import Profile, profile_from, profiles
+from tallshelf.core.overlap.result import Overlap, OverlapClass, Ruling, RulingWord, Side, Signal, ruling_on
 
 __all__ = [
-    "CatalogItem",
+    "MOST_EACH",
+    "Candidate",
+    "Entry",
+    "Group",
     "MemoryIndex",
+    "MixUp",
     "Overlap",
     "OverlapClass",
     "OverlapIndex",
+    "Profile",
     "Ruling",
+    "RulingWord",
     "Side",
+    "Signal",
+    "entries_of",
     "find_overlaps",
-    "is_ruled",
-    "score_pair",
+    "groups",
+    "in_order",
+    "mix_ups",
+    "overlaps_among",
+    "profile_from",
+    "profiles",
+    "ruling_on",
+    "side_of",
 ]

@@ -1,67 +1,123 @@
-"""Where candidates come from: the items that share a rare word with the one in question."""
+"""Where candidates come from: the items that could reach a score, strongest first."""
 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
+from tallshelf.core.overlap.profile import Profile, profiles
+from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
+from tallshelf.core.overlap.score import LEAST, length, likeness, most_of, raw, weighed
 from tallshelf.core.snapshot import Item, digest
-from tallshelf.core.words import content_words, split_identifier, stem
 
 
-@dataclass(frozen=True)
-class CatalogItem:
-    """One item of the catalog: which server offers it, and the item itself."""
+@dataclass(frozen=True, eq=False)
+class Entry:
+    """One item as an index holds it: where it is from, its digest, its profile, and its item on demand."""
 
     source: str
-    item: Item
+    identity: str
+    digest: str
+    profile: Profile
+    item: Callable[[], Item]
+
+
+@dataclass(frozen=True, eq=False)
+class Candidate:
+    """An entry, how like each part of it is, and the weighted mean of those: no score is higher."""
+
+    entry: Entry
+    likeness: Mapping[Part, float]
+    most: float
 
 
 class OverlapIndex(Protocol):
-    """Answers which items are worth scoring, and how common a word is."""
+    """Answers which items are worth scoring, and how rare a word is. ``version`` names what it holds."""
 
-    version: str
+    @property
+    def version(self) -> str: ...
+    @property
+    def rarity(self) -> Rarity: ...
+    def candidates(self, one: Profile, kind: str) -> Iterable[Candidate]:
+        """Return the entries of a kind whose score may reach `LEAST`, strongest first."""
 
-    def candidates(self, item: Item, source: str) -> Iterable[CatalogItem]:
-        """Return the items of the same kind that share words with an item, other than itself."""
 
-    def rarity(self, word: str) -> float:
-        """Return how rare a word is, from 0 (in every item) to 1 (in one item at most)."""
-
-
-def words_of(item: Item) -> frozenset[str]:
-    """Return the stemmed words of an item's name and description."""
-    name = (stem(word) for word in split_identifier(item.name))
-    return frozenset(name) | frozenset(content_words(item.description))
+def entries_of(source: str, items: Sequence[Item], server_name: str = "") -> list[Entry]:
+    """Return the entries of one server's items."""
+    return [
+        Entry(source, item.identity, item.digest, profile, lambda item=item: item)  # type: ignore[misc]
+        for item, profile in zip(items, profiles(items, server_name), strict=True)
+    ]
 
 
 class MemoryIndex:
-    """An index over items held in memory."""
+    """An inverted index in memory, in pure Python: each word leads to the entries that have it."""
 
-    def __init__(self, items: Iterable[CatalogItem]) -> None:
-        self.items = tuple(items)
-        self._by_word: dict[tuple[str, str], list[int]] = defaultdict(list)
-        for number, one in enumerate(self.items):
-            for word in words_of(one.item):
-                self._by_word[one.item.kind, word].append(number)
-        self._counts = {word: len(numbers) for (_, word), numbers in self._by_word.items()}
-        self.version = digest(sorted([one.source, one.item.digest] for one in self.items))
+    def __init__(self, entries: Iterable[Entry] = (), rarity: Rarity | None = None) -> None:
+        """``rarity`` is given where someone else counts, of whose entries these are some."""
+        self.rarity = rarity or Rarity()
+        self._counts = rarity is None
+        self.entries: dict[int, Entry] = {}
+        self._postings: dict[tuple[str, Part, str], dict[int, float]] = defaultdict(dict)
+        self._next = 0
+        self.add_all(entries)
 
-    def candidates(self, item: Item, source: str) -> Iterable[CatalogItem]:
-        """Return the items that share at least two words, or one rare word, with an item."""
-        shared: dict[int, float] = defaultdict(float)
-        for word in words_of(item):
-            for number in self._by_word.get((item.kind, word), ()):
-                shared[number] += self.rarity(word)
-        numbers = sorted(number for number, weight in shared.items() if weight >= 0.3)
-        return [
-            self.items[number]
-            for number in numbers
-            if self.items[number].source != source or self.items[number].item.identity != item.identity
-        ]
+    @property
+    def version(self) -> str:
+        """The digest of what it holds."""
+        return digest(sorted([one.source, one.digest] for one in self.entries.values()))
 
-    def rarity(self, word: str) -> float:
-        total = len(self.items)
-        return 1.0 - (self._counts.get(word, 0) - 1) / total if total > 1 else 1.0
+    def add(self, one: Entry) -> None:
+        """Take in one entry."""
+        number, self._next = self._next, self._next + 1
+        self.entries[number] = one
+        if self._counts:
+            self.rarity.add(one.profile)
+        for part in PARTS:
+            for word, weight in raw(one.profile, part).items():
+                self._postings[one.profile.kind, part, word][number] = weight
+
+    def add_all(self, entries: Iterable[Entry]) -> None:
+        """Take in several entries."""
+        for one in entries:
+            self.add(one)
+
+    def remove(self, source: str) -> None:
+        """Take out all entries of a source."""
+        for number in [at for at, one in self.entries.items() if one.source == source]:
+            one = self.entries.pop(number)
+            if self._counts:
+                self.rarity.remove(one.profile)
+            for part in PARTS:
+                for word in raw(one.profile, part):
+                    del self._postings[one.profile.kind, part, word][number]
+
+    def candidates(self, one: Profile, kind: str) -> Iterable[Candidate]:
+        """Return the entries of a kind whose score may reach the least spoken of, strongest first."""
+        shared: dict[int, dict[Part, float]] = defaultdict(dict)
+        own: dict[Part, float] = {}
+        for part in PARTS:
+            weights = weighed(one, part, self.rarity)
+            own[part] = length(weights)
+            for word, weight in weights.items():
+                rare = self.rarity.of(part, word)
+                for number, other in self._postings.get((kind, part, word), {}).items():
+                    shared[number][part] = shared[number].get(part, 0.0) + weight * other * rare
+        found = (self._candidate(self.entries[number], parts, own) for number, parts in shared.items())
+        return in_order(candidate for candidate in found if candidate.most >= LEAST)
+
+    def _candidate(self, entry: Entry, shared: Mapping[Part, float], own: Mapping[Part, float]) -> Candidate:
+        alike = {
+            part: likeness(
+                shared.get(part, 0.0), own[part], length(weighed(entry.profile, part, self.rarity)), part
+            )
+            for part in PARTS
+        }
+        return Candidate(entry, alike, most_of(alike))
+
+
+def in_order(found: Iterable[Candidate]) -> list[Candidate]:
+    """Return candidates strongest first, ties by where they are from."""
+    return sorted(found, key=lambda one: (-round(one.most, 9), one.entry.source, one.entry.identity))

@@ -2,50 +2,66 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
 OverlapClass = Literal["same-job", "near", "related"]
+RulingWord = Literal["distinct", "keep-both", "prefer", "merge"]
 
 
 @dataclass(frozen=True)
 class Side:
-    """One of the two items: where it comes from (a server's slug or a file) and its identity."""
+    """One of the two items: where it comes from (a server's slug or a file) and its identity.
+
+    ``basis`` is the digest of what was compared of it; other parts of the item do not move it.
+    """
 
     source: str
     item: str
     digest: str
+    basis: str
+
+
+@dataclass(frozen=True)
+class Signal:
+    """How like two items are in one respect, from 0 to 1."""
+
+    name: str
+    value: float
 
 
 @dataclass(frozen=True)
 class Overlap:
     """Two items that seem to do the same job.
 
-    ``score`` is between 0 and 1; ``reasons`` and ``differences`` are sentences a person can
-    check; ``stands_in`` says whether b could take a's place for a's callers and receivers,
-    None where that was not asked.
+    ``score`` is between 0 and 1, ``signals`` what it is made of; ``reasons`` and ``differences``
+    are sentences a person can check; ``stands_in`` says whether b could take a's place for a's
+    callers and receivers, None where that was not asked or could not be told. ``ruled`` is the
+    word of the ruling that settles it, if any.
     """
 
     a: Side
     b: Side
     cls: OverlapClass
     score: float
+    signals: tuple[Signal, ...]
     reasons: tuple[str, ...]
     differences: tuple[str, ...]
     stands_in: bool | None = None
-    ruled: bool = False
+    ruled: RulingWord | None = None
 
 
 @dataclass(frozen=True)
 class Ruling:
-    """A curator's word on a pair of items; it holds while both stay as they were."""
+    """A curator's word on a pair of items; it holds while what was compared of both stays as it was."""
 
-    digests: frozenset[str]
-    word: str
+    bases: frozenset[str]
+    word: RulingWord
     reason: str
 
 
-def is_ruled(a: Side, b: Side, rulings: tuple[Ruling, ...]) -> bool:
-    """Whether a ruling holds for a pair."""
-    pair = frozenset({a.digest, b.digest})
-    return any(ruling.digests == pair for ruling in rulings)
+def ruling_on(a: Side, b: Side, rulings: Iterable[Ruling]) -> RulingWord | None:
+    """Return the word of the ruling that holds for a pair, or None."""
+    pair = frozenset({a.basis, b.basis})
+    return next((ruling.word for ruling in rulings if ruling.bases == pair), None)

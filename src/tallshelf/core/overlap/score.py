@@ -1,142 +1,274 @@
 """Scoring a pair of items, with reasons.
 
-The score is a weighted mean of what the two share: the words of their names (0.3), the words
-of their descriptions weighted by rarity (0.4), and their parameters (0.3). Verbs that undo
-each other keep a pair apart whatever else it shares.
+The score is a weighted mean of three likenesses, each the cosine of weighted words (the vector
+space model of Salton, Wong and Yang, 1975) with rare words weighing more: of the names, of the
+texts, and of the parameters. What keeps a pair apart (opposite verbs or words, one that reads and
+one that writes, one thing and another) multiplies it by a factor of at most one; so the weighted
+mean bounds the score from above, which is what an index may choose candidates by.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
-from typing import Any
+import math
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
 
-from tallshelf.core.compat import stand_in
-from tallshelf.core.overlap.index import CatalogItem, OverlapIndex
-from tallshelf.core.overlap.result import Overlap, OverlapClass, Ruling, Side, is_ruled
-from tallshelf.core.snapshot import Item, outline_item
-from tallshelf.core.words import content_words, opposed, split_identifier, stem, verb_class
+from tallshelf.core.overlap.profile import EMPTY_VERBS, Profile, parameter_weight
+from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
+from tallshelf.core.overlap.result import OverlapClass
+from tallshelf.core.words import VERB_CLASSES, opposed, opposites, stem
 
-_WEIGHTS = {"name": 0.3, "description": 0.4, "parameters": 0.3}
-_CLASSES: tuple[tuple[float, OverlapClass], ...] = ((0.62, "same-job"), (0.45, "near"), (0.32, "related"))
-
-
-def find_overlaps(
-    items: Iterable[Item], source: str, index: OverlapIndex, rulings: tuple[Ruling, ...] = ()
-) -> tuple[Overlap, ...]:
-    """Return the overlaps of some items of one source with an index, strongest first."""
-    found: dict[frozenset[tuple[str, str]], Overlap] = {}
-    for item in items:
-        own = CatalogItem(source, item)
-        for other in index.candidates(item, source):
-            key = frozenset({(source, item.identity), (other.source, other.item.identity)})
-            if key not in found:
-                overlap = score_pair(own, other, index.rarity, rulings)
-                if overlap is not None:
-                    found[key] = overlap
-    return tuple(sorted(found.values(), key=lambda one: (-one.score, one.a.item, one.b.source, one.b.item)))
+WEIGHTS: Mapping[Part, float] = {"name": 0.50, "text": 0.35, "parameters": 0.15}
+CLASSES: tuple[tuple[float, OverlapClass], ...] = ((0.58, "same-job"), (0.34, "near"), (0.28, "related"))
+LEAST = CLASSES[-1][0]
+NOTHING_TAKEN = "(takes nothing)"
+NEAR_AT_MOST = CLASSES[0][0] - 0.01
+"""Whatever keeps a pair apart, it is not surely the same job."""
+_NOTHING = 0.5
+_OFFERED = 0.6
+SLANT: Mapping[Part, float] = {"name": 0.8, "text": 0.5, "parameters": 0.6}
+_LOOKING = frozenset({"read", "list", "find", "check"})
+_WRITING = frozenset({"create", "change", "remove", "stop", "start", "send", "import"})
 
 
-def score_pair(
-    a: CatalogItem,
-    b: CatalogItem,
-    rarity: Callable[[str], float],
-    rulings: tuple[Ruling, ...] = (),
-) -> Overlap | None:
-    """Score one pair; None when they have too little in common to speak of."""
-    verbs = [_verb(one.item) for one in (a, b)]
-    if opposed(*verbs):
+@dataclass(frozen=True)
+class Factor:
+    """One thing that keeps a pair apart: how much of the score it leaves, the most it lets be, in words."""
+
+    leaves: float
+    words: str
+    most: float = NEAR_AT_MOST
+
+
+@dataclass(frozen=True)
+class Score:
+    """What was found of a pair: the score, the likeness of each part, and what keeps it apart."""
+
+    value: float
+    likeness: Mapping[Part, float]
+    apart: tuple[Factor, ...]
+
+    @property
+    def cls(self) -> OverlapClass | None:
+        """The class, or None for too little to speak of."""
+        return next((name for least, name in CLASSES if self.value >= least), None)
+
+
+def raw(one: Profile, part: Part) -> Mapping[str, float]:
+    """Return the weights of one part's words before rarity."""
+    if part == "name":
+        return one.name
+    if part == "text":
+        return one.text
+    if not one.parameters:
+        return {NOTHING_TAKEN: _NOTHING}
+    return {key: parameter_weight(key, required) for key, (_, required) in one.parameters.items()}
+
+
+def weighed(one: Profile, part: Part, rarity: Rarity) -> dict[str, float]:
+    """Return the weights of one part's words with rarity applied."""
+    return {word: weight * rarity.of(part, word) for word, weight in raw(one, part).items()}
+
+
+def length(weights: Mapping[str, float]) -> float:
+    """Return the length of a vector of weights."""
+    return math.sqrt(sum(weight * weight for weight in weights.values()))
+
+
+def likeness(shared: float, left: float, right: float, part: Part) -> float:
+    """Return how like two vectors are, from 0 to 1, by their dot product and lengths.
+
+    Between the cosine and the overlap coefficient: a short text that a long one contains is more
+    like it than the cosine says.
+    """
+    short, long = min(left, right), max(left, right)
+    if not shared or not short:
+        return 0.0
+    slant = SLANT[part]
+    return min(1.0, shared / float(short ** (2 - slant) * long**slant))
+
+
+def most_of(alike: Mapping[Part, float]) -> float:
+    """Return the weighted mean of likenesses, which no score of the pair exceeds."""
+    return sum(WEIGHTS[part] * alike[part] for part in PARTS)
+
+
+def score(a: Profile, b: Profile, alike: Mapping[Part, float]) -> Score:
+    """Return the score of a pair whose parts are as like as given."""
+    value = most_of(alike)
+    apart = tuple(_apart(a, b, alike))
+    for one in apart:
+        value = min(value * one.leaves, one.most)
+    return Score(round(value, 3), alike, apart)
+
+
+def offers(alike: Mapping[Part, float]) -> Score | None:
+    """Return the score of a tool that reads and a resource, by name and text alone; None for too little."""
+    weights = {part: WEIGHTS[part] for part in PARTS if part != "parameters"}
+    value = sum(weight * alike[part] for part, weight in weights.items()) / sum(weights.values())
+    if value < _OFFERED:
         return None
-    signals = {
-        "name": _name(a.item, b.item),
-        "description": _description(a.item, b.item, rarity),
-        "parameters": _parameters(a.item, b.item),
-    }
-    score = round(sum(weight * signals[name] for name, weight in _WEIGHTS.items()), 3)
-    cls = next((name for least, name in _CLASSES if score >= least), None)
-    if cls is None:
+    apart = (Factor(1.0, "one is a tool, the other a resource that can be read without a call"),)
+    return Score(round(min(value, NEAR_AT_MOST), 3), alike, apart)
+
+
+def likeness_of(a: Profile, b: Profile, rarity: Rarity) -> dict[Part, float]:
+    """Return how like the parts of a pair are, each from 0 to 1."""
+    found: dict[Part, float] = {}
+    for part in PARTS:
+        left, right = weighed(a, part, rarity), weighed(b, part, rarity)
+        shared = sum(weight * right[word] for word, weight in left.items() if word in right)
+        found[part] = likeness(shared, length(left), length(right), part)
+    return found
+
+
+def _apart(a: Profile, b: Profile, alike: Mapping[Part, float]) -> Iterator[Factor]:
+    for found in (*(check(a, b) for check in _CHECKS), _name_alone(alike)):
+        if found is not None:
+            yield found
+
+
+def _verbs(a: Profile, b: Profile) -> Factor | None:
+    left, right = a.verb, b.verb
+    if not left or not right:
+        only, other = (left, b) if left else (right, a)
+        unsaid = only in VERB_CLASSES and only not in other.does
+        return (
+            Factor(0.9, f"only the {'first' if left else 'second'} says that it is to {only}")
+            if unsaid
+            else None
+        )
+    if left == right:
+        if left not in VERB_CLASSES or _alike(a.verb_word, b.verb_word):
+            return None
+        return Factor(0.92, f"one says {a.verb_word}, the other {b.verb_word}")
+    told = f"one is to {left}, the other to {right}"
+    if opposed(left, right):
+        return Factor(0.3, told)
+    if {left, right} <= _LOOKING:
+        return _looking(a, b)
+    if left in _WRITING and right in _WRITING:
+        return Factor(_BOTH_WRITE.get(frozenset({left, right}), 0.7), told)
+    if {left, right} & EMPTY_VERBS:
         return None
-    sides = (Side(a.source, a.item.identity, a.item.digest), Side(b.source, b.item.identity, b.item.digest))
-    reasons, differences = _reasons(a.item, b.item)
-    return Overlap(
-        *sides,
-        cls=cls,
-        score=score,
-        reasons=reasons,
-        differences=differences,
-        stands_in=_stands_in(a.item, b.item) if cls == "same-job" else None,
-        ruled=is_ruled(*sides, rulings),
+    return Factor(0.7 if left in VERB_CLASSES and right in VERB_CLASSES else 0.85, told)
+
+
+def _alike(left: str, right: str) -> bool:
+    left, right = stem(left), stem(right)
+    return left == right or any(left in words and right in words for words in _SAME_VERBS)
+
+
+_SAME_VERBS = tuple(
+    frozenset(map(stem, words.split()))
+    for words in (
+        "get fetch read retrieve show view load look lookup obtain",
+        "create add insert new make register post",
+        "update edit modify change patch set",
+        "remove delete drop erase destroy",
+        "list enumerate browse",
+        "find search query lookup locate",
+        "cancel stop end abort",
+        "calculate compute work",
+        "upload import",
+        "check validate verify",
+    )
+)
+
+
+def _amounts(a: Profile, b: Profile) -> Factor | None:
+    """Tell what is about one thing from what is about many of them."""
+    both = a.named & b.named
+    differ = (a.many & both) ^ (b.many & both)
+    if not differ or (a.verb in _LISTING and b.verb in _LISTING):
+        return None
+    many = next(iter(sorted(differ)))
+    return Factor(0.88, _told(f"is about one {many}", "about many", many in b.many))
+
+
+def _looking(a: Profile, b: Profile) -> Factor | None:
+    """Tell getting one, listing and finding apart."""
+    left, right = (_amounts_of(one) for one in (a, b))
+    if left & right:
+        return None
+    one, other = min(left), min(right)
+    return Factor(_AMOUNTS[frozenset({one, other})], f"one is to {one}, the other to {other}")
+
+
+def _amounts_of(one: Profile) -> frozenset[str]:
+    """Return how much a tool may look for: to find one thing is to look it up as well."""
+    if one.verb == "read":
+        if not one.head:
+            return frozenset({"list", "look one up"})
+        return frozenset({"list" if one.head in one.many else "look one up"})
+    if one.verb == "find" and one.verb_word == "find" and one.head and one.head not in one.many:
+        return frozenset({"find", "look one up"})
+    return frozenset({str(one.verb)})
+
+
+_AMOUNTS = {
+    frozenset({"list", "look one up"}): 0.75,
+    frozenset({"find", "look one up"}): 0.8,
+    frozenset({"find", "list"}): 0.85,
+    frozenset({"check", "look one up"}): 0.9,
+    frozenset({"check", "list"}): 0.75,
+    frozenset({"check", "find"}): 0.75,
+}
+_BOTH_WRITE = {
+    frozenset({"create", "send"}): 0.85,
+    frozenset({"create", "import"}): 0.9,
+    frozenset({"create", "start"}): 0.85,
+    frozenset({"remove", "stop"}): 0.85,
+    frozenset({"create", "change"}): 0.75,
+    frozenset({"change", "remove"}): 0.5,
+}
+_LISTING = frozenset({"list", "find"})
+
+
+def _told(one: str, other: str, second_is_other: bool) -> str:
+    return (
+        f"the first {one}, the second {other}" if second_is_other else f"the first {other}, the second {one}"
     )
 
 
-def _verb(item: Item) -> str | None:
-    words = split_identifier(item.name)
-    return verb_class(words[0]) if words else None
+def _annotations(a: Profile, b: Profile) -> Factor | None:
+    if a.writes is None or b.writes is None or a.writes == b.writes:
+        return None
+    return Factor(0.9, _told("only reads", "may write", b.writes))
 
 
-def _name_words(item: Item) -> frozenset[str]:
-    words = split_identifier(item.name)
-    verb = _verb(item)
-    rest = words[1:] if verb else words
-    return frozenset(map(stem, rest)) | ({f"({_looking(verb)})"} if verb else frozenset())
+def _name_alone(alike: Mapping[Part, float]) -> Factor | None:
+    """A name proves little where neither texts nor parameters agree."""
+    if alike["text"] >= 0.2 or alike["parameters"] >= 0.5 or alike["text"] + alike["parameters"] >= 0.4:
+        return None
+    return Factor(1.0, "their texts and parameters have little in common")
 
 
-def _looking(verb: str) -> str:
-    """Reading one, listing and finding are near enough for two names to mean one job."""
-    return "look" if verb in ("read", "find", "list") else verb
+def _opposite_words(a: Profile, b: Profile) -> Factor | None:
+    found = opposites(a.words, b.words)
+    return Factor(0.35, f"“{found[0]}” is the opposite of “{found[1]}”") if found else None
 
 
-def _name(a: Item, b: Item) -> float:
-    return _share(_name_words(a), _name_words(b), lambda word: 1.0)
-
-
-def _description(a: Item, b: Item, rarity: Callable[[str], float]) -> float:
-    return _share(frozenset(content_words(a.description)), frozenset(content_words(b.description)), rarity)
-
-
-def _parameters(a: Item, b: Item) -> float:
-    left, right = _parameter_types(a), _parameter_types(b)
+def _things(a: Profile, b: Profile) -> Factor | None:
+    """Tell what the names are about apart, where neither text explains the other's name."""
+    left = a.named - b.explained
+    right = b.named - a.explained
     if not left and not right:
-        return 0.5
-    return _share(frozenset(left.items()), frozenset(right.items()), lambda pair: 1.0)
+        return None
+    if left and right:
+        return Factor(0.7, f"one is about {_some(a, left)}, the other about {_some(b, right)}")
+    own, only, which = (a, left, "first") if left else (b, right, "second")
+    return Factor(0.9, f"only the {which} speaks of {_some(own, only)}")
 
 
-def _parameter_types(item: Item) -> Mapping[str, str]:
-    return {
-        " ".join(map(stem, split_identifier(line.name))): line.type.split(",")[0]
-        for line in outline_item(item).parameters
-        if "." not in line.name
-    }
+def _some(one: Profile, words: frozenset[str]) -> str:
+    return ", ".join(sorted(one.said.get(word, word) for word in words)[:3])
 
 
-def _share(left: frozenset[Any], right: frozenset[Any], weight: Callable[[Any], float]) -> float:
-    """Return the weighted share of what two sets have in common (Jaccard index)."""
-    whole = sum(weight(one) for one in left | right)
-    return sum(weight(one) for one in left & right) / whole if whole else 0.0
-
-
-def _reasons(a: Item, b: Item) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    reasons, differences = [], []
-    same_name = sorted(_name_words(a) & _name_words(b))
-    if same_name:
-        reasons.append("the names share " + _quoted(word.strip("()") for word in same_name))
-    texts = sorted(set(content_words(a.description)) & set(content_words(b.description)))
-    if texts:
-        reasons.append(f"the descriptions share {len(texts)} words, such as {_quoted(texts[:6])}")
-    left, right = _parameter_types(a), _parameter_types(b)
-    same = sorted(name for name in left if right.get(name) == left[name])
-    if same:
-        reasons.append(f"{len(same)} of {len({*left, *right})} parameters are the same: {_quoted(same)}")
-    for own, other, where in ((left, right, "first"), (right, left, "second")):
-        only = sorted(set(own) - set(other))
-        if only:
-            differences.append(f"only the {where} takes {_quoted(only)}")
-    return tuple(reasons), tuple(differences)
-
-
-def _quoted(words: Iterable[str]) -> str:
-    return ", ".join(f"“{word}”" for word in words)
-
-
-def _stands_in(a: Item, b: Item) -> bool | None:
-    """Whether b takes every call that a takes, and returns nothing that a would not."""
-    return stand_in(a.body, b.body).stands_in if a.kind == "tool" else None
+_CHECKS: tuple[Callable[[Profile, Profile], Factor | None], ...] = (
+    _verbs,
+    _amounts,
+    _annotations,
+    _opposite_words,
+    _things,
+)

@@ -8,7 +8,7 @@ from typing import Any
 from tallshelf.core.assess import Assessment
 from tallshelf.core.changes import Change, LifeStep, NextVersion, SnapshotComparison
 from tallshelf.core.compat import StandIn, Witness
-from tallshelf.core.overlap import Overlap, Side
+from tallshelf.core.overlap import MixUp, Overlap, Side, Signal
 from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
 from tallshelf.core.style import Finding, Rule, StyleEffect
 
@@ -184,6 +184,7 @@ def overlap_document(overlap: Overlap) -> dict[str, Any]:
         "b": _side(overlap.b),
         "class": overlap.cls,
         "score": overlap.score,
+        "signals": {one.name: one.value for one in overlap.signals},
         "reasons": list(overlap.reasons),
         "differences": list(overlap.differences),
         "stands_in": overlap.stands_in,
@@ -193,12 +194,61 @@ def overlap_document(overlap: Overlap) -> dict[str, Any]:
 
 def _side(side: Side) -> dict[str, Any]:
     where = "file" if side.source.endswith(".json") or "/" in side.source else "server"
-    return {where: side.source, "item": side.item, "digest": side.digest}
+    return {where: side.source, "item": side.item, "digest": side.digest, "basis": side.basis}
 
 
-def overlaps_document(overlaps: Iterable[Overlap]) -> dict[str, Any]:
-    """Return overlaps as a ``tallshelf.overlaps/1`` document."""
-    return {"format": "tallshelf.overlaps/1", "overlaps": [overlap_document(one) for one in overlaps]}
+def mix_up_document(found: MixUp) -> dict[str, Any]:
+    """Return one pair that may be mixed up as a JSON object."""
+    return {
+        "a": _side(found.a),
+        "b": _side(found.b),
+        "risk": found.risk,
+        "only_a": list(found.only_a),
+        "only_b": list(found.only_b),
+    }
+
+
+def overlaps_document(overlaps: Iterable[Overlap], mix_ups: Iterable[MixUp] = ()) -> dict[str, Any]:
+    """Return overlaps, and what may be mixed up, as a ``tallshelf.overlaps/1`` document."""
+    return {
+        "format": "tallshelf.overlaps/1",
+        "overlaps": [overlap_document(one) for one in overlaps],
+        "mix_ups": [mix_up_document(one) for one in mix_ups],
+    }
+
+
+def overlaps_from(document: Mapping[str, Any]) -> tuple[list[Overlap], list[MixUp]]:
+    """Return the overlaps and mix-ups that `overlaps_document` wrote."""
+    overlaps = [
+        Overlap(
+            _side_from(one["a"]),
+            _side_from(one["b"]),
+            one["class"],
+            one["score"],
+            tuple(Signal(name, value) for name, value in one["signals"].items()),
+            tuple(one["reasons"]),
+            tuple(one["differences"]),
+            one["stands_in"],
+            one["ruled"],
+        )
+        for one in document["overlaps"]
+    ]
+    mix_ups = [
+        MixUp(
+            _side_from(one["a"]),
+            _side_from(one["b"]),
+            one["risk"],
+            tuple(one["only_a"]),
+            tuple(one["only_b"]),
+        )
+        for one in document["mix_ups"]
+    ]
+    return overlaps, mix_ups
+
+
+def _side_from(document: Mapping[str, Any]) -> Side:
+    source = document.get("server") or document.get("file") or ""
+    return Side(source, document["item"], document["digest"], document["basis"])
 
 
 def outline_document(outline: Outline) -> dict[str, Any]:

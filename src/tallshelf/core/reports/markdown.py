@@ -92,7 +92,7 @@ def _compared(assessment: Assessment) -> str:
 def _overlaps(assessment: Assessment) -> str:
     if assessment.overlaps is None:
         return "not checked, no catalog was given"
-    return escape_markdown(overlap_line(assessment)) if assessment.overlaps else "none"
+    return escape_markdown(overlap_line(assessment))
 
 
 def _changes(changes: Iterable[Change]) -> list[str]:

@@ -5,32 +5,61 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from tallshelf.core.assess import Assessment
-from tallshelf.core.overlap import Overlap
+from tallshelf.core.overlap import MixUp, Overlap, Side
 from tallshelf.core.reports.lines import count, escape, wrap
 from tallshelf.core.reports.paint import PLAIN, Paint
 
 
-def overlaps_text(overlaps: Sequence[Overlap], paint: Paint = PLAIN) -> str:
-    """Return overlaps for people, strongest first."""
-    if not overlaps:
-        return paint.green("no overlaps") + "."
-    lines = [f"{count(len(overlaps), 'overlap')}."]
-    for one in overlaps:
+def overlaps_text(
+    overlaps: Sequence[Overlap], paint: Paint = PLAIN, mix_ups: Sequence[MixUp] = (), *, related: bool = False
+) -> str:
+    """Return overlaps for people, strongest first, and what may be mixed up; weaker ones if asked for."""
+    shown = [one for one in overlaps if related or _matters(one)]
+    folded = len(overlaps) - len(shown)
+    more = f" {count(folded, 'weaker pair')} left out." if folded else ""
+    lines = [f"{count(len(shown), 'overlap')}.{more}" if shown else paint.green("no overlaps") + f".{more}"]
+    for one in shown:
         colour = paint.amber if one.cls == "same-job" else paint.blue
-        ruled = ", ruled on" if one.ruled else ""
+        ruled = f", ruled {one.ruled}" if one.ruled else ""
         lines += ["", f"{colour(f'◎ {one.cls}')} {one.score:.2f}{ruled}"]
-        lines.append(f"  {escape(one.a.source)}  {paint.bold(escape(one.a.item))}")
-        lines.append(f"  {escape(one.b.source)}  {paint.bold(escape(one.b.item))}")
+        lines += [_side(one.a, paint), _side(one.b, paint)]
         lines += [wrap(reason, "    ") for reason in one.reasons]
-        lines += [paint.dim(wrap(difference, "    ")) for difference in one.differences]
+        lines += [paint.dim(wrap(f"but {difference}", "    ")) for difference in one.differences]
         if one.stands_in is not None:
             lines.append(f"    the second could {'' if one.stands_in else 'not '}stand in for the first")
+    if mix_ups:
+        lines += ["", paint.bold("May be mixed up by who chooses among them")]
+    for pair in mix_ups:
+        lines += ["", f"{paint.amber(f'risk {pair.risk:.2f}')}", _side(pair.a, paint), _side(pair.b, paint)]
+        lines.append(wrap(_telling(pair), "    "))
     return "\n".join(lines)
 
 
+def _matters(one: Overlap) -> bool:
+    """Whether an overlap is work for anyone; that siblings of one server are near to each other is not."""
+    return one.cls == "same-job" or (one.cls == "near" and one.a.source != one.b.source)
+
+
+def _side(side: Side, paint: Paint) -> str:
+    return f"  {escape(side.source)}  {paint.bold(escape(side.item))}"
+
+
+def _telling(pair: MixUp) -> str:
+    if not pair.only_a and not pair.only_b:
+        return "no word tells them apart"
+    parts = [
+        f"only the {which} says {', '.join(f'“{word}”' for word in words)}"
+        for which, words in (("first", pair.only_a), ("second", pair.only_b))
+        if words
+    ]
+    return "; ".join(parts)
+
+
 def overlap_line(assessment: Assessment) -> str:
-    """Return how many overlaps there are and the strongest, in one line; there must be one."""
-    overlaps = assessment.overlaps or ()
+    """Return how many overlaps there are and the strongest, in one line."""
+    overlaps = [one for one in assessment.overlaps or () if _matters(one)]
+    if not overlaps:
+        return "none"
     first = overlaps[0]
     return (
         f"{count(len(overlaps), 'overlap')}; strongest: {escape(first.a.item)} and "

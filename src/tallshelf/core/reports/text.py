@@ -8,7 +8,7 @@ from tallshelf.core.assess import Assessment
 from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
 from tallshelf.core.compat import StandIn, Witness
 from tallshelf.core.reports.lines import by_item, clip, colour_of, count, escape, wrap
-from tallshelf.core.reports.overlap_text import overlap_line, overlaps_text
+from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.paint import PLAIN, Paint
 from tallshelf.core.reports.style_text import finding_lines, findings_summary
 from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
@@ -157,11 +157,7 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
         changes = "first release, nothing to compare with"
     overlaps = "not checked, no catalog was given"
     if assessment.overlaps is not None:
-        overlaps = (
-            overlaps_text(assessment.overlaps[:0], paint)
-            if not assessment.overlaps
-            else overlap_line(assessment)
-        )
+        overlaps = overlap_line(assessment)
     facts = assessment.facts
     lines += [
         "",

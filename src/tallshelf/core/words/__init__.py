@@ -4,6 +4,7 @@ from tallshelf.core.words.classes import VERB_CLASSES, opposed, verb_class, writ
 from tallshelf.core.words.difference import Meaning, TextDifference, moved_unit, text_difference
 from tallshelf.core.words.hidden import hidden_spots, is_hidden, looks_alike, revealed, tagged
 from tallshelf.core.words.lists import is_verb, known_abbreviation, same_verb
+from tallshelf.core.words.meaning import meaning, meanings, opposites
 from tallshelf.core.words.split import (
     case_style,
     cased,
@@ -30,8 +31,11 @@ __all__ = [
     "is_verb",
     "known_abbreviation",
     "looks_alike",
+    "meaning",
+    "meanings",
     "moved_unit",
     "opposed",
+    "opposites",
     "revealed",
     "same_verb",
     "sentence_words",

@@ -45,7 +45,7 @@ recap refill reformat relay remember remix renumber rent research resubmit retir
 sanction secure settle shadow shorten signal silence sketch smooth sniff sound speak spin squash
 standardise standardize stitch study summon survey teach tear tidy touch trade triage uncover undo
 unify unmerge unzip vet visualise visualize weave wire
-whoami gzip gunzip unzip tar untar rsync chmod chown curl who what where when how
+transition whoami gzip gunzip unzip tar untar rsync chmod chown curl who what where when how
 """
 VERBS = frozenset(_MORE_VERBS.split()) | frozenset().union(*VERB_CLASSES.values()) - {
     "all",

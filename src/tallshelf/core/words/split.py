@@ -21,7 +21,17 @@ their them they this those to was were what when where which who will with you y
 each use used using return returns
 """
 _STOP = frozenset(_STOP_WORDS.split())
-_ENDINGS = (("ies", "y"), ("sses", "ss"), ("ing", ""), ("ed", ""), ("es", "e"), ("s", ""))
+_ENDINGS = (
+    ("ies", "y"),
+    ("sses", "ss"),
+    ("ches", "ch"),
+    ("shes", "sh"),
+    ("xes", "x"),
+    ("ing", ""),
+    ("ed", ""),
+    ("es", "e"),
+    ("s", ""),
+)
 
 
 @functools.lru_cache(maxsize=16_384)

@@ -168,6 +168,54 @@ class KnownFinding(models.Model):
         ]
 
 
+class StoredProfiles(models.Model):
+    """What the items of a server's current release are compared by; ``snapshot`` says of which bytes.
+
+    ``compared`` is false until `FoundOverlap` holds what they overlap with.
+    """
+
+    server = models.OneToOneField(Server, on_delete=models.CASCADE, related_name="+")
+    snapshot = models.CharField(max_length=71)
+    method = models.PositiveIntegerField()
+    profiles = models.JSONField()
+    compared = models.BooleanField(default=False)
+
+
+class FoundOverlap(models.Model):
+    """Two items of current releases that seem to do the same job; ``pair`` names what was compared of them."""
+
+    a = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="+")
+    b = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="+")
+    cls = models.CharField(max_length=10)
+    score = models.FloatField()
+    pair = models.CharField(max_length=150, db_index=True)
+    document = models.JSONField()
+
+
+class StoredRuling(models.Model):
+    """A word on one overlap or a group of them: proposed, in force once a second curator agreed, or closed.
+
+    ``pairs`` names what was compared of each pair; ``members`` the items as references. ``preferred``
+    is the member to use; ``owner`` and ``due`` say who merges until when.
+    """
+
+    STATES = ("proposed", "in force", "declined", "ended")
+
+    word = models.CharField(max_length=12)
+    reason = models.TextField()
+    pairs = models.JSONField()
+    members = models.JSONField()
+    preferred = models.TextField(blank=True)
+    owner = models.CharField(max_length=200, blank=True)
+    due = models.DateField(null=True)
+    state = models.CharField(max_length=12, choices=[(one, one) for one in STATES])
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    answered_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    answered_at = models.DateTimeField(null=True)
+    answer_note = models.TextField(blank=True)
+
+
 class SearchEntry(models.Model):
     """What can be found: one row for a server (``identity`` empty) and for each item of its current release.
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -10,10 +9,11 @@ from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
 
 from tallshelf.core.changes import LifeStep, SnapshotComparison, compare_snapshots, item_life, worst
 from tallshelf.core.errors import Conflict, NotFound
-from tallshelf.core.overlap import CatalogItem, MemoryIndex, Overlap, find_overlaps
+from tallshelf.core.overlap import MixUp, Overlap, entries_of, find_overlaps, mix_ups
 from tallshelf.core.snapshot import Snapshot, digest, parse_launches, sort_key
 from tallshelf.service.catalog import storage
-from tallshelf.service.catalog.models import Release, Server, StoredSnapshot, Suspension
+from tallshelf.service.catalog.models import Release, Server, Suspension
+from tallshelf.service.catalog.overlap import catalog_index, rulings_for
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
 
@@ -155,41 +155,15 @@ def standing_suspensions(owner: Server | None = None) -> QuerySet[Suspension]:
     return rows if owner is None else rows.filter(server=owner)
 
 
-@dataclass(frozen=True)
-class _Index:
-    stamp: tuple[tuple[str, str], ...]
-    index: MemoryIndex
+def overlaps_of(found: Release) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...]]:
+    """Return what a release's items overlap with, strongest first, and which of them may be mixed up."""
+    return overlaps_with_catalog(snapshot_of(found), found.server.slug)
 
 
-_cached: list[_Index] = []
-
-
-def catalog_index() -> MemoryIndex:
-    """Return the overlap index over the current releases, rebuilt when one of them changes.
-
-    Each process keeps its own; the stamp is read from the database on every use.
-    """
-    rows = Server.objects.exclude(current=None).order_by("slug")
-    stamp = tuple(rows.values_list("slug", "current__snapshot_id"))
-    if not _cached or _cached[0].stamp != stamp:
-        _cached[:] = [_Index(stamp, MemoryIndex(_catalog_items(stamp)))]
-    return _cached[0].index
-
-
-def _catalog_items(stamp: tuple[tuple[str, str], ...]) -> list[CatalogItem]:
-    lists = dict(
-        StoredSnapshot.objects.filter(pk__in={digest for _, digest in stamp}).values_list("digest", "lists")
-    )
-    members = [(slug, one) for slug, digest in stamp for found in lists[digest].values() for one in found]
-    items = storage.load_items(digest for _, digest in members)
-    return [CatalogItem(slug, items[digest]) for slug, digest in members]
-
-
-def overlaps_of(found: Release) -> list[Overlap]:
-    """Return what other servers on the shelf seem to do as well, strongest first."""
-    slug = found.server.slug
-    near = find_overlaps(snapshot_of(found).items, slug, catalog_index(), ())
-    return [one for one in near if one.b.source != slug]
+def overlaps_with_catalog(snapshot: Snapshot, slug: str) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...]]:
+    """Return what a snapshot overlaps with as a release of a server, rulings applied, and its mix-ups."""
+    own = entries_of(slug, snapshot.items, slug)
+    return find_overlaps(own, catalog_index(), rulings_for(slug)), mix_ups(own)
 
 
 @lru_cache(maxsize=256)

@@ -25,6 +25,10 @@ class Event(StrEnum):
     WAIVER_GRANTED = "waiver-granted"
     WAIVER_REFUSED = "waiver-refused"
     WAIVER_ENDED = "waiver-ended"
+    RULING_PROPOSED = "ruling-proposed"
+    RULING_IN_FORCE = "ruling-in-force"
+    RULING_DECLINED = "ruling-declined"
+    RULING_ENDED = "ruling-ended"
     KNOWN_ACCEPTED = "known-accepted"
     KNOWN_SHRUNK = "known-shrunk"
     RELEASE_SUBMITTED = "release-submitted"
@@ -40,6 +44,7 @@ class Event(StrEnum):
 
 
 _RELEASE = {"server", "version", "release_digest"}
+_RULING = {"ruling", "word", "members", "preferred", "owner", "due"}
 _WAIVER = {"server", "waiver", "rule", "item", "pointer"}
 
 PAYLOADS: dict[Event, frozenset[str]] = {
@@ -64,6 +69,10 @@ PAYLOADS: dict[Event, frozenset[str]] = {
         Event.WAIVER_GRANTED: {*_WAIVER, "until", "note"},
         Event.WAIVER_REFUSED: {*_WAIVER, "note"},
         Event.WAIVER_ENDED: {*_WAIVER, "note"},
+        Event.RULING_PROPOSED: {*_RULING, "pairs", "reason"},
+        Event.RULING_IN_FORCE: {*_RULING, "note"},
+        Event.RULING_DECLINED: {*_RULING, "note"},
+        Event.RULING_ENDED: {*_RULING, "note"},
         Event.KNOWN_ACCEPTED: {"server", "release_digest", "fingerprints", "reason"},
         Event.KNOWN_SHRUNK: {"server", "gone", "left"},
         Event.RELEASE_SUBMITTED: {*_RELEASE, "snapshot_digest", "assessment_digest", "request", "origin"},

@@ -13,6 +13,7 @@ from tallshelf.core.assess import (
     ServerRecord,
     assess,
     known_digest,
+    rulings_digest,
     waivers_digest,
 )
 from tallshelf.core.changes import base_for
@@ -24,6 +25,7 @@ from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Server
+from tallshelf.service.catalog.overlap import catalog_index, rulings_for
 from tallshelf.service.review.models import StoredRuleSet
 
 BINDING = ("snapshot", "version", "server", "launch", "base", "style", "waivers", "known", "rulings", "rules")
@@ -56,11 +58,11 @@ def assess_release(
             launches=launches,
             origin=origin,
             base=_base(owner, base) if base else "first",
-            index=catalog.catalog_index(),
+            index=catalog_index(),
             style=linting.style_in_force(),
             waivers=linting.waivers_in_force(owner),
             known=linting.known_findings(owner),
-            rulings=(),
+            rulings=rulings_for(owner.slug),
             rules=rules_in_force(),
         ),
     )
@@ -86,6 +88,7 @@ def moved_since(owner: Server, version: str, base: str | None, inputs: dict[str,
         "style": linting.style_in_force().digest,
         "waivers": waivers_digest(linting.waivers_in_force(owner)),
         "known": known_digest(linting.known_findings(owner)),
+        "rulings": rulings_digest(rulings_for(owner.slug)),
     }
     next_base = base_for(version, catalog.published_versions(owner))
     moved = [name for name, value in now.items() if inputs[name] != value]

@@ -101,18 +101,7 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
         bad={"type": "object", "description": "a snapshot that the rule finds something in"},
         good={"type": "object", "description": "one that it does not"},
     )
-    components["CatalogItems"] = _object(
-        results={
-            "type": "array",
-            "items": _object(
-                server={"type": "string"},
-                kind={"type": "string"},
-                name={"type": "string"},
-                declared={"type": "object"},
-            ),
-        },
-        next={"type": ["string", "null"]},
-    )
+    components["PairedOverlap"] = _with(components["Overlap"], pair={"type": "string"})
     return result
 
 

@@ -3,20 +3,25 @@
 from tallshelf.service.catalog.actions.adoption import Adoption, adopt
 from tallshelf.service.catalog.actions.known import accept_known, shrink_known
 from tallshelf.service.catalog.actions.releases import retire_release, set_current
+from tallshelf.service.catalog.actions.rulings import WORDS as RULING_WORDS
+from tallshelf.service.catalog.actions.rulings import answer_ruling, rule_on
 from tallshelf.service.catalog.actions.servers import EDITABLE, edit_server, enrol_server
 from tallshelf.service.catalog.actions.style import answer_style, apply_style
 from tallshelf.service.catalog.actions.suspensions import suspend
 
 __all__ = [
     "EDITABLE",
+    "RULING_WORDS",
     "Adoption",
     "accept_known",
     "adopt",
+    "answer_ruling",
     "answer_style",
     "apply_style",
     "edit_server",
     "enrol_server",
     "retire_release",
+    "rule_on",
     "set_current",
     "shrink_known",
     "suspend",

@@ -13,7 +13,8 @@ from tallshelf.core.snapshot import parse_reference
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries
 from tallshelf.service.catalog.actions._shared import need_reason
-from tallshelf.service.catalog.models import Release, Server
+from tallshelf.service.catalog.models import Release, Server, StoredProfiles
+from tallshelf.service.catalog.overlap import compare_server, keep_profiles
 from tallshelf.service.catalog.search import index_server
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
@@ -96,3 +97,11 @@ def set_current(server: Server) -> None:
     server.current = queries.current_release(server)
     server.save(update_fields=["current"])
     index_server(server)
+    keep_profiles(server)
+    transaction.on_commit(lambda: _compare(server))
+
+
+def _compare(server: Server) -> None:
+    """Find what a server overlaps with, once for all acts of a transaction."""
+    if StoredProfiles.objects.filter(server=server, compared=False).exists():
+        compare_server(server)

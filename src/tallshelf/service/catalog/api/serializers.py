@@ -139,6 +139,9 @@ class Hit(serializers.Serializer[Any]):
     version = serializers.CharField(allow_null=True)
     item = serializers.CharField(allow_blank=True, help_text="empty for the server itself")
     suspended = serializers.BooleanField()
+    preferred = serializers.CharField(
+        allow_blank=True, help_text="what a ruling says is to be used instead, as server#item"
+    )
     name = Piece(many=True)
     text = Piece(many=True)
     parameters = serializers.ListField(child=Piece(many=True), help_text="those that match")

@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from tallshelf.service.catalog.api import style_views, views
+from tallshelf.service.catalog.api import overlap_views, style_views, views
 
 urlpatterns = [
     path("servers", views.ServersView.as_view(), name="servers"),
@@ -15,7 +15,11 @@ urlpatterns = [
         style_views.FindingsView.as_view(),
         name="findings",
     ),
-    path("servers/<str:slug>/releases/<str:version>/overlaps", views.OverlapsView.as_view(), name="overlaps"),
+    path(
+        "servers/<str:slug>/releases/<str:version>/overlaps",
+        overlap_views.OverlapsView.as_view(),
+        name="overlaps",
+    ),
     path(
         "servers/<str:slug>/releases/<str:version>/connection",
         views.ConnectionView.as_view(),
@@ -36,7 +40,11 @@ urlpatterns = [
     path("findings/places", style_views.PlacesView.as_view(), name="places"),
     path("servers/<str:slug>/known-findings", style_views.KnownView.as_view(), name="known-findings"),
     path("find", views.FindView.as_view(), name="find"),
-    path("catalog-items", views.CatalogItemsView.as_view(), name="catalog-items"),
+    path("overlaps", overlap_views.CatalogOverlapsView.as_view(), name="catalog-overlaps"),
+    path("overlap-map", overlap_views.OverlapMapView.as_view(), name="overlap-map"),
+    path("mix-ups", overlap_views.MixUpsView.as_view(), name="mix-ups"),
+    path("rulings", overlap_views.RulingsView.as_view(), name="rulings"),
+    path("rulings/<int:number>/answer", overlap_views.RulingAnswerView.as_view(), name="ruling-answer"),
     path("servers/<str:slug>/timeline", views.TimelineView.as_view(), name="timeline"),
     path("servers/<str:slug>/life", views.LifeView.as_view(), name="life"),
     path("stand-in", views.StandInView.as_view(), name="stand-in"),

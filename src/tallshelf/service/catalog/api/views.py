@@ -17,7 +17,6 @@ from tallshelf.core.reports import (
     finding_document,
     life_document,
     outline_document,
-    overlaps_document,
     stand_in_document,
 )
 from tallshelf.core.snapshot import (
@@ -30,6 +29,7 @@ from tallshelf.core.snapshot import (
 from tallshelf.service.catalog import actions, linting, queries, search
 from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.catalog.models import Release
+from tallshelf.service.catalog.overlap.rulings import preferred_over
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.deprecation import with_deprecation
@@ -132,6 +132,9 @@ class FindView(APIView):
             limit=limit,
             offset=offset,
         )
+        instead = preferred_over()
+        for hit in found["results"]:
+            hit["preferred"] = instead.get(f"{hit['server']}#{hit['item']}", "")
         more = found.pop("more") and offset + limit < search.MOST_HITS
         return Response({**found, "next": offset_cursor(offset + limit) if more else None})
 
@@ -176,15 +179,6 @@ class ItemsView(APIView):
         return with_deprecation(Response(document), found)
 
 
-class OverlapsView(APIView):
-    """Items of other servers' current releases that seem to do the job of items of this release."""
-
-    @extend_schema(operation_id="list_overlaps", responses={200: component("Overlaps")})
-    def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(asker(request), slug, version)
-        return Response(overlaps_document(queries.overlaps_of(found)))
-
-
 class ConnectionView(APIView):
     """The block that connects a host to a release."""
 
@@ -208,20 +202,6 @@ class RetirementView(Once):
         body = given(shapes.Retirement, request)
         found = actions.retire_release(asker(request), slug, version, **body)
         return Response(shapes.ReleaseRow(found).data)
-
-
-class CatalogItemsView(APIView):
-    """Every item of every current release, for finding overlaps elsewhere."""
-
-    @extend_schema(operation_id="list_catalog_items", responses={200: component("CatalogItems")})
-    def get(self, request: Request) -> Response:
-        require(asker(request), "see")
-        items = queries.catalog_index().items
-        rows = [
-            {"server": one.source, "kind": one.item.kind, "name": one.item.name, "declared": one.item.body}
-            for one in items
-        ]
-        return Response({"results": rows, "next": None})
 
 
 class ComparisonView(APIView):

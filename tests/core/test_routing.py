@@ -1,4 +1,4 @@
-"""Routes, state tables, overlaps and the assessment that ties them together."""
+"""Routes, state tables and the assessment that ties them together."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tallshelf.core.assess import Base, Context, assess
 from tallshelf.core.errors import BadArgument, Conflict
-from tallshelf.core.overlap import CatalogItem, MemoryIndex, Ruling, find_overlaps
+from tallshelf.core.overlap import MemoryIndex, entries_of
 from tallshelf.core.reports import assessment_document, assessment_text, escape
 from tallshelf.core.routing import (
     DEFAULT_RULES,
@@ -147,25 +147,13 @@ def tool(name: str, description: str, **parameters: str) -> Item:
 
 CREW = tool("find_crew_member", "Find one crew member by staff number.", staff_number="string")
 SAME = tool("lookup_crew_member", "Look up one crew member by staff number.", staff_number="string")
-OPPOSED = tool("delete_crew_member", "Delete one crew member by staff number.", staff_number="string")
-OTHER = tool("list_tides", "List the tides at a quay.", quay="string", day="string")
-
-
-def test_overlaps_are_found_with_reasons_and_opposites_kept_apart():
-    index = MemoryIndex([CatalogItem("roster", one) for one in (CREW, OPPOSED, OTHER)])
-    (found,) = find_overlaps([SAME], "certificates", index)
-    assert (found.cls, found.b.item, found.stands_in) == ("same-job", "tool:find_crew_member", True)
-    assert any("staff number" in reason for reason in found.reasons)
-    ruling = Ruling(frozenset({SAME.digest, CREW.digest}), "keep both", "two sources")
-    assert find_overlaps([SAME], "certificates", index, (ruling,))[0].ruled
-    assert not find_overlaps([OTHER], "harbour", MemoryIndex([CatalogItem("roster", CREW)]))
 
 
 def test_an_assessment_is_the_same_everywhere_and_names_its_inputs():
     snapshot = snapshot_from({"tools": [dict(SAME.body)]})
     base = Base("crew@1.0.0", "1.0.0", snapshot_from({"tools": [dict(CREW.body)]}))
     context = Context(
-        version="1.0.1", base=base, index=MemoryIndex([CatalogItem("roster", CREW)]), rules=DEFAULT_RULES
+        version="1.0.1", base=base, index=MemoryIndex(entries_of("roster", [CREW])), rules=DEFAULT_RULES
     )
     one, two = assess(snapshot, context), assess(snapshot, context)
     assert json.dumps(assessment_document(one)) == json.dumps(assessment_document(two))

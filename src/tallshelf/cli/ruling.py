@@ -1,0 +1,149 @@
+"""``tallshelf ruling``: the work-list of overlaps, and what curators rule on them."""
+
+from __future__ import annotations
+
+import argparse
+from typing import TYPE_CHECKING, Any
+
+from tallshelf.cli import options
+from tallshelf.cli.exits import FINE
+from tallshelf.cli.io import IO
+from tallshelf.core.errors import NotFound
+from tallshelf.core.snapshot import parse_reference
+
+if TYPE_CHECKING:
+    from tallshelf.client import Shelf
+
+DESCRIPTION = """\
+Decide on overlaps: distinct (they are different jobs), keep-both, prefer (use this one), or merge (with an
+owner and a day). One curator proposes, another agrees; it holds until what was compared of an item changes."""
+EXAMPLES = """\
+tallshelf ruling open
+tallshelf ruling propose crew-roster#find_crew crew-certificates#lookup_crew prefer \\
+    --preferred crew-roster#find_crew --reason 'The roster is kept by the crew office.'
+tallshelf ruling list --state proposed
+tallshelf ruling agree 3"""
+
+_WORDS = ("distinct", "keep-both", "prefer", "merge")
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    acts = parser.add_subparsers(dest="act", required=True, metavar="ACT")
+    waiting = acts.add_parser("open", help="list the overlaps of the catalog that nobody ruled on")
+    waiting.add_argument("--class", dest="cls", default="", choices=("same-job", "near"))
+    waiting.add_argument("--team", default="", metavar="SLUG")
+    options.add_format(waiting)
+    propose = acts.add_parser("propose", help="propose a ruling on an overlap or a group")
+    propose.add_argument("items", nargs="+", metavar="SERVER#ITEM", help="two items or more of one group")
+    propose.add_argument("word", choices=_WORDS)
+    propose.add_argument("--reason", required=True, metavar="TEXT")
+    propose.add_argument("--preferred", default="", metavar="SERVER#ITEM", help="with prefer: the one to use")
+    propose.add_argument("--owner", default="", metavar="NAME", help="with merge: who does it")
+    propose.add_argument("--due", metavar="DATE", help="with merge: until when")
+    options.add_format(propose)
+    lists = acts.add_parser("list", help="list rulings, newest first")
+    lists.add_argument(
+        "--state", default="", choices=("proposed", "in force", "declined", "ended", "overdue")
+    )
+    lists.add_argument("--word", default="", choices=_WORDS)
+    options.add_format(lists)
+    for name, words in (
+        ("agree", "put a proposed ruling in force"),
+        ("decline", "decline a proposed ruling; needs a note"),
+        ("end", "end a ruling; needs a note"),
+    ):
+        one = acts.add_parser(name, help=words)
+        one.add_argument("number", type=int)
+        one.add_argument("--note", default="", metavar="TEXT")
+        options.add_format(one)
+
+
+def run(args: argparse.Namespace, io: IO) -> int:
+    shelf = io.shelf()
+    if args.act == "open":
+        return _open(shelf.overlap_groups(state="open", cls=args.cls, team=args.team), args, io)
+    if args.act == "list":
+        return _list(list(shelf.rulings(state=args.state, word=args.word)), args, io)
+    if args.act == "propose":
+        pairs = _pairs(shelf, args.items)
+        preferred = _whole(args.preferred) if args.preferred else ""
+        found = shelf.rule(pairs, args.word, args.reason, preferred=preferred, owner=args.owner, due=args.due)
+    else:
+        found = shelf.answer_ruling(args.number, args.act, args.note)
+    if args.format == "json":
+        io.print_json(found)
+        return FINE
+    io.print(f"Ruling {found['id']}, {found['word']}, is {found['state']}: {', '.join(found['members'])}.")
+    if found["state"] == "proposed":
+        io.note(f"next: a second curator runs tallshelf ruling agree {found['id']}")
+    return FINE
+
+
+def _whole(reference: str) -> str:
+    place = parse_reference(reference)
+    return f"{place.server}#{place.item}"
+
+
+def _pairs(shelf: Shelf, items: list[str]) -> list[str]:
+    """Return what names the overlaps among some items."""
+    wanted = {_whole(one) for one in items}
+    pairs = [
+        overlap["pair"]
+        for group in shelf.overlap_groups()
+        for overlap in group["overlaps"]
+        if {f"{overlap[side]['server']}#{overlap[side]['item']}" for side in ("a", "b")} <= wanted
+    ]
+    if not pairs:
+        raise NotFound(
+            f"no overlap is known among {', '.join(sorted(wanted))}",
+            remedy="`tallshelf ruling open` lists them.",
+        )
+    return pairs
+
+
+def _open(groups: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.core.reports import escape, wrap
+
+    if args.format == "json":
+        io.print_json(groups)
+        return FINE
+    if not groups:
+        io.print("No overlap waits for a ruling.")
+        return FINE
+    for number, group in enumerate(groups):
+        colour = io.paint.amber if group["class"] == "same-job" else io.paint.blue
+        proposed = group["ruling"]
+        told = f"  ruling {proposed['id']} is proposed: {proposed['word']}" if proposed else ""
+        io.print(("\n" if number else "") + f"{colour('◎ ' + group['class'])} {group['score']:.2f}{told}")
+        for member in group["members"]:
+            io.print(f"  {member['server']}#{escape(member['item'])}")
+        for reason in group["overlaps"][0]["reasons"][:2]:
+            io.print(io.paint.dim(wrap(reason, "    ")))
+    io.note("next: tallshelf ruling propose SERVER#ITEM SERVER#ITEM distinct --reason TEXT")
+    return FINE
+
+
+def _list(rows: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.core.reports import escape, table
+
+    if args.format == "json":
+        io.print_json(rows)
+        return FINE
+    if not rows:
+        io.print("There are none.")
+        return FINE
+    cells = [
+        (
+            "*" if row["may_answer"] else "",
+            str(row["id"]),
+            row["word"],
+            row["state"] + (f", overdue since {row['due']}" if row["overdue"] else ""),
+            escape(", ".join(row["members"])),
+            escape(row["reason"]),
+        )
+        for row in rows
+    ]
+    io.print(table(cells, ("", "no.", "ruling", "state", "on", "reason"), io.paint))
+    if any(row["may_answer"] for row in rows):
+        io.note("* waits for you. next: tallshelf ruling agree NUMBER, or decline NUMBER --note TEXT")
+    return FINE

@@ -1,0 +1,56 @@
+"""What a program asks of the service about overlaps and rulings."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any, Literal, cast
+
+from tallshelf.client._wire import Document, Wire, path_step
+
+
+class OverlapCalls(Wire):
+    """Overlaps, rulings on them, and mix-up risk."""
+
+    def overlaps(self, slug: str, version: str = "current") -> Document:
+        """Return what a release overlaps with (``overlaps``), and its ``mix_ups``."""
+        return self._get(f"servers/{path_step(slug)}/releases/{path_step(version)}/overlaps")
+
+    def check_overlaps(self, snapshot: Mapping[str, Any], *, server: str | None = None) -> Document:
+        """Return what a snapshot overlaps with in the catalog, storing nothing."""
+        return self._post("overlaps", {"snapshot": snapshot, "server": server}, repeat=True)
+
+    def overlap_groups(self, *, state: str = "", cls: str = "", team: str = "") -> list[Document]:
+        """Return the groups of overlapping items of the catalog: ``open`` ones, ``ruled`` ones, or all."""
+        params = {"state": state, "class": cls, "team": team}
+        wanted = {name: value for name, value in params.items() if value}
+        return cast("list[Document]", self._get("overlaps", wanted)["groups"])
+
+    def mix_ups(self, items: Sequence[str]) -> list[Document]:
+        """Return which of some items, as ``server#item``, a chooser would confuse when offered together."""
+        return cast("list[Document]", self._post("mix-ups", {"items": list(items)}, repeat=True)["mix_ups"])
+
+    def rulings(self, *, state: str = "", word: str = "") -> Iterator[Document]:
+        """Yield rulings, newest first."""
+        params = {"state": state, "word": word}
+        return self._pages("rulings", {name: value for name, value in params.items() if value})
+
+    def rule(
+        self,
+        pairs: Sequence[str],
+        word: Literal["distinct", "keep-both", "prefer", "merge"],
+        reason: str,
+        *,
+        preferred: str = "",
+        owner: str = "",
+        due: str | None = None,
+    ) -> Document:
+        """Propose a word on overlaps, named by their ``pair``; a second curator agrees to it."""
+        body = {"pairs": list(pairs), "word": word, "reason": reason}
+        more = {"preferred": preferred, "owner": owner, "due": due}
+        return self._post("rulings", {**body, **more}, repeat=True)
+
+    def answer_ruling(
+        self, number: int, answer: Literal["agree", "decline", "end"], note: str = ""
+    ) -> Document:
+        """Agree to a proposed ruling, decline it, or end one."""
+        return self._post(f"rulings/{number}/answer", {"answer": answer, "note": note}, repeat=True)

@@ -1,0 +1,119 @@
+"""Overlaps and rulings over HTTP: translate, never decide."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from tallshelf.core.reports import mix_up_document, overlaps_document
+from tallshelf.core.snapshot import snapshot_from
+from tallshelf.service.catalog import actions, queries
+from tallshelf.service.catalog.api import overlap_shapes as shapes
+from tallshelf.service.catalog.api.views import given
+from tallshelf.service.catalog.overlap import layout, rulings, worklist
+from tallshelf.service.people.permissions import require
+from tallshelf.service.web.asker import asker
+from tallshelf.service.web.once import Once
+from tallshelf.service.web.openapi import component
+from tallshelf.service.web.paging import page_of
+
+
+class OverlapsView(APIView):
+    """What the items of a release overlap with in other servers and among themselves."""
+
+    @extend_schema(operation_id="list_overlaps", responses={200: component("Overlaps")})
+    def get(self, request: Request, slug: str, version: str) -> Response:
+        found = queries.release(asker(request), slug, version)
+        return Response(overlaps_document(*queries.overlaps_of(found)))
+
+
+class CatalogOverlapsView(APIView):
+    """The overlaps of the whole catalog, gathered in groups."""
+
+    @extend_schema(
+        operation_id="list_overlap_groups",
+        parameters=[
+            OpenApiParameter(
+                "state", enum=["open", "ruled"], description="without or with a ruling in force"
+            ),
+            OpenApiParameter("class", enum=["same-job", "near"]),
+            OpenApiParameter("team"),
+        ],
+        responses=shapes.Groups,
+    )
+    def get(self, request: Request) -> Response:
+        asked = request.query_params
+        found = worklist.work_list(
+            asker(request),
+            state=asked.get("state", ""),
+            cls=asked.get("class", ""),
+            team=asked.get("team", ""),
+        )
+        return Response({"groups": found})
+
+    @extend_schema(
+        operation_id="check_overlaps", request=shapes.DryOverlaps, responses={200: component("Overlaps")}
+    )
+    def post(self, request: Request) -> Response:
+        """Look for what a snapshot overlaps with in the catalog, storing nothing."""
+        require(asker(request), "check")
+        body = given(shapes.DryOverlaps, request)
+        snapshot = snapshot_from(body["snapshot"])
+        slug = body["server"] or snapshot.server_name or "this snapshot"
+        return Response(overlaps_document(*queries.overlaps_with_catalog(snapshot, slug)))
+
+
+class MixUpsView(APIView):
+    """Which of some items a chooser would confuse when they are offered together."""
+
+    @extend_schema(operation_id="find_mix_ups", request=shapes.Offered, responses=shapes.MixUps)
+    def post(self, request: Request) -> Response:
+        found = worklist.mix_ups_of(asker(request), given(shapes.Offered, request)["items"])
+        return Response({"mix_ups": [mix_up_document(one) for one in found]})
+
+
+class OverlapMapView(APIView):
+    """Every item of the catalog as a point near what it resembles."""
+
+    @extend_schema(operation_id="get_overlap_map", responses=shapes.OverlapMap)
+    def get(self, request: Request) -> Response:
+        return Response(layout.overlap_map(asker(request)))
+
+
+class RulingsView(Once):
+    """Rulings on overlaps, newest first."""
+
+    @extend_schema(
+        operation_id="list_rulings",
+        parameters=[
+            OpenApiParameter("state", enum=["proposed", "in force", "declined", "ended", "overdue"]),
+            OpenApiParameter("word", enum=list(actions.RULING_WORDS)),
+            OpenApiParameter("cursor"),
+            OpenApiParameter("limit", int),
+        ],
+        responses=shapes.RulingsPage,
+    )
+    def get(self, request: Request) -> Response:
+        who, asked = asker(request), request.query_params
+        rows = rulings.rulings(who, state=asked.get("state", ""), word=asked.get("word", ""))
+        found, following = page_of(request, rows, "pk", descending=True)
+        return Response({"results": [rulings.ruling_row(who, one) for one in found], "next": following})
+
+    @extend_schema(operation_id="rule", request=shapes.NewRuling, responses={201: shapes.RulingRow})
+    def post(self, request: Request) -> Response:
+        """Propose a word on overlaps; it is in force when a second curator agrees."""
+        who, body = asker(request), given(shapes.NewRuling, request)
+        made = actions.rule_on(who, body.pop("pairs"), body.pop("word"), body.pop("reason"), **body)
+        return Response(rulings.ruling_row(who, rulings.ruling(who, made.pk)), status=201)
+
+
+class RulingAnswerView(Once):
+    """Agree to a proposed ruling, decline it, or end one."""
+
+    @extend_schema(operation_id="answer_ruling", request=shapes.RulingAnswer, responses=shapes.RulingRow)
+    def post(self, request: Request, number: int) -> Response:
+        who, body = asker(request), given(shapes.RulingAnswer, request)
+        actions.answer_ruling(who, number, body["answer"], body["note"])
+        return Response(rulings.ruling_row(who, rulings.ruling(who, number)))

@@ -1,0 +1,18 @@
+"""The overlap index over current releases: where it lives, and what it found."""
+
+from tallshelf.service.catalog.overlap.found import compare_all, compare_server, found_overlaps
+from tallshelf.service.catalog.overlap.process import catalog_index, forget
+from tallshelf.service.catalog.overlap.rulings import rulings_for
+from tallshelf.service.catalog.overlap.sparse import SparseIndex
+from tallshelf.service.catalog.overlap.stored import keep_profiles
+
+__all__ = [
+    "SparseIndex",
+    "catalog_index",
+    "compare_all",
+    "compare_server",
+    "forget",
+    "found_overlaps",
+    "keep_profiles",
+    "rulings_for",
+]

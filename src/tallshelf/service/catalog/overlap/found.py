@@ -1,0 +1,80 @@
+"""The overlaps found among current releases: a work-list that is kept up with publications."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Q
+
+from tallshelf.core.overlap import Overlap, find_overlaps
+from tallshelf.core.reports import overlap_document, overlaps_from
+from tallshelf.service.catalog.models import FoundOverlap, Server, StoredProfiles
+from tallshelf.service.catalog.overlap.process import catalog_index
+from tallshelf.service.catalog.overlap.stored import entries_from
+
+
+def found_overlaps() -> list[Overlap]:
+    """Return all overlaps of current releases, strongest first; what was not compared yet is compared now."""
+    for server in Server.objects.filter(
+        pk__in=StoredProfiles.objects.filter(compared=False).values("server")
+    ):
+        compare_server(server)
+    rows = FoundOverlap.objects.order_by("-score", "pk").values_list("document", flat=True)
+    return overlaps_from({"overlaps": list(rows), "mix_ups": []})[0]
+
+
+def catch_up() -> None:
+    """Compare what was not compared yet: a process may have ended between a publication and its comparison."""
+    behind = StoredProfiles.objects.filter(compared=False).values("server")
+    for server in Server.objects.filter(pk__in=behind):
+        compare_server(server)
+
+
+def compare_all(step: Callable[[int, int], None] = lambda done, all_: None) -> int:
+    """Compare every server anew and return how many there are; ``step`` is told how far it is."""
+    StoredProfiles.objects.update(compared=False)
+    FoundOverlap.objects.all().delete()
+    catalog_index()
+    servers = list(Server.objects.exclude(current=None).order_by("slug"))
+    for done, server in enumerate(servers, 1):
+        compare_server(server)
+        step(done, len(servers))
+    return len(servers)
+
+
+def compare_server(server: Server) -> None:
+    """Find what the items of a server's current release overlap with, in place of what was found before.
+
+    Siblings of one server that are merely near to each other are no work for anyone.
+    """
+    index = catalog_index()
+    stored = StoredProfiles.objects.filter(server=server).first()
+    found: tuple[Overlap, ...] = ()
+    if stored is not None:
+        found = find_overlaps(entries_from(server.slug, stored.profiles), index)
+    ids = dict(Server.objects.values_list("slug", "pk"))
+    with transaction.atomic():
+        FoundOverlap.objects.filter(Q(a=server) | Q(b=server)).delete()
+        FoundOverlap.objects.bulk_create(
+            FoundOverlap(a_id=ids[one.a.source], b_id=ids[one.b.source], **_row(one))
+            for one in found
+            if one.cls == "same-job" or (one.cls == "near" and one.a.source != one.b.source)
+        )
+        if stored is not None:
+            StoredProfiles.objects.filter(pk=stored.pk, snapshot=stored.snapshot).update(compared=True)
+
+
+def _row(one: Overlap) -> dict[str, Any]:
+    return {
+        "cls": one.cls,
+        "score": one.score,
+        "pair": pair_of(one),
+        "document": overlap_document(one),
+    }
+
+
+def pair_of(one: Overlap) -> str:
+    """Return what names a pair by what was compared of it."""
+    return "|".join(sorted((one.a.basis, one.b.basis)))

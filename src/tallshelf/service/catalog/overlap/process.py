@@ -1,0 +1,70 @@
+"""The index of this process: brought up to the catalog whenever it is asked for.
+
+The database holds the profiles; each process keeps the index in memory and reads only the rows of
+servers whose current release is another than the one it holds.
+"""
+
+from __future__ import annotations
+
+import threading
+
+from tallshelf.core.overlap.profile import METHOD
+from tallshelf.core.snapshot import digest
+from tallshelf.service.catalog.models import Server, StoredProfiles
+from tallshelf.service.catalog.overlap.sparse import SparseIndex
+from tallshelf.service.catalog.overlap.stored import entries_from, keep_profiles
+
+
+class _Held:
+    def __init__(self) -> None:
+        self.index = SparseIndex()
+        self.stamp: dict[str, str] = {}
+
+
+_held = _Held()
+_lock = threading.Lock()
+
+
+def catalog_index() -> SparseIndex:
+    """Return the overlap index over the current releases, as they are now."""
+    rows = Server.objects.exclude(current=None).values_list("slug", "current__snapshot_id")
+    stamp = dict(rows.order_by("slug"))
+    with _lock:
+        if stamp != _held.stamp:
+            _bring_up(stamp)
+        return _held.index
+
+
+def forget() -> None:
+    """Start anew, as a fresh process would."""
+    global _held
+    with _lock:
+        _held = _Held()
+
+
+def _bring_up(stamp: dict[str, str]) -> None:
+    held = _held.stamp
+    for slug in held:
+        if stamp.get(slug) != held[slug]:
+            _held.index.remove(slug)
+    wanted = [slug for slug in stamp if held.get(slug) != stamp[slug]]
+    _keep_missing(wanted, stamp)
+    stored = StoredProfiles.objects.filter(server__slug__in=wanted, method=METHOD)
+    for slug, rows in stored.values_list("server__slug", "profiles").order_by("server__slug").iterator():
+        _held.index.add_all(entries_from(slug, rows))
+    _held.stamp = stamp
+    _held.index.version = digest(sorted(stamp.items()))
+
+
+def _keep_missing(wanted: list[str], stamp: dict[str, str]) -> None:
+    """Make the profiles that an older version of the service did not keep, or kept otherwise."""
+    there = {
+        slug
+        for slug, snapshot in StoredProfiles.objects.filter(
+            server__slug__in=wanted, method=METHOD
+        ).values_list("server__slug", "snapshot")
+        if stamp[slug] == snapshot
+    }
+    missing = Server.objects.filter(slug__in=set(wanted) - there).select_related("current__snapshot")
+    for server in missing:
+        keep_profiles(server)

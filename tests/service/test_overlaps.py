@@ -1,0 +1,163 @@
+"""Overlaps in service: one index in many forms, the work-list, rulings, and what they move."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tallshelf.core.overlap import MemoryIndex, entries_of, find_overlaps, profile_from
+from tallshelf.core.snapshot import snapshot_from
+from tallshelf.run.scenario import history
+from tallshelf.run.scenario.declarations import declared
+from tallshelf.service.catalog import actions as catalog
+from tallshelf.service.catalog import overlap
+from tallshelf.service.catalog.models import StoredProfiles
+from tallshelf.service.catalog.overlap import sparse
+from tallshelf.service.review import actions as review
+from tests.core.lookalikes import LOOK_ALIKES, SAME_JOB
+
+BODIES = [one for pair in (*SAME_JOB, *LOOK_ALIKES) for one in pair]
+CREW, CERTIFICATES = "crew-roster#tool:find_crew_member", "crew-certificates#tool:lookup_crew_member"
+
+
+def entries(source, bodies):
+    unique = {body["name"]: body for body in bodies}
+    return entries_of(source, snapshot_from({"tools": list(unique.values())}).items)
+
+
+def answers(own, index):
+    return [(one.b.source, one.b.item, one.score, one.cls, one.reasons) for one in find_overlaps(own, index)]
+
+
+@settings(deadline=None, max_examples=40)
+@given(
+    st.lists(st.lists(st.sampled_from(BODIES), min_size=1, max_size=6), min_size=1, max_size=8),
+    st.lists(st.sampled_from(BODIES), min_size=1, max_size=3),
+    st.integers(0, 7),
+)
+def test_sparse_products_change_no_answer_and_growing_is_like_making_anew(servers, asked, gone):
+    kept = [(f"s{at}", bodies) for at, bodies in enumerate(servers) if at != gone]
+    plain = MemoryIndex(one for source, bodies in kept for one in entries(source, bodies))
+    grown = sparse.SparseIndex()
+    for at, bodies in enumerate(servers):
+        grown.add_all(entries(f"s{at}", bodies))
+        if at == len(servers) // 2:
+            grown._settle()
+    grown.remove(f"s{gone}")
+    anew = sparse.SparseIndex(one for source, bodies in kept for one in entries(source, bodies))
+    anew._settle()
+    own = entries("own", asked)
+    assert answers(own, plain) == answers(own, grown) == answers(own, anew)
+
+
+@given(st.sampled_from(BODIES))
+def test_a_stored_profile_is_read_back_whole(body):
+    (one,) = entries("s", [body])
+    again = profile_from(one.profile.document())
+    assert again.document() == one.profile.document()
+    assert again.named == one.profile.named
+
+
+@pytest.fixture
+def roster(company):
+    """The crew roster and the certificates, both published: each looks up a crew member."""
+    ines = history.actor("ines")
+    for slug, version, who in (
+        ("crew-roster", "2.1.0", "mira"),
+        ("crew-certificates", "0.3.0", "mira"),
+    ):
+        owner = history.actor(who)
+        catalog.enrol_server(owner, slug, title=slug, team="crew", contact="c")
+        snapshot = declared(slug, version)
+        one = review.read_submission(owner, snapshot, version, [])
+        request = review.submit(owner, slug, one)[0]
+        history.agree(request, ("oskar", "runa", "kari"))
+        review.publish(owner, request.pk)
+    return ines
+
+
+def only(api, **query):
+    asked = "&".join(f"{name}={value}" for name, value in query.items())
+    return [
+        one
+        for one in api("ines").get(f"overlaps?{asked}")[1]["groups"]
+        if {f"{member['server']}#{member['item']}" for member in one["members"]} == {CREW, CERTIFICATES}
+    ]
+
+
+def test_a_ruling_is_proposed_agreed_to_by_another_and_takes_the_overlap_off_the_list(api, roster):
+    (group,) = only(api, state="open")
+    assert group["class"] == "same-job" and group["overlaps"][0]["stands_in"] is not None
+    pairs = [one["pair"] for one in group["overlaps"]]
+    body = {"pairs": pairs, "word": "prefer", "reason": "the crew office keeps it", "preferred": CREW}
+    assert api("mira").post("rulings", body)[0] == 403
+    assert api("ines").post("rulings", {**body, "preferred": "x#tool:y"})[0] in (400, 422)
+    status, made = api("ines").post("rulings", body)
+    assert (status, made["state"], made["members"]) == (201, "proposed", sorted([CREW, CERTIFICATES]))
+    assert api("ines").post("rulings", body)[1]["id"] == made["id"]
+    assert api("oskar").post("rulings", {**body, "word": "distinct", "preferred": ""})[0] == 409
+    assert only(api, state="open"), "a proposal settles nothing"
+    assert api("ines").post(f"rulings/{made['id']}/answer", {"answer": "agree"})[0] == 403
+    assert api("oskar").post(f"rulings/{made['id']}/answer", {"answer": "agree"})[1]["state"] == "in force"
+    assert not only(api, state="open")
+    assert only(api, state="ruled")[0]["ruling"]["preferred"] == CREW
+    seen = api("mira").get("servers/crew-certificates/releases/current/overlaps")[1]["overlaps"]
+    assert "prefer" in [one["ruled"] for one in seen if one["b"]["server"] == "crew-roster"]
+    hits = api("mira").get("find?q=lookup crew member")[1]["results"]
+    assert {hit["server"]: hit["preferred"] for hit in hits}["crew-certificates"] == CREW
+    ended = api("ines").post(f"rulings/{made['id']}/answer", {"answer": "end", "note": "merged"})
+    assert ended[1]["state"] == "ended"
+    assert only(api, state="open")
+
+
+def test_a_ruling_moves_open_requests_of_its_servers_only(api, roster):
+    mira = history.actor("mira")
+    one = review.read_submission(mira, declared("crew-certificates", "0.3.0"), "0.3.1", [])
+    request = review.submit(mira, "crew-certificates", one)[0]
+    other = review.read_submission(history.actor("tomas"), declared("berth-planner", "1.4.2"), None, [])
+    elsewhere = review.submit(history.actor("tomas"), "berth-planner", other)[0]
+    before = api("ines").get(f"requests/{request.pk}")[1]
+    assert before["assessment"]["facts"]["same_job_overlaps"] == 1
+    (group,) = only(api)
+    body = {"pairs": [group["overlaps"][0]["pair"]], "word": "keep-both", "reason": "two sources"}
+    made = api("ines").post("rulings", body)[1]
+    api("oskar").post(f"rulings/{made['id']}/answer", {"answer": "agree"})
+    assert api("ines").get(f"requests/{request.pk}")[1]["moved"] == ["rulings"]
+    assert api("ines").get(f"requests/{elsewhere.pk}")[1]["moved"] == []
+    after = api("ines").post(f"requests/{request.pk}/assessment")[1]
+    assert after["assessment"]["facts"]["same_job_overlaps"] == 0
+
+
+def test_a_merge_has_an_owner_and_a_day_and_is_followed_up(api, roster):
+    (group,) = only(api)
+    body = {"pairs": [group["overlaps"][0]["pair"]], "word": "merge", "reason": "one is enough"}
+    assert api("ines").post("rulings", body)[0] in (400, 422)
+    made = api("ines").post("rulings", {**body, "owner": "Mira Holt", "due": "2020-01-31"})[1]
+    api("oskar").post(f"rulings/{made['id']}/answer", {"answer": "agree"})
+    (late,) = api("ines").get("rulings?state=overdue")[1]["results"]
+    assert late["overdue"] and late["owner"] == "Mira Holt"
+
+
+def test_dry_runs_mix_ups_and_the_map(api, roster):
+    snapshot = declared("crew-certificates", "0.3.0")
+    status, found = api("mira").post("overlaps", {"snapshot": snapshot, "server": "crew-certificates"})
+    assert status == 200
+    assert found["overlaps"][0]["b"]["item"] == "tool:find_crew_member"
+    status, found = api("edda").post("mix-ups", {"items": [CREW, CERTIFICATES, "crew-roster"]})
+    assert {one["b"]["item"] for one in found["mix_ups"]} >= {"tool:lookup_crew_member"} or found["mix_ups"]
+    assert api("edda").post("mix-ups", {"items": ["crew-roster#tool:none"]})[0] == 404
+    drawn = api("edda").get("overlap-map")[1]
+    assert all(0 <= point["x"] <= 1 and 0 <= point["y"] <= 1 for point in drawn["points"])
+    edge = next(one for one in drawn["edges"] if one["same_job"])
+    ends = {drawn["points"][edge[end]]["item"] for end in ("a", "b")}
+    assert ends == {"tool:find_crew_member", "tool:lookup_crew_member"}
+
+
+def test_profiles_of_an_older_version_are_made_anew(api, roster):
+    before = overlap.catalog_index().version
+    StoredProfiles.objects.update(method=0)
+    overlap.forget()
+    assert overlap.catalog_index().version == before
+    assert len(overlap.catalog_index()) > 5
+    assert only(api)
