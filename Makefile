@@ -39,6 +39,7 @@ bench: $(DONE)/python
 	$(BIN)/python bench/search.py
 	$(BIN)/python bench/compare.py
 	$(BIN)/python bench/style.py
+	$(BIN)/python bench/overlap.py
 
 size: $(DONE)/console
 	@$(PYTHON) bench/size.py

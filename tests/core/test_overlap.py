@@ -20,7 +20,7 @@ from tallshelf.core.overlap import (
     overlaps_among,
 )
 from tallshelf.core.overlap.rarity import PARTS, Rarity
-from tallshelf.core.overlap.score import CLASSES, WEIGHTS, likeness_of, score
+from tallshelf.core.overlap.score import CLASSES, WEIGHTS, likeness_of, measured, score
 from tallshelf.core.snapshot import Item, snapshot_from
 from tests.core.lookalikes import LOOK_ALIKES, SAME_JOB, tool
 
@@ -34,6 +34,10 @@ def entry(source: str, body) -> Entry:
 def told(left, right) -> Overlap | None:
     found = overlaps_among([[entry("left", left)], [entry("right", right)]])
     return found[0] if found else None
+
+
+def alike_of(a, b, rarity):
+    return likeness_of(measured(a, rarity), measured(b, rarity))
 
 
 def names(pair) -> str:
@@ -67,12 +71,12 @@ BODIES = [one for pair in (*SAME_JOB, *LOOK_ALIKES) for one in pair]
 def test_the_score_is_bounded_symmetric_and_whole_for_one_self(left, right):
     a, b = entry("a", left).profile, entry("b", right).profile
     rarity = Rarity([a, b])
-    alike = likeness_of(a, b, rarity)
-    one, other = score(a, b, alike), score(b, a, likeness_of(b, a, rarity))
+    alike = alike_of(a, b, rarity)
+    one, other = score(a, b, alike), score(b, a, alike_of(b, a, rarity))
     assert one.value == other.value
     assert one.cls == other.cls
     assert 0 <= one.value <= round(sum(WEIGHTS[part] * alike[part] for part in PARTS), 3) + 0.001 <= 1.002
-    itself = score(a, a, likeness_of(a, a, rarity))
+    itself = score(a, a, alike_of(a, a, rarity))
     assert itself.cls == "same-job"
     assert not itself.apart
 
@@ -85,9 +89,7 @@ def test_an_index_finds_what_scoring_every_pair_finds(bodies):
     every = {
         (other.source, scored.value)
         for other in index.entries.values()
-        for scored in [
-            score(own.profile, other.profile, likeness_of(own.profile, other.profile, index.rarity))
-        ]
+        for scored in [score(own.profile, other.profile, alike_of(own.profile, other.profile, index.rarity))]
         if scored.cls is not None
     }
     assert found == every

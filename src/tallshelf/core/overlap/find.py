@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import heapq
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any
 
 from tallshelf.core.compat import stand_in
 from tallshelf.core.overlap.index import Candidate, Entry, MemoryIndex, OverlapIndex
@@ -11,12 +12,12 @@ from tallshelf.core.overlap.profile import Profile
 from tallshelf.core.overlap.rarity import PARTS
 from tallshelf.core.overlap.reasons import reasons_for
 from tallshelf.core.overlap.result import Overlap, Ruling, Side, Signal, ruling_on
-from tallshelf.core.overlap.score import Score, likeness_of, offers, score
+from tallshelf.core.overlap.score import LEAST, Measured, Score, likeness_of, measured, most_of, offers, score
 from tallshelf.core.snapshot import Item
 
 MOST_EACH = 12
 """How many overlaps are told of one item, the strongest."""
-_ASKED_TO_STAND_IN = 3
+_ASKED_TO_STAND_IN = 1
 
 
 def find_overlaps(
@@ -28,11 +29,13 @@ def find_overlaps(
     left out. Of each item at most `MOST_EACH` are told.
     """
     found: list[tuple[Entry, Candidate, Score]] = []
+    measures = [measured(one.profile, index.rarity) for one in own]
+    for one, candidates in _asked(own, index, lambda one: one.profile.kind):
+        found += [(one, *hit) for hit in _strongest(one.profile, candidates)]
+    for one, candidates in _asked(own, index, _offered_as):
+        found += [(one, *hit) for hit in _offered(candidates)]
     for number, one in enumerate(own):
-        others = _others(one, index, one.profile.kind)
-        found += [(one, *hit) for hit in _strongest(one.profile, others)]
-        found += [(one, *hit) for hit in _offered(one, index)]
-        found += [(one, *hit) for hit in _within(one, own[number + 1 :], index)]
+        found += [(one, *hit) for hit in _within(own, measures, number)]
     found.sort(key=lambda hit: (-hit[2].value, hit[0].identity, hit[1].entry.source, hit[1].entry.identity))
     asked: dict[str, int] = {}
     return tuple(_overlap(*hit, rulings, asked) for hit in found)
@@ -50,16 +53,32 @@ def overlaps_among(
     return tuple(sorted(found, key=lambda one: (-one.score, one.a.item, one.b.source, one.b.item)))
 
 
-def _others(one: Entry, index: OverlapIndex, kind: str) -> Iterator[Candidate]:
-    return (each for each in index.candidates(one.profile, kind) if each.entry.source != one.source)
+def _asked(
+    own: Sequence[Entry], index: OverlapIndex, kind_of: Callable[[Entry], str | None]
+) -> Iterator[tuple[Entry, Iterator[Candidate]]]:
+    """Yield entries with their candidates in other sources, of the kind that is looked for."""
+    kinds: dict[str, list[Entry]] = {}
+    for one in own:
+        kind = kind_of(one)
+        if kind is not None:
+            kinds.setdefault(kind, []).append(one)
+    for kind, entries in kinds.items():
+        answers = index.candidates([one.profile for one in entries], kind)
+        for one, candidates in zip(entries, answers, strict=True):
+            yield one, (each for each in candidates if each.entry.source != one.source)
 
 
-def _offered(one: Entry, index: OverlapIndex) -> Iterator[tuple[Candidate, Score]]:
-    """Yield the resource that a tool only reads, if one is much like it."""
-    if one.profile.kind != "tool" or one.profile.verb not in ("read", "list") or one.profile.writes:
-        return
-    needs = any(needed for _, needed in one.profile.parameters.values())
-    best = next(iter(_others(one, index, "template" if needs else "resource")), None)
+def _offered_as(one: Entry) -> str | None:
+    """Return as which kind of resource a tool that only reads could be offered."""
+    profile = one.profile
+    if profile.kind != "tool" or profile.verb not in ("read", "list") or profile.writes:
+        return None
+    return "template" if any(needed for _, needed in profile.parameters.values()) else "resource"
+
+
+def _offered(candidates: Iterator[Candidate]) -> Iterator[tuple[Candidate, Score]]:
+    """Yield the resource that offers what a tool reads, if the one most like it does."""
+    best = next(candidates, None)
     scored = offers(best.likeness) if best else None
     if best and scored:
         yield best, scored
@@ -82,15 +101,21 @@ def _strongest(own: Profile, candidates: Iterator[Candidate]) -> list[tuple[Cand
     return [(one, scored) for _, _, one, scored in best]
 
 
-def _within(one: Entry, later: Sequence[Entry], index: OverlapIndex) -> Iterator[tuple[Candidate, Score]]:
-    """Yield what an item has in common with others of its own server."""
-    for other in later:
+def _within(
+    own: Sequence[Entry], measures: Sequence[Measured], number: int
+) -> Iterator[tuple[Candidate, Score]]:
+    """Yield what an item has in common with later ones of its own server."""
+    one = own[number]
+    for other, measure in zip(own[number + 1 :], measures[number + 1 :], strict=True):
         if other.profile.kind != one.profile.kind or other.identity == one.identity:
             continue
-        likeness = likeness_of(one.profile, other.profile, index.rarity)
-        scored = score(one.profile, other.profile, likeness)
+        alike = likeness_of(measures[number], measure)
+        most = most_of(alike)
+        if most < LEAST:
+            continue
+        scored = score(one.profile, other.profile, alike)
         if scored.cls is not None:
-            yield Candidate(other, likeness, scored.value), scored
+            yield Candidate(other, alike, most), scored
 
 
 def _overlap(
@@ -123,4 +148,15 @@ def side_of(one: Entry) -> Side:
 
 def _stands_in(a: Item, b: Item) -> bool | None:
     """Whether b takes every call that a takes, and returns nothing that a would not."""
+    if _needs_more(a.body.get("inputSchema"), b.body.get("inputSchema")):
+        return False
     return stand_in(a.body, b.body).stands_in if a.kind == "tool" else None
+
+
+def _needs_more(a: Any, b: Any) -> bool:
+    """Whether b requires a parameter that a does not know: no call of a has it."""
+    known = a.get("properties", {}) if isinstance(a, dict) else None
+    required = b.get("required") if isinstance(b, dict) else None
+    return (
+        isinstance(known, dict) and isinstance(required, list) and any(one not in known for one in required)
+    )

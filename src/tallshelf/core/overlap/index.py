@@ -40,8 +40,8 @@ class OverlapIndex(Protocol):
     def version(self) -> str: ...
     @property
     def rarity(self) -> Rarity: ...
-    def candidates(self, one: Profile, kind: str) -> Iterable[Candidate]:
-        """Return the entries of a kind whose score may reach `LEAST`, strongest first."""
+    def candidates(self, asked: Sequence[Profile], kind: str) -> Sequence[Iterable[Candidate]]:
+        """Return, for each profile, the entries of a kind whose score may reach `LEAST`, strongest first."""
 
 
 def entries_of(source: str, items: Sequence[Item], server_name: str = "") -> list[Entry]:
@@ -94,8 +94,11 @@ class MemoryIndex:
                 for word in raw(one.profile, part):
                     del self._postings[one.profile.kind, part, word][number]
 
-    def candidates(self, one: Profile, kind: str) -> Iterable[Candidate]:
-        """Return the entries of a kind whose score may reach the least spoken of, strongest first."""
+    def candidates(self, asked: Sequence[Profile], kind: str) -> list[list[Candidate]]:
+        """Return, for each profile, the entries whose score may reach the least spoken of, strongest first."""
+        return [self._candidates(one, kind) for one in asked]
+
+    def _candidates(self, one: Profile, kind: str) -> list[Candidate]:
         shared: dict[int, dict[Part, float]] = defaultdict(dict)
         own: dict[Part, float] = {}
         for part in PARTS:

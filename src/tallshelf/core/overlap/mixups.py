@@ -11,7 +11,7 @@ from tallshelf.core.overlap.index import Entry
 from tallshelf.core.overlap.profile import Profile
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
 from tallshelf.core.overlap.result import Side
-from tallshelf.core.overlap.score import likeness_of
+from tallshelf.core.overlap.score import likeness_of, measured
 
 _LEAST = 0.55
 _FEW = 5
@@ -37,10 +37,11 @@ def mix_ups(offered: Sequence[Entry]) -> tuple[MixUp, ...]:
     """
     rarity = Rarity(one.profile for one in offered)
     found = []
-    for a, b in itertools.combinations(offered, 2):
+    measures = [measured(one.profile, rarity) for one in offered]
+    for (a, left), (b, right) in itertools.combinations(zip(offered, measures, strict=True), 2):
         if a.profile.kind != b.profile.kind:
             continue
-        alike = likeness_of(a.profile, b.profile, rarity)
+        alike = likeness_of(left, right)
         risk = sum(_SEEN[part] * alike[part] for part in PARTS)
         if risk >= _LEAST:
             telling = (_only(a.profile, b.profile), _only(b.profile, a.profile))

@@ -67,7 +67,8 @@ def raw(one: Profile, part: Part) -> Mapping[str, float]:
 
 def weighed(one: Profile, part: Part, rarity: Rarity) -> dict[str, float]:
     """Return the weights of one part's words with rarity applied."""
-    return {word: weight * rarity.of(part, word) for word, weight in raw(one, part).items()}
+    found = {word: weight * rarity.of(part, word) for word, weight in raw(one, part).items()}
+    return {word: weight for word, weight in found.items() if weight}
 
 
 def length(weights: Mapping[str, float]) -> float:
@@ -112,13 +113,27 @@ def offers(alike: Mapping[Part, float]) -> Score | None:
     return Score(round(min(value, NEAR_AT_MOST), 3), alike, apart)
 
 
-def likeness_of(a: Profile, b: Profile, rarity: Rarity) -> dict[Part, float]:
+@dataclass(frozen=True)
+class Measured:
+    """The weighed words of an item's parts, and their lengths, for comparing it with many others."""
+
+    words: Mapping[Part, Mapping[str, float]]
+    lengths: Mapping[Part, float]
+
+
+def measured(one: Profile, rarity: Rarity) -> Measured:
+    """Return an item measured for comparing."""
+    words = {part: weighed(one, part, rarity) for part in PARTS}
+    return Measured(words, {part: length(words[part]) for part in PARTS})
+
+
+def likeness_of(a: Measured, b: Measured) -> dict[Part, float]:
     """Return how like the parts of a pair are, each from 0 to 1."""
     found: dict[Part, float] = {}
     for part in PARTS:
-        left, right = weighed(a, part, rarity), weighed(b, part, rarity)
-        shared = sum(weight * right[word] for word, weight in left.items() if word in right)
-        found[part] = likeness(shared, length(left), length(right), part)
+        left, right = a.words[part], b.words[part]
+        shared = sum([weight * right[word] for word, weight in left.items() if word in right])
+        found[part] = likeness(shared, a.lengths[part], b.lengths[part], part) if shared else 0.0
     return found
 
 

@@ -29,7 +29,6 @@ from tallshelf.core.snapshot import (
 from tallshelf.service.catalog import actions, linting, queries, search
 from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.catalog.models import Release
-from tallshelf.service.catalog.overlap.rulings import preferred_over
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.deprecation import with_deprecation
@@ -132,9 +131,6 @@ class FindView(APIView):
             limit=limit,
             offset=offset,
         )
-        instead = preferred_over()
-        for hit in found["results"]:
-            hit["preferred"] = instead.get(f"{hit['server']}#{hit['item']}", "")
         more = found.pop("more") and offset + limit < search.MOST_HITS
         return Response({**found, "next": offset_cursor(offset + limit) if more else None})
 

@@ -7,7 +7,8 @@ in since the matrices were made waits in a small index beside them; what was tak
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -18,6 +19,8 @@ from tallshelf.core.overlap.index import in_order
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
 from tallshelf.core.overlap.score import LEAST, SLANT, WEIGHTS, length, raw, weighed
 
+_FIRST: tuple[Part, ...] = ("name", "text")
+_HAIR = 1e-9
 _MOST_BESIDE = 2_000
 """How many entries may wait beside the matrices before these are made anew."""
 
@@ -58,12 +61,16 @@ class SparseIndex:
         for block in self._blocks.values():
             block.remove(source)
 
-    def candidates(self, one: Profile, kind: str) -> Iterable[Candidate]:
-        """Return the entries of a kind whose score may reach the least spoken of, strongest first."""
-        beside = list(self._beside.candidates(one, kind))
+    def candidates(self, asked: Sequence[Profile], kind: str) -> Sequence[Iterable[Candidate]]:
+        """Return, for each profile, the entries whose score may reach the least spoken of, strongest first."""
+        beside: Sequence[list[Candidate]] = self._beside.candidates(asked, kind)
         block = self._blocks.get(kind)
-        settled = block.candidates(one, self.rarity) if block else iter(())
-        return _merged(settled, beside) if beside else settled
+        if block is None:
+            return beside
+        settled = block.candidates(asked, self.rarity)
+        return [
+            in_order([*found, *more]) if more else found for found, more in zip(settled, beside, strict=True)
+        ]
 
     def _settle(self) -> None:
         kinds: dict[str, list[Entry]] = {}
@@ -73,8 +80,17 @@ class SparseIndex:
         self._beside = MemoryIndex(rarity=self.rarity)
 
 
-def _merged(settled: Iterable[Candidate], beside: list[Candidate]) -> list[Candidate]:
-    return in_order([*settled, *beside])
+@dataclass(frozen=True)
+class _Shared:
+    """A row for each item that is asked about, and the length of the item's part."""
+
+    matrix: Any
+    lengths: list[float]
+
+    def of(self, number: int) -> tuple[Any, Any, float]:
+        """Return the columns and values of one row, and its length."""
+        there = slice(self.matrix.indptr[number], self.matrix.indptr[number + 1])
+        return self.matrix.indices[there], self.matrix.data[there], self.lengths[number]
 
 
 class _Block:
@@ -92,23 +108,39 @@ class _Block:
         for part in PARTS:
             self._fill(part)
         self._measured = -1
-        self._lengths: Mapping[Part, Any] = {}
+        self._lengths: dict[Part, Any] = {}
 
     def remove(self, source: str) -> None:
         self._alive[self._rows.pop(source, [])] = False
 
-    def candidates(self, one: Profile, rarity: Rarity) -> Iterator[Candidate]:
+    def candidates(self, asked: Sequence[Profile], rarity: Rarity) -> list[Iterable[Candidate]]:
         self._measure(rarity)
-        most = np.zeros(len(self._entries))
-        alike: dict[Part, Any] = {}
-        for part in PARTS:
-            alike[part] = self._alike(one, part, rarity)
+        shared = {part: self._shared(asked, part, rarity) for part in _FIRST}
+        last = self._queries(asked, "parameters", rarity)
+        return [self._of_one(number, shared, last) for number in range(len(asked))]
+
+    def _of_one(self, number: int, shared: Mapping[Part, _Shared], last: _Shared) -> Iterator[Candidate]:
+        # What parameters add is bounded, so that they are only looked at where names and texts say enough.
+        most, alike = np.zeros(len(self._entries)), {}
+        for part in _FIRST:
+            rows, values, own = shared[part].of(number)
+            alike[part] = np.zeros(len(self._entries))
+            alike[part][rows] = self._alike(part, values, rows, own)
             most += WEIGHTS[part] * alike[part]
-        found = np.flatnonzero((most >= LEAST - 1e-9) & self._alive)
+        most[~self._alive] = 0.0
+        rows = np.flatnonzero(most >= LEAST - WEIGHTS["parameters"] - _HAIR)
+        places, weights, own = last.of(number)
+        query = np.zeros(self._by_entry.shape[1])
+        query[places] = weights
+        taken = self._alike("parameters", self._by_entry[rows] @ query, rows, own)
+        whole = most[rows] + WEIGHTS["parameters"] * taken
+        found = np.flatnonzero(whole >= LEAST - _HAIR)
         # The rows are in order of source and identity, so that a stable sort breaks ties as elsewhere.
-        for number in found[np.argsort(-most[found].round(9), kind="stable")]:
-            each = {part: float(alike[part][number]) for part in PARTS}
-            yield Candidate(self._entries[number], each, float(most[number]))
+        for at in found[np.argsort(-whole[found].round(9), kind="stable")]:
+            row = rows[at]
+            each: dict[Part, float] = {part: float(alike[part][row]) for part in _FIRST}
+            each["parameters"] = float(taken[at])
+            yield Candidate(self._entries[row], each, float(whole[at]))
 
     def _fill(self, part: Part) -> None:
         words: dict[str, int] = {}
@@ -125,34 +157,48 @@ class _Block:
         self._words[part] = words
         self._by_word[part] = matrix.T.tocsr()
         self._squares[part] = matrix.multiply(matrix).tocsr()
+        if part == "parameters":
+            self._by_entry = matrix
 
     def _measure(self, rarity: Rarity) -> None:
         """Work out the lengths of all rows anew when the counts have moved."""
         if self._measured == rarity.moves:
             return
-        self._lengths = {
-            part: np.sqrt(self._squares[part] @ (self._rare(part, rarity) ** 2)) for part in PARTS
-        }
+        for part in PARTS:
+            rare = np.array([rarity.of(part, word) for word in self._words[part]], dtype=np.float64)
+            lengths = np.sqrt(self._squares[part] @ (rare**2))
+            slant = SLANT[part]
+            self._lengths[part] = np.column_stack([lengths, lengths ** (2 - slant), lengths**slant])
         self._measured = rarity.moves
 
-    def _rare(self, part: Part, rarity: Rarity) -> Any:
-        return np.array([rarity.of(part, word) for word in self._words[part]], dtype=np.float64)
+    def _queries(self, asked: Sequence[Profile], part: Part, rarity: Rarity) -> _Shared:
+        """Return what each word of the items' parts weighs against rows, a row an item, and their lengths."""
+        words, places, values, ends, lengths = self._words[part], [], [], [0], []
+        for one in asked:
+            weights = weighed(one, part, rarity)
+            lengths.append(length(weights))
+            for word, weight in weights.items():
+                place = words.get(word)
+                if place is not None:
+                    places.append(place)
+                    values.append(weight * rarity.of(part, word))
+            ends.append(len(places))
+        matrix = sparse.csr_matrix(
+            (np.array(values, dtype=np.float64), np.array(places, dtype=np.int32), np.array(ends)),
+            shape=(len(asked), len(words)),
+        )
+        return _Shared(matrix, lengths)
 
-    def _alike(self, one: Profile, part: Part, rarity: Rarity) -> Any:
-        weights = weighed(one, part, rarity)
-        own, words = length(weights), self._words[part]
-        shared = np.zeros(len(self._entries))
-        known = [
-            (words[word], weight * rarity.of(part, word)) for word, weight in weights.items() if word in words
-        ]
-        matrix = self._by_word[part]
-        for place, weight in known:
-            start, end = matrix.indptr[place], matrix.indptr[place + 1]
-            shared[matrix.indices[start:end]] += weight * matrix.data[start:end]
-        lengths = self._lengths[part]
-        short, long = np.minimum(lengths, own), np.maximum(lengths, own)
+    def _shared(self, asked: Sequence[Profile], part: Part, rarity: Rarity) -> _Shared:
+        """Return the dot products of the items' parts with all rows that share a word, and their lengths."""
+        queries = self._queries(asked, part, rarity)
+        return _Shared(queries.matrix @ self._by_word[part], queries.lengths)
+
+    def _alike(self, part: Part, shared: Any, rows: Any, own: float) -> Any:
+        """The same as `likeness`, for many rows at once."""
+        if not own:
+            return np.zeros(len(rows))
+        lengths, as_short, as_long = self._lengths[part][rows].T
         slant = SLANT[part]
-        with np.errstate(divide="ignore", invalid="ignore"):
-            found = shared / (short ** (2 - slant) * long**slant)
-        found[(shared == 0) | (short == 0)] = 0.0
-        return np.minimum(found, 1.0)
+        scale = np.where(lengths <= own, as_short * own**slant, own ** (2 - slant) * as_long)
+        return np.minimum(np.divide(shared, scale, out=np.zeros(len(rows)), where=scale > 0), 1.0)

@@ -11,6 +11,7 @@ from rapidfuzz.distance import OSA, JaroWinkler
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.words import VERB_CLASSES, is_stop_word, sentence_words, split_identifier, verb_class
+from tallshelf.service.catalog.overlap.rulings import preferred_over
 
 MOST_HITS = 1000
 """How deep a search can be paged into."""
@@ -57,7 +58,11 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
     if not words:
         raise BadArgument("there is no word to search for", remedy="Say what the tool should do.")
     with connection.cursor() as cursor:
-        return _find(cursor, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
+        found = _find(cursor, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
+    instead = preferred_over()
+    for hit in found["results"]:
+        hit["preferred"] = instead.get(f"{hit['server']}#{hit['item']}", "")
+    return found
 
 
 def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offset: int) -> dict[str, Any]:
