@@ -25,19 +25,18 @@ ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking",
 COMPARE = "/compare?old=berth-planner@1.4.2&new=berth-planner@1.5.0"
 PAGES = {
     "shelf": ("/", "light", 1280),
-    "shelf-dark": ("/", "dark", 1280),
-    "shelf-narrow": ("/", "light", 380),
     "find": ("/find?q=free+brth", "light", 1280),
     "server": ("/servers/berth-planner", "light", 1280),
     "release": ("/servers/crew-certificates/0.3.0", "light", 1280),
     "compare": (COMPARE, "light", 1280),
     "rules": ("/rules?family=safety", "dark", 1280),
+    "overlaps": ("/overlaps", "light", 1280),
+    "overlap-map": ("/overlap-map", "dark", 1280),
     "style": ("/style", "light", 1280),
     "findings": ("/findings?rule=choices-not-enum", "light", 1280),
     "queue": ("/requests", "light", 1280),
     "request": ("/requests/48", "light", 1280),
     "ledger": ("/ledger", "light", 1280),
-    "api": ("/api-reference?name=sign-offs#sign_off", "light", 1280),
 }
 COMMANDS = {
     "cli-compare": "compare berth-planner@1.4.2 berth-planner@1.5.0",
@@ -45,6 +44,7 @@ COMMANDS = {
     "cli-lint": "lint certificates.json",
     "cli-queue": "queue",
     "cli-find": "find free brth",
+    "cli-overlap": "overlap dry-dock.json tide-tables.json",
 }
 
 
@@ -83,8 +83,6 @@ def _shoot(target: Path, scratch: Path, env: dict[str, str]) -> None:
             page = browser.new_page(base_url=URL, viewport=size, color_scheme=scheme, storage_state=kept)
             page.goto(path)
             page.wait_for_load_state("networkidle")
-            if name == "api":
-                page.locator("summary").first.click()
             page.screenshot(path=target / f"{name}.png")
             page.close()
         _shoot_commands(browser, target, scratch, {**env, "TALLSHELF_URL": URL, "TALLSHELF_TOKEN": token})
@@ -120,6 +118,8 @@ def _shoot_commands(browser: Any, target: Path, scratch: Path, env: dict[str, st
         ("berth-planner", "1.4.2", "published.json"),
         ("berth-planner", "1.5.0", "next.json"),
         ("crew-certificates", "0.3.0", "certificates.json"),
+        ("dry-dock", "1.1.0", "dry-dock.json"),
+        ("tide-tables", "1.1.0", "tide-tables.json"),
     ):
         command = f"{sys.executable} {SERVER} {name} {version}"
         _run(["capture", "--stdio", command, "-o", file], scratch, env)

@@ -63,6 +63,7 @@ function Pages({ me }: { me: Me }) {
         ) : null}
       </PageLink>
       <PageLink to="/compare">Compare</PageLink>
+      <PageLink to="/overlaps">Overlaps</PageLink>
       <PageLink to="/style">House style</PageLink>
       {keeper ? <PageLink to="/ledger">Ledger</PageLink> : null}
     </nav>

@@ -1,4 +1,7 @@
 import { describe, expect, test } from "vitest";
+import type { Level } from "../src/api/types";
+import { byRule } from "../src/lib/findings";
+import { ownWords } from "../src/lib/sides";
 import type { Change, Item, Line } from "../src/api/types";
 import { operations, sketch } from "../src/features/api/spec";
 import { aligned, differing } from "../src/lib/aligned";
@@ -268,5 +271,55 @@ describe("the API's document", () => {
     expect(sketch(spec, { anyOf: [{ type: "null" }, { type: "string", format: "date" }] })).toBe(
       "null | string (date)",
     );
+  });
+});
+
+describe("side by side", () => {
+  test("marks words that the other text does not say, whatever their number", () => {
+    const own = (text: string, other: string) =>
+      ownWords(text, other)
+        .filter((one) => one.own)
+        .map((one) => one.text);
+    expect(own("Look up one berth.", "Find one berth.")).toEqual(["Look"]);
+    expect(own("List the berths", "list a berth")).toEqual(["the"]);
+    expect(own("", "anything")).toEqual([]);
+  });
+  test("loses nothing of the text", () => {
+    const text = "A (small) text, with signs: 2 × 3!";
+    expect(
+      ownWords(text, "with other words")
+        .map((one) => one.text)
+        .join(""),
+    ).toBe(text);
+  });
+});
+
+describe("findings by rule", () => {
+  const row = (rule: string, level: Level, team: string, counting: number, known = 0) => ({
+    rule,
+    family: "words",
+    level,
+    team,
+    team_title: team,
+    counting,
+    waived: 0,
+    known,
+  });
+  const rows = [
+    row("shouting", "warning", "crew", 3),
+    row("cut-off", "error", "crew", 1),
+    row("shouting", "warning", "berths", 0, 2),
+    row("selling", "note", "crew", 9),
+  ];
+  test("puts the worst first, then what speaks most", () => {
+    expect(byRule(rows, "", false).map((one) => one.rule)).toEqual([
+      "cut-off",
+      "shouting",
+      "selling",
+    ]);
+  });
+  test("leaves out what is less bad, and counts known ones only when asked", () => {
+    expect(byRule(rows, "warning", false).map((one) => one.total)).toEqual([1, 3]);
+    expect(byRule(rows, "warning", true).map((one) => one.total)).toEqual([1, 5]);
   });
 });

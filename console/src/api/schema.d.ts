@@ -1319,6 +1319,7 @@ export interface components {
             /** @enum {unknown} */
             class: "same-job" | "near" | "related";
             differences: string[];
+            preferred: string | null;
             reasons: string[];
             /** @enum {unknown} */
             ruled: "distinct" | "keep-both" | "prefer" | "merge" | null;
@@ -1352,6 +1353,7 @@ export interface components {
             class: "same-job" | "near" | "related";
             differences: string[];
             pair: string;
+            preferred: string | null;
             reasons: string[];
             /** @enum {unknown} */
             ruled: "distinct" | "keep-both" | "prefer" | "merge" | null;

@@ -12,9 +12,12 @@ import type {
   MadeToken,
   Me,
   NewServer,
+  NewRuling,
   NewToken,
   NewWaiver,
   Overlap,
+  OverlapGroup,
+  OverlapMap,
   Page,
   Placed,
   ReleaseRow,
@@ -22,6 +25,7 @@ import type {
   RequestRow,
   Retirement,
   Rule,
+  RulingRow,
   ServerDetail,
   ServerEdit,
   ServerRow,
@@ -133,6 +137,14 @@ export const queries = {
           (page) => page.overlaps,
         ),
     }),
+  groups: (state: string) =>
+    queryOptions({
+      queryKey: ["groups", state],
+      queryFn: () =>
+        get<{ groups: OverlapGroup[] }>(`overlaps?${asked({ state })}`).then((page) => page.groups),
+    }),
+  overlapMap: () =>
+    queryOptions({ queryKey: ["groups", "map"], queryFn: () => get<OverlapMap>("overlap-map") }),
   connection: (slug: string, version: string, environment: string) =>
     queryOptions({
       queryKey: ["connection", slug, version, environment],
@@ -227,6 +239,9 @@ export const acts = {
   applyStyle: (body: { text: string; note: string; seen: number }) => post<Style>("style", body),
   answerStyle: (version: number, body: { answer: "agree" | "decline"; note: string }) =>
     post<Style>(`styles/${version}/answer`, body),
+  rule: (body: NewRuling) => post<RulingRow>("rulings", body),
+  answerRuling: (number: number, body: { answer: "agree" | "decline" | "end"; note: string }) =>
+    post<RulingRow>(`rulings/${number}/answer`, body),
   askWaiver: (body: NewWaiver) => post<WaiverRow>("waivers", body),
   answerWaiver: (number: number, body: { answer: "grant" | "refuse" | "end"; note: string }) =>
     post<WaiverRow>(`waivers/${number}/answer`, body),

@@ -41,6 +41,11 @@ export type Timeline = Schemas["Timeline"];
 export type TimelineStep = Schemas["TimelineStep"];
 export type Team = Schemas["TeamRow"];
 
+export type OverlapGroup = Schemas["Group"];
+export type PairedOverlap = Schemas["PairedOverlap"];
+export type OverlapMap = Schemas["OverlapMap"];
+export type RulingRow = Schemas["RulingRow"];
+export type NewRuling = Schemas["NewRuling"];
 export type Style = Schemas["Style"];
 export type StyleRow = Schemas["StyleRow"];
 export type StyleEffect = Schemas["StyleEffect"];

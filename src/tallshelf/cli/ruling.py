@@ -124,7 +124,7 @@ def _open(groups: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int
 
 
 def _list(rows: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.reports import escape, table
+    from tallshelf.core.reports import escape, wrap
 
     if args.format == "json":
         io.print_json(rows)
@@ -132,18 +132,15 @@ def _list(rows: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
     if not rows:
         io.print("There are none.")
         return FINE
-    cells = [
-        (
-            "*" if row["may_answer"] else "",
-            str(row["id"]),
-            row["word"],
-            row["state"] + (f", overdue since {row['due']}" if row["overdue"] else ""),
-            escape(", ".join(row["members"])),
-            escape(row["reason"]),
-        )
-        for row in rows
-    ]
-    io.print(table(cells, ("", "no.", "ruling", "state", "on", "reason"), io.paint))
+    for number, row in enumerate(rows):
+        late = io.paint.red(f", overdue since {row['due']}") if row["overdue"] else ""
+        mark = "*" if row["may_answer"] else " "
+        head = f"{mark} {row['id']}  {io.paint.bold(row['word'])}, {row['state']}{late}"
+        io.print(("\n" if number else "") + head)
+        for member in row["members"]:
+            told = "  (the one to use)" if member == row["preferred"] else ""
+            io.print(f"     {escape(member)}{told}")
+        io.print(io.paint.dim(wrap(row["reason"], "     ")))
     if any(row["may_answer"] for row in rows):
         io.note("* waits for you. next: tallshelf ruling agree NUMBER, or decline NUMBER --note TEXT")
     return FINE

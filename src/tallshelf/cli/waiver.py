@@ -98,7 +98,7 @@ def _end_of(text: str) -> str:
 
 
 def _list(rows: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.reports import escape, table
+    from tallshelf.core.reports import escape, wrap
 
     if args.format == "json":
         io.print_json(rows)
@@ -106,19 +106,14 @@ def _list(rows: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
     if not rows:
         io.print("There are none.")
         return FINE
-    cells = [
-        (
-            "*" if row["may_answer"] else "",
-            str(row["id"]),
-            row["state"],
-            day(row["until"]),
-            row["rule"],
-            escape(f"{row['server']}#{row['item']}"),
-            escape(row["reason"]),
-        )
-        for row in rows
-    ]
-    io.print(table(cells, ("", "no.", "state", "until", "rule", "for", "reason"), io.paint))
+    for number, row in enumerate(rows):
+        mark = "*" if row["may_answer"] else " "
+        head = f"{mark} {row['id']}  {row['state']}, until {day(row['until'])[:10]}  {io.paint.bold(row['rule'])}"
+        io.print(("\n" if number else "") + head)
+        io.print(f"     {escape(row['server'] + '#' + row['item'] + (row['pointer'] or ''))}")
+        io.print(io.paint.dim(wrap(f"{row['reason']} ({row['asked_by']})", "     ")))
+        if row["answer_note"]:
+            io.print(io.paint.dim(wrap(f"{row['answer_note']} ({row['answered_by']})", "     ")))
     if any(row["may_answer"] for row in rows):
         io.note("* waits for you. next: tallshelf waiver grant NUMBER, or refuse NUMBER --note TEXT")
     return FINE

@@ -8,7 +8,7 @@ import type { Found, Hit } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { Select } from "../../ui/form";
 import { StateMark } from "../../ui/marks";
-import { Empty, Heading, Loaded } from "../../ui/parts";
+import { Empty, Foreign, Heading, Loaded } from "../../ui/parts";
 import { hitPath, Marked } from "./hit";
 
 const KINDS = [
@@ -125,6 +125,11 @@ function OneHit({ hit }: { hit: Hit }) {
           {hit.version ?? "no release yet"}, {hit.team_title}
         </p>
         {hit.suspended ? <StateMark state="suspended" /> : null}
+        {hit.preferred ? (
+          <span className="text-sm text-amber">
+            <Foreign text={`use ${hit.preferred} instead: it is preferred`} />
+          </span>
+        ) : null}
       </div>
       {hit.text.length ? (
         <p className="max-w-prose">

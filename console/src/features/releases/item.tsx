@@ -1,8 +1,9 @@
 import { Link } from "react-router";
 import type { Finding, Item, Line, Overlap } from "../../api/types";
 import { itemPath } from "../../lib/text";
-import { LevelMark, Mark } from "../../ui/marks";
+import { LevelMark } from "../../ui/marks";
 import { Foreign, Json } from "../../ui/parts";
+import { OverlapMark, Ruled, sidesPath } from "../overlap/parts";
 import { WaiveButton, Waived } from "../style/waive";
 
 /** One item as a model reads it; findings and overlaps stand beside what they are about. */
@@ -139,30 +140,28 @@ export function Findings({ findings }: { findings: Finding[] }) {
   );
 }
 
-const CLASSES = {
-  "same-job": "does the same job as",
-  near: "is near to",
-  related: "is related to",
-};
-
 function OverlapNotes({ overlaps }: { overlaps: Overlap[] }) {
   if (overlaps.length === 0) return null;
   return (
-    <ul className="space-y-2 text-sm">
+    <ul className="space-y-3 text-sm">
       {overlaps.map((one) => (
         <li key={`${one.b.server} ${one.b.item}`}>
-          <Mark shape="circles" tone={one.class === "same-job" ? "amber" : "slate"}>
-            {CLASSES[one.class]} {one.b.server}
-          </Mark>
+          <OverlapMark overlap={one}> {one.b.server}</OverlapMark>
           <p>
             <Link
-              className="font-mono wrap-anywhere"
+              className="inline-block min-h-6 font-mono wrap-anywhere"
               to={itemPath(one.b.server ?? "", "current", one.b.item)}
             >
               {one.b.item}
             </Link>
           </p>
-          <p className="text-soft">{one.reasons.join("; ")}</p>
+          <p className="text-soft">
+            <Foreign text={one.reasons.join("; ")} />
+          </p>
+          <Link className="inline-block min-h-6" to={sidesPath(one)}>
+            Side by side
+          </Link>
+          <Ruled overlap={one} own={one.a} />
         </li>
       ))}
     </ul>

@@ -13,6 +13,7 @@ import { LevelMark, StateMark } from "../../ui/marks";
 import { Empty, Foreign, Heading, Loaded } from "../../ui/parts";
 import { Pager } from "../../ui/table";
 import { Waiving } from "../style/waive";
+import { overlapsOf } from "../overlap/parts";
 import { Findings, ItemSheet } from "./item";
 import { RetireDialog } from "./retire";
 
@@ -162,7 +163,7 @@ function Contents({ items, overlaps }: { items: Items; overlaps: Overlap[] }) {
           <ItemSheet
             key={`${item.item} ${item.digest}`}
             item={item}
-            overlaps={overlaps.filter((one) => one.a.item === item.item && one.class !== "related")}
+            overlaps={overlapsOf(item.item, overlaps)}
           />
         ))}
         <Pager

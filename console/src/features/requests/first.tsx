@@ -4,6 +4,7 @@ import { itemPath } from "../../lib/text";
 import { ChangeNote } from "../../ui/changes";
 import { LevelMark, Mark } from "../../ui/marks";
 import { Foreign } from "../../ui/parts";
+import { OverlapMark, Ruled } from "../overlap/parts";
 
 const LEVELS = ["error", "warning", "note"];
 
@@ -111,9 +112,7 @@ function OverlapRow({ request, one }: { request: RequestDetail; one: Overlap }) 
     <li className="py-3">
       <Where request={request} item={one.a.item} />
       <div>
-        <Mark shape="circles" tone="amber">
-          same job as {one.b.server}
-        </Mark>{" "}
+        <OverlapMark overlap={one}> {one.b.server}</OverlapMark>{" "}
         <Link
           to={itemPath(one.b.server ?? "", "current", one.b.item)}
           className="font-mono text-sm wrap-anywhere"
@@ -121,7 +120,10 @@ function OverlapRow({ request, one }: { request: RequestDetail; one: Overlap }) 
           {one.b.item}
         </Link>
       </div>
-      <p className="text-soft">{one.reasons.join("; ")}</p>
+      <p className="text-soft">
+        <Foreign text={one.reasons.join("; ")} />
+      </p>
+      <Ruled overlap={one} own={one.a} />
     </li>
   );
 }

@@ -1,7 +1,7 @@
-/** The pages of the house style, and the way from one to the other. */
+/** The pages of the house style. */
 
-import { NavLink } from "react-router";
 import { Heading } from "../../ui/parts";
+import { Tabs } from "../../ui/tabs";
 
 const PAGES = [
   ["/style", "In force"],
@@ -14,20 +14,7 @@ export function StyleHeading({ title, children }: { title: string; children: Rea
   return (
     <>
       <Heading title={title}>{children}</Heading>
-      <nav
-        aria-label="House style"
-        className="mb-6 flex flex-wrap gap-x-6 gap-y-1 border-b border-rule"
-      >
-        {PAGES.map(([to, words]) => (
-          <NavLink
-            key={to}
-            to={to}
-            className="-mb-px border-b-2 border-transparent py-1.5 text-soft no-underline hover:text-ink aria-[current=page]:border-act aria-[current=page]:font-semibold aria-[current=page]:text-ink"
-          >
-            {words}
-          </NavLink>
-        ))}
-      </nav>
+      <Tabs label="House style" pages={PAGES} />
     </>
   );
 }

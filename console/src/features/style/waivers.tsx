@@ -134,8 +134,8 @@ const columns = (onAct: (row: WaiverRow, act: Act) => void): Column<WaiverRow>[]
         >
           {row.server}#<Foreign text={row.item} />
         </Link>
-        <div className="text-sm">
-          <Link to={`/rules#${row.rule}`} className="font-mono">
+        <div className="mt-1 text-sm">
+          <Link to={`/rules#${row.rule}`} className="inline-block min-h-6 font-mono">
             {row.rule}
           </Link>
           {row.pointer === null ? "" : ` at ${row.pointer || "the item itself"}`}

@@ -34,6 +34,9 @@ def find_overlaps(
         found += [(one, *hit) for hit in _strongest(one.profile, candidates)]
     for one, candidates in _asked(own, index, _offered_as):
         found += [(one, *hit) for hit in _offered(candidates)]
+    for one, candidates in _asked(own, index, _may_offer):
+        readers = (each for each in candidates if _offered_as(each.entry) == one.profile.kind)
+        found += [(one, *hit) for hit in _offered(readers)]
     for number, one in enumerate(own):
         found += [(one, *hit) for hit in _within(own, measures, number)]
     found.sort(key=lambda hit: (-hit[2].value, hit[0].identity, hit[1].entry.source, hit[1].entry.identity))
@@ -76,8 +79,13 @@ def _offered_as(one: Entry) -> str | None:
     return "template" if any(needed for _, needed in profile.parameters.values()) else "resource"
 
 
+def _may_offer(one: Entry) -> str | None:
+    """A resource or template may offer what a tool reads."""
+    return "tool" if one.profile.kind in ("resource", "template") else None
+
+
 def _offered(candidates: Iterator[Candidate]) -> Iterator[tuple[Candidate, Score]]:
-    """Yield the resource that offers what a tool reads, if the one most like it does."""
+    """Yield the resource that offers what a tool reads, or the tool that reads it, if the one most like it does."""
     best = next(candidates, None)
     scored = offers(best.likeness) if best else None
     if best and scored:
@@ -128,6 +136,7 @@ def _overlap(
     if scored.cls == "same-job" and asked.get(a.identity, 0) < _ASKED_TO_STAND_IN:
         asked[a.identity] = asked.get(a.identity, 0) + 1
         stands = _stands_in(a.item(), b.item())
+    ruling = ruling_on(*sides, rulings)
     assert scored.cls is not None
     return Overlap(
         *sides,
@@ -137,7 +146,8 @@ def _overlap(
         reasons=reasons,
         differences=differences,
         stands_in=stands,
-        ruled=ruling_on(*sides, rulings),
+        ruled=ruling.word if ruling else None,
+        preferred=(ruling.preferred or None) if ruling else None,
     )
 
 

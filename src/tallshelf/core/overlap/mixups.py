@@ -13,7 +13,7 @@ from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
 from tallshelf.core.overlap.result import Side
 from tallshelf.core.overlap.score import likeness_of, measured
 
-_LEAST = 0.55
+_LEAST = 0.65
 _FEW = 5
 _SEEN: Mapping[Part, float] = {"name": 0.4, "text": 0.45, "parameters": 0.15}
 
@@ -53,4 +53,5 @@ def _only(one: Profile, other: Profile) -> tuple[str, ...]:
     """Return the words that only one of two says, the most telling first."""
     said = {**one.text, **one.name}
     own = [word for word in said if word not in other.text and word not in other.name and word[0] not in "(="]
-    return tuple(sorted(own, key=lambda word: (-said[word], word))[:_FEW])
+    strongest = sorted(own, key=lambda word: (-said[word], word))[:_FEW]
+    return tuple(one.said.get(word, word) for word in strongest)

@@ -43,6 +43,7 @@ _SECTIONS = re.compile(
     re.IGNORECASE | re.MULTILINE,
 )
 _SENTENCE = re.compile(r"[.!?:;](?:\s|$)|\n")
+_VARIABLES = re.compile(r"\{[+#./;?&]?([^{}]{1,200})\}")
 _MIDDLE = re.compile(r"(?<=[a-z,] )[A-Za-z]{3,}\b")
 _PREPOSITIONS = word_set("by for from in of on to with at into via as and or")
 _EMPTY_TEXT = """
@@ -241,9 +242,11 @@ def _plurals(rest: tuple[str, ...], head: str) -> frozenset[str]:
 
 
 def _is_plural(word: str) -> bool:
-    return word.endswith("s") and not word.endswith(("ss", "us", "is")) and stem(word) != word
+    ends = word.endswith("s") and not word.endswith(("ss", "us", "is"))
+    return ends and stem(word) != word and word not in _ONLY_PLURAL
 
 
+_ONLY_PLURAL = frozenset(["contents", "details", "news", "goods", "means", "series", "whereabouts"])
 _ALL = frozenset(["all", "every", "batch", "bulk", "multiple", "many"])
 
 
@@ -416,6 +419,11 @@ def _parameters(item: Item) -> dict[str, tuple[str, bool]]:
             for one in (listed if isinstance(listed, list) else ())
             if isinstance(one, dict) and isinstance(one.get("name"), str)
         }
+    if item.kind == "template":
+        written = item.body.get("uriTemplate")
+        found = _VARIABLES.findall(written) if isinstance(written, str) else []
+        names = [name for one in found for name in one.split(",")]
+        return {parameter_key(name.partition(":")[0].rstrip("*")): ("string", False) for name in names}
     schema = item.body.get("inputSchema")
     required = schema.get("required") if isinstance(schema, dict) else None
     needed = set(map(str, required)) if isinstance(required, list) else set()

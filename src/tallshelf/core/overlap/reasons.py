@@ -34,7 +34,7 @@ def _shared(a: Profile, b: Profile) -> Iterator[str]:
     things = [word for word in a.things if word in set(b.things)]
     about = {a.head, b.head} & set(things) or not (a.head and b.head)
     if a.verb and a.verb == b.verb and things and about:
-        verb = a.verb_word if a.verb_word == b.verb_word else _VERBS.get(a.verb, a.verb)
+        verb = a.verb_word if a.verb_word == b.verb_word != "lookup" else _VERBS.get(a.verb, a.verb)
         yield f"both {verb} {_list(a, things)}"
     elif things and about:
         yield f"both are about {_list(a, things)}"

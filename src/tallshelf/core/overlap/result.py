@@ -38,7 +38,7 @@ class Overlap:
     ``score`` is between 0 and 1, ``signals`` what it is made of; ``reasons`` and ``differences``
     are sentences a person can check; ``stands_in`` says whether b could take a's place for a's
     callers and receivers, None where that was not asked or could not be told. ``ruled`` is the
-    word of the ruling that settles it, if any.
+    word of the ruling that settles it, if any, and ``preferred`` the one it says is to be used.
     """
 
     a: Side
@@ -50,6 +50,7 @@ class Overlap:
     differences: tuple[str, ...]
     stands_in: bool | None = None
     ruled: RulingWord | None = None
+    preferred: str | None = None
 
 
 @dataclass(frozen=True)
@@ -59,9 +60,10 @@ class Ruling:
     bases: frozenset[str]
     word: RulingWord
     reason: str
+    preferred: str = ""
 
 
-def ruling_on(a: Side, b: Side, rulings: Iterable[Ruling]) -> RulingWord | None:
-    """Return the word of the ruling that holds for a pair, or None."""
+def ruling_on(a: Side, b: Side, rulings: Iterable[Ruling]) -> Ruling | None:
+    """Return the ruling that holds for a pair, or None."""
     pair = frozenset({a.basis, b.basis})
-    return next((ruling.word for ruling in rulings if ruling.bases == pair), None)
+    return next((ruling for ruling in rulings if ruling.bases == pair), None)

@@ -104,7 +104,12 @@ def score(a: Profile, b: Profile, alike: Mapping[Part, float]) -> Score:
 
 
 def offers(alike: Mapping[Part, float]) -> Score | None:
-    """Return the score of a tool that reads and a resource, by name and text alone; None for too little."""
+    """Return the score of a tool that reads and a resource, by name and text; None for too little.
+
+    They take the same: nothing, or a template a variable that the tool needs.
+    """
+    if not alike["parameters"]:
+        return None
     weights = {part: WEIGHTS[part] for part in PARTS if part != "parameters"}
     value = sum(weight * alike[part] for part, weight in weights.items()) / sum(weights.values())
     if value < _OFFERED:
@@ -194,7 +199,10 @@ _SAME_VERBS = tuple(
 def _amounts(a: Profile, b: Profile) -> Factor | None:
     """Tell what is about one thing from what is about many of them."""
     both = a.named & b.named
-    differ = (a.many & both) ^ (b.many & both)
+    # In tide_times the tide is singular whatever is meant: what stands in the plural is the times.
+    differ = frozenset(
+        one for one in (a.many & both) ^ (b.many & both) if not (_carried(a, one) or _carried(b, one))
+    )
     if not differ or (a.verb in _LISTING and b.verb in _LISTING):
         return None
     many = next(iter(sorted(differ)))
@@ -237,6 +245,13 @@ _BOTH_WRITE = {
     frozenset({"create", "change"}): 0.75,
     frozenset({"change", "remove"}): 0.5,
 }
+
+
+def _carried(one: Profile, thing: str) -> bool:
+    """Whether a thing that is no head stands before a head in the plural."""
+    return thing != one.head and thing not in one.many and one.head in one.many
+
+
 _LISTING = frozenset({"list", "find"})
 
 

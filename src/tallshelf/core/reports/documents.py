@@ -189,6 +189,7 @@ def overlap_document(overlap: Overlap) -> dict[str, Any]:
         "differences": list(overlap.differences),
         "stands_in": overlap.stands_in,
         "ruled": overlap.ruled,
+        "preferred": overlap.preferred,
     }
 
 
@@ -230,6 +231,7 @@ def overlaps_from(document: Mapping[str, Any]) -> tuple[list[Overlap], list[MixU
             tuple(one["differences"]),
             one["stands_in"],
             one["ruled"],
+            one["preferred"],
         )
         for one in document["overlaps"]
     ]

@@ -9,6 +9,8 @@ from tallshelf.core.overlap import MixUp, Overlap, Side
 from tallshelf.core.reports.lines import count, escape, wrap
 from tallshelf.core.reports.paint import PLAIN, Paint
 
+_MOST_MIX_UPS = 5
+
 
 def overlaps_text(
     overlaps: Sequence[Overlap], paint: Paint = PLAIN, mix_ups: Sequence[MixUp] = (), *, related: bool = False
@@ -20,7 +22,8 @@ def overlaps_text(
     lines = [f"{count(len(shown), 'overlap')}.{more}" if shown else paint.green("no overlaps") + f".{more}"]
     for one in shown:
         colour = paint.amber if one.cls == "same-job" else paint.blue
-        ruled = f", ruled {one.ruled}" if one.ruled else ""
+        told = f"{one.ruled} {escape(one.preferred)}" if one.preferred else one.ruled
+        ruled = f", ruled {told}" if one.ruled else ""
         lines += ["", f"{colour(f'◎ {one.cls}')} {one.score:.2f}{ruled}"]
         lines += [_side(one.a, paint), _side(one.b, paint)]
         lines += [wrap(reason, "    ") for reason in one.reasons]
@@ -29,9 +32,11 @@ def overlaps_text(
             lines.append(f"    the second could {'' if one.stands_in else 'not '}stand in for the first")
     if mix_ups:
         lines += ["", paint.bold("May be mixed up by who chooses among them")]
-    for pair in mix_ups:
+    for pair in mix_ups[:_MOST_MIX_UPS]:
         lines += ["", f"{paint.amber(f'risk {pair.risk:.2f}')}", _side(pair.a, paint), _side(pair.b, paint)]
         lines.append(wrap(_telling(pair), "    "))
+    if len(mix_ups) > _MOST_MIX_UPS:
+        lines += ["", f"and {len(mix_ups) - _MOST_MIX_UPS} more that may be mixed up"]
     return "\n".join(lines)
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from django.db import transaction
 
-from tallshelf.run.scenario import style
+from tallshelf.run.scenario import overlaps, style
 from tallshelf.run.scenario.people import ACCOUNTS, DESKS, PASSWORD, TEAMS
 from tallshelf.run.scenario.player import Player, actor, agree
 from tallshelf.service import clock
@@ -132,6 +132,7 @@ def _these_days(one: Player) -> None:
         catalog.edit_server(actor("oskar"), "crew-roster", {"data_class": "confidential"})
     with clock.at(one.moment(30)):
         catalog.edit_server(actor("tomas"), "tide-tables", {"contact": "tides@pellam.example"})
+    overlaps.rulings(one)
     with clock.at(one.moment(20)):
         catalog.suspend(
             actor("ines"), "freight-manifest", "adds consignments to closed sailings, see incident 4411"

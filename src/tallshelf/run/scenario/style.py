@@ -48,9 +48,6 @@ def exceptions(one: Player) -> None:
     """Waivers in every state, and a proposal that waits for a second curator."""
     _waiver(one, 75, 20, "vehicle-deck", "unannotated-write", "tool:clear_lane", "Annotated in 1.2.0.")
     _waiver(one, 49, -120, "yard-slots", "old-transport", "server", "The yard computer speaks nothing newer.")
-    _waiver(
-        one, 49, -120, "yard-slots", "plain-http-address", "server", "It stands in the yard's own network."
-    )
     with clock.at(one.moment(9)):
         refused, _ = review.ask_waiver(
             actor("jonas"),

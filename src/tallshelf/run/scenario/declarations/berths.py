@@ -300,6 +300,9 @@ def incident_log(version: str) -> Declared:
             WRITES,
         ),
     ]
+    if since(version, "1.1.0"):
+        # It only reads what a resource of the muster drills offers.
+        tools.append(job("get_drill_rules", "Get the rules on how often each drill is held."))
     return server(
         "incident-log",
         version,

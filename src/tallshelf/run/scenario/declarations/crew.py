@@ -142,6 +142,17 @@ def rest_hours(version: str) -> Declared:
                 WRITES,
             )
         )
+        # The roster can do this already; the curators prefer that one.
+        tools.append(
+            job(
+                "lookup_crew_member",
+                "Look up one crew member by staff number. Returns name, rank and home port.",
+                "staff_number text Staff number, such as C-0412",
+                """name text Full name
+                rank text Rank aboard
+                home_port text Home port""",
+            )
+        )
     if since(version, "1.0.1"):
         tools[0]["description"] += " Says whether the rules are kept."
     return server("rest-hours", version, tools, title="Rest hours")

@@ -162,6 +162,18 @@ def dry_dock(version: str) -> Declared:
                 DESTROYS,
             )
         )
+        # The tide tables know this already, and nobody has ruled on it yet.
+        tools.append(
+            job(
+                "fetch_tides",
+                "Fetch the times and heights of high and low water at a quay for one day.",
+                """quay text Quay, such as pellam-north
+                day date The day, harbour time""",
+                """at moment Time, UTC
+                height number Height above chart datum, in metres""",
+                listed="tides",
+            )
+        )
     return server(
         "dry-dock",
         version,

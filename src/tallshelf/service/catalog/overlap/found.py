@@ -14,6 +14,8 @@ from tallshelf.service.catalog.models import FoundOverlap, Server, StoredProfile
 from tallshelf.service.catalog.overlap.process import catalog_index
 from tallshelf.service.catalog.overlap.stored import entries_from
 
+_WORTH = 0.42
+
 
 def found_overlaps() -> list[Overlap]:
     """Return all overlaps of current releases, strongest first; what was not compared yet is compared now."""
@@ -27,6 +29,7 @@ def found_overlaps() -> list[Overlap]:
 
 def catch_up() -> None:
     """Compare what was not compared yet: a process may have ended between a publication and its comparison."""
+    catalog_index()
     behind = StoredProfiles.objects.filter(compared=False).values("server")
     for server in Server.objects.filter(pk__in=behind):
         compare_server(server)
@@ -47,7 +50,8 @@ def compare_all(step: Callable[[int, int], None] = lambda done, all_: None) -> i
 def compare_server(server: Server) -> None:
     """Find what the items of a server's current release overlap with, in place of what was found before.
 
-    Siblings of one server that are merely near to each other are no work for anyone.
+    Siblings of one server that are merely near to each other are no work for anyone, and neither
+    are pairs that are only just near.
     """
     index = catalog_index()
     stored = StoredProfiles.objects.filter(server=server).first()
@@ -60,7 +64,7 @@ def compare_server(server: Server) -> None:
         FoundOverlap.objects.bulk_create(
             FoundOverlap(a_id=ids[one.a.source], b_id=ids[one.b.source], **_row(one))
             for one in found
-            if one.cls == "same-job" or (one.cls == "near" and one.a.source != one.b.source)
+            if one.cls == "same-job" or (one.score >= _WORTH and one.a.source != one.b.source)
         )
         if stored is not None:
             StoredProfiles.objects.filter(pk=stored.pk, snapshot=stored.snapshot).update(compared=True)

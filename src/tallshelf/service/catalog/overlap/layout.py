@@ -83,7 +83,8 @@ def _places(sources: list[str], teams: dict[str, str], edges: list[Any]) -> list
         moved = (_centre_of(places, server, len(names))[server] - places) * 0.18
         if len(links):
             along = places[links[:, 1]] - places[links[:, 0]]
-            pulled = along * (0.22 * pull)[:, None]
+            distance = np.maximum(np.linalg.norm(along, axis=1), 1e-6)
+            pulled = along * (0.22 * pull * (1 - gap * 2 / distance))[:, None]
             np.add.at(moved, links[:, 0], pulled)
             np.add.at(moved, links[:, 1], -pulled)
         near = cKDTree(places).query_pairs(gap * 1.6, output_type="ndarray")

@@ -18,7 +18,7 @@ def rulings_for(slug: str | None = None) -> tuple[Ruling, ...]:
     """Return the rulings in force, all or those that concern a server."""
     rows = StoredRuling.objects.filter(state="in force").order_by("pk")
     return tuple(
-        Ruling(frozenset(pair.split("|")), row.word, row.reason)  # type: ignore[arg-type]
+        Ruling(frozenset(pair.split("|")), row.word, row.reason, row.preferred)  # type: ignore[arg-type]
         for row in rows
         if slug is None or any(member.partition("#")[0] == slug for member in row.members)
         for pair in row.pairs

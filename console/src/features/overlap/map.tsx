@@ -1,0 +1,211 @@
+/** The overlap map: every item of the catalog as a point near what it resembles. */
+
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { queries } from "../../api/shelf";
+import type { OverlapMap } from "../../api/types";
+import { useParamsOf } from "../../lib/params";
+import { HUES } from "../../lib/spines";
+import { itemPath, plural } from "../../lib/text";
+import { SearchField, Select } from "../../ui/form";
+import { Empty, Loaded } from "../../ui/parts";
+import { OverlapHeading, sidesPath } from "./parts";
+
+type Point = OverlapMap["points"][number];
+
+const WIDE = 1200;
+const HIGH = 640;
+const EDGE = 26;
+const ZOOMS = [1, 1.6, 2.5, 4] as const;
+
+export function Component() {
+  const map = useQuery(queries.overlapMap());
+  return (
+    <>
+      <OverlapHeading title="Overlap map">
+        Each point is an item, near the others of its server and near what it resembles. A thick
+        line joins two that do the same job. The work-list has the same as a list.
+      </OverlapHeading>
+      <Loaded query={map}>
+        {(found) =>
+          found.points.length ? (
+            <Drawing map={found} />
+          ) : (
+            <Empty>The catalog has no current release yet.</Empty>
+          )
+        }
+      </Loaded>
+    </>
+  );
+}
+
+function Drawing({ map }: { map: OverlapMap }) {
+  const [read, write] = useParamsOf();
+  const [at, setAt] = useState<number | null>(null);
+  const navigate = useNavigate();
+  const [team, words] = [read("team"), read("words").toLowerCase()];
+  const zoom = ZOOMS.find((one) => String(one) === read("zoom")) ?? 1;
+  const teams = useMemo(() => [...new Set(map.points.map((one) => one.team))].sort(), [map]);
+  const places = useMemo(
+    () =>
+      map.points.map((one) => ({
+        x: EDGE + one.x * (WIDE - 2 * EDGE),
+        y: EDGE + one.y * (HIGH - 2 * EDGE),
+        hue: teams.indexOf(one.team) % HUES,
+      })),
+    [map, teams],
+  );
+  const linked = useMemo(() => new Set(map.edges.flatMap((one) => [one.a, one.b])), [map]);
+  const labels = useMemo(() => centres(map.points, places), [map, places]);
+  const shown = (one: Point) =>
+    (!team || one.team === team) && `${one.server} ${one.item}`.toLowerCase().includes(words);
+  const radius = map.points.length > 1500 ? 2.5 : map.points.length > 400 ? 4 : 6;
+  const near = at === null ? undefined : map.points[at];
+  return (
+    <>
+      <div className="mb-3 grid max-w-3xl gap-4 sm:grid-cols-3">
+        <SearchField
+          label="Server or item"
+          value={read("words")}
+          onSearch={(text) => write({ words: text })}
+        />
+        <Select
+          label="Team"
+          choices={[["", "all"], ...teams.map((one) => [one, one] as const)]}
+          value={team}
+          onChange={(event) => write({ team: event.target.value })}
+        />
+        <Select
+          label="Size"
+          choices={ZOOMS.map((one) => [one === 1 ? "" : String(one), `${one} times`] as const)}
+          value={read("zoom")}
+          onChange={(event) => write({ zoom: event.target.value })}
+        />
+      </div>
+      <p className="min-h-7" aria-live="polite">
+        {near ? (
+          <>
+            <span className="font-mono">
+              {near.server}#{near.item}
+            </span>{" "}
+            <span className="text-soft">{near.team}</span>
+          </>
+        ) : (
+          <span className="text-soft">
+            {plural(map.points.length, "item")};{" "}
+            {plural(map.edges.filter((one) => one.same_job).length, "pair")} of the same job,{" "}
+            {map.edges.filter((one) => !one.same_job).length} near
+          </span>
+        )}
+      </p>
+      <section
+        aria-label="Map"
+        className="max-h-[80vh] overflow-auto border border-rule bg-sheet"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
+        tabIndex={0}
+      >
+        {/* biome-ignore lint/a11y/useSemanticElements: a group of links that is drawn */}
+        <svg
+          viewBox={`0 0 ${WIDE} ${HIGH}`}
+          style={{ width: `${zoom * 100}%`, minWidth: "40rem" }}
+          className="block"
+          role="group"
+          aria-label={`${map.points.length} items`}
+        >
+          {labels.map((one) => (
+            <text
+              key={one.server}
+              x={one.x}
+              y={one.y}
+              textAnchor="middle"
+              className="pointer-events-none fill-soft stroke-sheet stroke-[5px] font-serif text-[13px] [paint-order:stroke]"
+            >
+              {one.server}
+            </text>
+          ))}
+          {map.edges.map((one) => {
+            const [a, b] = [places[one.a], places[one.b]];
+            const [from, to] = [map.points[one.a], map.points[one.b]];
+            if (!a || !b || !from || !to) return null;
+            const pair = sidesPath({
+              a: { ...from, digest: "", basis: "" },
+              b: { ...to, digest: "", basis: "" },
+            });
+            return (
+              <Link
+                key={`${one.a} ${one.b}`}
+                to={pair}
+                aria-label={`${from.server} ${from.item} ${one.same_job ? "does the same job as" : "is near to"} ${to.server} ${to.item}`}
+              >
+                <line
+                  x1={a.x}
+                  y1={a.y}
+                  x2={b.x}
+                  y2={b.y}
+                  stroke={one.same_job ? "var(--amber)" : "var(--slate)"}
+                  strokeWidth={one.same_job ? 5 : 1.5}
+                  strokeDasharray={one.ruled ? "4 4" : undefined}
+                  opacity={shown(from) || shown(to) ? 0.9 : 0.12}
+                />
+              </Link>
+            );
+          })}
+          {map.points.map((one, number) => {
+            const place = places[number];
+            if (!place) return null;
+            return (
+              // biome-ignore lint/a11y/noStaticElementInteractions: the work-list is the way for the keyboard
+              <circle
+                key={`${one.server} ${one.item}`}
+                cx={place.x}
+                cy={place.y}
+                r={linked.has(number) ? radius + 1.5 : radius}
+                fill={`var(--hue-${place.hue})`}
+                opacity={shown(one) ? 1 : 0.12}
+                className="cursor-pointer"
+                onMouseEnter={() => setAt(number)}
+                onMouseLeave={() => setAt(null)}
+                onClick={() => navigate(itemPath(one.server, "current", one.item))}
+              />
+            );
+          })}
+        </svg>
+      </section>
+      <ul className="mt-3 flex flex-wrap gap-x-6 gap-y-1 text-sm">
+        {teams.map((one, number) => (
+          <li key={one} className="flex items-center gap-2">
+            <svg viewBox="0 0 12 12" className="size-3" aria-hidden="true">
+              <circle cx="6" cy="6" r="6" fill={`var(--hue-${number % HUES})`} />
+            </svg>
+            {one}
+          </li>
+        ))}
+        <li className="text-soft">a dashed line: ruled on</li>
+        <li>
+          <Link to="/overlaps">As a list</Link>
+        </li>
+      </ul>
+    </>
+  );
+}
+
+/** Where the name of each server stands: above the middle of its items, while there are not too many. */
+function centres(points: Point[], places: { x: number; y: number }[]) {
+  const sums = new Map<string, { x: number; y: number; top: number; count: number }>();
+  points.forEach((one, number) => {
+    const place = places[number];
+    if (!place) return;
+    const sum = sums.get(one.server) ?? { x: 0, y: 0, top: HIGH, count: 0 };
+    sum.x += place.x;
+    sum.top = Math.min(sum.top, place.y);
+    sum.count += 1;
+    sums.set(one.server, sum);
+  });
+  if (sums.size > 60) return [];
+  return [...sums].map(([server, sum]) => ({
+    server,
+    x: Math.min(WIDE - 60, Math.max(60, sum.x / sum.count)),
+    y: Math.max(14, sum.top - 10),
+  }));
+}
