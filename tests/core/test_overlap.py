@@ -112,7 +112,7 @@ def test_reasons_can_be_checked_and_the_stand_in_is_told():
     assert found.reasons[0] == "both are about crew member"
     assert any("staff_no / staff_number" in reason for reason in found.reasons)
     assert found.stands_in is False, "the parameter is called otherwise"
-    same = told(SAME_JOB[0][0], {**SAME_JOB[0][0], "name": "find_crew"})
+    same = told(SAME_JOB[0][0], {**SAME_JOB[0][0], "name": "fetch_crew_member"})
     assert same is not None and same.stands_in
 
 

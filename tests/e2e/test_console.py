@@ -160,12 +160,12 @@ def test_an_overlap_is_looked_at_ruled_on_and_agreed_to(pages):
     page = pages("ines")
     page.goto("/overlap-map")
     page.get_by_role(
-        "link", name=re.compile("fetch_tides does the same job as|does the same job as .*fetch_tides")
+        "link", name=re.compile("fetch_tide_times does the same job as|does the same job as .*fetch_tide_times")
     ).click()
     page.get_by_role("heading", name="Side by side").wait_for()
     page.get_by_text("the same parameters: “quay”, “day”").wait_for()
     page.get_by_role("link", name="Overlaps").first.click()
-    page.get_by_label("Server or item").fill("fetch_tides")
+    page.get_by_label("Server or item").fill("fetch_tide_times")
     page.get_by_role("button", name="Rule on it").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_label("Ruling").select_option("merge")
@@ -175,11 +175,11 @@ def test_an_overlap_is_looked_at_ruled_on_and_agreed_to(pages):
     dialog.get_by_role("button", name="Propose it").click()
     page.get_by_text("Proposed: merge").wait_for()
     other = pages("oskar")
-    other.goto("/overlaps?words=fetch_tides")
+    other.goto("/overlaps?words=fetch_tide_times")
     other.get_by_role("button", name="Agree").click()
     other.get_by_role("dialog").get_by_role("button", name="Put it in force").click()
     other.get_by_text("No overlap is like that.").wait_for()
-    other.goto("/overlaps?state=ruled&words=fetch_tides")
+    other.goto("/overlaps?state=ruled&words=fetch_tide_times")
     other.get_by_text("Signe Falk merges them by 31 Mar 2099").wait_for()
 
 

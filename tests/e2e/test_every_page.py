@@ -26,7 +26,7 @@ PAGES = {
     "rules": "/rules?level=error#hidden-characters",
     "overlaps": "/overlaps?state=all",
     "overlap map": "/overlap-map",
-    "side by side": "/side-by-side?a=dry-dock%23tool%3Afetch_tides&b=tide-tables%23tool%3Aget_tide_times",
+    "side by side": "/side-by-side?a=dry-dock%23tool%3Afetch_tide_times&b=tide-tables%23tool%3Aget_tide_times",
     "style": "/style",
     "proposed style": "/style?version=3",
     "findings": "/findings?rule=choices-not-enum&team=crew",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import shlex
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument
@@ -24,6 +24,15 @@ if TYPE_CHECKING:
 def add_format(parser: argparse.ArgumentParser, *formats: str) -> None:
     """Add ``--format`` with ``text`` first."""
     parser.add_argument("--format", choices=formats or ("text", "json"), default="text", help="how to print")
+
+
+def add_answers(acts: Any, *answers: tuple[str, str]) -> None:
+    """Add acts that answer what has a number, each with a note: ``(name, words)``."""
+    for name, words in answers:
+        one = acts.add_parser(name, help=words)
+        one.add_argument("number", type=int)
+        one.add_argument("--note", default="", metavar="TEXT")
+        add_format(one)
 
 
 def add_endpoint(parser: argparse.ArgumentParser) -> None:

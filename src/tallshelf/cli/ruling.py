@@ -47,15 +47,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     )
     lists.add_argument("--word", default="", choices=_WORDS)
     options.add_format(lists)
-    for name, words in (
+    options.add_answers(
+        acts,
         ("agree", "put a proposed ruling in force"),
         ("decline", "decline a proposed ruling; needs a note"),
         ("end", "end a ruling; needs a note"),
-    ):
-        one = acts.add_parser(name, help=words)
-        one.add_argument("number", type=int)
-        one.add_argument("--note", default="", metavar="TEXT")
-        options.add_format(one)
+    )
 
 
 def run(args: argparse.Namespace, io: IO) -> int:

@@ -49,15 +49,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     lists.add_argument("--state", default="", choices=_STATES)
     lists.add_argument("--rule", default="", metavar="RULE")
     options.add_format(lists)
-    for name, words in (
+    options.add_answers(
+        acts,
         ("grant", "grant one that was asked for"),
         ("refuse", "refuse one that was asked for; needs a note"),
         ("end", "end one early; needs a note"),
-    ):
-        one = acts.add_parser(name, help=words)
-        one.add_argument("number", type=int)
-        one.add_argument("--note", default="", metavar="TEXT")
-        options.add_format(one)
+    )
 
 
 def run(args: argparse.Namespace, io: IO) -> int:

@@ -97,7 +97,8 @@ class Profile:
     ``text`` weigh words before rarity; ``parameters`` gives, by what a parameter stands for, its
     type and whether it is required; ``results`` the fields of its result. ``writes`` is what its
     annotations say, None where they say nothing. ``basis`` is the digest of all that is compared,
-    whatever else the server offers. ``said`` gives the word as written where it stands for another.
+    whatever else the server offers. ``brand`` holds proper
+    names that end its name. ``said`` gives the word as written where it stands for another.
     """
 
     kind: str
@@ -114,6 +115,7 @@ class Profile:
     writes: bool | None
     takes: Mapping[str, str]
     basis: str
+    brand: frozenset[str]
     said: Mapping[str, str]
 
     def document(self) -> dict[str, Any]:
@@ -133,6 +135,7 @@ class Profile:
             "writes": self.writes,
             "takes": dict(self.takes),
             "basis": self.basis,
+            "brand": sorted(self.brand),
             "said": dict(self.said),
         }
 
@@ -175,6 +178,7 @@ def profile_from(document: Mapping[str, Any]) -> Profile:
         writes=document["writes"],
         takes=document["takes"],
         basis=document["basis"],
+        brand=frozenset(document["brand"]),
         said=document["said"],
     )
 
@@ -202,13 +206,18 @@ def profiles(items: Sequence[Item], server_name: str = "") -> list[Profile]:
 def _profile(item: Item, common: set[str], named: set[str]) -> Profile:
     proper = _proper_names(item.description)
     sentence, text = _text(item.description, proper)
-    words, aside = _bare(split_identifier(_called(item)), common, named | proper)
+    called = split_identifier(_called(item))
+    words, aside = _bare(called, common, named | proper)
+    brand = {stem(word) for word in _trailing(called, words)} - named
     words, more = _unsaid(words, sentence)
     aside += more
     verb_word, rest = _verb(words)
     if not verb_word and sentence and _class_of(sentence[0]):
         verb_word = sentence[0]
     verb = _class_of(verb_word) or (stem(verb_word) or None)
+    if (verb_word, True) in (("add", "to" in rest), ("remove", "from" in rest)):
+        # To add something to another makes nothing new.
+        verb = f"{verb_word} to another"
     first = meanings(sentence)
     things = tuple(one for one in meanings(rest) if one not in _EMPTY and one not in _PREPOSITIONS)
     head = _head(rest)
@@ -231,6 +240,7 @@ def _profile(item: Item, common: set[str], named: set[str]) -> Profile:
         writes=_writes(item),
         takes=_shown(item),
         basis=_basis(item),
+        brand=frozenset(brand),
         said=_said((*words, *_plain(item.description)), {*things, *text}),
     )
 
@@ -286,6 +296,14 @@ def _bare(
     return tuple(left), tuple(aside)
 
 
+def _trailing(called: tuple[str, ...], words: tuple[str, ...]) -> tuple[str, ...]:
+    """Return what was set aside at the end of a name, such as the source that a search is made in."""
+    ends = len(called)
+    while ends > 0 and called[ends - 1] != words[-1]:
+        ends -= 1
+    return called[ends:]
+
+
 def _unsaid(words: tuple[str, ...], sentence: tuple[str, ...]) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """Set a first word aside that the text does not say, where a verb follows: ``desk_cancel``."""
     rest = words[1:]
@@ -317,13 +335,10 @@ def _aside(word: str, named: set[str]) -> bool:
 
 
 def _in_front(words: list[str]) -> bool:
-    """Whether a name begins with what is no verb, before a verb and its thing: ``desk_get_fare``."""
-    return (
-        len(words) > 2
-        and verb_class(words[0]) is None
-        and verb_class(words[1]) is not None
-        and words[1] not in _NOUNS_TOO
-    )
+    """Whether a name begins with what is no verb of it, before a verb and its thing: ``desk_get_fare``."""
+    if len(words) < 3 or verb_class(words[0]) is not None or words[1] in _NOUNS_TOO:
+        return False
+    return words[1] in _PLAIN_VERBS or (not is_verb(words[0]) and verb_class(words[1]) is not None)
 
 
 def _verb(words: tuple[str, ...]) -> tuple[str, tuple[str, ...]]:
@@ -340,13 +355,14 @@ def _verb(words: tuple[str, ...]) -> tuple[str, tuple[str, ...]]:
     return (first, words[1:]) if is_verb(first) or len(words) == 1 else ("", words)
 
 
+_PLAIN_VERBS = frozenset(["get", "list", "search", "find", "read", "create", "update", "delete"])
 _CARRIERS = frozenset(["run", "execute", "do", "make", "perform", "start"])
 EMPTY_VERBS = frozenset(["take", "make", "do", "perform", "execute", "capture", "apply", "handle"])
 
 
 _NOUNS_TOO = word_set(
     "view filter post issue file book load order total plan change match set test run all label notice record"
-    " report review log schedule message call email comment note tag branch commit display"
+    " report review log schedule message call email comment note tag branch commit display release stage"
 )
 
 

@@ -284,11 +284,23 @@ def _things(a: Profile, b: Profile) -> Factor | None:
     left = a.named - b.explained
     right = b.named - a.explained
     if not left and not right:
+        if a.head and b.head and a.head != b.head:
+            return Factor(
+                0.92,
+                f"one is about {_some(a, frozenset([a.head]))}, the other about {_some(b, frozenset([b.head]))}",
+            )
         return None
     if left and right:
         return Factor(0.7, f"one is about {_some(a, left)}, the other about {_some(b, right)}")
     own, only, which = (a, left, "first") if left else (b, right, "second")
     return Factor(0.9, f"only the {which} speaks of {_some(own, only)}")
+
+
+def _brands(a: Profile, b: Profile) -> Factor | None:
+    """Tell apart what is done at one source and at another."""
+    if not a.brand or not b.brand or a.brand & b.brand:
+        return None
+    return Factor(0.92, f"one is at {', '.join(sorted(a.brand))}, the other at {', '.join(sorted(b.brand))}")
 
 
 def _some(one: Profile, words: frozenset[str]) -> str:
@@ -301,4 +313,5 @@ _CHECKS: tuple[Callable[[Profile, Profile], Factor | None], ...] = (
     _annotations,
     _opposite_words,
     _things,
+    _brands,
 )

@@ -165,7 +165,7 @@ def dry_dock(version: str) -> Declared:
         # The tide tables know this already, and nobody has ruled on it yet.
         tools.append(
             job(
-                "fetch_tides",
+                "fetch_tide_times",
                 "Fetch the times and heights of high and low water at a quay for one day.",
                 """quay text Quay, such as pellam-north
                 day date The day, harbour time""",

@@ -18,7 +18,8 @@ from tallshelf.service.catalog.overlap.process import catalog_index
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
-_ROUNDS = 160
+_FEWEST_ROUNDS, _MOST_ROUNDS = 40, 160
+_ROUNDS_TIMES_POINTS = 80_000
 _kept: dict[tuple[str, int, int], dict[str, Any]] = {}
 
 
@@ -78,8 +79,9 @@ def _places(sources: list[str], teams: dict[str, str], edges: list[Any]) -> list
     places = centres[server] * 1.2 + np.column_stack([np.cos(own), np.sin(own)]) * gap * 1.5
     links = np.array([(a, b) for a, b, *_ in edges], dtype=int).reshape(-1, 2)
     pull = np.array([(2.0 if same else 1.0) * score for _, _, score, same, _ in edges])
-    for step in range(_ROUNDS):
-        heat = 0.12 * (1 - step / _ROUNDS)
+    rounds = max(_FEWEST_ROUNDS, min(_MOST_ROUNDS, _ROUNDS_TIMES_POINTS // count))
+    for step in range(rounds):
+        heat = 0.12 * (1 - step / rounds)
         moved = (_centre_of(places, server, len(names))[server] - places) * 0.18
         if len(links):
             along = places[links[:, 1]] - places[links[:, 0]]
