@@ -60,3 +60,24 @@ def test_known_findings_by_command(at, published):
     assert ines.run("known", "berth-planner").startswith("0 findings")
     assert ines.run("known", "berth-planner", "--accept", "older than the rules").startswith("1 finding of")
     assert "1 waived or known" in ines.run("lint", "berth-planner")
+
+
+def test_routing_is_shown_tried_applied_and_agreed_to(at, submitted):
+    submitted()
+    ines, oskar = at("ines"), at("oskar")
+    text = ines.run("routing", "show")
+    assert "[[rules]]" in text and "every request" in text
+    assert "Ines Varga" in oskar.run("desks")
+    looser = ines.file("routing.toml", text.replace("due_hours = 48", "due_hours = 96"))
+    tried = ines.run("routing", "try", looser, "--days", "30")
+    assert "Tried on 1 requests" in tried and "is due in 96 hours instead of 48" in tried
+    assert "is proposed" in ines.run("routing", "apply", looser, "--note", "two days are short")
+    assert "in force" in oskar.run("routing", "answer", "2", "agree")
+    assert [row["state"] for row in oskar.json("routing", "history")] == ["in force", "was in force"]
+
+
+def test_overlaps_are_ruled_on_by_command(at, published):
+    published()
+    ines = at("ines")
+    assert "No overlap waits" in ines.run("ruling", "open")
+    assert "There are none" in ines.run("ruling", "list")

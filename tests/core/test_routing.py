@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tallshelf.core.assess import Base, Context, assess
-from tallshelf.core.errors import BadArgument, Conflict
+from tallshelf.core.errors import BadArgument, BadDocument, Conflict
 from tallshelf.core.overlap import MemoryIndex, entries_of
 from tallshelf.core.reports import assessment_document, assessment_text, escape
 from tallshelf.core.routing import (
@@ -20,9 +20,15 @@ from tallshelf.core.routing import (
     REQUEST_STATES,
     Facts,
     RuleSet,
+    facts_from,
+    faults,
+    loosened,
     next_release_state,
     next_request_state,
+    parse_routing,
+    routing_text,
     rule_set_from,
+    try_rules,
 )
 from tallshelf.core.snapshot import Item, snapshot_from
 
@@ -94,6 +100,120 @@ def test_adding_rules_never_removes_a_desk_that_a_rule_names(first, more):
         return named & {seat.desk for step in rules.route(FACTS).steps for seat in step.seats}
 
     assert desks(rule_set_from(first)) <= desks(rule_set_from([*first, *more]))
+
+
+@given(RULES)
+def test_rules_are_written_and_read_back_the_same(documents):
+    rules = rule_set_from(documents)
+    if documents:
+        assert parse_routing(routing_text(rules)).digest == rules.digest
+
+
+@given(RULES)
+def test_the_same_rules_loosen_nothing_and_move_nothing(documents):
+    named = {one["name"]: one for one in documents}
+    rules = rule_set_from(named.values())
+    assert loosened(rules, rules) == ()
+    tried = try_rules(rules, rules, [(1, FACTS), (2, dataclasses.replace(FACTS, errors=2))])
+    assert tried.requests == 2 and tried.moved == ()
+    assert all(one.requests_before == one.requests_after for one in tried.desks)
+
+
+def rule(**changed):
+    whole = {"name": "r", "when": [], "desk": "security", "sign_offs": 2, "step": 1, "due_hours": 24}
+    return {**whole, "reason": "because", **changed}
+
+
+@pytest.mark.parametrize(
+    ("changed", "told"),
+    [
+        ({"desk": "curators"}, "asks curators instead"),
+        ({"sign_offs": 1}, "needs 1 sign-offs instead of 2"),
+        ({"sign_offs": 0}, "approves by itself"),
+        ({"due_hours": 48}, "due in 48 hours"),
+        ({"when": [{"fact": "errors", "operator": "at-least", "value": 1}]}, "other conditions"),
+        ({"name": "other"}, "is taken out"),
+        ({"sign_offs": 3, "due_hours": 2}, ""),
+    ],
+)
+def test_what_asks_less_is_named(changed, told):
+    found = loosened(rule_set_from([rule()]), rule_set_from([rule(**changed)]))
+    assert bool(found) == bool(told)
+    assert told in "; ".join(found)
+
+
+def condition(fact, operator, value):
+    return {"fact": fact, "operator": operator, "value": value}
+
+
+@pytest.mark.parametrize(
+    ("rules", "told"),
+    [
+        ([rule()], ""),
+        ([rule(), rule()], "two rules are called 'r'"),
+        ([rule(desk="nobody")], "is not there"),
+        ([rule(sign_offs=4)], "where 3 sit"),
+        ([rule(sign_offs=0, desk="nobody")], ""),
+        ([rule(when=[condition("errors", "at-least", 3), condition("errors", "equals", 1)])], "never fire"),
+        ([rule(when=[condition("errors", "at-least", 3), condition("errors", "equals", 5)])], ""),
+        ([rule(when=[condition("worst_impact", "equals", "terrible")])], "never fire"),
+        ([rule(when=[condition("transports", "contains", "pigeon")])], "never fire"),
+        (
+            [rule(when=[condition("undecided", "equals", True), condition("undecided", "equals", False)])],
+            "never",
+        ),
+        (
+            [
+                rule(
+                    when=[
+                        condition("team", "one-of", ["crew", "berths"]),
+                        condition("team", "equals", "crew"),
+                    ]
+                )
+            ],
+            "",
+        ),
+    ],
+)
+def test_rules_that_cannot_be_in_force_are_told(rules, told):
+    found = "; ".join(faults(rule_set_from(rules), {"security": 3}))
+    assert bool(found) == bool(told)
+    assert told in found
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "rules = 3",
+        "[[rules]]\nname = 'a'\nmood = 1\n",
+        "[[rules]]\nname = 'a'\ndesk = 'd'\nreason = 'r'\nstep = 'two'\n",
+        "[[rules]]\nname = 'a'\ndesk = 'd'\nreason = 'r'\nwhen = [{ fact = 'errors' }]\n",
+        "[[rules]]\nname = 'a'\ndesk = 'd'\nreason = 'r'\nwhen = [{ fact = 'errors', equals = 'x' }]\n",
+        "[[rules]]\nname = 'a'\ndesk = 'd'\nreason = 'r'\nwhen = [{ fact = 'team', at_least = 1 }]\n",
+        "[[rules]",
+    ],
+)
+def test_routing_in_toml_that_cannot_be_is_refused(text):
+    with pytest.raises((BadArgument, BadDocument)):
+        parse_routing(text)
+
+
+def test_facts_of_before_are_read_with_what_was_known():
+    old = {name: value for name, value in FACTS.document().items() if name != "token_growth"}
+    assert facts_from(old) == FACTS
+    assert facts_from({**old, "gone": 1}) == FACTS
+
+
+def test_a_trial_counts_desks_and_names_the_requests_that_move():
+    now = rule_set_from([rule(desk="curators", sign_offs=1)])
+    wanted = rule_set_from(
+        [rule(desk="curators", sign_offs=1), rule(name="s", when=[condition("errors", "at-least", 1)])]
+    )
+    tried = try_rules(now, wanted, [(7, FACTS), (8, dataclasses.replace(FACTS, errors=1))])
+    (moved,) = tried.moved
+    assert (moved.request, moved.added, moved.dropped) == (8, ("security",), ())
+    security = next(one for one in tried.desks if one.desk == "security")
+    assert (security.requests_before, security.requests_after, security.sign_offs_after) == (0, 1, 2)
 
 
 @pytest.mark.parametrize(

@@ -160,7 +160,8 @@ def test_an_overlap_is_looked_at_ruled_on_and_agreed_to(pages):
     page = pages("ines")
     page.goto("/overlap-map")
     page.get_by_role(
-        "link", name=re.compile("fetch_tide_times does the same job as|does the same job as .*fetch_tide_times")
+        "link",
+        name=re.compile("fetch_tide_times does the same job as|does the same job as .*fetch_tide_times"),
     ).click()
     page.get_by_role("heading", name="Side by side").wait_for()
     page.get_by_text("the same parameters: “quay”, “day”").wait_for()

@@ -81,6 +81,12 @@ ENDPOINTS = {
     "GET findings/places": "rtjic",
     "GET servers/berth-planner/known-findings": "rtjic",
     "POST servers/berth-planner/known-findings": "---i-",
+    "GET routing": "rtjic",
+    "POST routing": "---i-",
+    "GET routing/versions": "rtjic",
+    "POST routing/versions/1/answer": "---i-",
+    "POST routing/trial": "---i-",
+    "GET desks": "rtjic",
     "GET waivers": "rtjic",
     "POST waivers": "-t-i-",
     "POST waivers/1/answer": "rtjic",
@@ -120,6 +126,9 @@ ENDPOINTS = {
     "POST requests/1/assessment": "rt-ic",
 }
 BODIES = {
+    "POST routing": {"text": "[[rules]]\nname = 'a'\n", "note": "n"},
+    "POST routing/versions/1/answer": {"answer": "agree"},
+    "POST routing/trial": {"text": "[[rules]]\nname = 'a'\ndesk = 'curators'\nreason = 'r'\n"},
     "POST overlaps": {"snapshot": {"tools": []}},
     "POST mix-ups": {"items": ["berth-planner"]},
     "POST rulings": {"pairs": ["x"], "word": "distinct", "reason": "r"},
@@ -156,7 +165,7 @@ def test_no_endpoint_is_missing_from_the_table():
     for endpoint in ENDPOINTS:
         path = endpoint.split(" ")[1].partition("?")[0]
         path = re.sub(
-            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+",
+            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+|(?<=versions/)\d+",
             "*",
             path,
         )

@@ -201,12 +201,12 @@ def test_a_base_that_moved_opens_an_agreed_request_again(published, submitted):
 
 
 def test_rules_that_changed_open_an_agreed_request_again(submitted):
-    from tallshelf.core.routing import DEFAULT_RULES, rule_document
+    from tallshelf.core.routing import DEFAULT_RULES, routing_text
     from tallshelf.run.scenario import history
 
     waiting = history.agree(submitted())
-    rules = [rule_document(rule) for rule in DEFAULT_RULES.rules]
-    review.set_rules(people.SETUP, [*rules, {**rules[0], "name": "two", "sign_offs": 2}])
+    more = '[[rules]]\nname = "two"\ndesk = "curators"\nsign_offs = 2\nreason = "two see more"\n'
+    review.apply_rules(actor("ines"), routing_text(DEFAULT_RULES) + more, "Two see more.")
     with pytest.raises(InputsMoved, match="rules moved"):
         review.publish(actor("tomas"), waiting.pk)
     waiting.refresh_from_db()

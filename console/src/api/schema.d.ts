@@ -39,6 +39,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/desks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every desk, with who sits there. */
+        get: operations["list_desks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/find": {
         parameters: {
             query?: never;
@@ -289,6 +306,75 @@ export interface paths {
         put?: never;
         /** @description Take a request back. */
         post: operations["take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/routing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The routing rules in force. */
+        get: operations["get_routing"];
+        put?: never;
+        /** @description Store routing rules; they are in force at once, or proposed when they ask less. */
+        post: operations["apply_routing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/routing/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Try routing rules on past requests, storing nothing. */
+        post: operations["try_routing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/routing/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every version of the routing rules, newest first. */
+        get: operations["list_routing_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/routing/versions/{version}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Agree to proposed routing rules, or decline them. */
+        post: operations["answer_routing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -904,6 +990,7 @@ export interface components {
                     desks: {
                         desk: string;
                         due_hours: number;
+                        hints: string[];
                         reasons: string[];
                         sign_offs: number;
                     }[];
@@ -985,6 +1072,29 @@ export interface components {
             error?: number;
             note?: number;
             warning?: number;
+        };
+        DeskLoad: {
+            desk: string;
+            requests_after: number;
+            requests_before: number;
+            sign_offs_after: number;
+            sign_offs_before: number;
+        };
+        DeskMember: {
+            name: string;
+            /** Format: date-time */
+            since: string;
+            username: string;
+        };
+        DeskRow: {
+            desk: string;
+            lead: string | null;
+            members: components["schemas"]["DeskMember"][];
+            owner_team_excluded: boolean;
+            title: string;
+        };
+        Desks: {
+            results: components["schemas"]["DeskRow"][];
         };
         DryLint: {
             /** @description TOML; the style in force by default */
@@ -1216,9 +1326,23 @@ export interface components {
         MixUps: {
             mix_ups: components["schemas"]["Mix_up"][];
         };
+        MovedRequest: {
+            /** @description desks asked besides */
+            added: string[];
+            /** @description desks not asked any more */
+            dropped: string[];
+            request: number;
+        };
         NewPassword: {
             new: string;
             old: string;
+        };
+        NewRouting: {
+            /** @description what is changed, and why */
+            note: string;
+            seen?: number | null;
+            /** @description TOML */
+            text: string;
         };
         NewRuling: {
             /** Format: date */
@@ -1525,6 +1649,8 @@ export interface components {
             desk: string;
             /** Format: date-time */
             due_at: string;
+            /** @description what to look at */
+            hints: string[];
             /** @description user names */
             may_sign: string[];
             needed: number;
@@ -1537,6 +1663,83 @@ export interface components {
              */
             standing: "agreed" | "asked" | "later";
             title: string;
+        };
+        Routing: {
+            agreed_by: string | null;
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+            digest: string;
+            /** @description where they ask less */
+            loosened: string[];
+            may_answer: boolean;
+            may_change: boolean;
+            note: string;
+            replaces: number;
+            /**
+             * @description * `proposed` - proposed
+             *     * `in force` - in force
+             *     * `was in force` - was in force
+             *     * `declined` - declined
+             * @enum {string}
+             */
+            state: "proposed" | "in force" | "was in force" | "declined";
+            /** @description TOML */
+            text: string;
+            /** @description 0 before any were stored */
+            version: number;
+        };
+        RoutingAnswer: {
+            /**
+             * @description * `agree` - agree
+             *     * `decline` - decline
+             * @enum {string}
+             */
+            answer: "agree" | "decline";
+            /** @default  */
+            note: string;
+        };
+        RoutingRow: {
+            agreed_by: string | null;
+            /** Format: date-time */
+            at: string | null;
+            by: string;
+            digest: string;
+            /** @description where they ask less */
+            loosened: string[];
+            may_answer: boolean;
+            note: string;
+            replaces: number;
+            /**
+             * @description * `proposed` - proposed
+             *     * `in force` - in force
+             *     * `was in force` - was in force
+             *     * `declined` - declined
+             * @enum {string}
+             */
+            state: "proposed" | "in force" | "was in force" | "declined";
+            /** @description 0 before any were stored */
+            version: number;
+        };
+        RoutingTrial: {
+            approved_by_rule_after: number;
+            approved_by_rule_before: number;
+            desks: components["schemas"]["DeskLoad"][];
+            /** @description what keeps them from being in force */
+            faults: string[];
+            loosened: string[];
+            moved: components["schemas"]["MovedRequest"][];
+            /** @description on how many it was tried */
+            requests: number;
+        };
+        RoutingTrialAsked: {
+            /** @default 90 */
+            days: number;
+            /** @description TOML */
+            text: string;
+        };
+        RoutingVersions: {
+            results: components["schemas"]["RoutingRow"][];
         };
         Rule: {
             /** @description a snapshot that the rule finds something in */
@@ -2080,6 +2283,25 @@ export interface operations {
             };
         };
     };
+    list_desks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Desks"];
+                };
+            };
+        };
+    };
     find: {
         parameters: {
             query: {
@@ -2157,7 +2379,7 @@ export interface operations {
             query?: {
                 actor?: string;
                 cursor?: string;
-                event?: "desk-added" | "desk-joined" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-taken-back" | "rules-changed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "desk-added" | "desk-joined" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description a server, an account or a desk */
                 subject?: string;
@@ -2445,6 +2667,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    get_routing: {
+        parameters: {
+            query?: {
+                /** @description another version */
+                version?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Routing"];
+                };
+            };
+        };
+    };
+    apply_routing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRouting"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Routing"];
+                };
+            };
+        };
+    };
+    try_routing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoutingTrialAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutingTrial"];
+                };
+            };
+        };
+    };
+    list_routing_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutingVersions"];
+                };
+            };
+        };
+    };
+    answer_routing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoutingAnswer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Routing"];
                 };
             };
         };

@@ -26,6 +26,14 @@ def add_format(parser: argparse.ArgumentParser, *formats: str) -> None:
     parser.add_argument("--format", choices=formats or ("text", "json"), default="text", help="how to print")
 
 
+def text_of(path: str, io: IO) -> str:
+    """Return the text of a file, or of standard input for ``-``; raise `BadArgument` when it is not UTF-8."""
+    try:
+        return io.read_bytes(path).decode("utf-8")
+    except UnicodeDecodeError:
+        raise BadArgument(f"{path} is not UTF-8") from None
+
+
 def add_answers(acts: Any, *answers: tuple[str, str]) -> None:
     """Add acts that answer what has a number, each with a note: ``(name, words)``."""
     for name, words in answers:

@@ -49,6 +49,12 @@ COMMANDS: dict[str, Command] = {
             ("waiver", "tallshelf.cli.waiver", "ask for exceptions to rules, and grant them"),
             ("known", "tallshelf.cli.known", "accept today's findings of a server as known"),
             ("ruling", "tallshelf.cli.ruling", "list the catalog's overlaps, and decide on them"),
+            (
+                "routing",
+                "tallshelf.cli.routing",
+                "show, try and change the rules that send requests to desks",
+            ),
+            ("desks", "tallshelf.cli.desks", "list desks, and who sits there"),
             ("suspend", "tallshelf.cli.suspend", "stop the use of a server or item at once"),
             ("watch", "tallshelf.cli.watch", "compare running servers with what was approved"),
             ("ledger", "tallshelf.cli.ledger", "list who did what, and when"),

@@ -9,7 +9,6 @@ from tallshelf.cli import options
 from tallshelf.cli.exits import FINE
 from tallshelf.cli.io import IO
 from tallshelf.cli.request_text import day
-from tallshelf.core.errors import BadArgument
 
 if TYPE_CHECKING:
     from tallshelf.client import Shelf
@@ -58,10 +57,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         return _history(args, shelf, io)
     if args.act == "answer":
         return _told(shelf.answer_style(args.version, args.answer, args.note), args, io)
-    try:
-        text = io.read_bytes(args.file).decode("utf-8")
-    except UnicodeDecodeError:
-        raise BadArgument(f"{args.file} is not UTF-8") from None
+    text = options.text_of(args.file, io)
     effect = _effect(shelf, text, io)
     if args.act == "preview":
         _print_effect(effect, args, io)

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, Literal, cast
 
 from tallshelf.client._overlaps import OverlapCalls
+from tallshelf.client._routing import RoutingCalls
 from tallshelf.client._style import StyleCalls
 from tallshelf.client._wire import Document, path_step
 from tallshelf.core.snapshot import Snapshot, parse_snapshot
@@ -13,7 +14,7 @@ from tallshelf.core.snapshot import Snapshot, parse_snapshot
 Answer = Literal["agree", "send-back", "decline"]
 
 
-class Shelf(OverlapCalls, StyleCalls):
+class Shelf(OverlapCalls, RoutingCalls, StyleCalls):
     """A service, as one account sees it.
 
     Reads are repeated when the connection fails; so are writes that are safe to repeat because

@@ -25,6 +25,7 @@ class Base:
     version: str | None
     snapshot: Snapshot
     launches: tuple[LaunchRecord, ...] | None = None
+    published: datetime | None = None
 
 
 @dataclass(frozen=True)
@@ -197,7 +198,22 @@ def _facts(
         ),
         tokens=outline(snapshot).tokens,
         team=context.server.team if context.server else "",
+        open_world_tools=sum(_is_open_world(item) for item in snapshot.tools),
+        token_growth=_growth(snapshot, base),
+        days_since_release=(context.now - base.published).days
+        if context.now and base and base.published
+        else None,
     )
+
+
+def _growth(snapshot: Snapshot, base: Base | None) -> int | None:
+    before = outline(base.snapshot).tokens if base else 0
+    return round(100 * (outline(snapshot).tokens - before) / before) if before else None
+
+
+def _is_open_world(item: Item) -> bool:
+    annotations = item.body.get("annotations")
+    return not (isinstance(annotations, dict) and annotations.get("openWorldHint") is False)
 
 
 def _may_write(item: Item) -> bool:

@@ -1,6 +1,7 @@
 """Facts, routing rules, routes, and the states of releases and requests."""
 
-from tallshelf.core.routing.facts import FACTS, Facts
+from tallshelf.core.routing.checks import faults, loosened
+from tallshelf.core.routing.facts import FACTS, Facts, facts_from
 from tallshelf.core.routing.route import (
     DEFAULT_RULES,
     FALLBACK_DESK,
@@ -21,6 +22,8 @@ from tallshelf.core.routing.states import (
     next_release_state,
     next_request_state,
 )
+from tallshelf.core.routing.toml import parse_routing, routing_text
+from tallshelf.core.routing.trial import DeskLoad, Moved, Trial, try_rules
 
 __all__ = [
     "DEFAULT_RULES",
@@ -29,7 +32,9 @@ __all__ = [
     "RELEASE_STATES",
     "REQUEST_STATES",
     "Condition",
+    "DeskLoad",
     "Facts",
+    "Moved",
     "ReleaseState",
     "RequestState",
     "Route",
@@ -37,8 +42,15 @@ __all__ = [
     "RuleSet",
     "Seat",
     "Step",
+    "Trial",
+    "facts_from",
+    "faults",
+    "loosened",
     "next_release_state",
     "next_request_state",
+    "parse_routing",
+    "routing_text",
     "rule_document",
     "rule_set_from",
+    "try_rules",
 ]

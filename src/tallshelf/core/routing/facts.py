@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,7 +12,8 @@ from typing import Any
 class Facts:
     """What is known about a request when it is routed. None means *not checked*.
 
-    Counts of findings leave out waived and known ones; ``tokens`` is an estimate.
+    Counts of findings leave out waived and known ones; ``tokens`` is an estimate, ``token_growth``
+    the percentage by which it grew over the base, negative where it shrank.
     """
 
     first_release: bool
@@ -31,6 +33,10 @@ class Facts:
     pinned: bool
     tokens: int
     team: str
+    kind: str = "publish"
+    open_world_tools: int = 0
+    token_growth: int | None = None
+    days_since_release: int | None = None
 
     def document(self) -> dict[str, Any]:
         """Return the facts as a JSON object."""
@@ -57,4 +63,28 @@ FACTS: dict[str, str] = {
     "pinned": "every package of a launch record has an integrity hash",
     "tokens": "estimated tokens of the whole snapshot",
     "team": "the owner team",
+    "kind": "what is asked for: publish",
+    "open_world_tools": "tools that do not say that they stay within a closed world",
+    "token_growth": "percent by which the tokens grew over the base",
+    "days_since_release": "whole days since the base was published",
 }
+
+DOMAINS: dict[str, tuple[Any, ...]] = {
+    "worst_impact": ("breaking", "undecided", "caution", "compatible", None),
+    "data_class": ("public", "internal", "confidential", "restricted"),
+    "transports": ("stdio", "streamable-http", "http+sse"),
+    "kind": ("publish",),
+}
+"""The values of facts that have few."""
+
+
+def facts_from(document: Mapping[str, Any]) -> Facts:
+    """Return the facts that `Facts.document` wrote, also before some facts were known."""
+    known = {name: document[name] for name in FACTS if name in document}
+    return Facts(**{**known, "transports": tuple(document["transports"])})
+
+
+def type_of(fact: str) -> type:
+    """Return what a fact is when it was checked: bool, int, str or tuple."""
+    written = {one.name: str(one.type) for one in dataclasses.fields(Facts)}[fact]
+    return {"bool": bool, "int": int, "str": str}.get(written.partition(" ")[0], tuple)

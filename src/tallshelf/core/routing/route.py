@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Literal, get_args
 
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.routing.facts import FACTS, Facts
+from tallshelf.core.routing.facts import FACTS, Facts, type_of
 from tallshelf.core.snapshot import digest
 
 Operator = Literal["equals", "at-least", "one-of", "contains"]
@@ -23,7 +23,10 @@ class Condition:
     value: Any
 
     def holds(self, facts: Facts) -> bool:
-        actual = getattr(facts, self.fact)
+        return self.accepts(getattr(facts, self.fact))
+
+    def accepts(self, actual: Any) -> bool:
+        """Whether a value of the fact meets it."""
         if self.operator == "equals":
             return type(actual) is type(self.value) and bool(actual == self.value)
         if actual is None:
@@ -38,7 +41,10 @@ class Condition:
 
 @dataclass(frozen=True)
 class RoutingRule:
-    """When every condition holds, a desk must agree; no sign-offs and a reason approve by themselves."""
+    """When every condition holds, a desk must agree; no sign-offs and a reason approve by themselves.
+
+    ``hint`` tells the reviewer what to look at.
+    """
 
     name: str
     when: tuple[Condition, ...]
@@ -47,6 +53,7 @@ class RoutingRule:
     step: int
     due_hours: int
     reason: str
+    hint: str = ""
 
     def matches(self, facts: Facts) -> bool:
         return all(condition.holds(facts) for condition in self.when)
@@ -94,6 +101,7 @@ class Seat:
     sign_offs: int
     due_hours: int
     reasons: tuple[str, ...]
+    hints: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -124,6 +132,7 @@ class Route:
                             "sign_offs": seat.sign_offs,
                             "due_hours": seat.due_hours,
                             "reasons": list(seat.reasons),
+                            "hints": list(seat.hints),
                         }
                         for seat in step.seats
                     ],
@@ -134,13 +143,15 @@ class Route:
 
 
 def _merge(seat: Seat | None, rule: RoutingRule) -> Seat:
+    hints = (rule.hint,) if rule.hint else ()
     if seat is None:
-        return Seat(rule.desk, rule.sign_offs, rule.due_hours, (rule.reason,))
+        return Seat(rule.desk, rule.sign_offs, rule.due_hours, (rule.reason,), hints)
     return Seat(
         rule.desk,
         max(seat.sign_offs, rule.sign_offs),
         min(seat.due_hours, rule.due_hours),
         (*seat.reasons, rule.reason),
+        (*seat.hints, *hints),
     )
 
 
@@ -154,6 +165,7 @@ def rule_document(rule: RoutingRule) -> dict[str, Any]:
         "step": rule.step,
         "due_hours": rule.due_hours,
         "reason": rule.reason,
+        **({"hint": rule.hint} if rule.hint else {}),
     }
 
 
@@ -172,6 +184,7 @@ def _rule(document: Mapping[str, Any]) -> RoutingRule:
             step=int(document["step"]),
             due_hours=int(document["due_hours"]),
             reason=document["reason"],
+            hint=document.get("hint", ""),
         )
     except (KeyError, TypeError, ValueError) as fault:
         raise BadArgument(
@@ -194,7 +207,29 @@ def _condition(document: Mapping[str, Any]) -> Condition:
             f"there is no operator {condition.operator!r}",
             remedy=f"Operators are {', '.join(get_args(Operator))}.",
         )
+    wrong = _misfit(condition)
+    if wrong:
+        raise BadArgument(f"the condition {condition} cannot be: {wrong}")
     return condition
+
+
+def _misfit(condition: Condition) -> str:
+    """Return why an operator or value does not fit a fact, or nothing."""
+    kind, value = type_of(condition.fact), condition.value
+    if condition.operator == "at-least":
+        fits = kind is int and isinstance(value, int) and not isinstance(value, bool)
+        return (
+            ""
+            if fits
+            else f"at-least goes with a fact that is a number, and {condition.fact} is {kind.__name__}"
+        )
+    if condition.operator == "contains":
+        fits = kind is tuple and isinstance(value, str)
+        return "" if fits else "contains goes with a fact that is a list, and a text"
+    if condition.operator == "one-of":
+        fits = isinstance(value, list) and value != [] and all(type(one) is kind for one in value)
+        return "" if fits else f"one-of goes with a list of {kind.__name__}"
+    return "" if value is None or type(value) is kind else f"{condition.fact} is {kind.__name__}"
 
 
 DEFAULT_RULES = rule_set_from(

@@ -18,6 +18,8 @@ class Event(StrEnum):
     PASSWORD_CHANGED = "password-changed"
     SESSION_ENDED = "session-ended"
     RULES_CHANGED = "rules-changed"
+    RULES_PROPOSED = "rules-proposed"
+    RULES_DECLINED = "rules-declined"
     STYLE_PROPOSED = "style-proposed"
     STYLE_DECLINED = "style-declined"
     STYLE_IN_FORCE = "style-in-force"
@@ -62,6 +64,8 @@ PAYLOADS: dict[Event, frozenset[str]] = {
         Event.PASSWORD_CHANGED: {"username"},
         Event.SESSION_ENDED: {"username"},
         Event.RULES_CHANGED: {"version", "digest"},
+        Event.RULES_PROPOSED: {"version", "digest", "replaces", "note", "loosened"},
+        Event.RULES_DECLINED: {"version", "note"},
         Event.STYLE_PROPOSED: {"version", "digest", "replaces", "note", "loosened"},
         Event.STYLE_DECLINED: {"version", "note"},
         Event.STYLE_IN_FORCE: {"version", "digest"},

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.sessions.models import Session
+from django.db.models import Count, Q
 
 from tallshelf.core.errors import NotFound
 from tallshelf.service import clock
@@ -84,4 +85,29 @@ def sessions_of(actor: Actor, own_key: str) -> list[dict[str, Any]]:
         }
         for row in rows
         if row.key in live
+    ]
+
+
+def desk_sizes() -> dict[str, int]:
+    """Return how many active people sit at each desk, by its slug."""
+    rows = Desk.objects.annotate(size=Count("seats", filter=Q(seats__person__is_active=True)))
+    return dict(rows.values_list("slug", "size"))
+
+
+def desks() -> list[dict[str, Any]]:
+    """Return every desk with its title, lead and the people who sit there."""
+    found = Desk.objects.select_related("lead").prefetch_related("seats__person").order_by("slug")
+    return [
+        {
+            "desk": one.slug,
+            "title": one.title,
+            "lead": one.lead.name if one.lead else None,
+            "owner_team_excluded": one.owner_team_excluded,
+            "members": [
+                {"username": seat.person.username, "name": seat.person.name, "since": seat.since}
+                for seat in sorted(one.seats.all(), key=lambda seat: seat.person.username)
+                if seat.person.is_active
+            ],
+        }
+        for one in found
     ]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from django.conf import settings
+from django.db.models import F
 
 from tallshelf.core.assess import (
     Assessment,
@@ -32,9 +33,15 @@ BINDING = ("snapshot", "version", "server", "launch", "base", "style", "waivers"
 """The inputs of an assessment that a sign-off rests on; the rest of the catalog may move on."""
 
 
+def stored_rules_in_force() -> StoredRuleSet | None:
+    """Return the routing rules that were put in force last, or None before any were stored."""
+    rows = StoredRuleSet.objects.filter(state="in force")
+    return rows.order_by(F("in_force_at").desc(nulls_last=True), "-version").first()
+
+
 def rules_in_force() -> RuleSet:
     """Return the routing rules in force; before any were stored, the default ones."""
-    stored = StoredRuleSet.objects.order_by("-version").first()
+    stored = stored_rules_in_force()
     return DEFAULT_RULES if stored is None else rule_set_from(stored.rules, stored.version)
 
 
@@ -70,7 +77,8 @@ def assess_release(
 
 def _base(owner: Server, version: str) -> Base:
     found = owner.releases.select_related("snapshot", "server").get(version=version)
-    return Base(str(found), version, catalog.snapshot_of(found), parse_launches(found.launch))
+    snapshot, launches = catalog.snapshot_of(found), parse_launches(found.launch)
+    return Base(str(found), version, snapshot, launches, found.published_at)
 
 
 def moved_inputs(before: dict[str, str], now: dict[str, str]) -> list[str]:

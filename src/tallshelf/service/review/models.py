@@ -14,13 +14,26 @@ LIVE_STATES = ("open", "sent-back", "agreed")
 
 
 class StoredRuleSet(models.Model):
-    """Routing rules under a version; the highest version is in force."""
+    """Routing rules under a version: proposed, put in force, or declined.
+
+    ``replaces`` is the version they were written against (0: the default rules); ``loosened`` says in
+    words where they ask less, for which a second curator (``agreed_by``) is needed.
+    """
+
+    STATES = ("proposed", "in force", "declined")
 
     version = models.PositiveIntegerField(primary_key=True)
+    text = models.TextField(blank=True)
     rules = models.JSONField()
     digest = models.CharField(max_length=71)
+    note = models.TextField(blank=True)
+    state = models.CharField(max_length=16, default="in force", choices=[(one, one) for one in STATES])
+    replaces = models.PositiveIntegerField(default=0)
+    loosened = models.JSONField(default=list)
     at = models.DateTimeField()
     by = models.CharField(max_length=64)
+    agreed_by = models.CharField(max_length=64, blank=True)
+    in_force_at = models.DateTimeField(null=True)
 
 
 class StoredAssessment(models.Model):

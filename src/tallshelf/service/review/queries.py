@@ -28,6 +28,7 @@ class DeskStanding:
     needed: int
     due_at: datetime
     reasons: list[str]
+    hints: list[str]
     signed: list[SignOff] = field(default_factory=list)
     eligible: list[str] = field(default_factory=list)
 
@@ -155,6 +156,7 @@ def _standing(
                     needed=seat["sign_offs"],
                     due_at=found.opened_at + timedelta(hours=seat["due_hours"]),
                     reasons=seat["reasons"],
+                    hints=seat.get("hints", []),
                     signed=[one for one in signed if one.desk == seat["desk"]],
                     eligible=[
                         one.person.username
@@ -262,6 +264,7 @@ def _desk(desk: DeskStanding, where: Standing, live: bool) -> dict[str, Any]:
         "agreed": [{"name": one.person.name, "at": one.at} for one in desk.signed if one.answer == "agree"],
         "due_at": desk.due_at,
         "reasons": desk.reasons,
+        "hints": desk.hints,
         "standing": "agreed" if desk.done else "asked" if asked else "later",
         "may_sign": desk.eligible,
     }

@@ -10,7 +10,7 @@ from tallshelf.core.reports import assessment_document
 from tallshelf.core.routing import next_release_state, next_request_state, rule_document
 from tallshelf.service import clock
 from tallshelf.service.catalog.models import Release, Server
-from tallshelf.service.review.assessing import moved_since, rules_in_force
+from tallshelf.service.review.assessing import moved_since, rules_in_force, stored_rules_in_force
 from tallshelf.service.review.models import Request, StoredAssessment, StoredRuleSet
 
 
@@ -29,7 +29,7 @@ def keep_assessment(assessment: Assessment) -> StoredAssessment:
 
 def rule_set_in_force() -> StoredRuleSet:
     """Return the rule set in force as a stored one; the default ones are stored on first use."""
-    found = StoredRuleSet.objects.order_by("-version").first()
+    found = stored_rules_in_force()
     if found is None:
         rules = rules_in_force()
         found = StoredRuleSet.objects.create(
@@ -38,6 +38,7 @@ def rule_set_in_force() -> StoredRuleSet:
             digest=rules.digest,
             at=clock.now(),
             by="default",
+            in_force_at=clock.now(),
         )
     return found
 

@@ -1,38 +1,105 @@
-"""The routing rules in force."""
+"""The routing rules: proposed, agreed to where they ask less, and in force."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from typing import Any
-
 from django.db import transaction
 
-from tallshelf.core.routing import rule_document, rule_set_from
+from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound, Outdated
+from tallshelf.core.routing import faults, loosened, parse_routing, rule_document
 from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
+from tallshelf.service.people.queries import desk_sizes
+from tallshelf.service.review.actions._shared import rule_set_in_force
+from tallshelf.service.review.assessing import rules_in_force
 from tallshelf.service.review.models import StoredRuleSet
 
 
 @transaction.atomic
-def set_rules(actor: Actor, documents: Iterable[Mapping[str, Any]]) -> StoredRuleSet:
-    """Put a new version of the routing rules in force; open requests keep theirs until published.
+def apply_rules(actor: Actor, text: str, note: str, *, seen: int | None = None) -> StoredRuleSet:
+    """Store routing rules (TOML) as a new version; they are in force at once unless they ask less.
 
-    It takes a steward: a change by one curator alone could loosen what the others rely on.
+    Rules that ask less are proposed, and take a second curator (`answer_rules`). Open requests keep
+    theirs until they are assessed anew. ``seen`` is the version they were written against: `Outdated`
+    when another is in force by now. Raises `BadArgument` for rules that can never fire or name a desk
+    that is not there or too small.
     """
-    require(actor, "administer")
-    rules = rule_set_from(documents)
+    require(actor, "curate")
+    rules, now = parse_routing(text), rule_set_in_force()
+    if not note.strip():
+        raise BadArgument("a reason is needed", remedy="Say in a sentence what is changed, and why.")
+    wrong = faults(rules, desk_sizes())
+    if wrong:
+        raise BadArgument(f"these rules cannot be in force: {'; '.join(wrong)}")
+    if seen is not None and seen != now.version:
+        raise Outdated(
+            f"version {now.version} of the routing rules is in force, and yours was written against {seen}",
+            remedy="Look at what changed; nothing of yours was stored.",
+        )
+    if now.digest == rules.digest:
+        return now
+    same = StoredRuleSet.objects.filter(state="proposed", digest=rules.digest, replaces=now.version).first()
+    if same is not None:
+        return same
+    loose = list(loosened(rules_in_force(), rules))
     last = StoredRuleSet.objects.order_by("-version").first()
-    if last is not None and last.digest == rules.digest:
-        return last
     made = StoredRuleSet.objects.create(
         version=last.version + 1 if last else 1,
+        text=text,
         rules=[rule_document(rule) for rule in rules.rules],
         digest=rules.digest,
+        note=note.strip(),
+        state="proposed",
+        replaces=now.version,
+        loosened=loose,
         at=clock.now(),
         by=actor.username,
     )
-    record(actor, Event.RULES_CHANGED, {"version": made.version, "digest": made.digest})
+    told = {"version": made.version, "digest": made.digest, "replaces": made.replaces, "note": made.note}
+    record(actor, Event.RULES_PROPOSED, {**told, "loosened": loose})
+    if not loose:
+        _put_in_force(actor, made)
     return made
+
+
+@transaction.atomic
+def answer_rules(actor: Actor, version: int, answer: str, note: str = "") -> StoredRuleSet:
+    """Agree to proposed routing rules, which puts them in force, or decline them; never by who proposed."""
+    require(actor, "curate")
+    found = StoredRuleSet.objects.filter(pk=version).first()
+    if found is None:
+        raise NotFound(f"there is no version {version} of the routing rules")
+    if answer not in ("agree", "decline"):
+        raise BadArgument(f"{answer!r} is no answer", remedy="Answers are agree and decline.")
+    if found.state != "proposed":
+        if found.state == {"agree": "in force", "decline": "declined"}[answer]:
+            return found
+        raise Conflict(f"version {version} of the routing rules is {found.state} already")
+    if answer == "decline":
+        if not note.strip():
+            raise BadArgument("say why", remedy="Whoever proposed it needs a reason to act on.")
+        found.state = "declined"
+        found.save(update_fields=["state"])
+        record(actor, Event.RULES_DECLINED, {"version": version, "note": note.strip()})
+        return found
+    if found.by == actor.username:
+        raise Denied(
+            "rules that ask less take a second curator, and you proposed these",
+            remedy="Ask another curator to agree to them.",
+        )
+    if found.replaces != rule_set_in_force().version:
+        raise Outdated(
+            f"version {version} was written against {found.replaces}, which is not in force any more",
+            remedy="Propose it again on top of the rules in force.",
+        )
+    found.agreed_by = actor.username
+    _put_in_force(actor, found)
+    return found
+
+
+def _put_in_force(actor: Actor, found: StoredRuleSet) -> None:
+    found.state, found.in_force_at = "in force", clock.now()
+    found.save(update_fields=["state", "in_force_at", "agreed_by"])
+    record(actor, Event.RULES_CHANGED, {"version": found.version, "digest": found.digest})

@@ -76,6 +76,7 @@ class RouteDesk(serializers.Serializer[Any]):
     agreed = Agreed(many=True)
     due_at = serializers.DateTimeField()
     reasons = serializers.ListField(child=serializers.CharField())
+    hints = serializers.ListField(child=serializers.CharField(), help_text="what to look at")
     standing = serializers.ChoiceField(["agreed", "asked", "later"])
     may_sign = serializers.ListField(child=serializers.CharField(), help_text="user names")
 
@@ -159,3 +160,85 @@ class NewWaiver(serializers.Serializer[Any]):
 class WaiverAnswer(serializers.Serializer[Any]):
     answer = serializers.ChoiceField(["grant", "refuse", "end"])
     note = serializers.CharField(max_length=2000, required=False, allow_blank=True, default="")
+
+
+class RoutingRow(serializers.Serializer[Any]):
+    version = serializers.IntegerField(help_text="0 before any were stored")
+    digest = serializers.CharField()
+    state = serializers.ChoiceField(["proposed", "in force", "was in force", "declined"])
+    note = serializers.CharField()
+    replaces = serializers.IntegerField()
+    loosened = serializers.ListField(child=serializers.CharField(), help_text="where they ask less")
+    by = serializers.CharField()
+    at = serializers.DateTimeField(allow_null=True)
+    agreed_by = serializers.CharField(allow_null=True)
+    may_answer = serializers.BooleanField()
+
+
+class Routing(RoutingRow):
+    text = serializers.CharField(help_text="TOML")
+    may_change = serializers.BooleanField()
+
+
+class RoutingVersions(serializers.Serializer[Any]):
+    results = RoutingRow(many=True)
+
+
+class NewRouting(serializers.Serializer[Any]):
+    text = serializers.CharField(max_length=100_000, trim_whitespace=False, help_text="TOML")
+    note = serializers.CharField(max_length=2000, help_text="what is changed, and why")
+    seen = serializers.IntegerField(required=False, allow_null=True, default=None)
+
+
+class RoutingAnswer(serializers.Serializer[Any]):
+    answer = serializers.ChoiceField(["agree", "decline"])
+    note = serializers.CharField(max_length=2000, required=False, allow_blank=True, default="")
+
+
+class RoutingTrialAsked(serializers.Serializer[Any]):
+    text = serializers.CharField(max_length=100_000, trim_whitespace=False, help_text="TOML")
+    days = serializers.IntegerField(required=False, default=90, min_value=1, max_value=366)
+
+
+class DeskLoad(serializers.Serializer[Any]):
+    desk = serializers.CharField()
+    requests_before = serializers.IntegerField()
+    requests_after = serializers.IntegerField()
+    sign_offs_before = serializers.IntegerField()
+    sign_offs_after = serializers.IntegerField()
+
+
+class MovedRequest(serializers.Serializer[Any]):
+    request = serializers.IntegerField()
+    added = serializers.ListField(child=serializers.CharField(), help_text="desks asked besides")
+    dropped = serializers.ListField(child=serializers.CharField(), help_text="desks not asked any more")
+
+
+class RoutingTrial(serializers.Serializer[Any]):
+    requests = serializers.IntegerField(help_text="on how many it was tried")
+    desks = DeskLoad(many=True)
+    moved = MovedRequest(many=True)
+    approved_by_rule_before = serializers.IntegerField()
+    approved_by_rule_after = serializers.IntegerField()
+    loosened = serializers.ListField(child=serializers.CharField())
+    faults = serializers.ListField(
+        child=serializers.CharField(), help_text="what keeps them from being in force"
+    )
+
+
+class DeskMember(serializers.Serializer[Any]):
+    username = serializers.CharField()
+    name = serializers.CharField()
+    since = serializers.DateTimeField()
+
+
+class DeskRow(serializers.Serializer[Any]):
+    desk = serializers.CharField()
+    title = serializers.CharField()
+    lead = serializers.CharField(allow_null=True)
+    owner_team_excluded = serializers.BooleanField()
+    members = DeskMember(many=True)
+
+
+class Desks(serializers.Serializer[Any]):
+    results = DeskRow(many=True)

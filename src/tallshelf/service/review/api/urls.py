@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from tallshelf.service.review.api import views
+from tallshelf.service.review.api import routing_views, views
 
 urlpatterns = [
     path("servers/<str:slug>/releases", views.SubmitView.as_view(), name="submit"),
@@ -13,6 +13,15 @@ urlpatterns = [
     path("requests/<int:number>/publication", views.PublicationView.as_view(), name="publication"),
     path("requests/<int:number>/take-back", views.TakeBackView.as_view(), name="take-back"),
     path("requests/<int:number>/assessment", views.AssessmentView.as_view(), name="assessment"),
+    path("routing", routing_views.RoutingView.as_view(), name="routing"),
+    path("routing/versions", routing_views.RoutingVersionsView.as_view(), name="routing-versions"),
+    path(
+        "routing/versions/<int:version>/answer",
+        routing_views.RoutingAnswerView.as_view(),
+        name="routing-answer",
+    ),
+    path("routing/trial", routing_views.RoutingTrialView.as_view(), name="routing-trial"),
+    path("desks", routing_views.DesksView.as_view(), name="desks"),
     path("waivers", views.WaiversView.as_view(), name="waivers"),
     path("waivers/<int:number>/answer", views.WaiverAnswerView.as_view(), name="waiver-answer"),
 ]

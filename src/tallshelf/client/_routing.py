@@ -1,0 +1,36 @@
+"""What a program asks of the service about routing rules and desks."""
+
+from __future__ import annotations
+
+from typing import Literal, cast
+
+from tallshelf.client._wire import Document, Wire
+
+
+class RoutingCalls(Wire):
+    """Routing rules and desks."""
+
+    def routing(self, version: int | None = None) -> Document:
+        """Return the routing rules in force, or those of a version, with their TOML as ``text``."""
+        return self._get("routing", {} if version is None else {"version": str(version)})
+
+    def routing_versions(self) -> list[Document]:
+        """Return every version of the routing rules, newest first."""
+        return cast("list[Document]", self._get("routing/versions")["results"])
+
+    def try_routing(self, text: str, *, days: int = 90) -> Document:
+        """Return who would have been asked by other rules, on the requests of the last days."""
+        return self._post("routing/trial", {"text": text, "days": days}, repeat=True)
+
+    def apply_routing(self, text: str, note: str, *, seen: int | None = None) -> Document:
+        """Store routing rules: in force at once, or proposed when they ask less."""
+        return self._post("routing", {"text": text, "note": note, "seen": seen}, repeat=True)
+
+    def answer_routing(self, version: int, answer: Literal["agree", "decline"], note: str = "") -> Document:
+        """Agree to proposed routing rules, or decline them."""
+        body = {"answer": answer, "note": note}
+        return self._post(f"routing/versions/{version}/answer", body, repeat=True)
+
+    def desks(self) -> list[Document]:
+        """Return every desk, with who sits there."""
+        return cast("list[Document]", self._get("desks")["results"])

@@ -1,0 +1,94 @@
+"""Reading routing rules: what is in force, how it came about, desks, and trials on past requests."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from tallshelf.core.errors import BadArgument, NotFound
+from tallshelf.core.routing import (
+    DEFAULT_RULES,
+    Trial,
+    facts_from,
+    faults,
+    loosened,
+    parse_routing,
+    routing_text,
+    rule_set_from,
+    try_rules,
+)
+from tallshelf.service import clock
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import refusal, require
+from tallshelf.service.people.queries import desk_sizes
+from tallshelf.service.review.assessing import rules_in_force, stored_rules_in_force
+from tallshelf.service.review.models import Request, StoredRuleSet
+
+LONGEST_TRIAL = 366
+
+
+def rules_document(actor: Actor, version: int | None = None) -> dict[str, Any]:
+    """Return the routing rules in force, or those of a version, with their TOML; raise `NotFound`."""
+    require(actor, "see")
+    found = stored_rules_in_force() if version is None else StoredRuleSet.objects.filter(pk=version).first()
+    if found is None and version is not None:
+        raise NotFound(f"there is no version {version} of the routing rules")
+    may = refusal(actor, "curate") is None
+    if found is None:
+        return {**_DEFAULT, "text": routing_text(DEFAULT_RULES), "may_change": may}
+    text = found.text or routing_text(rule_set_from(found.rules))
+    return {**rules_row(actor, found), "text": text, "may_change": may}
+
+
+def versions(actor: Actor) -> list[dict[str, Any]]:
+    """Return every version of the routing rules, newest first."""
+    require(actor, "see")
+    return [rules_row(actor, one) for one in StoredRuleSet.objects.order_by("-version")]
+
+
+def rules_row(actor: Actor, found: StoredRuleSet) -> dict[str, Any]:
+    """Return one version without its text."""
+    standing = stored_rules_in_force()
+    mine = found.by == actor.username
+    return {
+        "version": found.version,
+        "digest": found.digest,
+        "state": "in force" if standing == found else "was in force" if found.in_force_at else found.state,
+        "note": found.note or "The rules that ship with the service.",
+        "replaces": found.replaces,
+        "loosened": found.loosened,
+        "by": found.by,
+        "at": found.at,
+        "agreed_by": found.agreed_by or None,
+        "may_answer": found.state == "proposed" and not mine and refusal(actor, "curate") is None,
+    }
+
+
+_DEFAULT: dict[str, Any] = {
+    "version": 0,
+    "digest": DEFAULT_RULES.digest,
+    "state": "in force",
+    "note": "The rules that ship with the service.",
+    "replaces": 0,
+    "loosened": [],
+    "by": "default",
+    "at": None,
+    "agreed_by": None,
+    "may_answer": False,
+}
+
+
+def trial(actor: Actor, text: str, days: int) -> tuple[Trial, tuple[str, ...], tuple[str, ...]]:
+    """Try rules on the requests of the last days; return the trial, what they loosen, and their faults.
+
+    Raises `BadArgument` for more than a year, and for rules that cannot be read.
+    """
+    require(actor, "see-ledger")
+    if not 1 <= days <= LONGEST_TRIAL:
+        raise BadArgument(f"a trial looks back from 1 to {LONGEST_TRIAL} days")
+    wanted, now = parse_routing(text), rules_in_force()
+    rows = Request.objects.filter(opened_at__gte=clock.now() - timedelta(days=days)).order_by("pk")
+    past = [
+        (number, facts_from(facts)) for number, facts in rows.values_list("pk", "assessment__document__facts")
+    ]
+    return try_rules(now, wanted, past), loosened(now, wanted), faults(wanted, desk_sizes())
