@@ -35,6 +35,7 @@ export const router = createBrowserRouter([
       page("style", () => import("./features/style/page")),
       page("findings", () => import("./features/style/findings")),
       page("waivers", () => import("./features/style/waivers")),
+      page("routing", () => import("./features/routing/page")),
       page("rules", () => import("./features/style/rules")),
       page("ledger", () => import("./features/ledger/page")),
       page("me", () => import("./features/person/page")),

@@ -156,6 +156,26 @@ def test_a_waiver_is_asked_for_beside_the_finding_and_granted_by_another(pages):
     page.get_by_text("by Ines Varga: “The drawing program calls it so.”").wait_for()
 
 
+def test_routing_rules_are_tried_on_the_past_and_proposed(pages):
+    page = pages("ines")
+    page.goto("/requests")
+    page.get_by_role("link", name="Routing and desks").click()
+    text = page.get_by_label("The routing rules as TOML")
+    text.fill(text.input_value().replace('desk = "security"', 'desk = "nowhere"'))
+    page.get_by_role("button", name="Try on the last 90 days").click()
+    page.get_by_text("They cannot be in force").wait_for()
+    assert page.get_by_role("button", name="Propose it").is_disabled()
+    page.get_by_role("button", name="Undo the changes").click()
+    more = '\n[[rules]]\nname = "open world"\ndesk = "security"\nstep = 2\nreason = "it reaches out"\n'
+    text.fill(text.input_value() + more)
+    page.get_by_role("button", name="Try on the last 90 days").click()
+    page.get_by_text("would have gone another way").wait_for()
+    page.get_by_role("button", name="Put it in force").click()
+    page.get_by_role("dialog").get_by_label("What is changed, and why").fill("It reaches out.")
+    page.get_by_role("dialog").get_by_role("button", name="Put it in force").click()
+    page.get_by_text("“It reaches out.”").wait_for()
+
+
 def test_an_overlap_is_looked_at_ruled_on_and_agreed_to(pages):
     page = pages("ines")
     page.goto("/overlap-map")

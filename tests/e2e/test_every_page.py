@@ -23,6 +23,7 @@ PAGES = {
     "choose": "/compare",
     "queue": "/requests",
     "request": "/requests/48",
+    "routing": "/routing",
     "rules": "/rules?level=error#hidden-characters",
     "overlaps": "/overlaps?state=all",
     "overlap map": "/overlap-map",

@@ -6,6 +6,7 @@ import type {
   Answer,
   Comparison,
   Connection,
+  DeskRow,
   Found,
   Items,
   LedgerEntry,
@@ -24,6 +25,9 @@ import type {
   RequestDetail,
   RequestRow,
   Retirement,
+  Routing,
+  RoutingRow,
+  RoutingTrial,
   Rule,
   RulingRow,
   ServerDetail,
@@ -69,6 +73,22 @@ export const queries = {
       queryKey: ["rules"],
       queryFn: () => get<{ results: Rule[] }>("rules").then((page) => page.results),
       staleTime: Number.POSITIVE_INFINITY,
+    }),
+  routing: (version: string) =>
+    queryOptions({
+      queryKey: ["routing", version],
+      queryFn: () => get<Routing>(`routing?${asked({ version })}`),
+    }),
+  routingVersions: () =>
+    queryOptions({
+      queryKey: ["routing", "all"],
+      queryFn: () =>
+        get<{ results: RoutingRow[] }>("routing/versions").then((page) => page.results),
+    }),
+  desks: () =>
+    queryOptions({
+      queryKey: ["desks"],
+      queryFn: () => get<{ results: DeskRow[] }>("desks").then((page) => page.results),
     }),
   style: (version: string) =>
     queryOptions({
@@ -239,6 +259,11 @@ export const acts = {
   applyStyle: (body: { text: string; note: string; seen: number }) => post<Style>("style", body),
   answerStyle: (version: number, body: { answer: "agree" | "decline"; note: string }) =>
     post<Style>(`styles/${version}/answer`, body),
+  tryRouting: (text: string, days: number) => post<RoutingTrial>("routing/trial", { text, days }),
+  applyRouting: (body: { text: string; note: string; seen: number }) =>
+    post<Routing>("routing", body),
+  answerRouting: (version: number, body: { answer: "agree" | "decline"; note: string }) =>
+    post<Routing>(`routing/versions/${version}/answer`, body),
   rule: (body: NewRuling) => post<RulingRow>("rulings", body),
   answerRuling: (number: number, body: { answer: "agree" | "decline" | "end"; note: string }) =>
     post<RulingRow>(`rulings/${number}/answer`, body),

@@ -40,6 +40,8 @@ const WORDS: Record<LedgerEvent, string> = {
   "ruling-ended": "ruling ended",
   "known-accepted": "findings accepted as known",
   "known-shrunk": "known findings mended",
+  "rules-proposed": "routing rules proposed",
+  "rules-declined": "routing rules declined",
   "team-added": "team added",
   "desk-added": "desk added",
   "desk-joined": "desk joined",

@@ -8,6 +8,8 @@ import { SearchField, Select } from "../../ui/form";
 import { Mark, StateMark } from "../../ui/marks";
 import { Empty, Heading, Loaded } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
+import { Tabs } from "../../ui/tabs";
+import { REQUEST_PAGES } from "./pages";
 
 const STATES = [
   ["", "not decided yet"],
@@ -28,6 +30,7 @@ export function Component() {
   return (
     <>
       <Heading title="Requests">What waits for you comes first.</Heading>
+      <Tabs label="Requests" pages={REQUEST_PAGES} />
       <Loaded query={requests}>
         {(rows) => (
           <Requests rows={rows}>

@@ -52,6 +52,9 @@ function Desk({ desk }: { desk: RouteDesk }) {
         {desk.agreed.map((one) => `${one.name}, ${when(one.at)}`).join("; ")}
         {desk.agreed.length ? null : `asked because: ${desk.reasons.join("; ")}`}
       </p>
+      {desk.standing !== "agreed" && desk.hints.length ? (
+        <p className="text-sm">{desk.hints.join(" ")}</p>
+      ) : null}
     </>
   );
 }

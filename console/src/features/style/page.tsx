@@ -3,16 +3,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { queries } from "../../api/shelf";
-import type { Style, StyleRow } from "../../api/types";
+import { acts, queries } from "../../api/shelf";
+import type { Style } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { when } from "../../lib/text";
-import { Mark } from "../../ui/marks";
+import { type Consent, ConsentButtons, ConsentDialog } from "../../ui/answer";
 import { Code, Foreign, Loaded } from "../../ui/parts";
-import { type Column, DataTable } from "../../ui/table";
-import { AnswerStyleDialog, type StyleAnswer } from "./answer";
-import { Editor } from "./editor";
-import { Loosened } from "./effect";
+import { ProposalEditor } from "../../ui/proposal";
+import { DataTable } from "../../ui/table";
+import { VersionState, versionColumns } from "../../ui/versions";
+import { Effect, Loosened } from "./effect";
 import { StyleHeading } from "./pages";
 
 export function Component() {
@@ -33,12 +33,12 @@ export function Component() {
 }
 
 function StyleSheet({ style, chosen }: { style: Style; chosen: boolean }) {
-  const [answer, setAnswer] = useState<StyleAnswer | null>(null);
+  const [answer, setAnswer] = useState<Consent | null>(null);
   const edits = style.may_change && !chosen;
   return (
     <section aria-label={`Version ${style.version}`}>
       <div className="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-2">
-        <StyleState state={style.state} />
+        <VersionState state={style.state} />
         <span>
           Version {style.version}
           {style.at ? `, by ${style.by} on ${when(style.at)}` : ""}
@@ -52,28 +52,27 @@ function StyleSheet({ style, chosen }: { style: Style; chosen: boolean }) {
       {style.loosened.length && (chosen || style.state === "proposed") ? (
         <Loosened title="It lets pass what the version before did not" words={style.loosened} />
       ) : null}
-      {style.may_answer ? (
-        <div className="mb-4 flex flex-wrap gap-3">
-          <button
-            type="button"
-            className="button"
-            data-kind="main"
-            onClick={() => setAnswer("agree")}
-          >
-            Agree
-          </button>
-          <button
-            type="button"
-            className="button"
-            data-kind="grave"
-            onClick={() => setAnswer("decline")}
-          >
-            Decline
-          </button>
-        </div>
-      ) : null}
-      {edits ? <Editor style={style} /> : <Code label="The style as TOML" text={style.text} />}
-      <AnswerStyleDialog style={style} answer={answer} onClose={() => setAnswer(null)} />
+      {style.may_answer ? <ConsentButtons onAnswer={setAnswer} /> : null}
+      {edits ? (
+        <ProposalEditor
+          text={style.text}
+          label="The style as TOML"
+          hint="Levels by rule, settings, words, hosts, patterns, and levels for single servers."
+          ask="See what it would do"
+          onPreview={acts.previewStyle}
+          onSave={(text, note) => acts.applyStyle({ text, note, seen: style.version })}
+        >
+          {(effect) => <Effect effect={effect} />}
+        </ProposalEditor>
+      ) : (
+        <Code label="The style as TOML" text={style.text} />
+      )}
+      <ConsentDialog
+        version={style.version}
+        answer={answer}
+        onAnswer={(chosen, note) => acts.answerStyle(style.version, { answer: chosen, note })}
+        onClose={() => setAnswer(null)}
+      />
     </section>
   );
 }
@@ -90,7 +89,7 @@ function History() {
           rows.length ? (
             <DataTable
               label="Versions of the house style"
-              columns={COLUMNS}
+              columns={versionColumns("/style")}
               rows={rows}
               rowKey={(row) => row.version}
               sort="-version"
@@ -105,63 +104,3 @@ function History() {
     </section>
   );
 }
-
-function StyleState({ state }: { state: StyleRow["state"] }) {
-  const shapes = {
-    "in force": ["disc", "moss"],
-    proposed: ["ribbon", "amber"],
-    declined: ["cross", "brick"],
-    "was in force": ["open", "soft"],
-  } as const;
-  const [shape, tone] = shapes[state];
-  return (
-    <Mark shape={shape} tone={tone}>
-      {state}
-    </Mark>
-  );
-}
-
-const COLUMNS: Column<StyleRow>[] = [
-  {
-    key: "version",
-    title: "Version",
-    value: (row) => row.version,
-    cell: (row) => (
-      <Link
-        to={`/style?version=${row.version}`}
-        aria-label={`Version ${row.version}`}
-        className="font-semibold"
-      >
-        {row.version}
-      </Link>
-    ),
-  },
-  {
-    key: "state",
-    title: "State",
-    value: (row) => row.state,
-    nowrap: true,
-    cell: (row) => <StyleState state={row.state} />,
-  },
-  { key: "note", title: "Why", cell: (row) => <Foreign text={row.note} /> },
-  {
-    key: "by",
-    title: "By",
-    value: (row) => row.by,
-    cell: (row) => (
-      <>
-        {row.by}
-        {row.agreed_by ? (
-          <div className="text-sm text-soft">agreed to by {row.agreed_by}</div>
-        ) : null}
-      </>
-    ),
-  },
-  {
-    key: "at",
-    title: "At",
-    value: (row) => row.at,
-    nowrap: true,
-    cell: (row) => when(row.at),
-  },
-];

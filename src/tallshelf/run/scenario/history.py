@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from django.db import transaction
 
-from tallshelf.run.scenario import overlaps, style
+from tallshelf.run.scenario import overlaps, routing, style
 from tallshelf.run.scenario.people import ACCOUNTS, DESKS, PASSWORD, TEAMS
 from tallshelf.run.scenario.player import Player, actor, agree
 from tallshelf.service import clock
@@ -100,6 +100,7 @@ def _autumn(one: Player) -> None:
     """renamed parameters under honest versions; one request declined, one taken back"""
     one.publish(104, "incident-log", "1.1.0", by="oskar")
     one.publish(100, "dry-dock", "1.1.0")
+    routing.hints(one)
     one.retire(
         92,
         "harbour-radio@1.0.0",
@@ -157,6 +158,7 @@ def _these_days(one: Player) -> None:
     one.submit(4, "pilotage", "2.0.0", "Draughts in decimetres, as pilots give them.")
     vans = one.submit(3, "fare-desk", "1.1.0", "Vans can be quoted.")
     agree(vans, at=lambda step: one.moment(3, 2 * step))
+    routing.proposal(one)
     hidden = one.submit(2, "crew-certificates", "0.3.0", "First release.")
     one.answer(1.5, hidden, "oskar", "agree", "Please look at the description of the list, security.")
     one.submit(1, "berth-planner", "1.5.0", "Ready for the new basins.")

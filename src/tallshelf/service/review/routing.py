@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import timedelta
 from typing import Any
 
@@ -19,6 +20,7 @@ from tallshelf.core.routing import (
 )
 from tallshelf.service import clock
 from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.models import Person
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.people.queries import desk_sizes
 from tallshelf.service.review.assessing import rules_in_force, stored_rules_in_force
@@ -36,18 +38,20 @@ def rules_document(actor: Actor, version: int | None = None) -> dict[str, Any]:
     may = refusal(actor, "curate") is None
     if found is None:
         return {**_DEFAULT, "text": routing_text(DEFAULT_RULES), "may_change": may}
+    names = dict(Person.objects.values_list("username", "name"))
     text = found.text or routing_text(rule_set_from(found.rules))
-    return {**rules_row(actor, found), "text": text, "may_change": may}
+    return {**rules_row(actor, found, names), "text": text, "may_change": may}
 
 
 def versions(actor: Actor) -> list[dict[str, Any]]:
     """Return every version of the routing rules, newest first."""
     require(actor, "see")
-    return [rules_row(actor, one) for one in StoredRuleSet.objects.order_by("-version")]
+    names = dict(Person.objects.values_list("username", "name"))
+    return [rules_row(actor, one, names) for one in StoredRuleSet.objects.order_by("-version")]
 
 
-def rules_row(actor: Actor, found: StoredRuleSet) -> dict[str, Any]:
-    """Return one version without its text."""
+def rules_row(actor: Actor, found: StoredRuleSet, names: Mapping[str, str]) -> dict[str, Any]:
+    """Return one version without its text; ``names`` are people's, by user name."""
     standing = stored_rules_in_force()
     mine = found.by == actor.username
     return {
@@ -57,9 +61,9 @@ def rules_row(actor: Actor, found: StoredRuleSet) -> dict[str, Any]:
         "note": found.note or "The rules that ship with the service.",
         "replaces": found.replaces,
         "loosened": found.loosened,
-        "by": found.by,
+        "by": names.get(found.by, found.by),
         "at": found.at,
-        "agreed_by": found.agreed_by or None,
+        "agreed_by": names.get(found.agreed_by, found.agreed_by) or None,
         "may_answer": found.state == "proposed" and not mine and refusal(actor, "curate") is None,
     }
 

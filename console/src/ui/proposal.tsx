@@ -1,36 +1,53 @@
-/** Editing the house style: what it would do is shown before it is saved. */
+/** Editing a text that rules others: what it would do is shown before it is saved or proposed. */
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { acts } from "../../api/shelf";
-import type { Style } from "../../api/types";
-import { FormDialog } from "../../ui/dialog";
-import { Labelled, TextArea, useUnsaved } from "../../ui/form";
-import { Trouble } from "../../ui/parts";
-import { Effect } from "./effect";
+import { type ReactNode, useState } from "react";
+import { FormDialog } from "./dialog";
+import { Labelled, TextArea, useUnsaved } from "./form";
+import { Trouble } from "./parts";
 
 interface Progress {
   done: number;
   of: number;
 }
 
-export function Editor({ style }: { style: Style }) {
-  const [text, setText] = useState(style.text);
+/** What one needs to know of a preview: what it loosens, and what keeps it from being saved. */
+interface Previewed {
+  loosened: string[];
+  faults?: string[];
+}
+
+export function ProposalEditor<Preview extends Previewed>({
+  text: saved,
+  label,
+  hint,
+  ask,
+  onPreview,
+  onSave,
+  children,
+}: {
+  text: string;
+  label: string;
+  hint: string;
+  /** What the button that previews says. */
+  ask: string;
+  onPreview: (text: string, onStep: (done: number, of: number) => void) => Promise<Preview>;
+  onSave: (text: string, note: string) => Promise<unknown>;
+  children: (preview: Preview) => ReactNode;
+}) {
+  const [text, setText] = useState(saved);
   const [progress, setProgress] = useState<Progress | null>(null);
   const [saving, setSaving] = useState(false);
   const preview = useMutation({
-    mutationFn: (wanted: string) =>
-      acts.previewStyle(wanted, (done, of) => setProgress({ done, of })),
+    mutationFn: (wanted: string) => onPreview(wanted, (done, of) => setProgress({ done, of })),
     onSettled: () => setProgress(null),
   });
   const seen = preview.data && preview.variables === text ? preview.data : null;
-  useUnsaved(text !== style.text && !saving);
+  const loosens = Boolean(seen?.loosened.length);
+  useUnsaved(text !== saved && !saving);
   return (
     <>
-      <Labelled
-        label="The style as TOML"
-        hint="Levels by rule, settings, words, hosts, patterns, and levels for single servers."
-      >
+      <Labelled label={label} hint={hint}>
         {(about) => (
           <textarea
             {...about}
@@ -46,22 +63,22 @@ export function Editor({ style }: { style: Style }) {
         <button
           type="button"
           className="button"
-          disabled={preview.isPending || text === style.text}
+          disabled={preview.isPending || text === saved}
           onClick={() => preview.mutate(text)}
         >
-          See what it would do
+          {ask}
         </button>
         <button
           type="button"
           className="button"
           data-kind="main"
-          disabled={!seen}
+          disabled={!seen || Boolean(seen.faults?.length)}
           onClick={() => setSaving(true)}
         >
-          {seen?.loosened.length ? "Propose it" : "Put it in force"}
+          {loosens ? "Propose it" : "Put it in force"}
         </button>
-        {text !== style.text ? (
-          <button type="button" className="plain" onClick={() => setText(style.text)}>
+        {text !== saved ? (
+          <button type="button" className="plain" onClick={() => setText(saved)}>
             Undo the changes
           </button>
         ) : null}
@@ -77,12 +94,11 @@ export function Editor({ style }: { style: Style }) {
           <Trouble error={preview.error} />
         </div>
       ) : null}
-      {seen ? <Effect effect={seen} /> : null}
+      {seen ? children(seen) : null}
       <SaveDialog
-        style={style}
-        text={text}
-        loosens={Boolean(seen?.loosened.length)}
+        loosens={loosens}
         open={saving}
+        onSave={(note) => onSave(text, note)}
         onClose={() => setSaving(false)}
       />
     </>
@@ -90,34 +106,32 @@ export function Editor({ style }: { style: Style }) {
 }
 
 function SaveDialog({
-  style,
-  text,
   loosens,
   open,
+  onSave,
   onClose,
 }: {
-  style: Style;
-  text: string;
   loosens: boolean;
   open: boolean;
+  onSave: (note: string) => Promise<unknown>;
   onClose: () => void;
 }) {
   const client = useQueryClient();
   const save = useMutation({
-    mutationFn: (form: FormData) =>
-      acts.applyStyle({ text, note: String(form.get("note")), seen: style.version }),
+    mutationFn: (form: FormData) => onSave(String(form.get("note"))),
     onSuccess: () => {
       client.invalidateQueries();
       onClose();
     },
   });
+  const word = loosens ? "Propose it" : "Put it in force";
   return (
     <FormDialog
-      title={loosens ? "Propose a house style" : "Put a house style in force"}
+      title={word}
       open={open}
       onClose={onClose}
       onSend={save.mutate}
-      send={loosens ? "Propose it" : "Put it in force"}
+      send={word}
       busy={save.isPending}
       error={save.error}
     >

@@ -1,0 +1,68 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { FormDialog } from "./dialog";
+import { TextArea } from "./form";
+
+export type Consent = "agree" | "decline";
+
+/** A second curator's answer to a version that loosens. */
+export function ConsentDialog({
+  version,
+  answer,
+  onAnswer,
+  onClose,
+}: {
+  version: number;
+  answer: Consent | null;
+  onAnswer: (answer: Consent, note: string) => Promise<unknown>;
+  onClose: () => void;
+}) {
+  const client = useQueryClient();
+  const send = useMutation({
+    mutationFn: (form: FormData) => onAnswer(answer ?? "agree", String(form.get("note") ?? "")),
+    onSuccess: () => {
+      client.invalidateQueries();
+      onClose();
+    },
+  });
+  const agrees = answer !== "decline";
+  return (
+    <FormDialog
+      title={`${agrees ? "Agree to" : "Decline"} version ${version}`}
+      open={answer !== null}
+      onClose={onClose}
+      onSend={send.mutate}
+      send={agrees ? "Put it in force" : "Decline"}
+      grave={!agrees}
+      busy={send.isPending}
+      error={send.error}
+    >
+      {agrees ? (
+        <p>
+          From now on every check uses it. What was agreed to before is assessed again before it is
+          published.
+        </p>
+      ) : (
+        <TextArea label="Why" name="note" required maxLength={2000} />
+      )}
+    </FormDialog>
+  );
+}
+
+/** The two buttons that lead to it. */
+export function ConsentButtons({ onAnswer }: { onAnswer: (answer: Consent) => void }) {
+  return (
+    <div className="mb-4 flex flex-wrap gap-3">
+      <button type="button" className="button" data-kind="main" onClick={() => onAnswer("agree")}>
+        Agree
+      </button>
+      <button
+        type="button"
+        className="button"
+        data-kind="grave"
+        onClick={() => onAnswer("decline")}
+      >
+        Decline
+      </button>
+    </div>
+  );
+}
