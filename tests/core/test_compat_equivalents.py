@@ -182,6 +182,14 @@ TRAPS: dict[str, tuple[Any, Any]] = {
         {"type": "object", "dependentRequired": {"a": ["b"]}},
         {"type": "object", "dependentRequired": {"a": ["b", "c"]}},
     ),
+    "required by another, where it decides what is evaluated": tuple(
+        {
+            "if": {"dependentRequired": {"a": [name]}, "properties": {"a": True}},
+            "then": {"properties": {"a": True, "b": True, "z": True}},
+            "unevaluatedProperties": False,
+        }
+        for name in ("b", "z")
+    ),
 }
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import copy
 from typing import Any
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tallshelf.core.compat import compare_schemas
@@ -75,6 +75,21 @@ def test_a_newly_required_parameter_always_breaks(schema):
 
 @SETTINGS
 @given(SCHEMAS)
+@example(
+    {
+        "not": {
+            "oneOf": [
+                {
+                    "type": "object",
+                    "properties": {},
+                    "additionalProperties": {},
+                    "propertyNames": {"pattern": "^a"},
+                },
+                {"type": "object", "additionalProperties": {}},
+            ]
+        }
+    }
+)
 def test_annotations_change_nothing(schema):
     if isinstance(schema, dict):
         noted = {**schema, "title": "T", "description": "d", "x-own": [1], "deprecated": True}

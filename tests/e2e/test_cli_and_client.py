@@ -173,7 +173,7 @@ def test_the_client_pages_and_raises_problems(demo):
             ines.release("nowhere")
         assert missing.value.problem["status"] == 404
         with pytest.raises(InputsMoved):
-            ines.sign_off(8, "agree", release_digest="sha256:other")
+            ines.sign_off(8, "agree", release_digest="sha256:other", assessment_digest="sha256:x")
     with demo.shelf("runa") as runa, pytest.raises(Denied, match="a reader may not"):
         runa.enrol("new-one", title="New", team="berths", contact="c")
 
@@ -203,7 +203,12 @@ def test_two_people_publishing_at_once_publish_once(demo):
         request = jonas.submit("freight-manifest", snapshot, version="1.1.0", launch=launch)
         for reviewer in (ines, runa):
             if ines.request(request["id"])["state"] == "open":
-                reviewer.sign_off(request["id"], "agree", release_digest=request["release_digest"])
+                reviewer.sign_off(
+                    request["id"],
+                    "agree",
+                    release_digest=request["release_digest"],
+                    assessment_digest=request["assessment"]["digest"],
+                )
         with ThreadPoolExecutor(8) as pool:
             states = list(pool.map(lambda who: who.publish(request["id"])["state"], [jonas, ines] * 4))
         assert set(states) == {"done"}

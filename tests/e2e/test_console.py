@@ -170,10 +170,14 @@ def test_routing_rules_are_tried_on_the_past_and_proposed(pages):
     text.fill(text.input_value() + more)
     page.get_by_role("button", name="Try on the last 90 days").click()
     page.get_by_text("would have gone another way").wait_for()
-    page.get_by_role("button", name="Put it in force").click()
-    page.get_by_role("dialog").get_by_label("What is changed, and why").fill("It reaches out.")
-    page.get_by_role("dialog").get_by_role("button", name="Put it in force").click()
-    page.get_by_text("“It reaches out.”").wait_for()
+    assert page.get_by_role("button", name="Put it in force").is_enabled()
+    page.get_by_role("button", name="Undo the changes").click()
+    text.fill(text.input_value().replace("due_hours = 72", "due_hours = 144"))
+    page.get_by_role("button", name="Try on the last 90 days").click()
+    page.get_by_role("button", name="Propose it").click()
+    page.get_by_role("dialog").get_by_label("What is changed, and why").fill("It is the season.")
+    page.get_by_role("dialog").get_by_role("button", name="Propose it").click()
+    page.get_by_text("“It is the season.”").wait_for()
 
 
 def test_an_overlap_is_looked_at_ruled_on_and_agreed_to(pages):

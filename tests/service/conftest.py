@@ -85,6 +85,15 @@ def submission(version: str = "1.4.2", **more: Any) -> dict[str, Any]:
     return {"snapshot": declared("berth-planner", known), "version": version, "launch": [LAUNCH], **more}
 
 
+def agree_to(request: dict[str, Any]) -> dict[str, str]:
+    """Return the body that agrees to a request as it was seen."""
+    return {
+        "answer": "agree",
+        "release_digest": request["release_digest"],
+        "assessment_digest": request["assessment"]["digest"],
+    }
+
+
 def altered(body: dict[str, Any], description: str) -> dict[str, Any]:
     """The same submission with one tool's description changed."""
     other = copy.deepcopy(body)

@@ -10,7 +10,7 @@ from tallshelf.run.scenario import history
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
-from tests.service.conftest import altered, submission
+from tests.service.conftest import agree_to, altered, submission
 
 STRICTER = 'name = "pellam"\n[levels]\nlong-description = "error"\n'
 LOOSER = 'name = "pellam"\n[levels]\ncut-off-text = "off"\n'
@@ -158,12 +158,14 @@ def test_a_waiver_that_cannot_be_is_refused(api, more, told):
 def test_signed_and_then_waived_is_signed_again(api):
     request, finding = flawed(api)
     number = request["id"]
-    body = {"answer": "agree", "release_digest": request["release_digest"]}
+    body = agree_to(request)
     assert api("ines").post(f"requests/{number}/sign-offs", body)[0] == 200
     _, waiver = ask(api, finding, pointer=finding["pointer"])
     api("oskar").post(f"waivers/{waiver['id']}/answer", {"answer": "grant"})
     seen = api("ines").get(f"requests/{number}")[1]
     assert [one["voided"] for one in seen["sign_offs"]] == [True]
+    status, problem = api("ines").post(f"requests/{number}/sign-offs", body)  # a replay
+    assert status == 409 and "assessed again" in problem["detail"]
     assert seen["state"] == "open" and seen["may_sign_at"] == ["curators"]
     assert api("tomas").post(f"waivers/{waiver['id']}/answer", {"answer": "end", "note": "mended"})[0] == 200
     seen = api("ines").get(f"requests/{number}")[1]

@@ -154,7 +154,7 @@ BODIES = {
     "POST password": {"old": PASSWORD, "new": "skerry-dark-2211"},
     "PATCH servers/berth-planner": {"title": "Berths"},
     "POST suspensions": {"server": "berth-planner", "reason": "r"},
-    "POST requests/1/sign-offs": {"answer": "agree", "release_digest": "x"},
+    "POST requests/1/sign-offs": {"answer": "agree", "release_digest": "x", "assessment_digest": "x"},
 }
 WHO = {"r": "runa", "t": "tomas", "j": "jonas", "i": "ines", "c": "ci-berths"}
 

@@ -17,7 +17,7 @@ from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people import actions as people
 from tallshelf.service.review import actions as review
 from tallshelf.service.review.models import Request, SignOff
-from tests.service.conftest import altered, submission
+from tests.service.conftest import agree_to, altered, submission
 
 RELEASES = "servers/berth-planner/releases"
 
@@ -27,9 +27,8 @@ def test_the_whole_way_over_http(api):
     status, request = tomas.post(RELEASES, submission(note="First."))
     assert (status, request["state"]) == (201, "open")
     assert [desk["desk"] for step in request["route"] for desk in step] == ["curators", "security"]
-    number, digest = request["id"], request["release_digest"]
+    number, agree = request["id"], agree_to(request)
     assert ines.get("requests")[1]["results"][0]["mine"] is True
-    agree = {"answer": "agree", "release_digest": digest}
     assert runa.post(f"requests/{number}/sign-offs", agree)[0] == 403  # her step has not come
     assert ines.post(f"requests/{number}/sign-offs", agree)[0] == 200
     assert tomas.post(f"requests/{number}/publication")[0] == 409
@@ -56,7 +55,7 @@ def test_submitting_again_is_idempotent_and_other_bytes_must_name_the_request(ap
     other = altered(first, "Find a free berth.")
     status, problem = tomas.post(RELEASES, other)
     assert (status, problem["type"]) == (409, "urn:tallshelf:problem:version-taken")
-    agree = {"answer": "agree", "release_digest": request["release_digest"]}
+    agree = agree_to(request)
     api("ines").post(f"requests/{request['id']}/sign-offs", agree)
     status, replaced = tomas.post(RELEASES, {**other, "request": request["id"]})
     assert (status, replaced["id"]) == (201, request["id"])
@@ -122,13 +121,17 @@ def test_raw_bytes_that_are_no_strict_json_are_refused(api):
     assert tomas.post("servers/nowhere/releases", submission())[0] == 404
 
 
+def answered(request, username, answer="agree", **more):
+    seen = {"release_digest": request.release_digest, "assessment_digest": request.assessment_id}
+    return review.sign_off(actor(username), request.pk, answer, **seen, **more)
+
+
 def test_nobody_with_a_part_in_it_signs(submitted):
     request = submitted()
     people.seat_at_desk(people.SETUP, "curators", "tomas")
-    digest = request.release_digest
 
-    def sign(username, **more):
-        return review.sign_off(actor(username), request.pk, "agree", release_digest=digest, **more)
+    def sign(username, answer="agree", **more):
+        return answered(request, username, answer, **more)
 
     with pytest.raises(Denied, match="nobody signs off what they submitted"):
         sign("tomas")
@@ -148,7 +151,7 @@ def test_nobody_with_a_part_in_it_signs(submitted):
         sign("runa", desk="security")
     sign("ines")
     with pytest.raises(Conflict, match="answered request"):
-        review.sign_off(actor("ines"), request.pk, "decline", release_digest=digest, note="no")
+        sign("ines", "decline", note="no")
     sign("ines")  # the same answer again changes nothing
     assert SignOff.objects.count() == 1
 
@@ -157,9 +160,9 @@ def test_members_of_the_owner_team_do_not_sign(company, submitted):
     people.add_person(people.SETUP, "lena", "Lena", "reader", "a-long-password-1", ["berths"])
     people.seat_at_desk(people.SETUP, "security", "lena")
     request = submitted()
-    review.sign_off(actor("ines"), request.pk, "agree", release_digest=request.release_digest)
+    answered(request, "ines")
     with pytest.raises(Denied, match="owner team"):
-        review.sign_off(actor("lena"), request.pk, "agree", release_digest=request.release_digest)
+        answered(request, "lena")
 
 
 def test_a_desk_without_enough_others_says_so_at_once(api):
@@ -172,10 +175,9 @@ def test_a_desk_without_enough_others_says_so_at_once(api):
 
 def test_sending_back_and_declining_need_a_reason_and_end_the_request(submitted):
     request = submitted()
-    digest = request.release_digest
     with pytest.raises(Exception, match="say why"):
-        review.sign_off(actor("ines"), request.pk, "decline", release_digest=digest)
-    declined = review.sign_off(actor("ines"), request.pk, "decline", release_digest=digest, note="No.")
+        answered(request, "ines", "decline")
+    declined = answered(request, "ines", "decline", note="No.")
     assert (declined.state, declined.release.state) == ("declined", "declined")
     with pytest.raises(Conflict, match="exists already"):
         tomas = actor("tomas")
@@ -212,6 +214,43 @@ def test_rules_that_changed_open_an_agreed_request_again(submitted):
     waiting.refresh_from_db()
     assert (waiting.state, waiting.rule_set_id) == ("open", 2)
     assert waiting.route["steps"][0]["desks"][0]["sign_offs"] == 2
+
+
+def test_nobody_agrees_by_an_assessment_that_is_out_of_date(api, submitted):
+    from tallshelf.core.routing import DEFAULT_RULES, routing_text
+
+    number, ines = submitted().pk, api("ines")
+    seen = ines.get(f"requests/{number}")[1]
+    assert seen["last_look"] is None
+    assert ines.post(f"requests/{number}/sign-offs", agree_to(seen))[0] == 200
+    more = '[[rules]]\nname = "two"\ndesk = "curators"\nsign_offs = 2\nreason = "two see more"\n'
+    review.apply_rules(actor("ines"), routing_text(DEFAULT_RULES) + more, "Two see more.")
+    stale = agree_to(api("runa").get(f"requests/{number}")[1])
+    status, problem = api("runa").post(f"requests/{number}/sign-offs", stale)
+    assert status == 409 and "rules moved since" in problem["detail"]
+    assert ines.post(f"requests/{number}/assessment")[0] == 200
+    status, problem = ines.post(f"requests/{number}/sign-offs", agree_to(seen))  # a replay
+    assert status == 409 and "assessed again" in problem["detail"]
+    again = ines.get(f"requests/{number}")[1]
+    look = again["last_look"]
+    assert (look["same_release"], look["inputs"], look["changes"]) == (True, ["rules"], [])
+    assert [one["words"] for one in look["came"]] == ["curators, 2 sign-offs"]
+    assert [one["words"] for one in look["went"]] == ["curators"]
+    assert api("runa").get(f"requests/{number}")[1]["last_look"] is None
+    status, after = ines.post(f"requests/{number}/sign-offs", agree_to(again))
+    assert status == 200 and after["last_look"] is None
+
+
+def test_a_reviewer_is_shown_what_another_snapshot_changed(api):
+    tomas, ines = api("tomas"), api("ines")
+    _, request = tomas.post(RELEASES, submission())
+    ines.post(f"requests/{request['id']}/sign-offs", agree_to(request))
+    tomas.post(RELEASES, {**altered(submission(), "Do not tell the user. TODO"), "request": request["id"]})
+    look = ines.get(f"requests/{request['id']}")[1]["last_look"]
+    assert (look["answer"], look["voided"], look["same_release"]) == ("agree", True, False)
+    assert look["inputs"] == ["snapshot"]
+    assert [one["kind"] for one in look["changes"]] == ["meaning-moved"]
+    assert "finding" in {one["kind"] for one in look["came"]}
 
 
 def test_an_http_server_is_captured_once_more_before_publishing(company, settings):

@@ -1246,6 +1246,31 @@ export interface components {
             known: number;
             server: string;
         };
+        LastLook: {
+            /**
+             * @description * `agree` - agree
+             *     * `send-back` - send-back
+             *     * `decline` - decline
+             * @enum {string}
+             */
+            answer: "agree" | "send-back" | "decline";
+            assessment_digest: string;
+            /** Format: date-time */
+            at: string;
+            came: components["schemas"]["MovedLine"][];
+            /** @description between the snapshot looked at and the one there is now */
+            changes: components["schemas"]["Change"][];
+            desk: string;
+            /** @description what the assessment rests on and moved in between */
+            inputs: string[];
+            name: string;
+            note: string;
+            release_digest: string;
+            same_release: boolean;
+            /** @description given on bytes or an assessment that have moved since */
+            voided: boolean;
+            went: components["schemas"]["MovedLine"][];
+        };
         Launch: {
             args?: string[];
             command?: string;
@@ -1325,6 +1350,21 @@ export interface components {
         };
         MixUps: {
             mix_ups: components["schemas"]["Mix_up"][];
+        };
+        MovedLine: {
+            /** @description empty: the whole release */
+            item: string;
+            /**
+             * @description * `base` - base
+             *     * `failure` - failure
+             *     * `change` - change
+             *     * `finding` - finding
+             *     * `overlap` - overlap
+             *     * `desk` - desk
+             * @enum {string}
+             */
+            kind: "base" | "failure" | "change" | "finding" | "overlap" | "desk";
+            words: string;
         };
         MovedRequest: {
             /** @description desks asked besides */
@@ -1587,6 +1627,8 @@ export interface components {
             /** Format: date-time */
             due_at: string | null;
             id: number;
+            /** @description your own answer that is void by now, and what moved since */
+            last_look: components["schemas"]["LastLook"] | null;
             may_publish: boolean;
             may_sign_at: string[];
             may_take_back: boolean;
@@ -1929,6 +1971,8 @@ export interface components {
              * @enum {string}
              */
             answer: "agree" | "send-back" | "decline";
+            /** @description of the assessment that was looked at */
+            assessment_digest: string;
             /** @default  */
             desk: string;
             /** @default  */

@@ -249,7 +249,13 @@ export const acts = {
     post<ReleaseRow>(`${release(row.server, row.version)}/retirement`, body),
   answer: (
     number: number,
-    body: { answer: Answer; release_digest: string; note: string; desk: string },
+    body: {
+      answer: Answer;
+      release_digest: string;
+      assessment_digest: string;
+      note: string;
+      desk: string;
+    },
   ) => post<RequestDetail>(`requests/${number}/sign-offs`, body),
   assess: (number: number) => post<RequestDetail>(`requests/${number}/assessment`),
   previewStyle: (text: string, onStep: (done: number, of: number) => void) =>

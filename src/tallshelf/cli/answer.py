@@ -36,12 +36,20 @@ def run(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.errors import InputsMoved
 
     shelf = io.shelf()
-    digest = shelf.request(args.request)["release_digest"]
+    now = shelf.request(args.request)
+    digest = now["release_digest"]
     if not digest.removeprefix("sha256:").startswith(args.digest.removeprefix("sha256:")):
         raise InputsMoved(
             f"request {args.request} is about {digest}, not {args.digest}", remedy="Look at it again first."
         )
-    found = shelf.sign_off(args.request, args.answer, release_digest=digest, note=args.note, desk=args.desk)
+    found = shelf.sign_off(
+        args.request,
+        args.answer,
+        release_digest=digest,
+        assessment_digest=now["assessment"]["digest"],
+        note=args.note,
+        desk=args.desk,
+    )
     if args.format == "json":
         io.print_json(found)
         return 0

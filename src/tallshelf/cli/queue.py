@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import argparse
+from datetime import UTC, datetime
 
 from tallshelf.cli import options
 from tallshelf.cli.io import IO
 from tallshelf.cli.request_text import day
+from tallshelf.core.reports import Paint, escape, table
 
-DESCRIPTION = "List requests, those that wait for you first."
+DESCRIPTION = "List requests, those that wait for you first and the ones due longest ago before others."
 EXAMPLES = """\
 tallshelf queue
 tallshelf queue --state done --format json"""
@@ -24,18 +26,23 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     options.add_format(parser)
 
 
-def run(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.reports import escape, table
+def _due(moment: str | None, now: datetime, paint: Paint) -> str:
+    if moment is None:
+        return "-"
+    return paint.red(f"{day(moment)}, overdue") if datetime.fromisoformat(moment) < now else day(moment)
 
+
+def run(args: argparse.Namespace, io: IO) -> int:
     shelf = io.shelf()
     found = list(shelf.requests("" if args.state == "all" else args.state))
-    rows = sorted(found, key=lambda row: (not row["mine"], row["opened_at"]))
+    rows = sorted(found, key=lambda row: (not row["mine"], row["due_at"] or "~", row["opened_at"]))
     if args.format == "json":
         io.print_json({"format": "tallshelf.queue/1", "requests": rows})
         return 0
     if not rows:
         io.print("Nothing waits.")
         return 0
+    now = datetime.now(UTC)
     cells = [
         (
             "*" if row["mine"] else "",
@@ -43,7 +50,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
             f"{row['server']} {row['version']}",
             row["state"],
             ", ".join(map(escape, row["waits_for"])) or "-",
-            day(row["due_at"]) or "-",
+            _due(row["due_at"], now, io.paint),
             escape(row["opened_by"]),
         )
         for row in rows

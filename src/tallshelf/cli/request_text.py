@@ -43,6 +43,9 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
             )
     if rows:
         lines += ["", table(rows, ("step", "desk", "", "agreed", "asked because"), paint)]
+    hints = dict.fromkeys(hint for step in found["route"] for desk in step for hint in desk["hints"])
+    lines += [f"look at: {escape(hint)}" for hint in hints]
+    lines += _last_look(found["last_look"], paint)
     assessment = found["assessment"]
     verdict = paint.green("passes") if assessment["passed"] else paint.red("does not pass")
     lines += ["", f"The check {verdict}."]
@@ -53,6 +56,27 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
         lines.append(f"{escape(one['name'])} at {one['desk']}: {one['answer']}{voided}{note}")
     lines += [paint.amber(f"warning: {escape(one)}") for one in found["warnings"]]
     return "\n".join(lines)
+
+
+def _last_look(look: dict[str, Any] | None, paint: Paint) -> list[str]:
+    """Say what moved since the reader's own answer, when that is void."""
+    if look is None:
+        return []
+    what = "the bytes are the same" if look["same_release"] else "another snapshot was handed in"
+    head = f"Your answer of {day(look['at'])} at {look['desk']} ({look['answer']}) is void: {what}"
+    moved = [one for one in look["inputs"] if one != "snapshot"]
+    lines = ["", paint.amber(head + (f"; moved: {', '.join(moved)}." if moved else "."))]
+    lines += [
+        f"  since then, {one['impact']}: {escape(one['item'])}: {escape(one['message'])}"
+        for one in look["changes"]
+    ]
+    for mark, rows in (("+", look["came"]), ("-", look["went"])):
+        lines += [f"  {mark} {one['kind']}: {_at(one)}{escape(one['words'])}" for one in rows]
+    return lines
+
+
+def _at(line: dict[str, str]) -> str:
+    return f"{escape(line['item'])}: " if line["item"] else ""
 
 
 def day(moment: str | None) -> str:

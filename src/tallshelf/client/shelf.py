@@ -140,10 +140,18 @@ class Shelf(OverlapCalls, RoutingCalls, StyleCalls):
         return self._post(f"servers/{path_step(slug)}/releases", body, repeat=True)
 
     def sign_off(
-        self, number: int, answer: Answer, *, release_digest: str, note: str = "", desk: str = ""
+        self,
+        number: int,
+        answer: Answer,
+        *,
+        release_digest: str,
+        assessment_digest: str,
+        note: str = "",
+        desk: str = "",
     ) -> Document:
-        """Answer a request about exactly one release digest."""
-        body = {"answer": answer, "release_digest": release_digest, "note": note, "desk": desk}
+        """Answer a request about exactly one release and one assessment of it."""
+        seen = {"release_digest": release_digest, "assessment_digest": assessment_digest}
+        body = {"answer": answer, **seen, "note": note, "desk": desk}
         return self._post(f"requests/{number}/sign-offs", body, repeat=True)
 
     def publish(self, number: int) -> Document:

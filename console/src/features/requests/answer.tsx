@@ -30,6 +30,7 @@ export function AnswerDialog({
       acts.answer(request.id, {
         answer: answer ?? "agree",
         release_digest: request.release_digest,
+        assessment_digest: request.assessment.digest,
         note: String(form.get("note") ?? ""),
         desk: String(form.get("desk") ?? request.may_sign_at[0] ?? ""),
       }),
@@ -50,7 +51,8 @@ export function AnswerDialog({
       error={send.error}
     >
       <p>
-        {words.about} Release <span className="font-mono">{short(request.release_digest)}</span>.
+        {words.about} Release <span className="font-mono">{short(request.release_digest)}</span>, as
+        assessed in <span className="font-mono">{short(request.assessment.digest)}</span>.
       </p>
       {request.may_sign_at.length > 1 ? (
         <Select

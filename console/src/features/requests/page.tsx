@@ -11,6 +11,7 @@ import { Foreign, Heading, Loaded, Trouble } from "../../ui/parts";
 import { AnswerDialog } from "./answer";
 import { Facts, SignOffs } from "./facts";
 import { First } from "./first";
+import { LastLookPanel } from "./last-look";
 import { RouteLine } from "./route";
 
 export function Component() {
@@ -101,6 +102,7 @@ function RequestSheet({ request }: { request: RequestDetail }) {
         </p>
       ))}
       <Moved request={request} />
+      {request.last_look ? <LastLookPanel request={request} look={request.last_look} /> : null}
       <RouteLine request={request} />
       <div className="mt-8 grid gap-10 lg:grid-cols-[2fr_1fr]">
         <First request={request} />

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 from typing import Any, get_args
 
 from tallshelf.core.compat._confirm import Accepts, Judge, Unusable, acceptance
-from tallshelf.core.compat._contain import Walk, same_schema
-from tallshelf.core.compat._dialect import dialect_of
+from tallshelf.core.compat._contain import Walk
+from tallshelf.core.compat._dialect import dialect_of, same_schema
 from tallshelf.core.compat._form import Budget, Exhausted, complement
 from tallshelf.core.compat._gap import Dropped, Gap
 from tallshelf.core.compat._normal import Document
@@ -54,9 +54,9 @@ def compare_schemas(old: Any, new: Any, position: Position, reading: Reading = "
             f"cannot compare in position {position!r}, reading {reading!r}",
             remedy="position is input or output; reading is as-written or as-declared.",
         )
-    if same_schema(old, new):
-        return Comparison("identical", None, ())
     try:
+        if same_schema(old, new):
+            return Comparison("identical", None, ())
         judge = Judge(_usable(old, "old"), _usable(new, "new"))
         return _compare(old, new, _Sides(position, "old" if position == "input" else "new"), reading, judge)
     except Unusable as fault:

@@ -42,7 +42,6 @@ from tallshelf.core.compat._subtract import (
     plainly_outside,
     with_member,
 )
-from tallshelf.core.snapshot import canonical
 
 _MOST_GAPS = 200
 _MOST_CANDIDATES = 6
@@ -332,11 +331,6 @@ class Walk:
 
 def _rest(branch: Facets) -> Node:
     return Node(tuple(members.rest for members in branch.members if members.rest is not None))
-
-
-def same_schema(old: Any, new: Any) -> bool:
-    """Whether two schemas are the same JSON value."""
-    return canonical(old) == canonical(new)
 
 
 _ASKING = ("dependentRequired", "dependentSchemas", "dependencies")

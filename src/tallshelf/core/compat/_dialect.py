@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
+
+from tallshelf.core.snapshot import canonical
 
 MAPS = ("properties", "patternProperties", "$defs", "definitions", "dependentSchemas", "dependencies")
 """Keywords whose value names schemas."""
@@ -117,4 +120,27 @@ def pruned(schema: Any, keep: Callable[[str], bool]) -> Any:
     return found
 
 
-_VALUES = frozenset({"const", "enum", "default", "examples", "required"})
+def same_schema(old: Any, new: Any) -> bool:
+    """Whether two schemas are the same JSON value, but for keywords that no dialect constrains by."""
+    return canonical(_constraining(old)) == canonical(_constraining(new))
+
+
+def _constraining(schema: Any) -> Any:
+    """Return a schema without its annotations, unless a reference could point into one."""
+    plain = all(_DEFINITION.fullmatch(one) for one in _references(schema))
+    return pruned(schema, lambda keyword: keyword in KEYWORDS and keyword != "$comment") if plain else schema
+
+
+def _references(value: Any) -> Iterator[str]:
+    if isinstance(value, dict):
+        yield from (str(value[name]) for name in ("$ref", "$dynamicRef", "$recursiveRef") if name in value)
+        value = list(value.values())
+    if isinstance(value, list):
+        for child in value:
+            yield from _references(child)
+
+
+_DEFINITION = re.compile(r"#(/(\$defs|definitions)/[^/]+)?")
+_VALUES = frozenset(
+    {"const", "enum", "default", "examples", "example", "required", "dependentRequired", "$vocabulary"}
+)

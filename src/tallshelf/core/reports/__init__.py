@@ -18,6 +18,7 @@ from tallshelf.core.reports.documents import (
     stand_in_document,
 )
 from tallshelf.core.reports.exchange import lint_junit, lint_sarif
+from tallshelf.core.reports.last_look import moved_between
 from tallshelf.core.reports.lines import escape, table, wrap
 from tallshelf.core.reports.markdown import (
     assessment_markdown,
@@ -53,6 +54,7 @@ __all__ = [
     "lint_sarif",
     "lint_text",
     "mix_up_document",
+    "moved_between",
     "outline_document",
     "outline_text",
     "overlap_document",

@@ -155,7 +155,9 @@ def _these_days(one: Player) -> None:
         "Kilograms became tonnes without a new field: old callers would load a thousand times too much.",
     )
     one.submit(6, "fuel-ledger", "2.2.0", "Tonnes, as the bunker notes say.")
-    one.submit(4, "pilotage", "2.0.0", "Draughts in decimetres, as pilots give them.")
+    draughts = one.submit(4, "pilotage", "2.0.0", "Draughts in decimetres, as pilots give them.")
+    one.answer(3.5, draughts, "ines", "agree", "Breaking, and told so by its version.")
+    one.mend(3.2, draughts, "order_pilot", "A draught of 8.5 m is 85.")
     vans = one.submit(3, "fare-desk", "1.1.0", "Vans can be quoted.")
     agree(vans, at=lambda step: one.moment(3, 2 * step))
     routing.proposal(one)

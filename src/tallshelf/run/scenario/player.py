@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -87,9 +88,21 @@ class Player:
             submission = review.read_submission(one, declared(slug, version), version, launches, note)
             return review.submit(one, slug, submission)[0]
 
+    def mend(self, days: float, request: Any, tool: str, words: str) -> None:
+        """Hand in another snapshot for a request: one tool's description goes on with some words."""
+        slug, version = request.release.server.slug, request.release.version
+        snapshot = copy.deepcopy(declared(slug, version))
+        mended = next(one for one in snapshot["tools"] if one["name"] == tool)
+        mended["description"] += f" {words}"
+        launches = launch_records(slug, version, self.urls)
+        one = actor(SERVERS[slug].who)
+        with clock.at(self.moment(days)):
+            submission = review.read_submission(one, snapshot, version, launches, request.note)
+            review.submit(one, slug, submission, request=request.pk)
+
     def answer(self, days: float, request: Any, who: str, answer: str, note: str) -> None:
         with clock.at(self.moment(days)):
-            review.sign_off(actor(who), request.pk, answer, release_digest=request.release_digest, note=note)
+            sign(who, request, answer, note)
 
     def retire(
         self,
@@ -109,6 +122,18 @@ class Player:
             )
 
 
+def sign(who: str, request: Any, answer: str, note: str = "") -> Any:
+    """Let a person answer a request as it is now."""
+    return review.sign_off(
+        actor(who),
+        request.pk,
+        answer,
+        release_digest=request.release_digest,
+        assessment_digest=request.assessment_id,
+        note=note,
+    )
+
+
 def agree(
     request: Any,
     reviewers: tuple[str, ...] = ("ines", "runa"),
@@ -119,6 +144,6 @@ def agree(
         request.refresh_from_db()
         if request.state == "open":
             with clock.at(at(step) if at else clock.now()):
-                review.sign_off(actor(reviewer), request.pk, "agree", release_digest=request.release_digest)
+                sign(reviewer, request, "agree")
     request.refresh_from_db()
     return request

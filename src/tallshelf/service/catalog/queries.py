@@ -12,7 +12,7 @@ from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.overlap import MixUp, Overlap, entries_of, find_overlaps, mix_ups
 from tallshelf.core.snapshot import Snapshot, digest, parse_launches, sort_key
 from tallshelf.service.catalog import storage
-from tallshelf.service.catalog.models import Release, Server, Suspension
+from tallshelf.service.catalog.models import Release, Server, StoredSnapshot, Suspension
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
@@ -182,6 +182,13 @@ def _compared(old_key: tuple[int, str], new_key: tuple[int, str]) -> SnapshotCom
 def comparison(old: Release, new: Release) -> SnapshotComparison:
     """Return the comparison of two releases; each process keeps the last ones."""
     return _compared((old.pk, old.digest), (new.pk, new.digest))
+
+
+@lru_cache(maxsize=64)
+def compared_snapshots(old: str, new: str) -> SnapshotComparison:
+    """Return the comparison of two stored snapshots, by their digests."""
+    found = StoredSnapshot.objects.in_bulk([old, new])
+    return compare_snapshots(storage.load(found[old]), storage.load(found[new]))
 
 
 def timeline(actor: Actor, slug: str) -> list[dict[str, Any]]:

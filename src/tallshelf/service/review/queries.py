@@ -11,12 +11,14 @@ from typing import Any
 from django.db.models import Q, QuerySet
 
 from tallshelf.core.errors import NotFound
+from tallshelf.core.reports import change_document, moved_between
+from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import DeskSeat
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.people.queries import desk_titles, seats_at
-from tallshelf.service.review.assessing import moved_since
-from tallshelf.service.review.models import LIVE_STATES, Request, SignOff
+from tallshelf.service.review.assessing import moved_inputs, moved_since
+from tallshelf.service.review.models import LIVE_STATES, Request, SignOff, StoredAssessment
 
 
 @dataclass
@@ -244,15 +246,35 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         "may_publish": may_publish(actor, found),
         "may_take_back": found.state in LIVE_STATES
         and refusal(actor, "take-back", found.release.server.team.slug) is None,
-        "moved": _moved(found),
+        "moved": moved(found),
+        "last_look": _last_look(actor, found),
     }
 
 
-def _moved(found: Request) -> list[str]:
+def moved(found: Request) -> list[str]:
+    """Return what the assessment of an undecided request rests on and has changed since."""
     if found.state not in ("open", "agreed"):
         return []
     release, document = found.release, found.assessment.document
     return moved_since(release.server, release.version, document["base"], document["inputs"])
+
+
+def _last_look(actor: Actor, found: Request) -> dict[str, Any] | None:
+    """Return what moved since the actor's own last answer, when it is void and they are asked again."""
+    rows = found.sign_offs.filter(person_id=actor.id).order_by("-at")
+    last = rows.first() if found.state == "open" else None
+    if last is None or last.voided_at is None or last.assessment_digest == found.assessment_id:
+        return None
+    before, now = StoredAssessment.objects.get(pk=last.assessment_digest).document, found.assessment.document
+    same = before["snapshot"] == now["snapshot"]
+    bytes_changed = () if same else catalog.compared_snapshots(before["snapshot"], now["snapshot"]).changes
+    return {
+        **_sign_off(last),
+        "same_release": last.release_digest == found.release_digest,
+        "inputs": moved_inputs(before["inputs"], now["inputs"]),
+        "changes": [change_document(one) for one in bytes_changed if not one.folded],
+        **moved_between(before, now),
+    }
 
 
 def _desk(desk: DeskStanding, where: Standing, live: bool) -> dict[str, Any]:

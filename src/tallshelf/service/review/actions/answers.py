@@ -27,11 +27,19 @@ _ANSWERS = ("agree", "send-back", "decline")
 
 @transaction.atomic
 def sign_off(
-    actor: Actor, number: int, answer: str, *, release_digest: str, note: str = "", desk: str = ""
+    actor: Actor,
+    number: int,
+    answer: str,
+    *,
+    release_digest: str,
+    assessment_digest: str,
+    note: str = "",
+    desk: str = "",
 ) -> Request:
     """Answer a request at one desk: ``agree``, ``send-back`` or ``decline``.
 
-    ``release_digest`` is what the reviewer looked at; when the request has moved on to another,
+    The digests are of the release and the assessment that the reviewer looked at; when the request
+    has moved on to another of either, or agreeing would rest on an assessment that is out of date,
     `InputsMoved`. The same answer again changes nothing.
     """
     found = queries.request(actor, number)
@@ -45,6 +53,11 @@ def sign_off(
             f"request {number} is about other bytes by now ({found.release_digest[7:15]})",
             remedy="Look at it again; a new snapshot was submitted.",
         )
+    if assessment_digest != found.assessment_id:
+        raise InputsMoved(
+            f"request {number} has been assessed again since ({found.assessment_id[7:15]})",
+            remedy="Look at it again; its changes, findings or desks may be others.",
+        )
     own = found.sign_offs.filter(person_id=actor.id, voided_at=None).first()
     if own is not None and own.answer == answer and desk in ("", own.desk):
         return found
@@ -54,6 +67,12 @@ def sign_off(
             f"you have answered request {number} already, at {own.desk}", remedy="One person counts once."
         )
     chosen = _desk_for(actor, found, desk)
+    moved = queries.moved(found) if answer == "agree" else []
+    if moved:
+        raise InputsMoved(
+            f"{', '.join(moved)} moved since request {number} was assessed",
+            remedy="Have it assessed again, then look at what is there now.",
+        )
     SignOff.objects.create(
         request=found,
         desk=chosen,

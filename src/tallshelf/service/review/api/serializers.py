@@ -92,6 +92,27 @@ class GivenSignOff(serializers.Serializer[Any]):
     voided = serializers.BooleanField(help_text="given on bytes or an assessment that have moved since")
 
 
+class MovedLine(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(["base", "failure", "change", "finding", "overlap", "desk"])
+    item = serializers.CharField(allow_blank=True, help_text="empty: the whole release")
+    words = serializers.CharField()
+
+
+@extend_schema_field({"type": "array", "items": component("Change")})
+class ChangesField(serializers.JSONField):
+    """Changes of a comparison."""
+
+
+class LastLook(GivenSignOff):
+    same_release = serializers.BooleanField()
+    inputs = serializers.ListField(
+        child=serializers.CharField(), help_text="what the assessment rests on and moved in between"
+    )
+    changes = ChangesField(help_text="between the snapshot looked at and the one there is now")
+    came = MovedLine(many=True)
+    went = MovedLine(many=True)
+
+
 class RequestDetail(RequestRow):
     note = serializers.CharField(allow_blank=True)
     release_digest = serializers.CharField()
@@ -106,6 +127,9 @@ class RequestDetail(RequestRow):
     may_sign_at = serializers.ListField(child=serializers.CharField())
     may_publish = serializers.BooleanField()
     may_take_back = serializers.BooleanField()
+    last_look = LastLook(
+        allow_null=True, help_text="your own answer that is void by now, and what moved since"
+    )
     moved = serializers.ListField(
         child=serializers.CharField(), help_text="what the assessment rests on and has changed since"
     )
@@ -114,6 +138,7 @@ class RequestDetail(RequestRow):
 class SignOff(serializers.Serializer[Any]):
     answer = serializers.ChoiceField(["agree", "send-back", "decline"])
     release_digest = serializers.CharField(max_length=71, help_text="of the release that was looked at")
+    assessment_digest = serializers.CharField(max_length=71, help_text="of the assessment that was looked at")
     desk = serializers.CharField(max_length=64, required=False, allow_blank=True, default="")
     note = serializers.CharField(max_length=4000, required=False, allow_blank=True, default="")
 
