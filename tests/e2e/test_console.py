@@ -156,6 +156,20 @@ def test_a_waiver_is_asked_for_beside_the_finding_and_granted_by_another(pages):
     page.get_by_text("by Ines Varga: “The drawing program calls it so.”").wait_for()
 
 
+def test_a_void_answer_shows_what_moved_and_is_given_again_in_one_press(pages):
+    page = pages("ines")
+    page.goto("/requests/45")
+    region = page.get_by_role("region", name="Since you agreed")
+    region.get_by_text("A draught of 8.5 m is 85.").wait_for()
+    again = page.get_by_role("button", name="Assess again")
+    if again.is_visible():  # the style may have moved while others used this shelf
+        again.click()
+        again.wait_for(state="detached")
+    region.get_by_role("button", name="Agree again").click()
+    region.wait_for(state="detached")
+    page.get_by_role("region", name="Sign-offs").get_by_role("listitem").nth(1).wait_for()
+
+
 def test_routing_rules_are_tried_on_the_past_and_proposed(pages):
     page = pages("ines")
     page.goto("/requests")
@@ -177,7 +191,7 @@ def test_routing_rules_are_tried_on_the_past_and_proposed(pages):
     page.get_by_role("button", name="Propose it").click()
     page.get_by_role("dialog").get_by_label("What is changed, and why").fill("It is the season.")
     page.get_by_role("dialog").get_by_role("button", name="Propose it").click()
-    page.get_by_text("“It is the season.”").wait_for()
+    page.get_by_role("cell", name="It is the season.").wait_for()
 
 
 def test_an_overlap_is_looked_at_ruled_on_and_agreed_to(pages):
