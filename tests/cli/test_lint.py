@@ -14,11 +14,11 @@ from tallshelf.core.snapshot import parse_snapshot
 from tallshelf.core.style import RULES, lint
 from tallshelf.run.scenario.declarations import declared
 
-TODO = declared("crew-certificates", "0.3.0")
+CERTIFICATES = declared("crew-certificates", "0.3.0")
 
 
 def test_findings_quote_the_text_and_mark_the_spot(offline):
-    found = offline.file("found.json", TODO)
+    found = offline.file("found.json", CERTIFICATES)
     text = offline.run("lint", found, "--level", "warning", code=1)
     assert "    │ TODO\n    │ ^^^^\n" in text
     assert "note" not in text
@@ -28,18 +28,18 @@ def test_findings_quote_the_text_and_mark_the_spot(offline):
 
 
 def test_a_copy_is_mended_and_the_rest_is_told(offline):
-    found, mended = offline.file("found.json", TODO), offline.home / "mended.json"
+    found, mended = offline.file("found.json", CERTIFICATES), offline.home / "mended.json"
     text = offline.run("lint", found, "--fix", str(mended), "--level", "error", code=1)
     assert text.startswith("1 suggestion was applied;")
     snapshot = parse_snapshot(mended.read_bytes())
     rules = {one.rule for one in lint(snapshot)}
     assert "hidden-characters" not in rules
     assert "orders-to-the-model" in rules
-    assert {tool.name for tool in snapshot.tools} == {tool["name"] for tool in TODO["tools"]}
+    assert {tool.name for tool in snapshot.tools} == {tool["name"] for tool in CERTIFICATES["tools"]}
 
 
 def test_other_programs_formats(offline):
-    found = offline.file("found.json", TODO)
+    found = offline.file("found.json", CERTIFICATES)
     sarif = json.loads(offline.run("lint", found, "--format", "sarif", code=1))
     assert sarif["version"] == "2.1.0"
     (run,) = sarif["runs"]
@@ -73,7 +73,7 @@ name_length = 20
 
 
 def test_a_house_style_from_a_file(offline):
-    found, style = offline.file("found.json", TODO), offline.file("house.toml", STYLE)
+    found, style = offline.file("found.json", CERTIFICATES), offline.file("house.toml", STYLE)
     findings = offline.json("lint", found, "--style", style)["findings"]
     rules = {one["rule"]: one for one in findings}
     assert "hidden-characters" not in rules
@@ -99,7 +99,7 @@ def test_a_house_style_from_a_file(offline):
     ],
 )
 def test_a_style_that_does_not_fit_is_refused_with_line_and_key(offline, text, message):
-    found, style = offline.file("found.json", TODO), offline.file("house.toml", text)
+    found, style = offline.file("found.json", CERTIFICATES), offline.file("house.toml", text)
     with pytest.raises(BadDocument, match=r"(?s)" + message.replace("[", r"\[").replace(".", r"\.")):
         offline.run("lint", found, "--style", style)
 

@@ -13,7 +13,9 @@ import math
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 
-from tallshelf.core.overlap.profile import EMPTY_VERBS, Profile, parameter_weight
+from tallshelf.core.overlap.names import EMPTY_VERBS
+from tallshelf.core.overlap.parameters import parameter_weight
+from tallshelf.core.overlap.profile import Profile
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
 from tallshelf.core.overlap.result import OverlapClass
 from tallshelf.core.words import VERB_CLASSES, opposed, opposites, stem

@@ -6,8 +6,8 @@ from django.db import transaction
 
 from tallshelf.core.errors import Conflict
 from tallshelf.service.catalog import linting, queries
-from tallshelf.service.catalog.actions._shared import need_reason
 from tallshelf.service.catalog.models import KnownFinding, Release, Server
+from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor

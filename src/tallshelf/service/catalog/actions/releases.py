@@ -12,10 +12,10 @@ from tallshelf.core.routing import next_release_state
 from tallshelf.core.snapshot import parse_reference
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries
-from tallshelf.service.catalog.actions._shared import need_reason
 from tallshelf.service.catalog.models import Release, Server, StoredProfiles
 from tallshelf.service.catalog.overlap import compare_server, keep_profiles
 from tallshelf.service.catalog.search import index_server
+from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor

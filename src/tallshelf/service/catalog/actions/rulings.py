@@ -8,11 +8,11 @@ from typing import Any
 
 from django.db import transaction
 
-from tallshelf.core.errors import BadArgument, Conflict, Denied
+from tallshelf.core.errors import BadArgument, Conflict
 from tallshelf.service import clock
-from tallshelf.service.catalog.actions._shared import need_reason
 from tallshelf.service.catalog.models import FoundOverlap, StoredRuling
 from tallshelf.service.catalog.overlap import rulings as reads
+from tallshelf.service.consent import need_another, need_reason
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
@@ -88,11 +88,9 @@ def answer_ruling(actor: Actor, number: int, answer: str, note: str = "") -> Sto
         return found
     if found.state != "proposed" and not (answer == "end" and found.state == "in force"):
         raise Conflict(f"ruling {number} is {found.state}, which is not changed by {answer}")
-    if answer == "agree" and found.by_id == actor.id:
-        raise Denied(
-            "a ruling takes a second curator, and you proposed this one", remedy="Ask another curator."
-        )
-    if answer != "agree":
+    if answer == "agree":
+        need_another("a ruling", own=found.by_id == actor.id)
+    else:
         note = need_reason(note)
     moved = StoredRuling.objects.filter(pk=number, state=found.state).update(
         state=state, answered_by_id=actor.id, answered_at=clock.now(), answer_note=note

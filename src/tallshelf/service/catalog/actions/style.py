@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound, Outdated
+from tallshelf.core.errors import NotFound
 from tallshelf.core.style import loosened, parse_style
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
-from tallshelf.service.catalog.actions._shared import need_reason
 from tallshelf.service.catalog.models import StoredStyle
+from tallshelf.service.consent import answered_so, need_another, need_base, need_reason, need_seen
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
@@ -27,11 +27,7 @@ def apply_style(actor: Actor, text: str, note: str, *, seen: int | None = None) 
     require(actor, "curate")
     style, now = parse_style(text), linting.stored_style_in_force()
     note, replaces = need_reason(note), now.version if now else 0
-    if seen is not None and seen != replaces:
-        raise Outdated(
-            f"version {replaces} of the house style is in force, and yours was written against {seen}",
-            remedy="Look at what changed; nothing of yours was stored.",
-        )
+    need_seen("the house style", replaces, seen)
     if now is not None and now.text == text:
         return now
     same = StoredStyle.objects.filter(state="proposed", text=text, replaces=replaces).first()
@@ -67,28 +63,16 @@ def answer_style(actor: Actor, version: int, answer: str, note: str = "") -> Sto
     found = StoredStyle.objects.filter(pk=version).select_related("by").first()
     if found is None:
         raise NotFound(f"there is no version {version} of the house style")
-    if answer not in ("agree", "decline"):
-        raise BadArgument(f"{answer!r} is no answer", remedy="Answers are agree and decline.")
-    if found.state != "proposed":
-        if found.state == {"agree": "in force", "decline": "declined"}[answer]:
-            return found
-        raise Conflict(f"version {version} of the house style is {found.state} already")
+    if answered_so(f"version {version} of the house style", found.state, answer):
+        return found
     if answer == "decline":
         found.state = "declined"
         found.save(update_fields=["state"])
         record(actor, Event.STYLE_DECLINED, {"version": version, "note": need_reason(note)})
         return found
-    if found.by_id == actor.id:
-        raise Denied(
-            "a style that loosens takes a second curator, and you proposed this one",
-            remedy="Ask another curator to agree to it.",
-        )
+    need_another("a style that loosens", own=found.by_id == actor.id)
     now = linting.stored_style_in_force()
-    if found.replaces != (now.version if now else 0):
-        raise Outdated(
-            f"version {version} was written against {found.replaces}, which is not in force any more",
-            remedy="Propose it again on top of the style in force.",
-        )
+    need_base(version, found.replaces, now.version if now else 0)
     found.agreed_by_id = actor.id
     _put_in_force(actor, found)
     return found

@@ -7,8 +7,8 @@ from django.db import IntegrityError, transaction
 from tallshelf.core.errors import Conflict
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries
-from tallshelf.service.catalog.actions._shared import need_reason
 from tallshelf.service.catalog.models import Suspension
+from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor

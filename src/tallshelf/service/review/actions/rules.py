@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound, Outdated
+from tallshelf.core.errors import BadArgument, NotFound
 from tallshelf.core.routing import faults, loosened, parse_routing, rule_document
 from tallshelf.service import clock
+from tallshelf.service.consent import answered_so, need_another, need_base, need_reason, need_seen
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
@@ -27,17 +28,11 @@ def apply_rules(actor: Actor, text: str, note: str, *, seen: int | None = None) 
     that is not there or too small.
     """
     require(actor, "curate")
-    rules, now = parse_routing(text), rule_set_in_force()
-    if not note.strip():
-        raise BadArgument("a reason is needed", remedy="Say in a sentence what is changed, and why.")
+    rules, now, note = parse_routing(text), rule_set_in_force(), need_reason(note)
     wrong = faults(rules, desk_sizes())
     if wrong:
         raise BadArgument(f"these rules cannot be in force: {'; '.join(wrong)}")
-    if seen is not None and seen != now.version:
-        raise Outdated(
-            f"version {now.version} of the routing rules is in force, and yours was written against {seen}",
-            remedy="Look at what changed; nothing of yours was stored.",
-        )
+    need_seen("the routing rules", now.version, seen)
     if now.digest == rules.digest:
         return now
     same = StoredRuleSet.objects.filter(state="proposed", digest=rules.digest, replaces=now.version).first()
@@ -50,7 +45,7 @@ def apply_rules(actor: Actor, text: str, note: str, *, seen: int | None = None) 
         text=text,
         rules=[rule_document(rule) for rule in rules.rules],
         digest=rules.digest,
-        note=note.strip(),
+        note=note,
         state="proposed",
         replaces=now.version,
         loosened=loose,
@@ -71,29 +66,15 @@ def answer_rules(actor: Actor, version: int, answer: str, note: str = "") -> Sto
     found = StoredRuleSet.objects.filter(pk=version).first()
     if found is None:
         raise NotFound(f"there is no version {version} of the routing rules")
-    if answer not in ("agree", "decline"):
-        raise BadArgument(f"{answer!r} is no answer", remedy="Answers are agree and decline.")
-    if found.state != "proposed":
-        if found.state == {"agree": "in force", "decline": "declined"}[answer]:
-            return found
-        raise Conflict(f"version {version} of the routing rules is {found.state} already")
+    if answered_so(f"version {version} of the routing rules", found.state, answer):
+        return found
     if answer == "decline":
-        if not note.strip():
-            raise BadArgument("say why", remedy="Whoever proposed it needs a reason to act on.")
         found.state = "declined"
         found.save(update_fields=["state"])
-        record(actor, Event.RULES_DECLINED, {"version": version, "note": note.strip()})
+        record(actor, Event.RULES_DECLINED, {"version": version, "note": need_reason(note)})
         return found
-    if found.by == actor.username:
-        raise Denied(
-            "rules that ask less take a second curator, and you proposed these",
-            remedy="Ask another curator to agree to them.",
-        )
-    if found.replaces != rule_set_in_force().version:
-        raise Outdated(
-            f"version {version} was written against {found.replaces}, which is not in force any more",
-            remedy="Propose it again on top of the rules in force.",
-        )
+    need_another("a rule set that asks less", own=found.by == actor.username)
+    need_base(version, found.replaces, rule_set_in_force().version)
     found.agreed_by = actor.username
     _put_in_force(actor, found)
     return found
