@@ -55,6 +55,8 @@ ACTS: dict[str, Act] = {
     "administer": Act("administer", {"steward": "any"}, "people, settings, tokens of CI accounts"),
 }
 
+_ASK = "Ask a curator, or someone of the owner team."
+
 
 def refusal(actor: Actor, act: str, team: str | None = None) -> str | None:
     """Return why an actor may not do an act on something of a team, or None when they may."""
@@ -73,4 +75,7 @@ def require(actor: Actor, act: str, team: str | None = None) -> None:
     """Raise `Denied` with the reason when an actor may not do an act."""
     reason = refusal(actor, act, team)
     if reason is not None:
-        raise Denied(reason, remedy="Ask a curator, or someone of the owner team.")
+        rule = ACTS[act]
+        scoped = actor.role in rule.roles and rule.scope not in actor.scopes
+        remedy = f"Make a token with the scope {rule.scope} on your own page." if scoped else _ASK
+        raise Denied(reason, remedy=remedy)
