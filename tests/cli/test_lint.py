@@ -4,17 +4,22 @@ from __future__ import annotations
 
 import json
 import xml.etree.ElementTree as ET
+from dataclasses import replace
+from pathlib import Path
 
 import jsonschema
 import pytest
 
 from tallshelf.core.errors import BadArgument, BadDocument
 from tallshelf.core.formats import schema
+from tallshelf.core.reports import lint_sarif
 from tallshelf.core.snapshot import parse_snapshot
 from tallshelf.core.style import RULES, lint
-from tallshelf.run.scenario.declarations import declared
+from tallshelf.run.scenario.declarations import declared, names
 
 CERTIFICATES = declared("crew-certificates", "0.3.0")
+_SCHEMA = json.loads((Path(__file__).parent / "standards" / "sarif-2.1.0.json").read_text("utf-8"))
+SARIF = jsonschema.Draft202012Validator(_SCHEMA, format_checker=jsonschema.FormatChecker())
 
 
 def test_findings_quote_the_text_and_mark_the_spot(offline):
@@ -39,8 +44,8 @@ def test_a_copy_is_mended_and_the_rest_is_told(offline):
 
 
 def test_other_programs_formats(offline):
-    found = offline.file("found.json", CERTIFICATES)
-    sarif = json.loads(offline.run("lint", found, "--format", "sarif", code=1))
+    found = offline.file("found at sea.json", CERTIFICATES)
+    sarif = _sarif(offline, found, code=1)
     assert sarif["version"] == "2.1.0"
     (run,) = sarif["runs"]
     rules = run["tool"]["driver"]["rules"]
@@ -54,6 +59,26 @@ def test_other_programs_formats(offline):
     assert int(suite.attrib["tests"]) == len(suite) == len(run["results"])
     assert int(suite.attrib["failures"]) == len(suite.findall("testcase/failure")) == 3
     assert "| ■ error | hidden-characters |" in offline.run("lint", found, "--format", "markdown", code=1)
+
+
+def test_sarif_keeps_to_its_schema_whatever_was_found(offline):
+    files = [offline.file(f"{name}.json", declared(name, "1.0.0")) for name in names()]
+    assert _sarif(offline, *files, code=1)["runs"][0]["results"]
+    fine = {"name": "count_berths", "description": "Counts the berths of one pier and returns their number."}
+    quiet = offline.file("quiet.json", {"tools": [fine | {"inputSchema": {"type": "object"}}]})
+    assert _sarif(offline, quiet, "--level", "error")["runs"][0]["results"] == []
+    first, second, *_ = lint(parse_snapshot(json.dumps(CERTIFICATES).encode()))
+    aside = [replace(first, waived="W-7"), replace(second, known=True)]
+    log = lint_sarif({"crew-certificates@0.3.0": aside}, "1.0.0")
+    SARIF.validate(log)
+    whys = [one["suppressions"][0]["justification"] for one in log["runs"][0]["results"]]
+    assert whys == ["waived by W-7", "accepted when the server was taken in"]
+
+
+def _sarif(offline, *arguments, code=0):
+    document = json.loads(offline.run("lint", *arguments, "--format", "sarif", code=code))
+    SARIF.validate(document)
+    return document
 
 
 STYLE = """
