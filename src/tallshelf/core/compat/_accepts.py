@@ -22,6 +22,7 @@ from tallshelf.core.compat._form import (
     member,
     type_of,
 )
+from tallshelf.core.compat._offline import refuse
 from tallshelf.core.compat._regular import matches
 from tallshelf.core.snapshot import canonical
 
@@ -83,9 +84,12 @@ def _whole(text: bytes) -> Any:
     try:
         # Beside a reference stands the whole document, and the two are no single JSON text.
         return jsonschema_rs.Draft202012Validator(
-            json.loads(text), validate_formats=False, pattern_options=jsonschema_rs.RegexOptions()
+            json.loads(text),
+            validate_formats=False,
+            retriever=refuse,
+            pattern_options=jsonschema_rs.RegexOptions(),
         )
-    except (ValueError, jsonschema_rs.ValidationError):
+    except (ValueError, jsonschema_rs.ValidationError, jsonschema_rs.ReferencingError):
         return None
 
 

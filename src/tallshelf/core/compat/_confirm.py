@@ -8,16 +8,13 @@ from typing import Any
 import jsonschema_rs
 
 from tallshelf.core.compat._dialect import dialect_of, pruned
+from tallshelf.core.compat._offline import NOTHING_FETCHED, refuse
 from tallshelf.core.compat._regular import is_read, matches
 from tallshelf.core.compat.result import Side, Witness
 
 
 class Unusable(Exception):
     """A schema that the validator cannot use, with the reason."""
-
-
-def _refuse(uri: str) -> Any:
-    raise LookupError(f"{uri} is not fetched")
 
 
 def validator(schema: Any) -> Any:
@@ -27,21 +24,23 @@ def validator(schema: Any) -> Any:
     validate. Raises `Unusable` with the reason.
     """
     try:
-        jsonschema_rs.meta.validate(schema)
+        jsonschema_rs.meta.validate(schema, registry=NOTHING_FETCHED)
+    except jsonschema_rs.ReferencingError:
+        raise Unusable(f"its dialect is not known here: {_first_line(schema.get('$schema'))}") from None
     except (jsonschema_rs.ValidationError, ValueError) as fault:
         raise Unusable(f"it is not a valid JSON Schema: {_first_line(fault)}") from None
     try:
         return jsonschema_rs.validator_for(
             schema,
             validate_formats=False,
-            retriever=_refuse,
+            retriever=refuse,
             pattern_options=jsonschema_rs.RegexOptions(),
         )
     except (jsonschema_rs.ValidationError, ValueError, jsonschema_rs.ReferencingError) as fault:
         raise Unusable(f"it cannot be used: {_first_line(fault)}") from None
 
 
-def _first_line(fault: Exception) -> str:
+def _first_line(fault: object) -> str:
     return str(fault).partition("\n")[0][:200]
 
 
