@@ -1,7 +1,7 @@
 """Containment of JSON Schemas: proof, refutation by witness, or *undecided*."""
 
 from tallshelf.core.compat._compare import compare_schemas
-from tallshelf.core.compat._confirm import Unusable, validator
+from tallshelf.core.compat._confirm import Unusable, check_usable, validator
 from tallshelf.core.compat._dialect import KEYWORDS
 from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Verdict, Witness
 from tallshelf.core.compat.stand_in import Obstacle, StandIn, stand_in
@@ -17,6 +17,7 @@ __all__ = [
     "Unusable",
     "Verdict",
     "Witness",
+    "check_usable",
     "compare_schemas",
     "stand_in",
     "validator",

@@ -6,20 +6,22 @@ import re
 import unicodedata
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.core.style.lazy import lazy
-from tallshelf.core.words import content_words, sentence_words, split_identifier, stem
-from tallshelf.core.words.hidden import revealed
+from tallshelf.core.words import sentence_words, split_identifier, stem, telling_words
+from tallshelf.core.words.hidden import is_plain, revealed
 
 _DEEPEST = 24
 _SEPARATOR = re.compile(r"[^a-z0-9]")
 _DIGIT = re.compile(r"\d")
+_CAMEL = re.compile(r"[a-z][A-Z]")
 Inside = Literal["takes", "returns"]
 
 
-@dataclass(frozen=True, eq=False)
+# Views are made by the ten thousand; freezing each would cost more than what most rules do with it.
+@dataclass(eq=False)
 class Text:
     """One text: where it is, what it says, and as a model may read it, with hidden text decoded."""
 
@@ -41,26 +43,53 @@ class Text:
         return frozenset(self.words)
 
     @lazy
-    def widest(self) -> int:
-        """The length of the longest run of characters without a space."""
-        return max(map(len, self.text.split()), default=0)
-
-    @lazy
     def has_digit(self) -> bool:
         return _DIGIT.search(self.text) is not None
 
     @lazy
     def stems(self) -> tuple[str, ...]:
         """The stems of the words that carry meaning."""
-        return content_words(self.text)
+        return tuple(telling_words(self.words))
 
     @lazy
     def read(self) -> str:
         """The text with tag characters, look-alike letters and base64 decoded, hidden ones dropped."""
-        return revealed(self.text)
+        return self.text if is_plain(self.text) else revealed(self.text)
+
+    @lazy
+    def may_name(self) -> bool:
+        """Whether it may name a parameter or a tool: by its sign, or in quotes of code."""
+        return "_" in self.text or "`" in self.text or _CAMEL.search(self.text) is not None
 
 
-@dataclass(frozen=True, eq=False)
+class Texts(tuple[Text, ...]):
+    """Texts in order, of which a rule reads those alone that hold words that it looks for."""
+
+    @lazy
+    def _vocabulary(self) -> frozenset[str]:
+        return frozenset().union(*(text.words for text in self))
+
+    @lazy
+    def altered(self) -> tuple[Text, ...]:
+        """Those that a model may read otherwise than they are written."""
+        return tuple(text for text in self if text.read is not text.text)
+
+    @lazy
+    def beyond_ascii(self) -> tuple[Text, ...]:
+        return tuple(text for text in self if not text.text.isascii())
+
+    def read_with(self, words: frozenset[str]) -> Iterator[Text]:
+        """Yield those that hold one of some words, and those that may when they are read otherwise."""
+        yield from dict.fromkeys((*self.altered, *self.holding(words)))
+
+    def holding(self, words: frozenset[str]) -> Iterator[Text]:
+        """Yield the texts that hold one of some words, in order."""
+        found = words & self._vocabulary
+        if found:
+            yield from (text for text in self if not found.isdisjoint(text.word_set))
+
+
+@dataclass(eq=False)
 class Parameter:
     """One parameter or result field, at any depth; ``path`` is its name with those around it."""
 
@@ -72,6 +101,7 @@ class Parameter:
     required: bool
     depth: int
     inside: Inside
+    texts: Mapping[str, Text]
 
     @lazy
     def words(self) -> tuple[str, ...]:
@@ -81,12 +111,11 @@ class Parameter:
     def text(self) -> Text:
         """Its description; empty where there is none."""
         found = self.schema.get("description")
-        said = isinstance(found, str)
-        return Text(
-            self.item.identity,
-            f"{self.pointer}/description" if said else self.pointer,
-            str(found) if said else "",
-        )
+        if not isinstance(found, str):
+            return Text(self.item.identity, self.pointer, "")
+        pointer = f"{self.pointer}/description"
+        # What a reference brings along stands elsewhere in the item.
+        return self.texts.get(pointer) or Text(self.item.identity, pointer, found)
 
     @lazy
     def types(self) -> frozenset[str]:
@@ -116,17 +145,17 @@ def types_of(schema: Mapping[str, Any]) -> frozenset[str]:
     return frozenset(found)
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(eq=False)
 class ItemView:
     """One item, with its name in words, its description, its parameters and result fields."""
 
     item: Item
 
-    @property
+    @lazy
     def identity(self) -> str:
         return self.item.identity
 
-    @property
+    @lazy
     def name(self) -> str:
         return self.item.name
 
@@ -140,22 +169,27 @@ class ItemView:
         return tuple(map(stem, self.words))
 
     @lazy
+    def stem_set(self) -> frozenset[str]:
+        return frozenset(self.stems)
+
+    @lazy
     def bare(self) -> str:
         """Its name without case and separators."""
         return _SEPARATOR.sub("", self.name.lower())
 
     @lazy
     def text(self) -> Text:
-        return Text(self.item.identity, "/description", self.item.description)
+        said = self._at.get("/description")
+        return said or Text(self.identity, "/description", self.item.description)
 
     @lazy
     def parameters(self) -> tuple[Parameter, ...]:
         """All parameters, those inside others too."""
-        return tuple(_members(self.item, "inputSchema", "takes"))
+        return tuple(_members(self.item, "inputSchema", "takes", self._at))
 
     @lazy
     def results(self) -> tuple[Parameter, ...]:
-        return tuple(_members(self.item, "outputSchema", "returns"))
+        return tuple(_members(self.item, "outputSchema", "returns", self._at))
 
     @lazy
     def own(self) -> tuple[Parameter, ...]:
@@ -168,9 +202,27 @@ class ItemView:
         return found if isinstance(found, dict) else {}
 
     @lazy
-    def texts(self) -> tuple[Text, ...]:
+    def _read(self) -> tuple[list[Text], list[Text], set[str]]:
+        return _read(self.item)
+
+    @property
+    def texts(self) -> list[Text]:
         """Its title and every description in it."""
-        return tuple(_texts(self.item))
+        return self._read[0]
+
+    @property
+    def values(self) -> list[Text]:
+        """Every string among defaults, examples, constants and enums of its schemas."""
+        return self._read[1]
+
+    @property
+    def members(self) -> set[str]:
+        """Every name of a member anywhere in its schemas, keywords and declared names alike."""
+        return self._read[2]
+
+    @lazy
+    def _at(self) -> dict[str, Text]:
+        return {text.pointer: text for text in self.texts}
 
 
 class View:
@@ -197,50 +249,63 @@ class View:
         return Text("server", "/instructions", found if isinstance(found, str) else "")
 
     @lazy
-    def texts(self) -> tuple[Text, ...]:
+    def texts(self) -> Texts:
         """Every text that a model may see, the server's instructions first."""
         own = (self.instructions,) if self.instructions.text else ()
-        return (*own, *(text for item in self.items for text in item.texts))
+        return Texts((*own, *(text for item in self.items for text in item.texts)))
 
     @lazy
-    def values(self) -> tuple[Text, ...]:
+    def values(self) -> Texts:
         """Every string among defaults, examples, constants and enums."""
-        return tuple(text for item in self.items for text in _values(item.item))
+        return Texts(text for item in self.items for text in item.values)
+
+    @lazy
+    def everything(self) -> tuple[Text, ...]:
+        """The texts, then the values."""
+        return (*self.texts, *self.values)
 
 
-def _members(item: Item, field: str, inside: Inside) -> Iterator[Parameter]:
+def _members(item: Item, field: str, inside: Inside, texts: Mapping[str, Text]) -> list[Parameter]:
     schema = item.body.get(field)
+    found: list[Parameter] = []
     if isinstance(schema, dict):
-        yield from _below(item, schema, schema, f"/{field}", "", 1, inside)
+        _below(_Reading(item, schema, inside, texts, found), schema, f"/{field}", "", 1)
+    return found
 
 
-def _below(
-    item: Item,
-    root: Mapping[str, Any],
-    schema: Mapping[str, Any],
-    pointer: str,
-    path: str,
-    depth: int,
-    inside: Inside,
-) -> Iterator[Parameter]:
+class _Reading(NamedTuple):
+    """What stays the same while the members of one schema are gathered."""
+
+    item: Item
+    root: Mapping[str, Any]
+    inside: Inside
+    texts: Mapping[str, Text]
+    found: list[Parameter]
+
+
+def _below(reading: _Reading, schema: Mapping[str, Any], pointer: str, path: str, depth: int) -> None:
     if depth > _DEEPEST:
         return
-    properties, required = schema.get("properties"), schema.get("required")
-    needed = set(map(str, required)) if isinstance(required, list) else set()
-    for name, child in properties.items() if isinstance(properties, dict) else ():
-        where = f"{pointer}/properties/{name.replace('~', '~0').replace('/', '~1')}"
-        own = _resolved(root, child)
-        called = f"{path}.{name}" if path else name
-        yield Parameter(item, name, called, where, own, name in needed, depth, inside)
-        yield from _below(item, root, own, where, called, depth + 1, inside)
+    item, root, inside, texts, found = reading
+    properties = schema.get("properties")
+    if isinstance(properties, dict):
+        required = schema.get("required")
+        needed = set(map(str, required)) if isinstance(required, list) else ()
+        for name, child in properties.items():
+            where = f"{pointer}/properties/{_step(name)}"
+            own = _resolved(root, child)
+            called = f"{path}.{name}" if path else name
+            found.append(Parameter(item, name, called, where, own, name in needed, depth, inside, texts))
+            if not own.keys().isdisjoint(_HOLDS_MORE):
+                _below(reading, own, where, called, depth + 1)
     items = schema.get("items")
     if isinstance(items, dict):
-        yield from _below(item, root, _resolved(root, items), f"{pointer}/items", f"{path}[]", depth, inside)
-    for keyword in ("anyOf", "oneOf", "allOf"):
+        _below(reading, _resolved(root, items), f"{pointer}/items", f"{path}[]", depth)
+    for keyword in _MEMBERS_OF:
         members = schema.get(keyword)
         for index, member in enumerate(members if isinstance(members, list) else ()):
             if isinstance(member, dict) and "$ref" not in member:
-                yield from _below(item, root, member, f"{pointer}/{keyword}/{index}", path, depth, inside)
+                _below(reading, member, f"{pointer}/{keyword}/{index}", path, depth)
 
 
 def _resolved(root: Mapping[str, Any], schema: Any) -> Mapping[str, Any]:
@@ -257,62 +322,65 @@ def _resolved(root: Mapping[str, Any], schema: Any) -> Mapping[str, Any]:
     return {**{key: value for key, value in inner if key not in ("properties", "$ref")}, **schema}
 
 
-def _texts(item: Item) -> Iterator[Text]:
-    for field in ("title", "description"):
-        value = item.body.get(field)
-        if isinstance(value, str):
-            yield Text(item.identity, f"/{field}", value)
-    for field in ("inputSchema", "outputSchema", "arguments", "annotations"):
-        yield from _described(item.identity, item.body.get(field), f"/{field}", 0)
+def _read(item: Item) -> tuple[list[Text], list[Text], set[str]]:
+    """Read an item once: its texts, the strings among its values, and the names of all members."""
+    identity, body = item.identity, item.body
+    texts = [
+        Text(identity, f"/{field}", body[field])
+        for field in ("title", "description")
+        if isinstance(body.get(field), str)
+    ]
+    values: list[Text] = []
+    members: set[str] = set()
+    for field in ("inputSchema", "outputSchema"):
+        _gather(identity, body.get(field), f"/{field}", False, 0, texts, values, members)
+    for field in ("arguments", "annotations"):
+        _gather(identity, body.get(field), f"/{field}", False, 0, texts, [], set())
+    return texts, values, members
 
 
-def _described(item: str, value: Any, pointer: str, depth: int) -> Iterator[Text]:
+def _gather(
+    item: str,
+    value: Any,
+    pointer: str,
+    taken: bool,
+    depth: int,
+    texts: list[Text],
+    values: list[Text],
+    members: set[str],
+) -> None:
+    """Gather what stands below a place (``taken``: it is below a keyword that holds values)."""
     if depth > _DEEPEST * 2:
         return
     if isinstance(value, dict):
+        members.update(value)
         for key, child in value.items():
             if isinstance(child, str):
-                if key in ("description", "title"):
-                    yield Text(item, f"{pointer}/{key}", child)
-            elif isinstance(child, dict | list):
-                yield from _described(item, child, f"{pointer}/{_step(key)}", depth + 1)
+                if key in _TEXT_KEYWORDS:
+                    texts.append(Text(item, f"{pointer}/{key}", child))
+                if taken or key in _VALUE_KEYWORDS:
+                    values.append(Text(item, f"{pointer}/{_step(key)}", child))
+            elif isinstance(child, _HOLDS):
+                below = taken or key in _VALUE_KEYWORDS
+                _gather(item, child, f"{pointer}/{_step(key)}", below, depth + 1, texts, values, members)
     elif isinstance(value, list):
         for index, child in enumerate(value):
-            if isinstance(child, dict | list):
-                yield from _described(item, child, f"{pointer}/{index}", depth + 1)
+            if isinstance(child, str):
+                if taken:
+                    values.append(Text(item, f"{pointer}/{index}", child))
+            elif isinstance(child, _HOLDS):
+                _gather(item, child, f"{pointer}/{index}", taken, depth + 1, texts, values, members)
 
 
 def _step(key: str) -> str:
     return key.replace("~", "~0").replace("/", "~1") if "/" in key or "~" in key else key
 
 
-def _values(item: Item) -> Iterator[Text]:
-    for field in ("inputSchema", "outputSchema"):
-        yield from _valued(item.identity, item.body.get(field), f"/{field}", False, 0)
-
-
-def _valued(item: str, value: Any, pointer: str, taken: bool, depth: int) -> Iterator[Text]:
-    """Yield the strings below keywords that hold values (``taken``: this is below one)."""
-    if depth > _DEEPEST * 2:
-        return
-    if isinstance(value, dict):
-        for key, child in value.items():
-            below = taken or key in _VALUE_KEYWORDS
-            if isinstance(child, str):
-                if below:
-                    yield Text(item, f"{pointer}/{_step(key)}", child)
-            elif isinstance(child, dict | list):
-                yield from _valued(item, child, f"{pointer}/{_step(key)}", below, depth + 1)
-    elif isinstance(value, list):
-        for index, child in enumerate(value):
-            if isinstance(child, str):
-                if taken:
-                    yield Text(item, f"{pointer}/{index}", child)
-            elif isinstance(child, dict | list):
-                yield from _valued(item, child, f"{pointer}/{index}", taken, depth + 1)
-
-
+_HOLDS = (dict, list)
+_TEXT_KEYWORDS = frozenset({"description", "title"})
 _VALUE_KEYWORDS = frozenset({"default", "example", "examples", "const", "enum"})
+_MEMBERS_OF = ("anyOf", "oneOf", "allOf")
+_HOLDS_MORE = frozenset({"properties", "items", *_MEMBERS_OF})
 
 
 def is_letter(character: str) -> bool:

@@ -13,6 +13,7 @@ from tallshelf.core.words.split import (
     sentence_words,
     split_identifier,
     stem,
+    telling_words,
     word_set,
 )
 from tallshelf.core.words.units import Unit, units_in
@@ -42,6 +43,7 @@ __all__ = [
     "split_identifier",
     "stem",
     "tagged",
+    "telling_words",
     "text_difference",
     "units_in",
     "verb_class",

@@ -11,7 +11,7 @@ _PLAIN_CONTROLS = frozenset("\n\r\t")
 _EMOJI_JOINER = re.compile("(?<=[\\u2190-\\u2bff\\U0001f000-\\U0001faff\\ufe0f])\\u200d")
 _BASE64 = re.compile(r"(?<![A-Za-z0-9+/=_-])[A-Za-z0-9+/_-]{24,}={0,2}(?![A-Za-z0-9+/=_-])")
 _LONGEST = 20_000
-_SHORTEST_CODE = 24
+_LONG_RUN = re.compile(r"\S{24}")
 # Letters of other scripts that look like Latin ones in common fonts (after Unicode's UTS 39 data).
 _ALIKE = dict(
     zip(
@@ -46,6 +46,11 @@ def looks_alike(character: str) -> str | None:
     return _ALIKE.get(character)
 
 
+def is_plain(text: str) -> bool:
+    """Whether a model reads a text as it is written: nothing in it can be hidden or encoded."""
+    return text.isascii() and not _LONG_RUN.search(text)
+
+
 def revealed(text: str) -> str:
     """Return a text as a model may read it.
 
@@ -56,7 +61,7 @@ def revealed(text: str) -> str:
         decoded = (chr(ord(one) - 0xE0000) if 0xE0020 <= ord(one) <= 0xE007E else one for one in text)
         text = "".join(one for one in decoded if not is_hidden(one))
         text = unicodedata.normalize("NFKC", text).translate(_ALIKE_TABLE)
-    if len(text) > _LONGEST or max(map(len, text.split()), default=0) < _SHORTEST_CODE:
+    if len(text) > _LONGEST or not _LONG_RUN.search(text):
         return text
     return _BASE64.sub(lambda found: f"{found.group()} {_words_of(found.group())}".rstrip(), text)
 

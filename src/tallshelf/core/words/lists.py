@@ -54,8 +54,8 @@ VERBS = frozenset(_MORE_VERBS.split()) | frozenset().union(*VERB_CLASSES.values(
     "total",
 }
 _VERB_ENDINGS = ("ify", "ise", "ize")
-_ALIKE = [
-    frozenset(words.split())
+_MEANS = {
+    word: words
     for words in (
         "get fetch retrieve read load obtain",
         "find search lookup query locate",
@@ -69,7 +69,8 @@ _ALIKE = [
         "check verify validate",
         "calculate compute",
     )
-]
+    for word in words.split()
+}
 _ABBREVIATIONS = word_set(
     "api url uri html css xml json csv tsv pdf png svg jpg gif http https tcp udp ip dns tls ssl ssh "
     "ftp sftp smtp sql db crud id uuid ids gps sms mms cpu gpu ram ssd hdd os ui ux cli sdk vpn vm vms "
@@ -86,7 +87,7 @@ def is_verb(word: str) -> bool:
 
 def same_verb(one: str, other: str) -> bool:
     """Whether two verbs mean the same to a reader."""
-    return one == other or any(one in words and other in words for words in _ALIKE)
+    return one == other or (one in _MEANS and _MEANS[one] == _MEANS.get(other))
 
 
 def known_abbreviation(word: str) -> bool:

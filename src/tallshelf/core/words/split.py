@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 _IDENTIFIER = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
 _STYLES = {
@@ -15,6 +15,7 @@ _STYLES = {
     "dotted": re.compile(r"[a-z0-9]+(?:[./][a-z0-9_]+)+"),
 }
 _WORD = re.compile(r"[^\W_]+(?:['’][^\W_]+)?")
+_SIGNS_TO_SPACES = {code: " " for code in range(128) if not chr(code).isalnum()}
 _STOP_WORDS = """
 a an and are as at be by for from given has have if in into is it its of on one or that the
 their them they this those to was were what when where which who will with you your all any can
@@ -55,13 +56,22 @@ def cased(words: Iterable[str], style: str) -> str:
 
 def sentence_words(text: str) -> tuple[str, ...]:
     """Return the words of a text in lower case, in order."""
+    if text.isascii() and "'" not in text:
+        return tuple(text.lower().translate(_SIGNS_TO_SPACES).split())
     return tuple(_WORD.findall(text.lower()))
 
 
 def content_words(text: str) -> tuple[str, ...]:
     """Return the stemmed words of a text that carry meaning, in order."""
-    words = (word.removesuffix("'s").removesuffix("’s") for word in sentence_words(text))
-    return tuple(stem(word) for word in words if word not in _STOP and len(word) > 1)
+    return tuple(telling_words(sentence_words(text)))
+
+
+def telling_words(words: Iterable[str]) -> Iterator[str]:
+    """Yield the stems of those among the words of a sentence that carry meaning, in order."""
+    for word in words:
+        bare = word.removesuffix("'s").removesuffix("’s")
+        if bare not in _STOP and len(bare) > 1:
+            yield stem(bare)
 
 
 def is_stop_word(word: str) -> bool:

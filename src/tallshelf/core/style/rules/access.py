@@ -29,6 +29,11 @@ _COMMAND_TEXT = re.compile(
     r"|\b(?:absolute|any|full|local|server)\s+(?:file\s+)?path|\bpath (?:of|to) (?:the|a|any) (?:local )?file|\braw sql\b|\bsql (?:condition|clause|where|expression|fragment|text)\b|\b(?:any|every) file (?:on|of|in) (?:the|this) (?:server|host|machine|disk)",
     re.IGNORECASE,
 )
+# One of these stands in every text that the pattern finds something in.
+_COMMAND_WORDS = word_set(
+    "command commands sql run runs execute executes executed evaluate evaluates evaluated path paths file files"
+)
+_NARROW = frozenset({"enum", "const", "format"})
 _CODES = re.compile(
     r"\b(?:such as|e\.g\.|postal|country|port|currency|language|booking|product|status|zip|error|area|promo|iata|iso|discount|number|json ?path|url path|uri)\b",
     re.IGNORECASE,
@@ -75,10 +80,11 @@ def _credential(subject: Subject) -> Iterator[Spot]:
 
 def _raw_command(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
-        if "string" not in one.types or one.schema.keys() & {"enum", "const", "format"}:
+        if "string" not in one.types or not one.schema.keys().isdisjoint(_NARROW):
             continue
         name = "_".join(one.words)
-        said = _COMMAND_TEXT.search(one.text.text)
+        speaks = not one.text.word_set.isdisjoint(_COMMAND_WORDS)
+        said = _COMMAND_TEXT.search(one.text.text) if speaks else None
         plain_name = name in ("code", "path", "statement", "script", "expression")
         if said or (
             _COMMANDS.match(name)

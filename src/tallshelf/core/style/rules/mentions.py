@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 from tallshelf.core.style.rule import Rule, Spot, Subject, at
@@ -52,6 +52,7 @@ _NUMBER_WORDS |= {"twenty": "20", "thirty": "30", "fifty": "50", "hundred": "100
 _SUCH_AS = re.compile(
     r"(?:such as|e\.g\.,?|for example,?|for instance,?|example:)\s+([`'\"“]?)([^\s,;()`'\"”]+)", re.IGNORECASE
 )
+_SUCH_AS_WORDS = frozenset({"such", "g", "example", "instance"})
 _QUOTED_LIST = re.compile(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s*or)\s*[`'\"“]([\w-]+)[`'\"”])+")
 # "low, medium or high" as a whole text or after a colon, and three words or more in parentheses.
 _LAST_LIST = re.compile(
@@ -59,7 +60,6 @@ _LAST_LIST = re.compile(
     r"|\(([a-z][\w-]*(?:,\s*[a-z][\w-]*){2,}(?:,?\s+or\s+[a-z][\w-]*)?)\))",
     re.IGNORECASE,
 )
-_MAY_LIST = re.compile(r"[,|/]| or ", re.IGNORECASE)
 _PLAIN_LIST = re.compile(
     r"(?:one of|must be|can be|may be|either|allowed(?: values)?|possible(?: values)?|valid(?: values)?|values?|options?|choices?|"
     r"choose(?: from)?|accepts)(?: are| is)?\s*[:=]?\s*\(?((?:[a-z][\w-]*\s*(?:,\s*or\s+|,\s*|/|\||\s+or\s+)\s*)+[a-z][\w-]*)(?=\s*[.;)]|\s*$)",
@@ -74,7 +74,7 @@ _BARE_LIST = re.compile(
 def _unknown_parameter(subject: Subject) -> Iterator[Spot]:
     tool_names = {one.name for one in subject.view.tools}
     for one in subject.view.tools:
-        texts = [text for text in one.texts if _may_name(text) or not text.word_set.isdisjoint(_SPEAKS)]
+        texts = [text for text in one.texts if text.may_name or not text.word_set.isdisjoint(_SPEAKS)]
         known = _known(one) if texts else set()
         for text in texts:
             for found in _NAMED_PARAMETER.finditer(text.text):
@@ -106,16 +106,12 @@ def _unknown_tool(subject: Subject) -> Iterator[Spot]:
 
 
 def _texts_with_known(subject: Subject) -> Iterator[tuple[Text, set[str]]]:
-    if _may_name(subject.view.instructions):
+    if subject.view.instructions.may_name:
         yield subject.view.instructions, {name for one in subject.view.tools for name in _known(one)}
     for one in subject.view.items:
-        texts = [text for text in one.texts if _may_name(text)]
+        texts = [text for text in one.texts if text.may_name]
         known = _known(one) if texts else set()
         yield from ((text, known) for text in texts)
-
-
-def _may_name(text: Text) -> bool:
-    return "_" in text.text or "`" in text.text or _CAMEL.search(text.text) is not None
 
 
 def _known(one: ItemView) -> set[str]:
@@ -154,7 +150,7 @@ def _is_tool_like(name: str) -> bool:
 
 def _optional_or_required(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
-        if one.depth > 1 or one.text.word_set.isdisjoint(_ASKED_WORDS):
+        if one.text.word_set.isdisjoint(_ASKED_WORDS) or one.depth > 1:
             continue
         found = _OPTIONAL.search(one.text.text)
         if found and one.required:
@@ -224,20 +220,15 @@ def _cannot_be(one: Parameter, said: str) -> bool:
 
 def _example_refused(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.fields:
-        examples = one.schema.get("examples")
-        listed = [
-            (f"/examples/{index}", value)
-            for index, value in enumerate(examples if isinstance(examples, list) else ())
-        ]
-        if "example" in one.schema:
-            listed.append(("/example", one.schema["example"]))
-        for where, value in listed:
+        for where, value in _examples(one.schema):
             if refuses(one.schema, value):
                 yield Spot(
                     one.item.identity,
                     f"{one.pointer}{where}",
                     f"the example {value!r} is refused by the schema it is an example of",
                 )
+        if one.text.word_set.isdisjoint(_SUCH_AS_WORDS):
+            continue
         narrowed = one.schema.keys() & {"pattern", "enum", "maxLength", "minLength"}
         numeric = bool(one.types) and one.types <= {"integer", "number"}
         found = None
@@ -256,6 +247,14 @@ def _example_refused(subject: Subject) -> Iterator[Spot]:
                 yield at(one.text, message, found.span(2))
 
 
+def _examples(schema: Mapping[str, Any]) -> Iterator[tuple[str, Any]]:
+    examples = schema.get("examples")
+    if isinstance(examples, list):
+        yield from ((f"/examples/{index}", value) for index, value in enumerate(examples))
+    if "example" in schema:
+        yield "/example", schema["example"]
+
+
 def _is_number(text: str) -> bool:
     return re.fullmatch(r"-?\d+(?:\.\d+)?\.?", text) is not None
 
@@ -268,7 +267,7 @@ def _phrase(text: str, found: re.Match[str]) -> str:
 def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
         text = one.text.text
-        if not _MAY_LIST.search(text) or not one.is_free_text:
+        if not _may_list(one.text) or not one.is_free_text:
             continue
         for pattern in (_QUOTED_LIST, _PLAIN_LIST, _BARE_LIST, _LAST_LIST):
             found = pattern.search(text)
@@ -293,6 +292,11 @@ def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
             message = f"the text lists what `{one.name}` may be ({', '.join(values[:5])}); say it as an enum"
             yield at(one.text, message, found.span(), suggestion=patch)
             break
+
+
+def _may_list(text: Text) -> bool:
+    said = text.text
+    return "," in said or "|" in said or "/" in said or "or" in text.word_set
 
 
 def _listed(text: str, *, quoted: bool) -> list[str]:

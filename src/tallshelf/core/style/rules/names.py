@@ -82,8 +82,9 @@ def _mixed_case(subject: Subject) -> Iterator[Spot]:
 
 def _missing_verb(subject: Subject) -> Iterator[Spot]:
     own = frozenset(subject.style.words.verbs)
+    server = _server_words(subject)
     for one in subject.view.tools:
-        words = [word for word in one.words if word not in _server_words(subject)] or list(one.words)
+        words = [word for word in one.words if word not in server] or list(one.words)
         if words and words[0] not in own and not is_verb(words[0]):
             message = f"`{one.name}` does not begin with what is done; put a verb first, such as get or list"
             yield Spot(one.identity, "/name", message, (0, len(one.name)))
@@ -109,6 +110,8 @@ def _vague_name(subject: Subject) -> Iterator[Spot]:
 
 def _numbered_name(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.tools:
+        if not any(map(str.isdigit, one.name)):
+            continue
         words = [
             word
             for word in re.split(r"[^a-z0-9]+", re.sub(r"(?<=[a-z])(?=[A-Z])", "_", one.name).lower())
@@ -131,9 +134,7 @@ def _numbered_name(subject: Subject) -> Iterator[Spot]:
 def _near_twins(subject: Subject) -> Iterator[Spot]:
     told: set[str] = set()
     for first, second in _pairs(subject.view.tools):
-        if second.identity in told or first.bare == second.bare:
-            continue
-        if _are_twins(first, second):
+        if _are_twins(first, second) and second.identity not in told and first.bare != second.bare:
             told.add(second.identity)
             message = (
                 f"`{second.name}` and `{first.name}` differ too little to be told apart; merge or rename one"
@@ -142,34 +143,35 @@ def _near_twins(subject: Subject) -> Iterator[Spot]:
 
 
 def _pairs(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
-    """Yield the pairs that share the stem of a word that is not the first, or nearly all letters."""
+    """Yield the pairs that share the stem of a word that is not the first, or their first letters; some twice."""
     groups: dict[str, list[ItemView]] = {}
     for one in tools:
         for key in {*one.stems[1:], one.bare[:3]}:
             groups.setdefault(key, []).append(one)
-    seen: set[tuple[str, str]] = set()
     for members in groups.values():
-        for first, second in itertools.combinations(members[:200], 2):
-            key_pair = (first.identity, second.identity)
-            if key_pair not in seen:
-                seen.add(key_pair)
-                yield first, second
+        if len(members) > 1:
+            yield from itertools.combinations(members[:200], 2)
 
 
 def _are_twins(first: ItemView, second: ItemView) -> bool:
     if len(first.words) < 2 or len(second.words) < 2:
         return False
-    stems = [first.stems, second.stems]
-    if stems[0][1:] == stems[1][1:] and same_verb(first.words[0], second.words[0]):
+    if first.stem_set == second.stem_set:
         return True
-    if set(stems[0]) == set(stems[1]):
+    if first.stems[1:] == second.stems[1:] and same_verb(first.words[0], second.words[0]):
         return True
     one, other = first.bare, second.bare
-    return len(one) > 8 and one[-1].isalpha() and other[-1].isalpha() and _one_letter_apart(one, other)
+    return (
+        len(one) > 8
+        and abs(len(one) - len(other)) <= 1
+        and one[-1].isalpha()
+        and other[-1].isalpha()
+        and _one_letter_apart(one, other)
+    )
 
 
 def _one_letter_apart(one: str, other: str) -> bool:
-    if abs(len(one) - len(other)) > 1 or one == other:
+    if one == other:
         return False
     start = next(
         (at for at, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), min(len(one), len(other))

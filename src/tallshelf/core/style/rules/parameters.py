@@ -69,7 +69,8 @@ def _vague(subject: Subject) -> Iterator[Spot]:
 
 
 def _mixed_case(subject: Subject) -> Iterator[Spot]:
-    styles = [(one, case_style(one.name)) for one in subject.view.parameters]
+    of_name = {name: case_style(name) for name in {one.name for one in subject.view.parameters}}
+    styles = [(one, of_name[one.name]) for one in subject.view.parameters]
     counted = Counter(style for _, style in styles if style)
     if len(counted) < 2:
         return
@@ -94,9 +95,11 @@ def _two_namings(subject: Subject) -> Iterator[Spot]:
                 by_text[one.text.lower.strip(" ."), one.types].append(one)
     told: set[tuple[str, str]] = set()
     for group in [*by_key.values(), *by_text.values()]:
-        counted = Counter(one.name for one in group)
-        if len(counted) < 2 or len({one.item.identity for one in group}) < 2:
+        if len(group) < 2 or len({one.name for one in group}) < 2:
             continue
+        if all(one.item is group[0].item for one in group):
+            continue
+        counted = Counter(one.name for one in group)
         most = max(counted, key=lambda name: (counted[name], -_first(group, name)))
         for one in group:
             spot = (one.item.identity, one.pointer)

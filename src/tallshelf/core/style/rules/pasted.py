@@ -61,10 +61,11 @@ def _promises(one: ItemView) -> Iterator[Promise]:
             f"by {' '.join(rest)}",
             None,
         )
+    if not one.words or one.words[0] not in _GOING_BY:
+        return
     sentence = re.split(r"(?<=[.;])\s", one.text.text, maxsplit=1)[0]
     found = _BY.search(sentence)
-    goes_by = bool(one.words) and one.words[0] in _GOING_BY
-    if found and goes_by and found.group(1).lower() not in _NOT_BY:
+    if found and found.group(1).lower() not in _NOT_BY:
         words = {_keyed(word.lower()) for word in found.groups() if word}
         yield words, "/description", found.group(), found.span()
 
@@ -93,13 +94,16 @@ def _carried(one: ItemView, promised: set[str]) -> set[str]:
 
 def _pasted_sibling(subject: Subject) -> Iterator[Spot]:
     """Find a tool whose schema is a sibling's, whose words its own texts never use."""
-    groups: dict[bytes, list[ItemView]] = {}
+    alike: dict[tuple[str, ...], list[ItemView]] = {}
     for one in subject.view.tools:
         if len(one.own) >= 2:
-            groups.setdefault(canonical(one.item.body["inputSchema"]), []).append(one)
+            alike.setdefault(tuple(sorted(field.name for field in one.own)), []).append(one)
+    groups: dict[bytes, list[ItemView]] = {}
+    for one in (one for group in alike.values() if len(group) > 1 for one in group):
+        groups.setdefault(canonical(one.item.body["inputSchema"]), []).append(one)
     for group in groups.values():
-        scores = {one.identity: _affinity(one) for one in group}
-        if len(group) < 2 or max(scores.values()) < 1:
+        scores = {one.identity: _affinity(one) for one in group} if len(group) > 1 else {}
+        if max(scores.values(), default=0) < 1:
             continue
         best = max(group, key=lambda one: scores[one.identity])
         for one in group:

@@ -48,6 +48,7 @@ _MONEY = word_set(
     "price cost fare fee balance salary wage budget charge payment rent tariff revenue refund toll "
     "deposit premium"
 )
+_NUMBERS = frozenset({"integer", "number"})
 _SUMS = frozenset({"amount", "total", "rate", "sum", "subtotal"})
 _PAID = re.compile(r"\b(?:pay|paid|payable|price|cost|costs|charge|charged|bill|invoice|refund|money)\b")
 _CURRENCY = re.compile(
@@ -65,9 +66,9 @@ _ID_FORM = re.compile(
 
 
 def _quantity_without_unit(subject: Subject) -> Iterator[Spot]:
-    siblings = _siblings(subject)
+    siblings: dict[str, frozenset[str]] = {}
     for one in subject.view.fields:
-        if not one.types & {"integer", "number"}:
+        if one.types.isdisjoint(_NUMBERS):
             continue
         words = set(one.words)
         if not (_QUANTITIES & words or {"file", "size"} <= words or _HOW.search(one.text.text)):
@@ -85,6 +86,7 @@ def _quantity_without_unit(subject: Subject) -> Iterator[Spot]:
             or re.search(r"\bnumber of\b|\bhow many\b", text, re.IGNORECASE)
         ):
             continue
+        siblings = siblings or _siblings(subject)
         if any("unit" in name for name in siblings[one.item.identity]) or _own_unit(subject, text):
             continue
         yield at(one.text, f"`{one.path}` is a quantity without a unit; say in what it is measured")
@@ -151,12 +153,14 @@ def _zone_unstated(subject: Subject) -> Iterator[Spot]:
 
 
 def _currency_unstated(subject: Subject) -> Iterator[Spot]:
-    siblings = _siblings(subject)
+    siblings: dict[str, frozenset[str]] = {}
     for one in subject.view.fields:
+        if one.types.isdisjoint(_NUMBERS):
+            continue
         money = _MONEY & set(one.words)
         if not money and _SUMS & set(one.words):
             money = frozenset(_PAID.findall(one.text.lower))
-        if not one.types & {"integer", "number"} or not money:
+        if not money:
             continue
         if (
             _CURRENCY.search(one.text.text)
@@ -164,6 +168,7 @@ def _currency_unstated(subject: Subject) -> Iterator[Spot]:
             or set(one.words) & {"count", "id", "type", "ratio"}
         ):
             continue
+        siblings = siblings or _siblings(subject)
         if not any("currency" in name for name in siblings[one.item.identity]):
             yield at(
                 one.text, f"`{one.path}` is money of no said currency; say which, or add a currency field"

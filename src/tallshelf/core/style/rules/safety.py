@@ -98,7 +98,8 @@ _SECRETS = re.compile(
     )""",
     re.VERBOSE,
 )
-_SHORTEST_SECRET = 10
+# A secret is no shorter than this, and one without a digit longer.
+_SECRET_RUN, _LONG_RUN = re.compile(r"\S{10}"), re.compile(r"\S{16}")
 _PLAIN_HTTP = re.compile(
     r"\bhttp://(?!(?:localhost|127\.0\.0\.1|\[::1\])(?=[:/\s\"'`)]|$)|(?:www\.)?w3\.org/|json-schema\.org/|schemas?\.|purl\.org/|xmlns|www\.opengis\.net|example\.(?:com|org|net))[\w.-]+",
     re.IGNORECASE,
@@ -107,8 +108,7 @@ _PLAIN_HTTP = re.compile(
 
 def _hidden_characters(subject: Subject) -> Iterator[Spot]:
     for text in subject.view.texts:
-        spots = hidden_spots(text.text)
-        if not spots:
+        if text.text.isprintable() or not (spots := hidden_spots(text.text)):
             continue
         kinds = list(dict.fromkeys(f"U+{ord(text.text[spot]):04X}" for spot in spots))
         shown = ", ".join(kinds[:4]) + (", …" if len(kinds) > 4 else "")
@@ -126,51 +126,44 @@ def _hidden_characters(subject: Subject) -> Iterator[Spot]:
 
 
 def _matches(
-    subject: Subject, pattern: re.Pattern[str], words: str, triggers: frozenset[str]
+    subject: Subject,
+    words: str,
+    triggers: frozenset[str],
+    pattern: re.Pattern[str],
+    of_items: re.Pattern[str] | None = None,
 ) -> Iterator[Spot]:
-    """Search the texts as a model may read them; one without a trigger holds nothing that is looked for."""
-    for text in (*subject.view.texts, *subject.view.values):
-        plain = text.read is text.text
-        if plain and text.word_set.isdisjoint(triggers):
-            continue
-        found = pattern.search(text.read)
-        if found:
-            quoted = " ".join(found.group().split())[:80]
-            yield at(text, words.format(quoted), found.span())
+    """Search the texts as a model may read them, those of items by a second pattern too.
+
+    A text without a trigger holds nothing that is looked for.
+    """
+    for texts in (subject.view.texts, subject.view.values):
+        for text in texts.read_with(triggers):
+            found = pattern.search(text.read)
+            if not found and of_items and text.item != "server":
+                found = of_items.search(text.read)
+            if found:
+                quoted = " ".join(found.group().split())[:80]
+                yield at(text, words.format(quoted), found.span())
 
 
 def _orders(subject: Subject) -> Iterator[Spot]:
     words = "the text gives the model orders (“{}”); describe the tool, not what the model must do"
-    told = {("server", subject.view.instructions.pointer)}
-    for spot in _matches(subject, _ORDERS, words, _ORDER_WORDS):
-        told.add((spot.item, spot.pointer))
-        yield spot
-    for spot in _matches(subject, _STEERS, words, _ORDER_WORDS):
-        if (spot.item, spot.pointer) not in told:
-            yield spot
+    return _matches(subject, words, _ORDER_WORDS, _ORDERS, of_items=_STEERS)
 
 
 def _asks(subject: Subject) -> Iterator[Spot]:
-    return _matches(
-        subject,
-        _ASKS,
-        "the text asks for what is not the tool's (“{}”); ask for what the job needs alone",
-        _ASK_WORDS,
-    )
+    words = "the text asks for what is not the tool's (“{}”); ask for what the job needs alone"
+    return _matches(subject, words, _ASK_WORDS, _ASKS)
 
 
 def _others(subject: Subject) -> Iterator[Spot]:
-    return _matches(
-        subject,
-        _OTHERS,
-        "the text speaks of other servers' tools (“{}”); say what this one does",
-        _OTHER_WORDS,
-    )
+    words = "the text speaks of other servers' tools (“{}”); say what this one does"
+    return _matches(subject, words, _OTHER_WORDS, _OTHERS)
 
 
 def _secret(subject: Subject) -> Iterator[Spot]:
-    for text in (*subject.view.texts, *subject.view.values):
-        may = text.widest >= (_SHORTEST_SECRET if text.has_digit else 16)
+    for text in subject.view.everything:
+        may = (_SECRET_RUN if text.has_digit else _LONG_RUN).search(text.text)
         found = _SECRETS.search(text.text) if may or "://" in text.text or "-----" in text.text else None
         if found:
             yield at(
@@ -182,7 +175,7 @@ def _secret(subject: Subject) -> Iterator[Spot]:
 
 
 def _plain_http(subject: Subject) -> Iterator[Spot]:
-    texts: list[Text] = [*subject.view.texts, *subject.view.values]
+    texts: list[Text] = [*subject.view.everything]
     texts += [
         Text(one.identity, "/uri" if one.item.kind == "resource" else "/uriTemplate", one.name)
         for one in subject.view.items

@@ -6,13 +6,14 @@ import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from tallshelf.core.compat import Unusable, validator
+from tallshelf.core.compat import Unusable, check_usable
 from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.words import split_identifier, word_set
 
 _FIELDS = ("inputSchema", "outputSchema")
-_APPLIES = ("allOf", "anyOf", "oneOf", "$ref", "patternProperties", "if", "$dynamicRef", "dependentSchemas")
+_APPLIES = word_set("allOf anyOf oneOf $ref patternProperties if $dynamicRef dependentSchemas")
+_REQUIRES = frozenset({"required", "properties", "items"})
 _READING = frozenset({"get", "list", "find", "search", "fetch", "count"})
 _SHUTS = frozenset({"additionalProperties", "unevaluatedProperties", *_APPLIES})
 _SAYS_TYPE = word_set("type enum const $ref anyOf oneOf allOf not if $dynamicRef properties items")
@@ -40,7 +41,7 @@ def _invalid_schema(subject: Subject) -> Iterator[Spot]:
                 yield Spot(one.identity, f"/{field}", "a schema here must be an object")
                 continue
             try:
-                validator(schema)
+                check_usable(schema, one.members)
             except Unusable as fault:
                 yield Spot(one.identity, f"/{field}", str(fault))
 
@@ -56,16 +57,18 @@ def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[S
         return
     properties, required = schema.get("properties"), schema.get("required")
     declared = properties if isinstance(properties, dict) else {}
-    if isinstance(required, list) and not schema.keys() & set(_APPLIES):
+    if isinstance(required, list) and schema.keys().isdisjoint(_APPLIES):
         for index, name in enumerate(required):
             if isinstance(name, str) and name not in declared:
                 where = f"{pointer}/required/{index}"
                 message = f"`{name}` is required but not declared; declare it, or drop it from required"
                 yield Spot(item, where, message, suggestion=({"op": "remove", "path": where},))
     for name, child in declared.items():
-        step = name.replace("~", "~0").replace("/", "~1")
-        yield from _required_in(item, child, f"{pointer}/properties/{step}", depth + 1)
-    yield from _required_in(item, schema.get("items"), f"{pointer}/items", depth + 1)
+        if isinstance(child, dict) and not child.keys().isdisjoint(_REQUIRES):
+            step = name.replace("~", "~0").replace("/", "~1")
+            yield from _required_in(item, child, f"{pointer}/properties/{step}", depth + 1)
+    if "items" in schema:
+        yield from _required_in(item, schema["items"], f"{pointer}/items", depth + 1)
 
 
 def _freeform_object(subject: Subject) -> Iterator[Spot]:

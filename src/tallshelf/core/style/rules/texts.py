@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, Setting, Spot, Subject, at
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.view import Text
-from tallshelf.core.words import sentence_words, stem, word_set
+from tallshelf.core.words import sentence_words, stem, telling_words, word_set
 
 FEWEST = Setting("short-description", "fewest_words", 4, "words that a tool's description has at least")
 MOST = Setting("long-description", "most_words", 200, "words that a description has at most")
@@ -20,6 +20,7 @@ _OPEN_SIGNS = frozenset(",;:([–-")
 _LOOSE = 60
 _DOTS = re.compile(r"[^\s,.…]\s?(?:\.\.\.|…)\s*$")
 _ROUND_LENGTHS = frozenset({128, 200, 250, 255, 256, 300, 400, 500, 512, 1000, 1023, 1024, 2000, 2048, 4096})
+_SAYS_FORM = frozenset({"enum", "format", "pattern", "const"})
 _NO_TEXT = frozenset({"description", "string", "text", "none", "null", "test", "foo", "tool", "?"})
 _READING = frozenset({"get", "fetch", "read", "retrieve", "query", "compute", "calculate"})
 _TELLS_RESULT = re.compile(r"\b(?:return|give|list|contain|includ|with)")
@@ -79,9 +80,9 @@ def _repeats_name(subject: Subject) -> Iterator[Spot]:
                 f"“{one.text.text.strip()}” says what the name says; add what it returns and when to use it",
             )
     for field in subject.view.parameters:
-        if field.schema.keys() & {"enum", "format", "pattern", "const"} or field.types <= {"boolean"}:
+        if not _says_only(field.text, {stem(word) for word in field.words}):
             continue
-        if _says_only(field.text, {stem(word) for word in field.words}):
+        if field.schema.keys().isdisjoint(_SAYS_FORM) and not field.types <= {"boolean"}:
             yield at(
                 field.text,
                 f"“{field.text.text.strip()}” says what `{field.name}` says; add what it looks like",
@@ -89,30 +90,41 @@ def _repeats_name(subject: Subject) -> Iterator[Spot]:
 
 
 def _says_only(text: Text, words: set[str]) -> bool:
-    said = {word for word in text.stems if word not in _FILLERS}
-    return (
-        bool(text.words)
-        and not text.has_digit
-        and len(text.words) <= 12
-        and said <= words
-        and (bool(said) or len(text.words) < 4)
-    )
+    if not 0 < len(text.words) <= 12 or text.has_digit:
+        return False
+    said = False
+    for word in telling_words(text.words):
+        if word in _FILLERS:
+            continue
+        if word not in words:
+            return False
+        said = True
+    return said or len(text.words) < 4
 
 
 def _placeholder(subject: Subject) -> Iterator[Spot]:
-    # The longest word of each says at a glance whether it can be there.
-    placeholders = [(word, max(sentence_words(word), key=len)) for word in subject.style.words.placeholders]
     for text in subject.view.texts:
-        if text.text.strip() and (not text.words or text.lower.strip(" .:") in _NO_TEXT):
+        if _is_no_text(text):
             yield at(
                 text, f"“{text.text.strip()[:20]}” is a placeholder; write the real text", (0, len(text.text))
             )
+    # The longest word of each says at a glance whether it can be there.
+    placeholders = [(word, max(sentence_words(word), key=len)) for word in subject.style.words.placeholders]
+    for text in subject.view.texts.holding(frozenset(telling for _, telling in placeholders)):
+        if _is_no_text(text):
             continue
         for word in (word for word, telling in placeholders if telling in text.word_set):
             start = text.lower.find(word)
             if start >= 0 and _stands_alone(text.text, start, len(word)):
                 yield at(text, f"“{word}” is a placeholder; write the real text", (start, start + len(word)))
                 break
+
+
+def _is_no_text(text: Text) -> bool:
+    """Whether signs, or a word such as none, stand where a text should."""
+    if len(text.words) > 1 or not text.text.strip():
+        return False
+    return not text.words or text.lower.strip(" .:") in _NO_TEXT
 
 
 def _stands_alone(text: str, start: int, length: int) -> bool:

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import itertools
+import operator
 import re
 from collections.abc import Iterator
 
 from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
-from tallshelf.core.style.view import is_letter
+from tallshelf.core.style.view import Text, is_letter
 from tallshelf.core.words import known_abbreviation, word_set
 
 _CAPITALS = re.compile(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
+_LOUD = re.compile(r"[A-Z]{2}(?:[A-Z]{2}|\s+[A-Z]{2})")
 _SHOUTED = re.compile(r"\b(?:[A-Z]{2,}\s+){2,}[A-Z]{2,}\b")
 _ACRONYMS = word_set(
     "JSON HTTP HTTPS HTML YAML TOML UUID UTF8 ISBN IBAN SEPA IATA ICAO NATO NASA SMTP IMAP MIME ASCII "
@@ -43,6 +45,7 @@ _MARKUP = re.compile(
     rf"</?(?:{_TAGS})(?:\s[^<>]*)?/?>|^\s{{0,3}}#{{1,6}}\s|```|\*\*[^*\n]+\*\*|\[[^\]\n]+\]\([^)\n]+\)|&(?:nbsp|lt|gt|amp);|^\s*\|(?:[^|\n]*\|){(2,)}\s*$",
     re.IGNORECASE | re.MULTILINE,
 )
+_MARKUP_SIGNS = frozenset("<#`*[&|")
 _FOREIGN = {
     "German": "und der das dem nicht mit für ist ein eine einen werden wird auf von oder nach wenn sind zum zur bitte nur",
     "French": "les une est avec pour dans sur qui vous cette aux du et ou votre par pas toutes tous chaque",
@@ -54,10 +57,11 @@ _FOREIGN = {
     "Norwegian": "og det som ikke for med er til av ett den kan alle skal",
 }
 _FOREIGN_WORDS = {name: frozenset(words.split()) for name, words in _FOREIGN.items()}
-# Words of other languages that stand in names as well, and half of a hit each.
+# Words of other languages that stand in names as well, and are half of a hit each.
 _WEAK = word_set(
     "de la le el en y un il lo da do die den des im am zu som for till alla alle med kan den per con"
 )
+_STRONG = frozenset().union(*_FOREIGN_WORDS.values()) - _WEAK
 _SPECIAL = re.compile("[À-ÖØ-öø-ÿŒœŠšŽž]")
 _ENOUGH_FOREIGN = 2
 _HERE = re.compile(
@@ -65,14 +69,15 @@ _HERE = re.compile(
     r"|\blocalhost\b|\b127\.0\.0\.1\b|\b(?:10|192\.168|172\.(?:1[6-9]|2\d|3[01]))(?:\.\d{1,3}){2,3}\b"
     r"|\b[\w-]+\.(?:local|internal|corp|lan|intranet)\b|\bfile://\S+"
 )
-_PATH_SIGN = re.compile(r"[/\\~]|localhost|\.(?:local|internal|corp|lan|intranet)", re.IGNORECASE)
+_DOTTED = re.compile(r"\d\.\d+\.\d")
+_DAY_WORDS = word_set("as today today's generated current last updated built")
+_PLACE_WORDS = word_set("localhost local internal corp lan intranet")
 _VERSIONS = re.compile(r"\b(?:python|node(?:js)?|[a-z][\w-]{2,})[ /@=]{1,2}v?\d+\.\d+\.\d+\b", re.IGNORECASE)
 _TODAY = re.compile(
     r"\b(?:as of|today is|today's date is|generated (?:on|at)|current date(?: is)?:?|last updated:?|updated on|built on)\s+"
     r"(?:\d{4}-\d\d-\d\d|\d{1,2}[./ ]\w+[./ ]\d{2,4}|\w+ \d{1,2},? \d{4})",
     re.IGNORECASE,
 )
-_JOINING = word_set("the a an of to in is and for by with")
 _DOUBLED = re.compile(r"\b(the|a|an|of|to|in|is|and|for|by|with) \1\b", re.IGNORECASE)
 _EXAMPLE_BEFORE = re.compile(
     r"(?:such as|e\.g\.|for example|for instance|like|example:?)[\s`\"'(]*$", re.IGNORECASE
@@ -82,9 +87,9 @@ _EXAMPLE_BEFORE = re.compile(
 def _shouting(subject: Subject) -> Iterator[Spot]:
     named: frozenset[str] | None = None
     for text in subject.view.texts:
-        shouted = _SHOUTED.search(text.text)
-        if "!" not in text.text and not shouted and not _CAPITALS.search(text.text):
+        if "!" not in text.text and not _LOUD.search(text.text):
             continue
+        shouted = _SHOUTED.search(text.text)
         if named is None:
             named = frozenset(
                 {one.name for one in subject.view.fields} | {value.text for value in subject.view.values}
@@ -117,8 +122,8 @@ def _calm(text: str, loud: list[str]) -> str:
 
 
 def _selling(subject: Subject) -> Iterator[Spot]:
-    for text in subject.view.texts:
-        found = None if text.word_set.isdisjoint(_SELLING_WORDS) else _SELLING.search(text.text)
+    for text in subject.view.texts.holding(_SELLING_WORDS):
+        found = _SELLING.search(text.text)
         if found:
             yield at(
                 text, f"“{found.group()}” sells; say what it does and let the reader judge", found.span()
@@ -126,15 +131,15 @@ def _selling(subject: Subject) -> Iterator[Spot]:
 
 
 def _soft_selling(subject: Subject) -> Iterator[Spot]:
-    for text in subject.view.texts:
-        found = None if text.word_set.isdisjoint(_SOFT_WORDS) else _SOFT_SELLING.search(text.text)
+    for text in subject.view.texts.holding(_SOFT_WORDS):
+        found = _SOFT_SELLING.search(text.text)
         if found:
             yield at(text, f"“{found.group()}” tells nothing that a choice could rest on", found.span())
 
 
 def _markup(subject: Subject) -> Iterator[Spot]:
     for text in subject.view.texts:
-        found = _MARKUP.search(text.text)
+        found = None if _MARKUP_SIGNS.isdisjoint(text.text) else _MARKUP.search(text.text)
         if found:
             yield at(
                 text,
@@ -144,7 +149,8 @@ def _markup(subject: Subject) -> Iterator[Spot]:
 
 
 def _mixed_languages(subject: Subject) -> Iterator[Spot]:
-    for text in subject.view.texts:
+    texts = subject.view.texts
+    for text in dict.fromkeys((*texts.beyond_ascii, *texts.holding(_STRONG))):
         if not text.text.isascii():
             letters = [char for char in text.text if is_letter(char)]
             foreign = [char for char in letters if ord(char) > 0x24F]
@@ -164,15 +170,16 @@ def _mixed_languages(subject: Subject) -> Iterator[Spot]:
 
 
 def _tied_to_a_place(subject: Subject) -> Iterator[Spot]:
-    for text in (*subject.view.texts, *subject.view.values):
-        if not text.has_digit and not _PATH_SIGN.search(text.text):
-            continue
-        for pattern, what in (
-            (_HERE, "a place on one machine"),
-            (_VERSIONS, "a library's version"),
-            (_TODAY, "a day"),
+    for text in subject.view.everything:
+        numbers = text.has_digit and _DOTTED.search(text.text) is not None
+        day = text.has_digit and not text.word_set.isdisjoint(_DAY_WORDS)
+        place = numbers or _may_be_a_place(text)
+        for may, pattern, what in (
+            (place, _HERE, "a place on one machine"),
+            (numbers, _VERSIONS, "a library's version"),
+            (day, _TODAY, "a day"),
         ):
-            found = pattern.search(text.text)
+            found = pattern.search(text.text) if may else None
             if found and not (pattern is _HERE and _EXAMPLE_BEFORE.search(text.text[: found.start()])):
                 yield at(
                     text,
@@ -182,9 +189,14 @@ def _tied_to_a_place(subject: Subject) -> Iterator[Spot]:
                 break
 
 
+def _may_be_a_place(text: Text) -> bool:
+    said = text.text
+    return "/" in said or "\\" in said or "~" in said or not text.word_set.isdisjoint(_PLACE_WORDS)
+
+
 def _doubled_word(subject: Subject) -> Iterator[Spot]:
     for text in subject.view.texts:
-        if not any(one == other and one in _JOINING for one, other in itertools.pairwise(text.words)):
+        if True not in map(operator.eq, text.words, text.words[1:]):
             continue
         found = _DOUBLED.search(text.text)
         if found:
