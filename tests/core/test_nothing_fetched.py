@@ -21,7 +21,10 @@ AROUND = {
     "names": lambda schema: {"propertyNames": schema},
     "a condition": lambda schema: {"if": schema, "then": {"maxProperties": 2}},
     "its opposite": lambda schema: {"not": schema},
-    "an identified part": lambda schema: {"$defs": {"quay": {"$id": "urn:quay", **schema}}, "$ref": "urn:quay"},
+    "an identified part": lambda schema: {
+        "$defs": {"quay": {"$id": "urn:quay", **schema}},
+        "$ref": "urn:quay",
+    },
 }
 
 
@@ -70,5 +73,10 @@ def test_a_dialect_that_is_not_known_is_a_finding_and_undecided(dialect):
 
 
 def _declared(schema: Any) -> Snapshot:
-    tool = {"name": "find_quay", "description": "Finds a quay.", "inputSchema": schema, "outputSchema": schema}
+    tool = {
+        "name": "find_quay",
+        "description": "Finds a quay.",
+        "inputSchema": schema,
+        "outputSchema": schema,
+    }
     return snapshot_from({"tools": [tool]})

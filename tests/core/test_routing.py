@@ -236,6 +236,7 @@ def test_states_change_only_by_the_acts_of_their_table():
         "submit",
         "agree",
         "publish",
+        "carry-out",
         "decline",
         "take-back",
         "resubmit",

@@ -113,6 +113,12 @@ def submitted(company):
     return make
 
 
+def ended(act: str, version: str, reason: str = "r", **more: Any) -> Any:
+    """Let a release end: tomas asks for it, and every desk agrees."""
+    wish = review.Wish(act, "berth-planner", reason, version, **more)
+    return history.agree(review.ask(history.actor("tomas"), wish)[0])
+
+
 @pytest.fixture
 def published(submitted):
     """Publish a version of the berth planner, agreed to by the right people."""

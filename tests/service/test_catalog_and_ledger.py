@@ -25,6 +25,7 @@ from tallshelf.service.ledger.queries import verify_chain
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import Token
 from tallshelf.service.web.problems import STATUS, problem
+from tests.service.conftest import ended
 
 
 def enrol(number: int) -> None:
@@ -70,11 +71,11 @@ def test_connection_blocks_by_state(published):
     published("1.4.1")
     found = queries.connection(who, queries.release(who, "berth-planner", "current"), "")
     assert found["block"] == {"mcpServers": {"berth-planner": {"command": "berth-planner", "args": []}}}
-    catalog.retire_release(actor("ines"), "berth-planner", "1.4.1", "deprecate", "use 1.4.2")
+    ended("deprecate", "1.4.1", "use 1.4.2")
     assert (
         "use 1.4.2" in queries.connection(who, queries.release(who, "berth-planner", "1.4.1"), "")["warning"]
     )
-    catalog.retire_release(actor("ines"), "berth-planner", "1.4.1", "withdraw", "harmful")
+    ended("withdraw", "1.4.1", "harmful")
     with pytest.raises(Conflict, match="withdrawn"):
         queries.connection(who, queries.release(who, "berth-planner", "1.4.1"), "")
     published("1.4.2")

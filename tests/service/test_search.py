@@ -14,6 +14,7 @@ from tallshelf.run.scenario.history import actor
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import search
 from tallshelf.service.catalog.models import SearchEntry
+from tests.service.conftest import ended
 
 
 def names(text: str, **more: str) -> list[str]:
@@ -81,7 +82,7 @@ def test_what_is_found_follows_the_current_release(published):
     assert names("depth") == []
     catalog.edit_server(actor("tomas"), "berth-planner", {"tags": ["moorings"]})
     assert names("moorings") == ["berth-planner"]
-    catalog.retire_release(actor("ines"), "berth-planner", "1.4.1", "withdraw", "r")
+    ended("withdraw", "1.4.1")
     assert names("berth") == ["berth-planner"]
     published("1.4.2")
     assert "get_berth_plan" in names("berth plan")

@@ -10,7 +10,7 @@ from typing import Any, Literal
 
 from tallshelf.core.changes import NextVersion, SnapshotComparison, compare_snapshots, next_version, worst
 from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, entries_of, find_overlaps
-from tallshelf.core.routing import Facts, Route, RuleSet
+from tallshelf.core.routing import DATA_CLASSES, Facts, RequestKind, Route, RuleSet
 from tallshelf.core.snapshot import Item, LaunchRecord, Snapshot, digest, is_version, outline
 from tallshelf.core.style import DEFAULT_STYLE, Finding, HouseStyle, Waiver, lint
 
@@ -51,7 +51,8 @@ class Gate:
 class Context:
     """All that an assessment may draw on, each part of which may be absent (None).
 
-    ``base`` is ``"first"`` when the server is known to have no published release.
+    ``base`` is ``"first"`` when the server is known to have no published release. ``kind`` is what is
+    asked for; ``data_class_before`` the data class that held when the base was assessed.
     """
 
     now: datetime | None = None
@@ -66,6 +67,8 @@ class Context:
     known: frozenset[str] = frozenset()
     rulings: tuple[Ruling, ...] | None = None
     rules: RuleSet | None = None
+    kind: RequestKind = "publish"
+    data_class_before: str | None = None
     gate: Gate = field(default_factory=Gate)
 
 
@@ -203,7 +206,16 @@ def _facts(
         days_since_release=(context.now - base.published).days
         if context.now and base and base.published
         else None,
+        kind=context.kind,
+        data_class_rises=_rises(context),
     )
+
+
+def _rises(context: Context) -> bool:
+    before, now = context.data_class_before, context.server.data_class if context.server else None
+    if before not in DATA_CLASSES or now not in DATA_CLASSES:
+        return False
+    return DATA_CLASSES.index(now) > DATA_CLASSES.index(before)
 
 
 def _growth(snapshot: Snapshot, base: Base | None) -> int | None:

@@ -127,8 +127,8 @@ def _teams(given: Any, faults: list[Place]) -> dict[str, str]:
 
 
 def _adoption(folder: Path, slug: str, about: Any) -> Adoption:
+    from tallshelf.core.routing import DATA_CLASSES
     from tallshelf.service.catalog.actions import Adoption
-    from tallshelf.service.catalog.models import DATA_CLASSES
 
     if not isinstance(about, dict):
         raise BadArgument("this must be a table")

@@ -21,7 +21,8 @@ class Config:
     """How a service runs.
 
     ``data`` holds the database and the key file; ``fetch_allow`` the origins that the service
-    may fetch, ``fetch_networks`` the private networks (CIDR) those may lead into.
+    may fetch, ``fetch_networks`` the private networks (CIDR) those may lead into. A request that
+    is overdue for ``rise_after_hours`` rises to the desk's lead.
     """
 
     data: Path
@@ -33,6 +34,7 @@ class Config:
     log_format: str = "json"
     log_level: str = "info"
     capture_before_publish: bool = True
+    rise_after_hours: int = 24
     fetch_allow: tuple[str, ...] = ()
     fetch_networks: tuple[str, ...] = ()
     fetch_tokens: Mapping[str, str] = field(default_factory=dict)
@@ -65,6 +67,7 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
         "log_format": ("log_format", str),
         "log_level": ("log_level", str),
         "capture_before_publish": ("capture_before_publish", bool),
+        "rise_after_hours": ("rise_after_hours", int),
     },
     "fetch": {
         "allow": ("fetch_allow", list),

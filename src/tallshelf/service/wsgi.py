@@ -1,4 +1,4 @@
-"""The WSGI entry that the production server runs."""
+"""The WSGI entry that the production server runs, with the clock of its worker process."""
 
 from __future__ import annotations
 
@@ -8,4 +8,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tallshelf.service.settings")
 
 from django.core.wsgi import get_wsgi_application
 
+from tallshelf.service import clockwork
+
 application = get_wsgi_application()
+clockwork.start()

@@ -1,7 +1,7 @@
 """Facts, routing rules, routes, and the states of releases and requests."""
 
 from tallshelf.core.routing.checks import faults, loosened
-from tallshelf.core.routing.facts import FACTS, Facts, facts_from
+from tallshelf.core.routing.facts import DATA_CLASSES, FACTS, Facts, facts_from
 from tallshelf.core.routing.route import (
     DEFAULT_RULES,
     FALLBACK_DESK,
@@ -16,8 +16,10 @@ from tallshelf.core.routing.route import (
 )
 from tallshelf.core.routing.states import (
     RELEASE_STATES,
+    REQUEST_KINDS,
     REQUEST_STATES,
     ReleaseState,
+    RequestKind,
     RequestState,
     next_release_state,
     next_request_state,
@@ -26,16 +28,19 @@ from tallshelf.core.routing.toml import parse_routing, routing_text
 from tallshelf.core.routing.trial import DeskLoad, Moved, Trial, try_rules
 
 __all__ = [
+    "DATA_CLASSES",
     "DEFAULT_RULES",
     "FACTS",
     "FALLBACK_DESK",
     "RELEASE_STATES",
+    "REQUEST_KINDS",
     "REQUEST_STATES",
     "Condition",
     "DeskLoad",
     "Facts",
     "Moved",
     "ReleaseState",
+    "RequestKind",
     "RequestState",
     "Route",
     "RoutingRule",

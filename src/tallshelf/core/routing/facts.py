@@ -7,6 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from tallshelf.core.routing.states import REQUEST_KINDS
+
 
 @dataclass(frozen=True)
 class Facts:
@@ -34,6 +36,7 @@ class Facts:
     tokens: int
     team: str
     kind: str = "publish"
+    data_class_rises: bool = False
     open_world_tools: int = 0
     token_growth: int | None = None
     days_since_release: int | None = None
@@ -63,17 +66,21 @@ FACTS: dict[str, str] = {
     "pinned": "every package of a launch record has an integrity hash",
     "tokens": "estimated tokens of the whole snapshot",
     "team": "the owner team",
-    "kind": "what is asked for: publish",
+    "kind": "what is asked for: publish, deprecate, withdraw, lift or data-class",
+    "data_class_rises": "the data class is, or would be, higher than at the base",
     "open_world_tools": "tools that do not say that they stay within a closed world",
     "token_growth": "percent by which the tokens grew over the base",
     "days_since_release": "whole days since the base was published",
 }
 
+DATA_CLASSES = ("public", "internal", "confidential", "restricted")
+"""From what anyone may see to what few may."""
+
 DOMAINS: dict[str, tuple[Any, ...]] = {
     "worst_impact": ("breaking", "undecided", "caution", "compatible", None),
-    "data_class": ("public", "internal", "confidential", "restricted"),
+    "data_class": DATA_CLASSES,
     "transports": ("stdio", "streamable-http", "http+sse"),
-    "kind": ("publish",),
+    "kind": REQUEST_KINDS,
 }
 """The values of facts that have few."""
 

@@ -12,6 +12,7 @@ from tallshelf.core.snapshot import digest
 
 Operator = Literal["equals", "at-least", "one-of", "contains"]
 FALLBACK_DESK = "curators"
+_NEVER_BY_ITSELF = frozenset({"lift", "data-class"})
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,11 @@ class RoutingRule:
     def matches(self, facts: Facts) -> bool:
         return all(condition.holds(facts) for condition in self.when)
 
+    def may_approve(self, facts: Facts) -> bool:
+        """Whether the rule, where it matches, approves without a sign-off."""
+        knows = not facts.undecided or any(one.fact == "undecided" for one in self.when)
+        return not self.sign_offs and knows and facts.kind not in _NEVER_BY_ITSELF
+
 
 @dataclass(frozen=True)
 class RuleSet:
@@ -75,15 +81,18 @@ class RuleSet:
         """Return the route for some facts.
 
         Rules add up: a desk named twice at one step needs the larger number of sign-offs.
-        When no rule matches, the fallback desk is asked for one sign-off.
+        When no rule matches, the fallback desk is asked for one sign-off. A rule without sign-offs
+        approves by itself, but never a request that takes back what was decided (lifting a suspension,
+        another data class), and what is undecided only when one of its conditions says so.
         """
         matching = [rule for rule in self.rules if rule.matches(facts)]
         asking = [rule for rule in matching if rule.sign_offs > 0]
-        if not asking and matching:
-            return Route((), approved_by=matching[0].reason)
+        approving = [rule for rule in matching if rule.may_approve(facts)]
+        if not asking and approving:
+            return Route((), approved_by=approving[0].reason)
         if not asking:
-            seat = Seat(FALLBACK_DESK, 1, 72, ("no routing rule matches",))
-            return Route((Step(1, (seat,)),))
+            reason = "no rule may approve this by itself" if matching else "no routing rule matches"
+            return Route((Step(1, (Seat(FALLBACK_DESK, 1, 72, (reason,)),)),))
         steps = []
         for number in sorted({rule.step for rule in asking}):
             desks: dict[str, Seat] = {}

@@ -8,6 +8,9 @@ from tallshelf.core.errors import Conflict
 
 ReleaseState = Literal["draft", "in-review", "published", "deprecated", "withdrawn", "declined"]
 RequestState = Literal["open", "sent-back", "agreed", "done", "declined", "taken-back"]
+RequestKind = Literal["publish", "deprecate", "withdraw", "lift", "data-class"]
+REQUEST_KINDS: tuple[RequestKind, ...] = get_args(RequestKind)
+"""What a request may ask for: acts on a release, the lifting of a suspension, another data class."""
 RELEASE_STATES: tuple[ReleaseState, ...] = get_args(ReleaseState)
 REQUEST_STATES: tuple[RequestState, ...] = get_args(RequestState)
 
@@ -21,7 +24,7 @@ _REQUEST: dict[tuple[RequestState, str], RequestState] = {
     ("sent-back", "take-back"): "taken-back",
     ("agreed", "resubmit"): "open",
     ("agreed", "take-back"): "taken-back",
-    ("agreed", "publish"): "done",
+    ("agreed", "carry-out"): "done",
     ("agreed", "reassess"): "open",
     ("open", "reassess"): "open",
 }

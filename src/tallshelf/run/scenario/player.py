@@ -114,12 +114,25 @@ class Player:
         until: float | None = None,
         instead: str = "",
     ) -> None:
+        """Ask that a release ends, and let the desks agree the same day."""
         slug, _, version = reference.partition("@")
-        sunset = None if until is None else self.moment(until)
+        request = self.ask(
+            days,
+            "oskar",
+            review.Wish(
+                act,
+                slug,
+                reason,
+                version,
+                sunset_at=None if until is None else self.moment(until),
+                replacement=instead,
+            ),
+        )
+        agree(request, ("ines", "runa", "kari"), lambda step: self.moment(days, 2 * step))
+
+    def ask(self, days: float, who: str, wish: review.Wish) -> Any:
         with clock.at(self.moment(days)):
-            catalog.retire_release(
-                actor("oskar"), slug, version, act, reason, sunset_at=sunset, replacement=instead
-            )
+            return review.ask(actor(who), wish)[0]
 
 
 def sign(who: str, request: Any, answer: str, note: str = "") -> Any:

@@ -10,8 +10,6 @@ from django.db.models.functions import Coalesce
 from tallshelf.core.routing import RELEASE_STATES
 from tallshelf.service.people.models import Person, Team
 
-DATA_CLASSES = ("public", "internal", "confidential", "restricted")
-
 
 class StoredItem(models.Model):
     """One item as declared, stored once however many releases hold it."""

@@ -43,9 +43,23 @@ class Event(StrEnum):
     RELEASE_DEPRECATED = "release-deprecated"
     RELEASE_WITHDRAWN = "release-withdrawn"
     SUSPENDED = "suspended"
+    SUSPENSION_LIFTED = "suspension-lifted"
+    DATA_CLASS_CHANGED = "data-class-changed"
+    REQUEST_OPENED = "request-opened"
+    REQUEST_CHANGED = "request-changed"
+    REQUEST_DECLINED = "request-declined"
+    REQUEST_TAKEN = "request-taken"
+    REQUEST_HANDED_ON = "request-handed-on"
+    COMMENTED = "commented"
+    FOLLOW_UP_CLOSED = "follow-up-closed"
+    DEPUTY_NAMED = "deputy-named"
+    DEPUTY_ENDED = "deputy-ended"
+    DESK_REMINDED = "desk-reminded"
+    REQUEST_RISEN = "request-risen"
 
 
 _RELEASE = {"server", "version", "release_digest"}
+_ASKED = {"server", "version", "release_digest", "request"}
 _RULING = {"ruling", "word", "members", "preferred", "owner", "due"}
 _WAIVER = {"server", "waiver", "rule", "item", "pointer"}
 
@@ -90,13 +104,28 @@ PAYLOADS: dict[Event, frozenset[str]] = {
             "assessment_digest",
             "rule_set",
             "note",
+            "deputy_for",
+            "conditions",
         },
         Event.REASSESSED: {"server", "request", "assessment_digest", "because", "voided"},
         Event.REQUEST_TAKEN_BACK: {*_RELEASE, "request"},
         Event.RELEASE_PUBLISHED: {*_RELEASE, "request", "snapshot_digest", "assessment_digest"},
         Event.RELEASE_DECLINED: {*_RELEASE, "request"},
-        Event.RELEASE_DEPRECATED: {*_RELEASE, "reason", "sunset_at", "replacement"},
-        Event.RELEASE_WITHDRAWN: {*_RELEASE, "reason"},
+        Event.RELEASE_DEPRECATED: {*_RELEASE, "request", "reason", "sunset_at", "replacement"},
+        Event.RELEASE_WITHDRAWN: {*_RELEASE, "request", "reason"},
         Event.SUSPENDED: {"server", "item", "reason"},
+        Event.SUSPENSION_LIFTED: {"server", "item", "request"},
+        Event.DATA_CLASS_CHANGED: {"server", "before", "after", "request"},
+        Event.REQUEST_OPENED: {*_ASKED, "kind", "terms", "assessment_digest"},
+        Event.REQUEST_CHANGED: {*_ASKED, "kind", "terms", "assessment_digest", "voided"},
+        Event.REQUEST_DECLINED: {*_ASKED, "kind"},
+        Event.REQUEST_TAKEN: {"server", "request"},
+        Event.REQUEST_HANDED_ON: {"server", "request"},
+        Event.COMMENTED: {"server", "request", "comment", "kind", "item", "pointer", "text", "answers"},
+        Event.FOLLOW_UP_CLOSED: {"server", "request", "follow_up", "note"},
+        Event.DEPUTY_NAMED: {"username", "deputy", "since", "until"},
+        Event.DEPUTY_ENDED: {"username", "deputy"},
+        Event.DESK_REMINDED: {"server", "request", "desk", "due_at"},
+        Event.REQUEST_RISEN: {"server", "request", "desk", "due_at", "lead"},
     }.items()
 }

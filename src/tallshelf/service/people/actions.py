@@ -9,7 +9,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Callable, Iterable
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.contrib.auth.password_validation import validate_password
@@ -21,8 +21,8 @@ from tallshelf.core.snapshot import is_slug
 from tallshelf.service import clock
 from tallshelf.service.people import queries
 from tallshelf.service.people.actor import SCOPES, Actor
-from tallshelf.service.people.models import Desk, DeskSeat, Person, Role, Team, Token
-from tallshelf.service.people.permissions import ACTS, require
+from tallshelf.service.people.models import Deputy, Desk, DeskSeat, Person, Role, Team, Token
+from tallshelf.service.people.permissions import ACTS, refusal, require
 
 TOKEN_PREFIX = "tls_"
 _LONGEST_DAYS = 366
@@ -124,6 +124,52 @@ def seat_at_desk(actor: Actor, desk: str, username: str) -> DeskSeat:
             where.save(update_fields=["lead"])
         write_entry(actor, "desk-joined", {"desk": desk, "username": username})
     return seat
+
+
+LONGEST_ABSENCE = timedelta(days=92)
+
+
+@transaction.atomic
+def name_deputy(actor: Actor, deputy: str, until: datetime, since: datetime | None = None) -> Deputy:
+    """Name who signs in one's place from a moment (now) until another, at most a quarter of a year.
+
+    A deputy signs only what was opened after they began, and only where they may sign themselves. The
+    same again answers with what there is; another one ends the one before.
+    """
+    require(actor, "name-deputy")
+    now = clock.now()
+    begins = max(since or now, now)
+    who = queries.person(deputy)
+    if who.pk == actor.id:
+        raise BadArgument("nobody is their own deputy")
+    if who.role == Role.CI or not who.is_active:
+        raise Denied("this account never signs off", remedy="Name someone else.")
+    if not begins < until <= begins + LONGEST_ABSENCE:
+        raise BadArgument("a deputy stands in until a later moment, at most 92 days on")
+    standing = Deputy.objects.filter(person_id=actor.id, ended_at=None, until__gt=now)
+    same = standing.filter(deputy=who, until=until).first()
+    if same is not None:
+        return same
+    for other in standing.filter(since__lt=until, until__gt=begins):
+        end_deputy(actor, other.pk)
+    made = Deputy.objects.create(person_id=actor.id, deputy=who, since=begins, until=until)
+    times = {"since": begins.isoformat(), "until": until.isoformat()}
+    write_entry(actor, "deputy-named", {"username": actor.username, "deputy": who.username, **times})
+    return made
+
+
+@transaction.atomic
+def end_deputy(actor: Actor, number: int) -> None:
+    """End that somebody stands in for one, at once."""
+    require(actor, "name-deputy")
+    found = Deputy.objects.select_related("person", "deputy").filter(pk=number).first()
+    if found is None or (found.person_id != actor.id and refusal(actor, "administer") is not None):
+        raise NotFound(f"you have no deputy {number}")
+    if found.ended_at is None:
+        found.ended_at = clock.now()
+        found.save(update_fields=["ended_at"])
+        about = {"username": found.person.username, "deputy": found.deputy.username}
+        write_entry(actor, "deputy-ended", about)
 
 
 @transaction.atomic

@@ -72,6 +72,16 @@ class DeskSeat(models.Model):
         constraints: ClassVar = [models.UniqueConstraint(fields=["desk", "person"], name="one_seat_each")]
 
 
+class Deputy(models.Model):
+    """Who signs in someone's place while they are away: from a moment until another, or until it is ended."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="deputies")
+    deputy = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="deputy_for")
+    since = models.DateTimeField()
+    until = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+
+
 class Token(models.Model):
     """A bearer token; only its hash is kept."""
 

@@ -37,6 +37,17 @@ ACTS: dict[str, Act] = {
     "enrol": Act("submit", _OWNERS, "enrol a server"),
     "edit": Act("submit", _OWNERS, "edit what the catalog says about a server"),
     "submit": Act("submit", {**_OWNERS, "ci": "own team"}, "submit a release"),
+    "ask": Act("submit", _OWNERS, "ask for an act on a server or release"),
+    "comment": Act(
+        "sign",
+        dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),
+        "comment on a request that they see, take it, or close a follow-up",
+    ),
+    "name-deputy": Act(
+        "sign",
+        dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),
+        "name who signs in their place",
+    ),
     "take-back": Act("submit", _OWNERS, "take a request back"),
     "sign-off": Act(
         "sign",
@@ -47,7 +58,6 @@ ACTS: dict[str, Act] = {
     "ask-waiver": Act("submit", _OWNERS, "ask for a waiver"),
     "curate": Act("curate", _KEEPERS, "change desks, rules, house style and data class"),
     "suspend": Act("submit", _OWNERS, "suspend a server or item"),
-    "lift": Act("curate", _KEEPERS, "lift a suspension"),
     "own-tokens": Act(
         "read", dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"), "make own tokens"
     ),

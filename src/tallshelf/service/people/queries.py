@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from datetime import datetime
 from typing import Any
 
 from django.contrib.sessions.models import Session
-from django.db.models import Count, Q
+from django.db.models import Count, Q, QuerySet
 
 from tallshelf.core.errors import NotFound
 from tallshelf.service import clock
 from tallshelf.service.people.actor import ALL_SCOPES, Actor
-from tallshelf.service.people.models import ConsoleSession, Desk, DeskSeat, Person, Team, Token
+from tallshelf.service.people.models import ConsoleSession, Deputy, Desk, DeskSeat, Person, Team, Token
 
 
 def actor_for(person: Person, *, via: str, scopes: frozenset[str] = ALL_SCOPES) -> Actor:
@@ -21,10 +23,22 @@ def actor_for(person: Person, *, via: str, scopes: frozenset[str] = ALL_SCOPES) 
         name=person.name,
         role=person.role,
         teams=frozenset(person.teams.values_list("slug", flat=True)),
-        desks=frozenset(person.seats.values_list("desk__slug", flat=True)),
+        desks=frozenset(_desks_of(person)),
         scopes=scopes,
         via=via,
     )
+
+
+def _desks_of(person: Person) -> Iterable[str]:
+    """Return the desks at which someone sits, or at which they stand in for someone now."""
+    now = clock.now()
+    absent = Q(
+        person__deputies__deputy=person,
+        person__deputies__since__lte=now,
+        person__deputies__until__gt=now,
+        person__deputies__ended_at=None,
+    )
+    return DeskSeat.objects.filter(Q(person=person) | absent).values_list("desk__slug", flat=True)
 
 
 def team(slug: str) -> Team:
@@ -52,6 +66,42 @@ def teams() -> list[dict[str, Any]]:
 def desk_titles() -> dict[str, str]:
     """Return the title of every desk by its slug."""
     return dict(Desk.objects.values_list("slug", "title"))
+
+
+def desk_leads() -> dict[str, str]:
+    """Return the user name of every desk's lead by its slug, where it has one."""
+    return dict(Desk.objects.exclude(lead=None).values_list("slug", "lead__username"))
+
+
+def deputies_of(people: set[int]) -> dict[int, list[tuple[Person, datetime]]]:
+    """Return who stands in for some people now, each with the moment from which they do."""
+    found: dict[int, list[tuple[Person, datetime]]] = {}
+    for one in _standing_in(clock.now()).filter(person__in=people).order_by("pk"):
+        found.setdefault(one.person_id, []).append((one.deputy, one.since))
+    return found
+
+
+def _standing_in(now: datetime) -> QuerySet[Deputy, Deputy]:
+    rows = Deputy.objects.filter(since__lte=now, until__gt=now, ended_at=None)
+    return rows.select_related("person", "deputy").prefetch_related("deputy__teams")
+
+
+def deputies(actor: Actor) -> list[dict[str, Any]]:
+    """Return who stands in for whom, now and later, of those that concern an actor (a curator: all)."""
+    rows = Deputy.objects.filter(until__gt=clock.now(), ended_at=None).select_related("person", "deputy")
+    if actor.role not in ("curator", "steward"):
+        rows = rows.filter(Q(person_id=actor.id) | Q(deputy_id=actor.id))
+    return [
+        {
+            "id": one.pk,
+            "person": one.person.name,
+            "deputy": one.deputy.name,
+            "since": one.since,
+            "until": one.until,
+            "own": one.person_id == actor.id,
+        }
+        for one in rows.order_by("since", "pk")
+    ]
 
 
 def seats_at(desks: set[str]) -> list[DeskSeat]:

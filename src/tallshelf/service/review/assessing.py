@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Mapping
+from typing import Any, Literal
 
 from django.conf import settings
 from django.db.models import F
@@ -19,15 +20,15 @@ from tallshelf.core.assess import (
 )
 from tallshelf.core.changes import base_for
 from tallshelf.core.errors import InputsMoved
-from tallshelf.core.routing import DEFAULT_RULES, RuleSet, rule_set_from
-from tallshelf.core.snapshot import LaunchRecord, Snapshot, parse_launches
+from tallshelf.core.routing import DEFAULT_RULES, RequestKind, RuleSet, rule_set_from
+from tallshelf.core.snapshot import LaunchRecord, Snapshot, digest, parse_launches, snapshot_from
 from tallshelf.protocol import AddressPolicy, HttpEndpoint, capture
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
-from tallshelf.service.catalog.models import Server
+from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for
-from tallshelf.service.review.models import StoredRuleSet
+from tallshelf.service.review.models import RELEASE_KINDS, Request, StoredRuleSet
 
 BINDING = ("snapshot", "version", "server", "launch", "base", "style", "waivers", "known", "rulings", "rules")
 """The inputs of an assessment that a sign-off rests on; the rest of the catalog may move on."""
@@ -53,14 +54,21 @@ def assess_release(
     origin: str,
     *,
     base: str | None = None,
+    kind: RequestKind = "publish",
+    data_class: str | None = None,
 ) -> Assessment:
-    """Assess a snapshot as a release of a server, against what is published now or a named base."""
+    """Assess a snapshot as a release of a server, against what is published now or a named base.
+
+    ``kind`` is what is asked for; ``data_class`` one that the server does not have yet.
+    """
     base = base or base_for(version, catalog.published_versions(owner))
     return assess(
         snapshot,
         Context(
             now=clock.now(),
-            server=ServerRecord(owner.slug, owner.team.slug, owner.data_class),
+            server=ServerRecord(owner.slug, owner.team.slug, data_class or owner.data_class),
+            kind=kind,
+            data_class_before=owner.data_class if data_class else _class_of(owner, base),
             version=version,
             launches=launches,
             origin=origin,
@@ -75,6 +83,38 @@ def assess_release(
     )
 
 
+def assess_request(found: Request) -> Assessment:
+    """Assess what a request asks for, as things stand now."""
+    release = subject(found)
+    if release is None:
+        return assess_act(found.server, found.kind, None, found.terms)
+    if found.kind != "publish":
+        return assess_act(found.server, found.kind, release, found.terms)
+    snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
+    return assess_release(found.server, release.version, snapshot, launches, release.origin)
+
+
+def assess_act(owner: Server, kind: Any, release: Release | None, terms: Mapping[str, Any]) -> Assessment:
+    """Assess an act on a release, or on a server as far as its current release tells (none: an empty one)."""
+    asked = {"kind": kind, "data_class": terms.get("data_class")}
+    if release is None:
+        return assess_release(owner, "0.0.0", snapshot_from({"tools": []}), (), "nothing published", **asked)
+    snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
+    return assess_release(owner, release.version, snapshot, launches, release.origin, **asked)
+
+
+def subject(found: Request) -> Release | None:
+    """Return the release that a request is about: its own, or the current one for an act on the server."""
+    return found.release if found.kind in RELEASE_KINDS else found.server.current
+
+
+def _class_of(owner: Server, base: str | None) -> str | None:
+    """Return the data class by which a published release was assessed, as far as it was."""
+    rows = Request.objects.filter(server=owner, kind="publish", state="done", release__version=base)
+    found = rows.select_related("assessment").first() if base else None
+    return None if found is None else str(found.assessment.document["facts"]["data_class"])
+
+
 def _base(owner: Server, version: str) -> Base:
     found = owner.releases.select_related("snapshot", "server").get(version=version)
     snapshot, launches = catalog.snapshot_of(found), parse_launches(found.launch)
@@ -86,12 +126,30 @@ def moved_inputs(before: dict[str, str], now: dict[str, str]) -> list[str]:
     return [name for name in BINDING if before.get(name) != now.get(name)]
 
 
-def moved_since(owner: Server, version: str, base: str | None, inputs: dict[str, str]) -> list[str]:
+def moved_in(found: Request) -> list[str]:
+    """Return what the assessment of a request rests on and moved since, without assessing again."""
+    release, document = subject(found), found.assessment.document
+    if (release.snapshot_id if release else None) != (found.release.snapshot_id if found.release else None):
+        return ["snapshot"]
+    version = release.version if release else "0.0.0"
+    data_class = found.terms.get("data_class")
+    return moved_since(found.server, version, document["base"], document["inputs"], data_class=data_class)
+
+
+def moved_since(
+    owner: Server,
+    version: str,
+    base: str | None,
+    inputs: dict[str, str],
+    *,
+    data_class: str | None = None,
+) -> list[str]:
     """Return what an assessment rests on and moved since, as far as that is told without assessing again.
 
-    ``base`` is the base it names; the class of the data and the team are told by `moved_inputs` only.
+    ``base`` is the base it names, ``data_class`` one that is asked for.
     """
     now = {
+        "server": digest([owner.slug, owner.team.slug, data_class or owner.data_class]),
         "rules": rules_in_force().digest,
         "style": linting.style_in_force().digest,
         "waivers": waivers_digest(linting.waivers_in_force(owner)),

@@ -1,4 +1,4 @@
-"""Requests, assessments, sign-offs and routing rule sets."""
+"""Requests and what belongs to them (assessments, sign-offs, follow-ups, comments), and routing rule sets."""
 
 from __future__ import annotations
 
@@ -6,11 +6,12 @@ from typing import ClassVar
 
 from django.db import models
 
-from tallshelf.core.routing import REQUEST_STATES
-from tallshelf.service.catalog.models import Release
+from tallshelf.core.routing import REQUEST_KINDS, REQUEST_STATES
+from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.people.models import Person
 
 LIVE_STATES = ("open", "sent-back", "agreed")
+RELEASE_KINDS = ("publish", "deprecate", "withdraw")
 
 
 class StoredRuleSet(models.Model):
@@ -45,9 +46,21 @@ class StoredAssessment(models.Model):
 
 
 class Request(models.Model):
-    """Asks to publish a release. ``submitters`` are all who handed in a snapshot of it."""
+    """Asks for an act on a release or server.
 
-    release = models.ForeignKey(Release, on_delete=models.PROTECT, related_name="requests")
+    ``release`` is what is to be published, deprecated or withdrawn, and for other kinds the one that was
+    current when it was asked; ``terms`` say what else is asked for (``reason``, ``sunset_at``,
+    ``replacement``, ``data_class``). ``release_digest`` is the digest of what is agreed to: of the release,
+    or of the whole act for other kinds than ``publish``. ``submitters`` are all who handed in a snapshot or
+    terms of it; ``desks`` those that the route asks.
+    """
+
+    kind = models.CharField(max_length=16, default="publish", choices=[(one, one) for one in REQUEST_KINDS])
+    server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="requests")
+    release = models.ForeignKey(Release, null=True, on_delete=models.PROTECT, related_name="requests")
+    suspension = models.ForeignKey(Suspension, null=True, on_delete=models.PROTECT, related_name="requests")
+    terms = models.JSONField(default=dict)
+    desks = models.JSONField(default=list)
     state = models.CharField(max_length=16, choices=[(one, one) for one in REQUEST_STATES])
     release_digest = models.CharField(max_length=71)
     assessment = models.ForeignKey(StoredAssessment, on_delete=models.PROTECT, related_name="+")
@@ -58,23 +71,41 @@ class Request(models.Model):
     opened_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     opened_at = models.DateTimeField()
     closed_at = models.DateTimeField(null=True)
+    taken_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    taken_at = models.DateTimeField(null=True)
 
     class Meta:
         constraints: ClassVar = [
             models.UniqueConstraint(
                 fields=["release"],
-                condition=models.Q(state__in=LIVE_STATES),
+                condition=models.Q(state__in=LIVE_STATES, kind__in=("publish", "deprecate", "withdraw")),
                 name="one_live_request_a_release",
-            )
+            ),
+            models.UniqueConstraint(
+                fields=["suspension"],
+                condition=models.Q(state__in=LIVE_STATES, kind="lift"),
+                name="one_live_request_a_suspension",
+            ),
+            models.UniqueConstraint(
+                fields=["server"],
+                condition=models.Q(state__in=LIVE_STATES, kind="data-class"),
+                name="one_live_request_a_data_class",
+            ),
         ]
+
+    @property
+    def version(self) -> str:
+        """The version of the release that the act is on; empty where it is on the server."""
+        return self.release.version if self.release and self.kind in RELEASE_KINDS else ""
 
 
 class SignOff(models.Model):
-    """One reviewer's answer at one desk, on exactly these digests."""
+    """One reviewer's answer at one desk, on exactly these digests; perhaps as the deputy of someone there."""
 
     request = models.ForeignKey(Request, on_delete=models.PROTECT, related_name="sign_offs")
     desk = models.CharField(max_length=64)
     person = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    deputy_for = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
     answer = models.CharField(max_length=16)
     note = models.TextField(blank=True)
     release_digest = models.CharField(max_length=71)
@@ -90,4 +121,59 @@ class SignOff(models.Model):
                 condition=models.Q(voided_at=None),
                 name="one_person_counts_once",
             )
+        ]
+
+
+class FollowUp(models.Model):
+    """A condition that a reviewer agreed under: something that its owner does by a day.
+
+    It falls away with the sign-off that named it.
+    """
+
+    sign_off = models.ForeignKey(SignOff, on_delete=models.PROTECT, related_name="follow_ups")
+    text = models.TextField()
+    owner = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    due = models.DateField()
+    closed_at = models.DateTimeField(null=True)
+    closed_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    closing_note = models.TextField(blank=True)
+
+
+class Comment(models.Model):
+    """A remark or question on a request, perhaps on a place in an item, or the answer to one.
+
+    ``quoted`` is what stood at the place then. A question blocks agreement until it is answered.
+    """
+
+    KINDS = ("remark", "question", "answer")
+
+    request = models.ForeignKey(Request, on_delete=models.PROTECT, related_name="comments")
+    kind = models.CharField(max_length=16, choices=[(one, one) for one in KINDS])
+    item = models.TextField(blank=True)
+    pointer = models.TextField(blank=True)
+    quoted = models.TextField(blank=True)
+    text = models.TextField()
+    person = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    answers = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="replies")
+    settled_at = models.DateTimeField(null=True)
+
+
+class Nudge(models.Model):
+    """That a desk was reminded of a request, or that it rose to the desk's lead; each happens once.
+
+    ``round`` is the moment that the desk's time ran from, so that a request that is asked anew nudges anew.
+    """
+
+    STAGES = ("reminded", "risen")
+
+    request = models.ForeignKey(Request, on_delete=models.PROTECT, related_name="nudges")
+    desk = models.CharField(max_length=64)
+    stage = models.CharField(max_length=16, choices=[(one, one) for one in STAGES])
+    round = models.DateTimeField()
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["request", "desk", "stage", "round"], name="one_nudge_each")
         ]

@@ -1,9 +1,8 @@
-"""Reading requests: who must still agree, who may, and what waits for whom."""
+"""Reading requests: lists, one whole request, and what belongs to it."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from datetime import datetime, timedelta
+from datetime import datetime
 from functools import reduce
 from operator import or_
 from typing import Any
@@ -14,52 +13,27 @@ from tallshelf.core.errors import NotFound
 from tallshelf.core.reports import change_document, moved_between
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.models import DeskSeat
 from tallshelf.service.people.permissions import refusal, require
-from tallshelf.service.people.queries import desk_titles, seats_at
-from tallshelf.service.review.assessing import moved_inputs, moved_since
-from tallshelf.service.review.models import LIVE_STATES, Request, SignOff, StoredAssessment
-
-
-@dataclass
-class DeskStanding:
-    """One desk of a route: how many agreed, who, and who could still."""
-
-    desk: str
-    title: str
-    needed: int
-    due_at: datetime
-    reasons: list[str]
-    hints: list[str]
-    signed: list[SignOff] = field(default_factory=list)
-    eligible: list[str] = field(default_factory=list)
-
-    @property
-    def done(self) -> bool:
-        return sum(one.answer == "agree" for one in self.signed) >= self.needed
-
-    @property
-    def short_of(self) -> int:
-        """How many sign-offs more are needed than there are people who may give them."""
-        missing = self.needed - sum(one.answer == "agree" for one in self.signed)
-        return max(0, missing - len(self.eligible))
-
-
-@dataclass
-class Standing:
-    """Where a request stands: its steps in order, and which one is asked now (None: all agreed)."""
-
-    steps: list[list[DeskStanding]]
-
-    @property
-    def asked(self) -> list[DeskStanding]:
-        """The desks that are asked now."""
-        step = next((one for one in self.steps if not all(desk.done for desk in one)), [])
-        return [desk for desk in step if not desk.done]
-
-    @property
-    def complete(self) -> bool:
-        return all(desk.done for step in self.steps for desk in step)
+from tallshelf.service.review.assessing import moved_in, moved_inputs
+from tallshelf.service.review.models import (
+    LIVE_STATES,
+    Comment,
+    FollowUp,
+    Request,
+    SignOff,
+    StoredAssessment,
+)
+from tallshelf.service.review.places import quoted_at
+from tallshelf.service.review.standing import (
+    DeskStanding,
+    Standing,
+    desks_to_sign,
+    is_reviewer,
+    leads,
+    standing,
+    standings,
+    warnings,
+)
 
 
 def requests(
@@ -67,15 +41,15 @@ def requests(
 ) -> QuerySet[Request, Request]:
     """Return the requests an actor may see, all or those of a state (``live`` for undecided ones)."""
     require(actor, "see")
-    rows = Request.objects.select_related("release__server__team", "opened_by", "rule_set")
+    rows = Request.objects.select_related("server__team", "release", "suspension", "opened_by", "taken_by")
     if state == "live":
         rows = rows.filter(state__in=LIVE_STATES)
     elif state:
         rows = rows.filter(state=state)
     if server:
-        rows = rows.filter(release__server__slug=server)
+        rows = rows.filter(server__slug=server)
     if team:
-        rows = rows.filter(release__server__team__slug=team)
+        rows = rows.filter(server__team__slug=team)
     return rows if _sees_all(actor) else rows.filter(_visible(actor))
 
 
@@ -84,10 +58,10 @@ def _sees_all(actor: Actor) -> bool:
 
 
 def _visible(actor: Actor) -> Q:
-    """The same as `may_see`, for a query: by team, or by a desk among those a release was sent to."""
+    """The same as `may_see`, for a query: by team, or by a desk that is asked."""
     teams = [team for team in sorted(actor.teams) if refusal(actor, "see-unpublished", team) is None]
-    by_desk = [Q(release__desks__icontains=f'"{desk}"') for desk in sorted(actor.desks)]
-    return reduce(or_, by_desk, Q(release__server__team__slug__in=teams))
+    by_desk = [Q(desks__icontains=f'"{desk}"') for desk in sorted(actor.desks)]
+    return reduce(or_, by_desk, Q(server__team__slug__in=teams))
 
 
 def rows_for(actor: Actor, found: list[Request]) -> list[dict[str, Any]]:
@@ -104,23 +78,23 @@ def waiting_for(actor: Actor) -> list[dict[str, Any]]:
 
 def overdue(now: datetime) -> int:
     """Return how many open requests wait at a desk past its due time."""
-    where = standings(list(Request.objects.filter(state="open").select_related("release__server__team")))
+    where = standings(list(Request.objects.filter(state="open").select_related("server__team")))
     return sum(any(desk.due_at < now for desk in one.asked) for one in where.values())
 
 
 def may_see(actor: Actor, request: Request) -> bool:
     """Whether an actor may see a request: by team or role, or asked at an own desk."""
-    return refusal(actor, "see-unpublished", request.release.server.team.slug) is None or bool(
-        actor.desks & set(request.release.desks)
-    )
+    own = refusal(actor, "see-unpublished", request.server.team.slug) is None
+    return own or bool(actor.desks & set(request.desks))
 
 
 def request(actor: Actor, number: int) -> Request:
     """Return a request; raise `NotFound` when it may not be seen."""
     found = (
         Request.objects.select_related(
-            "release__server__team", "release__snapshot", "opened_by", "assessment", "rule_set"
+            "server__team", "server__current", "release__snapshot", "suspension", "opened_by", "taken_by"
         )
+        .select_related("assessment", "rule_set")
         .filter(pk=number)
         .first()
     )
@@ -129,134 +103,177 @@ def request(actor: Actor, number: int) -> Request:
     return found
 
 
-def standing(found: Request) -> Standing:
-    """Return where one request stands."""
-    return standings([found])[found.pk]
-
-
-def standings(found: list[Request]) -> dict[int, Standing]:
-    """Return where requests stand, by number, in a fixed number of queries."""
-    desks = {seat["desk"] for one in found for step in one.route["steps"] for seat in step["desks"]}
-    seats, titles = seats_at(desks), desk_titles()
-    signed: dict[int, list[SignOff]] = {one.pk: [] for one in found}
-    rows = SignOff.objects.filter(request__in=found, voided_at=None).select_related("person")
-    for sign_off in rows.order_by("at"):
-        signed[sign_off.request_id].append(sign_off)
-    return {one.pk: _standing(one, seats, titles, signed[one.pk]) for one in found}
-
-
-def _standing(
-    found: Request, seats: list[DeskSeat], titles: dict[str, str], signed: list[SignOff]
-) -> Standing:
-    steps = []
-    for step in found.route["steps"]:
-        steps.append(
-            [
-                DeskStanding(
-                    desk=seat["desk"],
-                    title=titles.get(seat["desk"], seat["desk"]),
-                    needed=seat["sign_offs"],
-                    due_at=found.opened_at + timedelta(hours=seat["due_hours"]),
-                    reasons=seat["reasons"],
-                    hints=seat.get("hints", []),
-                    signed=[one for one in signed if one.desk == seat["desk"]],
-                    eligible=[
-                        one.person.username
-                        for one in seats
-                        if one.desk.slug == seat["desk"]
-                        and bar(found, one) is None
-                        and not any(other.person_id == one.person_id for other in signed)
-                    ],
-                )
-                for seat in step["desks"]
-            ]
-        )
-    return Standing(steps)
-
-
-def bar(found: Request, seat: DeskSeat) -> str | None:
-    """Return why the holder of a seat may not sign a request, or None when they may."""
-    if seat.since > found.opened_at:
-        return f"{seat.person.name} joined the desk after the request was opened"
-    if seat.person.username in found.submitters:
-        return "nobody signs off what they submitted"
-    if seat.person.role == "ci" or not seat.person.is_active:
-        return "this account cannot sign off"
-    team = found.release.server.team
-    if seat.desk.owner_team_excluded and team.pk in {one.pk for one in seat.person.teams.all()}:
-        return f"members of the owner team {team.slug} do not sign at this desk"
-    return None
-
-
-def warnings(where: Standing) -> list[str]:
-    """Say at once which desks have too few people who may sign."""
-    return [
-        f"{desk.title} needs {desk.needed} sign-off{'s' if desk.needed > 1 else ''} "
-        f"and lacks {desk.short_of} who may give one"
-        for step in where.steps
-        for desk in step
-        if desk.short_of
-    ]
-
-
-def desks_to_sign(actor: Actor, found: Request, where: Standing) -> list[str]:
-    """Return the desks at which an actor may sign a request now."""
-    if found.state != "open" or refusal(actor, "sign-off") is not None:
-        return []
-    return [desk.desk for desk in where.asked if actor.username in desk.eligible]
-
-
 def may_publish(actor: Actor, found: Request) -> bool:
-    return found.state == "agreed" and refusal(actor, "publish", found.release.server.team.slug) is None
+    agreed = found.kind == "publish" and found.state == "agreed"
+    return agreed and refusal(actor, "publish", found.server.team.slug) is None
 
 
 def summary(actor: Actor, found: Request, where: Standing) -> dict[str, Any]:
     """Return one lean row for a list of requests."""
+    live = found.state == "open"
     return {
         "id": found.pk,
+        "kind": found.kind,
         "state": found.state,
-        "server": found.release.server.slug,
-        "version": found.release.version,
-        "team": found.release.server.team.slug,
+        "server": found.server.slug,
+        "version": found.version,
+        "item": found.suspension.item if found.suspension else "",
+        "team": found.server.team.slug,
         "opened_by": found.opened_by.name,
         "opened_at": found.opened_at,
-        "waits_for": [desk.title for desk in where.asked] if found.state == "open" else [],
-        "due_at": min((desk.due_at for desk in where.asked), default=None) if found.state == "open" else None,
+        "waits_for": [desk.title for desk in where.asked] if live else [],
+        "due_at": min((desk.due_at for desk in where.asked), default=None) if live else None,
+        "taken_by": found.taken_by.name if found.taken_by else None,
         "mine": bool(desks_to_sign(actor, found, where)) or may_publish(actor, found),
     }
 
 
 def detail(actor: Actor, found: Request) -> dict[str, Any]:
-    """Return a request with its route, sign-offs, assessment, and what the actor may do."""
+    """Return a request with its route, sign-offs, assessment, comments, and what the actor may do."""
     where = standing(found)
     live = found.state == "open"
+    may_sign_at = desks_to_sign(actor, found, where)
+    signs = refusal(actor, "comment") is None
     return {
         **summary(actor, found, where),
         "note": found.note,
+        "terms": found.terms,
         "release_digest": found.release_digest,
-        "snapshot_digest": found.release.snapshot_id,
-        "release_state": found.release.state,
+        "snapshot_digest": found.release.snapshot_id if found.release else None,
+        "release_state": found.release.state if found.version and found.release else None,
+        "about": str(found.release) if found.release else None,
         "rule_set": found.rule_set_id,
         "approved_by": found.route["approved_by"],
         "route": [[_desk(desk, where, live) for desk in step] for step in where.steps],
-        "sign_offs": [_sign_off(one) for one in found.sign_offs.select_related("person").order_by("at")],
+        "sign_offs": [_sign_off(one) for one in _sign_offs(found)],
+        "comments": _comments(found),
         "warnings": warnings(where) if live else [],
         "assessment": found.assessment.document,
-        "may_sign_at": desks_to_sign(actor, found, where),
+        "may_sign_at": may_sign_at,
         "may_publish": may_publish(actor, found),
         "may_take_back": found.state in LIVE_STATES
-        and refusal(actor, "take-back", found.release.server.team.slug) is None,
+        and refusal(actor, "take-back", found.server.team.slug) is None,
+        "may_take": bool(may_sign_at)
+        and signs
+        and (found.taken_by_id is None or actor.username in leads(where)),
+        "may_hand_on": live
+        and signs
+        and found.taken_by_id is not None
+        and (found.taken_by_id == actor.id or actor.username in leads(where)),
+        "may_comment": found.state in LIVE_STATES and signs,
+        "may_question": found.state in LIVE_STATES and signs and is_reviewer(actor, found),
         "moved": moved(found),
         "last_look": _last_look(actor, found),
     }
 
 
+def _sign_offs(found: Request) -> QuerySet[SignOff, SignOff]:
+    rows = found.sign_offs.select_related("person", "deputy_for")
+    return rows.prefetch_related("follow_ups__owner", "follow_ups__closed_by").order_by("at")
+
+
+def follow_up(actor: Actor, number: int) -> FollowUp:
+    """Return a follow-up of a request that an actor may see; raise `NotFound`."""
+    rows = FollowUp.objects.select_related("owner", "closed_by", "sign_off__person")
+    found = rows.select_related("sign_off__request__server__team").filter(pk=number).first()
+    if found is None or not (may_see(actor, found.sign_off.request) or found.owner_id == actor.id):
+        raise NotFound(f"there is no follow-up {number}")
+    return found
+
+
+def follow_ups(actor: Actor, *, state: str = "", mine: bool = False) -> list[dict[str, Any]]:
+    """Return the follow-ups of sign-offs that stand, the ones due first before others.
+
+    ``state`` is ``open`` or ``closed``; ``mine`` those alone that the actor owns.
+    """
+    require(actor, "see")
+    rows = FollowUp.objects.filter(sign_off__voided_at=None)
+    if state:
+        rows = rows.filter(closed_at__isnull=state == "open")
+    if mine:
+        rows = rows.filter(owner_id=actor.id)
+    rows = rows.select_related(
+        "owner",
+        "closed_by",
+        "sign_off__person",
+        "sign_off__request__server__team",
+        "sign_off__request__release",
+    )
+    seen = [one for one in rows.order_by("due", "pk") if _sees(actor, one)]
+    return [follow_up_row(actor, one) for one in seen]
+
+
+def _sees(actor: Actor, one: FollowUp) -> bool:
+    return one.owner_id == actor.id or may_see(actor, one.sign_off.request)
+
+
+def follow_up_row(actor: Actor, one: FollowUp) -> dict[str, Any]:
+    found = one.sign_off.request
+    concerned = actor.id in (one.owner_id, one.sign_off.person_id) or refusal(actor, "curate") is None
+    return {
+        **_follow_up(one),
+        "request": found.pk,
+        "kind": found.kind,
+        "server": found.server.slug,
+        "version": found.version,
+        "asked_by": one.sign_off.person.name,
+        "may_close": one.closed_at is None and concerned and refusal(actor, "comment") is None,
+    }
+
+
+def _follow_up(one: FollowUp) -> dict[str, Any]:
+    return {
+        "id": one.pk,
+        "text": one.text,
+        "owner": one.owner.name,
+        "due": one.due,
+        "closed_at": one.closed_at,
+        "closed_by": one.closed_by.name if one.closed_by else None,
+        "closing_note": one.closing_note,
+    }
+
+
+def open_questions(found: Request) -> QuerySet[Comment, Comment]:
+    """Return the questions that still block agreement, the oldest first."""
+    rows = found.comments.filter(kind="question", settled_at=None)
+    return rows.select_related("person").order_by("at")
+
+
+def _comments(found: Request) -> list[dict[str, Any]]:
+    """Return what was said, each with its answers; a place that is gone or reads otherwise by now says so."""
+    rows = list(found.comments.select_related("person").order_by("at", "pk"))
+    answers = {one.pk: [each for each in rows if each.answers_id == one.pk] for one in rows}
+    return [
+        {
+            **_said(one),
+            "kind": one.kind,
+            "item": one.item,
+            "pointer": one.pointer,
+            "quoted": one.quoted,
+            "place": _place(found, one),
+            "settled": one.kind == "question" and one.settled_at is not None,
+            "answers": [_said(each) for each in answers[one.pk]],
+        }
+        for one in rows
+        if one.kind != "answer"
+    ]
+
+
+def _said(one: Comment) -> dict[str, Any]:
+    return {"id": one.pk, "text": one.text, "name": one.person.name, "at": one.at}
+
+
+def _place(found: Request, one: Comment) -> str | None:
+    """Return whether a comment's place is ``there``, reads ``otherwise``, or is ``gone``."""
+    if not one.item:
+        return None
+    now = quoted_at(found.release, one.item, one.pointer)
+    return "gone" if now is None else "there" if now == one.quoted else "otherwise"
+
+
 def moved(found: Request) -> list[str]:
     """Return what the assessment of an undecided request rests on and has changed since."""
-    if found.state not in ("open", "agreed"):
-        return []
-    release, document = found.release, found.assessment.document
-    return moved_since(release.server, release.version, document["base"], document["inputs"])
+    return moved_in(found) if found.state in ("open", "agreed") else []
 
 
 def _last_look(actor: Actor, found: Request) -> dict[str, Any] | None:
@@ -283,7 +300,8 @@ def _desk(desk: DeskStanding, where: Standing, live: bool) -> dict[str, Any]:
         "desk": desk.desk,
         "title": desk.title,
         "needed": desk.needed,
-        "agreed": [{"name": one.person.name, "at": one.at} for one in desk.signed if one.answer == "agree"],
+        "lead": desk.lead or None,
+        "agreed": [{"name": _name(one), "at": one.at} for one in desk.agreed],
         "due_at": desk.due_at,
         "reasons": desk.reasons,
         "hints": desk.hints,
@@ -295,11 +313,16 @@ def _desk(desk: DeskStanding, where: Standing, live: bool) -> dict[str, Any]:
 def _sign_off(one: SignOff) -> dict[str, Any]:
     return {
         "desk": one.desk,
-        "name": one.person.name,
+        "name": _name(one),
         "answer": one.answer,
         "note": one.note,
         "at": one.at,
         "release_digest": one.release_digest,
         "assessment_digest": one.assessment_digest,
         "voided": one.voided_at is not None,
+        "conditions": [_follow_up(each) for each in one.follow_ups.all()],
     }
+
+
+def _name(one: SignOff) -> str:
+    return f"{one.person.name} for {one.deputy_for.name}" if one.deputy_for else one.person.name

@@ -2,12 +2,12 @@
 
 from tallshelf.service.catalog.actions.adoption import Adoption, adopt
 from tallshelf.service.catalog.actions.known import accept_known, shrink_known
-from tallshelf.service.catalog.actions.releases import retire_release, set_current
+from tallshelf.service.catalog.actions.releases import check_ending, end_release, set_current
 from tallshelf.service.catalog.actions.rulings import WORDS as RULING_WORDS
 from tallshelf.service.catalog.actions.rulings import answer_ruling, rule_on
-from tallshelf.service.catalog.actions.servers import EDITABLE, edit_server, enrol_server
+from tallshelf.service.catalog.actions.servers import EDITABLE, change_data_class, edit_server, enrol_server
 from tallshelf.service.catalog.actions.style import answer_style, apply_style
-from tallshelf.service.catalog.actions.suspensions import suspend
+from tallshelf.service.catalog.actions.suspensions import lift, suspend
 
 __all__ = [
     "EDITABLE",
@@ -18,9 +18,12 @@ __all__ = [
     "answer_ruling",
     "answer_style",
     "apply_style",
+    "change_data_class",
+    "check_ending",
     "edit_server",
+    "end_release",
     "enrol_server",
-    "retire_release",
+    "lift",
     "rule_on",
     "set_current",
     "shrink_known",

@@ -15,44 +15,32 @@ from tallshelf.service.catalog import queries
 from tallshelf.service.catalog.models import Release, Server, StoredProfiles
 from tallshelf.service.catalog.overlap import compare_server, keep_profiles
 from tallshelf.service.catalog.search import index_server
-from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.permissions import require
 
-_RETIRED = {
+_ENDINGS = {
     "deprecate": Event.RELEASE_DEPRECATED,
     "withdraw": Event.RELEASE_WITHDRAWN,
 }
 
-_RETIRED_STATES = {"deprecate": "deprecated", "withdraw": "withdrawn"}
 
-
-@transaction.atomic
-def retire_release(
+def end_release(
     actor: Actor,
-    slug: str,
-    version: str,
+    found: Release,
     act: str,
     reason: str,
     *,
+    request: int,
     sunset_at: datetime | None = None,
     replacement: str = "",
-) -> Release:
-    """Deprecate or withdraw a release, with a reason; the same again answers with the release.
+) -> None:
+    """Deprecate or withdraw a release, as a request that was agreed to asks; inside its transaction.
 
     A deprecation may name the moment after which the release must not be used any more, and a
     replacement as ``server`` or ``server@version``, which must be there.
     """
-    require(actor, "curate")
-    found = queries.release(actor, slug, version)
-    need_reason(reason)
-    if act not in _RETIRED:
-        raise BadArgument(f"{act!r} is neither deprecate nor withdraw")
-    if found.state == _RETIRED_STATES[act] and found.end_reason == reason:
-        return found
-    _check_retirement(actor, act, sunset_at, replacement)
+    check_ending(actor, act, sunset_at, replacement)
     state = next_release_state(found.state, act)  # type: ignore[arg-type]
     moved = Release.objects.filter(pk=found.pk, state=found.state).update(
         state=state,
@@ -65,19 +53,19 @@ def retire_release(
         raise Conflict(f"{found} has just been changed by someone else", remedy="Look again.")
     set_current(found.server)
     about: dict[str, Any] = {
-        "server": slug,
+        "server": found.server.slug,
         "version": found.version,
         "release_digest": found.digest,
+        "request": request,
         "reason": reason,
     }
     if act == "deprecate":
         about |= {"sunset_at": sunset_at.isoformat() if sunset_at else None, "replacement": replacement}
-    record(actor, _RETIRED[act], about)
-    found.refresh_from_db()
-    return found
+    record(actor, _ENDINGS[act], about)
 
 
-def _check_retirement(actor: Actor, act: str, sunset_at: datetime | None, replacement: str) -> None:
+def check_ending(actor: Actor, act: str, sunset_at: datetime | None, replacement: str) -> None:
+    """Raise `BadArgument` or `NotFound` where a release cannot end like that."""
     if act == "withdraw" and (sunset_at or replacement):
         raise BadArgument("a sunset and a replacement go with deprecating", remedy="Withdrawing is at once.")
     if sunset_at is not None and sunset_at <= clock.now():

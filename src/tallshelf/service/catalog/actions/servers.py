@@ -8,10 +8,11 @@ from typing import Any
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, Outdated
+from tallshelf.core.routing import DATA_CLASSES
 from tallshelf.core.snapshot import is_slug
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries
-from tallshelf.service.catalog.models import DATA_CLASSES, Server
+from tallshelf.service.catalog.models import Server
 from tallshelf.service.catalog.search import index_server
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
@@ -74,7 +75,7 @@ def edit_server(actor: Actor, slug: str, changes: dict[str, Any], *, seen: str =
 
     The owner team may, but for the data class, which takes a curator. ``seen`` is the record
     digest of what the editor looked at: `Outdated` when it has been changed since. Lowering the
-    data class is a loosening and is `Denied` to one person over HTTP.
+    data class is a loosening and is `Denied`: it takes a request.
     """
     owner = queries.server(slug)
     wanted: dict[str, Any] = {
@@ -84,7 +85,7 @@ def edit_server(actor: Actor, slug: str, changes: dict[str, Any], *, seen: str =
     require(actor, "edit", owner.team.slug)
     if "data_class" in moved:
         require(actor, "curate")
-        _keep_class(actor, owner.data_class, moved["data_class"])
+        _keep_class(slug, owner.data_class, moved["data_class"])
     if seen and seen != queries.record_digest(owner):
         raise Outdated(
             f"{slug} has been changed by someone else since you opened it",
@@ -111,10 +112,22 @@ def _check_record(data_class: str, source_link: str) -> None:
         raise BadArgument("the source link must be an http or https address")
 
 
-def _keep_class(actor: Actor, old: str, new: str) -> None:
-    lower = new in DATA_CLASSES and DATA_CLASSES.index(new) < DATA_CLASSES.index(old)
-    if lower and actor.via != "local":
+def _keep_class(slug: str, old: str, new: str) -> None:
+    if new in DATA_CLASSES and DATA_CLASSES.index(new) < DATA_CLASSES.index(old):
         raise Denied(
             f"lowering the data class from {old} to {new} takes more than one person",
-            remedy="A steward does it on the service's machine: tallshelf admin data-class.",
+            remedy=f"Ask for it: tallshelf ask data-class {slug} {new} --reason WHY.",
         )
+
+
+def change_data_class(actor: Actor, owner: Server, data_class: str, *, request: int) -> None:
+    """Give a server another data class, as a request that was agreed to asks; inside its transaction."""
+    before = {"data_class": owner.data_class}
+    if owner.data_class == data_class:
+        raise Conflict(f"{owner.slug} is {data_class} already", remedy="Take the request back.")
+    owner.data_class = data_class
+    owner.save(update_fields=["data_class"])
+    after = {"data_class": data_class}
+    about = {"server": owner.slug, "before": before, "after": after, "request": request}
+    record(actor, Event.DATA_CLASS_CHANGED, about)
+    index_server(owner)

@@ -1,4 +1,4 @@
-"""Suspending a server or an item at once."""
+"""Suspending a server or an item at once, and lifting that when a request was agreed to."""
 
 from __future__ import annotations
 
@@ -32,3 +32,11 @@ def suspend(actor: Actor, slug: str, reason: str, item: str = "") -> tuple[Suspe
         raise Conflict(f"{slug} has just been suspended by someone else") from None
     record(actor, Event.SUSPENDED, {"server": slug, "item": item, "reason": reason})
     return made, True
+
+
+def lift(actor: Actor, found: Suspension, *, request: int) -> None:
+    """Lift a suspension, as a request that was agreed to asks; inside its transaction."""
+    if not Suspension.objects.filter(pk=found.pk, lifted_at=None).update(lifted_at=clock.now()):
+        raise Conflict("this suspension has been lifted already", remedy="Look again.")
+    about = {"server": found.server.slug, "item": found.item, "request": request}
+    record(actor, Event.SUSPENSION_LIFTED, about)

@@ -5,7 +5,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from tallshelf.service.catalog.models import DATA_CLASSES
+from tallshelf.core.routing import DATA_CLASSES
 from tallshelf.service.web.openapi import component
 
 
@@ -117,7 +117,7 @@ class ServerDetail(ServerRow):
     record_digest = serializers.CharField(help_text="of what can be edited; send it as If-Match")
     may_edit = serializers.ListField(child=serializers.CharField(), help_text="fields the asker may edit")
     may_suspend = serializers.BooleanField()
-    may_retire = serializers.BooleanField(help_text="whether the asker may deprecate or withdraw releases")
+    may_ask = serializers.BooleanField(help_text="whether the asker may ask for acts on it and its releases")
 
 
 class SuspensionsPage(serializers.Serializer[Any]):
@@ -154,13 +154,6 @@ class Found(serializers.Serializer[Any]):
         child=serializers.ListField(child=serializers.CharField()),
         help_text="words that occur nowhere, and what they were read as",
     )
-
-
-class Retirement(serializers.Serializer[Any]):
-    act = serializers.ChoiceField(["deprecate", "withdraw"])
-    reason = serializers.CharField(max_length=2000)
-    sunset_at = serializers.DateTimeField(required=False, allow_null=True, default=None)
-    replacement = serializers.CharField(max_length=170, required=False, allow_blank=True, default="")
 
 
 class TimelineStep(serializers.Serializer[Any]):

@@ -25,11 +25,6 @@ urlpatterns = [
         views.ConnectionView.as_view(),
         name="connection",
     ),
-    path(
-        "servers/<str:slug>/releases/<str:version>/retirement",
-        views.RetirementView.as_view(),
-        name="retirement",
-    ),
     path("rules", style_views.RulesView.as_view(), name="rules"),
     path("lint", style_views.LintView.as_view(), name="lint"),
     path("style", style_views.StyleView.as_view(), name="style"),

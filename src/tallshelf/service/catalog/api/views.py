@@ -94,7 +94,7 @@ def _detail(request: Request, slug: str) -> dict[str, Any]:
         "record_digest": queries.record_digest(owner),
         "may_edit": _editable(request, owner.team.slug),
         "may_suspend": refusal(asker(request), "suspend", owner.team.slug) is None,
-        "may_retire": refusal(asker(request), "curate") is None,
+        "may_ask": refusal(asker(request), "ask", owner.team.slug) is None,
         "releases": shapes.ReleaseRow(queries.releases(asker(request), owner), many=True).data,
         "suspensions": shapes.SuspensionRow(queries.standing_suspensions(owner), many=True).data,
     }
@@ -188,16 +188,6 @@ class ConnectionView(APIView):
         found = queries.release(asker(request), slug, version)
         block = queries.connection(asker(request), found, environment)
         return with_deprecation(Response(block), found)
-
-
-class RetirementView(Once):
-    """Deprecate or withdraw a release."""
-
-    @extend_schema(operation_id="retire_release", request=shapes.Retirement, responses=shapes.ReleaseRow)
-    def post(self, request: Request, slug: str, version: str) -> Response:
-        body = given(shapes.Retirement, request)
-        found = actions.retire_release(asker(request), slug, version, **body)
-        return Response(shapes.ReleaseRow(found).data)
 
 
 class ComparisonView(APIView):

@@ -24,6 +24,25 @@ class Session(serializers.Serializer[Any]):
     person = Me(allow_null=True)
 
 
+class DeputyRow(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    person = serializers.CharField()
+    deputy = serializers.CharField()
+    since = serializers.DateTimeField()
+    until = serializers.DateTimeField()
+    own = serializers.BooleanField(help_text="whether it is the asker's, to end")
+
+
+class Deputies(serializers.Serializer[Any]):
+    results = DeputyRow(many=True)
+
+
+class NewDeputy(serializers.Serializer[Any]):
+    deputy = serializers.CharField(max_length=64, help_text="a user name")
+    until = serializers.DateTimeField(help_text="at most 92 days on")
+    since = serializers.DateTimeField(required=False, allow_null=True, default=None, help_text="now, if not")
+
+
 class NewToken(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=100)
     scopes = serializers.ListField(child=serializers.ChoiceField(SCOPES), allow_empty=False)

@@ -11,5 +11,7 @@ urlpatterns = [
     path("sessions/<int:number>", views.OneSessionView.as_view(), name="one-session"),
     path("tokens", views.TokensView.as_view(), name="tokens"),
     path("tokens/<int:number>", views.TokenView.as_view(), name="token"),
+    path("deputies", views.DeputiesView.as_view(), name="deputies"),
+    path("deputies/<int:number>", views.DeputyView.as_view(), name="deputy"),
     path("teams", views.TeamsView.as_view(), name="teams"),
 ]

@@ -136,6 +136,31 @@ class TokenView(APIView):
         return Response(status=204)
 
 
+class DeputiesView(APIView):
+    """Who signs in whose place: of and for the asker, for curators of all."""
+
+    @extend_schema(operation_id="list_deputies", responses=shapes.Deputies)
+    def get(self, request: Request) -> Response:
+        return Response({"results": queries.deputies(asker(request))})
+
+    @extend_schema(operation_id="name_deputy", request=shapes.NewDeputy, responses={201: shapes.Deputies})
+    def post(self, request: Request) -> Response:
+        """Name who signs in one's place while one is away."""
+        given = shapes.NewDeputy(data=request.data)
+        given.is_valid(raise_exception=True)
+        actions.name_deputy(asker(request), **given.validated_data)
+        return Response({"results": queries.deputies(asker(request))}, status=201)
+
+
+class DeputyView(APIView):
+    """One deputy of one's own."""
+
+    @extend_schema(operation_id="end_deputy", responses={204: None})
+    def delete(self, request: Request, number: int) -> Response:
+        actions.end_deputy(asker(request), number)
+        return Response(status=204)
+
+
 class TeamsView(APIView):
     """All teams."""
 

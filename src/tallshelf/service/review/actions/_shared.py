@@ -63,13 +63,18 @@ def move_release(release: Release, act: str, **fields: Any) -> None:
 
 
 def close_request(found: Request) -> None:
-    Request.objects.filter(pk=found.pk).update(closed_at=clock.now())
+    Request.objects.filter(pk=found.pk).update(closed_at=clock.now(), taken_by=None, taken_at=None)
+
+
+def desks_of(route: dict[str, Any]) -> list[str]:
+    """Return the desks that a route asks."""
+    return sorted({seat["desk"] for step in route["steps"] for seat in step["desks"]})
 
 
 def about(found: Request) -> dict[str, Any]:
     return {
-        "server": found.release.server.slug,
-        "version": found.release.version,
+        "server": found.server.slug,
+        "version": found.version,
         "release_digest": found.release_digest,
         "request": found.pk,
     }

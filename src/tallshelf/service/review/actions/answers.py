@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
+from typing import Any
+
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, InputsMoved
@@ -10,7 +13,7 @@ from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.models import DeskSeat
+from tallshelf.service.people.models import DeskSeat, Person
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
 from tallshelf.service.review.actions._shared import (
@@ -20,7 +23,10 @@ from tallshelf.service.review.actions._shared import (
     move_request,
     void_sign_offs,
 )
-from tallshelf.service.review.models import Request, SignOff
+from tallshelf.service.review.actions.carrying_out import carry_out
+from tallshelf.service.review.actions.follow_ups import read_conditions
+from tallshelf.service.review.models import FollowUp, Request, SignOff
+from tallshelf.service.review.standing import bar, standing
 
 _ANSWERS = ("agree", "send-back", "decline")
 
@@ -35,12 +41,15 @@ def sign_off(
     assessment_digest: str,
     note: str = "",
     desk: str = "",
+    conditions: Iterable[Mapping[str, Any]] = (),
 ) -> Request:
     """Answer a request at one desk: ``agree``, ``send-back`` or ``decline``.
 
-    The digests are of the release and the assessment that the reviewer looked at; when the request
+    The digests are of what is asked for and of the assessment that the reviewer looked at; when the request
     has moved on to another of either, or agreeing would rest on an assessment that is out of date,
-    `InputsMoved`. The same answer again changes nothing.
+    `InputsMoved`. While a question is open nobody agrees. ``conditions`` to an agreement (``text``,
+    ``owner``, ``due``) become follow-ups. The same answer again changes nothing. With the last agreement,
+    what is no publication is carried out.
     """
     found = queries.request(actor, number)
     require(actor, "sign-off")
@@ -48,10 +57,13 @@ def sign_off(
         raise BadArgument(f"{answer!r} is no answer", remedy="Answers are agree, send-back and decline.")
     if answer != "agree" and not note.strip():
         raise BadArgument("say why", remedy="The submitter needs a reason to act on.")
+    follow_ups = read_conditions(conditions)
+    if follow_ups and answer != "agree":
+        raise BadArgument("conditions go with agreeing", remedy="Say in the note what is to be done.")
     if release_digest != found.release_digest:
         raise InputsMoved(
             f"request {number} is about other bytes by now ({found.release_digest[7:15]})",
-            remedy="Look at it again; a new snapshot was submitted.",
+            remedy="Look at it again; a new snapshot was submitted, or other terms.",
         )
     if assessment_digest != found.assessment_id:
         raise InputsMoved(
@@ -66,17 +78,24 @@ def sign_off(
         raise Conflict(
             f"you have answered request {number} already, at {own.desk}", remedy="One person counts once."
         )
-    chosen = _desk_for(actor, found, desk)
+    chosen, holder = _desk_for(actor, found, desk)
+    question = queries.open_questions(found).first() if answer == "agree" else None
+    if question is not None:
+        raise Conflict(
+            f"a question of {question.person.name} is open: {question.text[:120]}",
+            remedy="Once it is answered, agree.",
+        )
     moved = queries.moved(found) if answer == "agree" else []
     if moved:
         raise InputsMoved(
             f"{', '.join(moved)} moved since request {number} was assessed",
             remedy="Have it assessed again, then look at what is there now.",
         )
-    SignOff.objects.create(
+    made = SignOff.objects.create(
         request=found,
         desk=chosen,
         person_id=actor.id,
+        deputy_for=Person.objects.get(username=holder) if holder else None,
         answer=answer,
         note=note.strip(),
         release_digest=found.release_digest,
@@ -84,11 +103,14 @@ def sign_off(
         rule_set=found.rule_set_id,
         at=clock.now(),
     )
+    FollowUp.objects.bulk_create(
+        [FollowUp(sign_off=made, text=one.text, owner=one.owner, due=one.due) for one in follow_ups]
+    )
     record(
         actor,
         Event.SIGNED_OFF,
         {
-            "server": found.release.server.slug,
+            "server": found.server.slug,
             "request": found.pk,
             "desk": chosen,
             "answer": answer,
@@ -96,27 +118,29 @@ def sign_off(
             "assessment_digest": found.assessment_id,
             "rule_set": found.rule_set_id,
             "note": note.strip(),
+            "deputy_for": holder,
+            "conditions": [one.document() for one in follow_ups],
         },
     )
     _after_answer(actor, found, answer)
     return queries.request(actor, number)
 
 
-def _desk_for(actor: Actor, found: Request, desk: str) -> str:
-    """Return the desk to sign at; raise `Denied` with the reason when there is none."""
+def _desk_for(actor: Actor, found: Request, desk: str) -> tuple[str, str]:
+    """Return the desk to sign at, and in whose place (none: one's own); raise `Denied` with the reason."""
     if actor.username in found.submitters:
         raise Denied(
             "nobody signs off what they submitted", remedy="The desks that are asked will look at it."
         )
-    where = queries.standing(found)
+    where = standing(found)
     asked = {one.desk: one for one in where.asked}
     if desk and desk not in asked:
         raise Denied(f"the desk {desk!r} is not asked now", remedy=f"Asked now: {', '.join(asked)}.")
     for name in [desk] if desk else asked:
-        if actor.username in asked[name].eligible:
-            return name
+        if actor.username in asked[name].places:
+            return name, asked[name].places[actor.username]
     seats = DeskSeat.objects.filter(person_id=actor.id, desk__slug__in=asked).select_related("desk", "person")
-    reasons = [reason for seat in seats if (reason := queries.bar(found, seat))]
+    reasons = [reason for seat in seats if (reason := bar(found, seat))]
     raise Denied(
         reasons[0] if reasons else f"you sit at no desk that is asked now ({', '.join(asked) or 'none'})",
         remedy="Ask someone who sits there and has no part in it.",
@@ -124,25 +148,32 @@ def _desk_for(actor: Actor, found: Request, desk: str) -> str:
 
 
 def _after_answer(actor: Actor, found: Request, answer: str) -> None:
-    if answer == "agree" and not queries.standing(found).complete:
+    if answer == "agree" and not standing(found).complete:
         return
     move_request(found, answer)
-    if answer == "decline":
-        close_request(found)
+    if answer == "agree" and found.kind != "publish":
+        carry_out(actor, found)
+    if answer != "decline":
+        return
+    close_request(found)
+    if found.kind == "publish" and found.release is not None:
         move_release(found.release, "decline")
         record(actor, Event.RELEASE_DECLINED, about(found))
+    else:
+        record(actor, Event.REQUEST_DECLINED, {**about(found), "kind": found.kind})
 
 
 @transaction.atomic
 def take_back(actor: Actor, number: int) -> Request:
-    """Take a request back; its release becomes a draft."""
+    """Take a request back; a release that was to be published becomes a draft."""
     found = queries.request(actor, number)
-    require(actor, "take-back", found.release.server.team.slug)
+    require(actor, "take-back", found.server.team.slug)
     if found.state == "taken-back":
         return found
     move_request(found, "take-back")
     void_sign_offs(found)
     close_request(found)
-    move_release(found.release, "take-back")
+    if found.kind == "publish" and found.release is not None:
+        move_release(found.release, "take-back")
     record(actor, Event.REQUEST_TAKEN_BACK, about(found))
     return queries.request(actor, number)

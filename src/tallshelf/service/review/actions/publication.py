@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from tallshelf.core.errors import InputsMoved
+from tallshelf.core.errors import BadArgument, InputsMoved
 from tallshelf.core.routing import next_request_state
 from tallshelf.core.snapshot import parse_launches
 from tallshelf.service import clock
@@ -35,11 +35,15 @@ def publish(actor: Actor, number: int) -> Request:
     Published already answers with the request.
     """
     found = queries.request(actor, number)
-    release, owner = found.release, found.release.server
+    release, owner = found.release, found.server
     require(actor, "publish", owner.team.slug)
+    if release is None or found.kind != "publish":
+        raise BadArgument(
+            f"request {number} asks for something else", remedy="It is carried out when the last desk agrees."
+        )
     if found.state == "done":
         return found
-    next_request_state(found.state, "publish")  # type: ignore[arg-type]
+    next_request_state(found.state, "carry-out")  # type: ignore[arg-type]
     snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
     now = assess_release(owner, release.version, snapshot, launches, release.origin)
     moved = moved_inputs(found.assessment.document["inputs"], now.inputs)
@@ -56,7 +60,7 @@ def publish(actor: Actor, number: int) -> Request:
         found.refresh_from_db(fields=["state"])
         if found.state == "done":
             return queries.request(actor, number)
-        move_request(found, "publish")
+        move_request(found, "carry-out")
         close_request(found)
         move_release(release, "publish", published_at=clock.now())
         set_current(owner)

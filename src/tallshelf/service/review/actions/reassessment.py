@@ -6,20 +6,19 @@ from django.db import transaction
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.routing import next_request_state
-from tallshelf.core.snapshot import parse_launches
-from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.review import queries
 from tallshelf.service.review.actions._shared import (
+    desks_of,
     keep_assessment,
     move_request,
     rule_set_in_force,
     void_sign_offs,
 )
-from tallshelf.service.review.assessing import assess_release, moved_inputs
+from tallshelf.service.review.assessing import assess_request, moved_inputs, subject
 from tallshelf.service.review.models import Request
 
 
@@ -37,15 +36,13 @@ def reassess(actor: Actor, number: int) -> Request:
 
 def reassess_open(actor: Actor, owner: Server) -> None:
     """Assess every open or agreed request of a server anew, after something it rests on changed."""
-    rows = Request.objects.filter(release__server=owner, state__in=("open", "agreed"))
-    for found in rows.select_related("release__server__team", "release__snapshot", "assessment"):
+    rows = Request.objects.filter(server=owner, state__in=("open", "agreed"))
+    for found in rows.select_related("server__team", "server__current", "release__snapshot", "assessment"):
         _reassess(actor, found)
 
 
 def _reassess(actor: Actor, found: Request) -> None:
-    release = found.release
-    snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
-    now = assess_release(release.server, release.version, snapshot, launches, release.origin)
+    now = assess_request(found)
     moved = moved_inputs(found.assessment.document["inputs"], now.inputs)
     if moved:
         reopen(actor, found, now, moved)
@@ -57,16 +54,21 @@ def reopen(actor: Actor, found: Request, assessment: Assessment, moved: list[str
     move_request(found, "reassess")
     voided = void_sign_offs(found)
     kept = keep_assessment(assessment)
+    desks = desks_of(kept.document["route"])
     Request.objects.filter(pk=found.pk).update(
-        assessment=kept, route=kept.document["route"], rule_set=rule_set_in_force()
+        assessment=kept,
+        release=subject(found),
+        route=kept.document["route"],
+        desks=desks,
+        rule_set=rule_set_in_force(),
     )
-    desks = sorted({seat["desk"] for step in kept.document["route"]["steps"] for seat in step["desks"]})
-    Release.objects.filter(pk=found.release_id).update(desks=desks)
+    if found.kind == "publish" and found.release_id is not None:
+        Release.objects.filter(pk=found.release_id).update(desks=desks)
     record(
         actor,
         Event.REASSESSED,
         {
-            "server": found.release.server.slug,
+            "server": found.server.slug,
             "request": found.pk,
             "assessment_digest": assessment.digest,
             "because": moved,

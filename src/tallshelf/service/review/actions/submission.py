@@ -29,6 +29,7 @@ from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review.actions._shared import (
+    desks_of,
     inputs_moved,
     keep_assessment,
     rule_set_in_force,
@@ -118,7 +119,7 @@ def _existing(owner: Server, version: str, digest: str, number: int | None) -> R
         if number is not None:
             raise Conflict(f"request {number} is not about version {version}")
         return None
-    live = release.requests.filter(state__in=LIVE_STATES).first()
+    live = release.requests.filter(kind="publish", state__in=LIVE_STATES).first()
     if release.digest == digest and live is not None and live.state != "sent-back":
         return live
     if release.state == "in-review" and live is not None:
@@ -128,9 +129,11 @@ def _existing(owner: Server, version: str, digest: str, number: int | None) -> R
             f"{release} is under review already, with other contents",
             remedy=f"Name request {live.pk} to replace its snapshot, or choose a higher version.",
         )
-    if release.state == "draft":
+    if release.state == "draft" and number is None:
         return None
-    done = release.requests.order_by("-pk").first()
+    if release.state == "draft":
+        raise Conflict(f"request {number} is closed", remedy="Submit it without naming a request.")
+    done = release.requests.filter(kind="publish").order_by("-pk").first()
     if release.digest == digest and done is not None:
         return done
     raise VersionTaken(
@@ -151,11 +154,13 @@ def _store(
     stored = storage.store(submission.snapshot)
     kept = keep_assessment(assessment)
     release = _release(actor, owner, submission, digest, stored.pk, assessment)
-    live = release.requests.filter(state__in=LIVE_STATES).first()
+    live = release.requests.filter(kind="publish", state__in=LIVE_STATES).first()
     route = kept.document["route"]
     if live is None:
         found = Request.objects.create(
+            server=owner,
             release=release,
+            desks=desks_of(route),
             state="open",
             release_digest=digest,
             assessment=kept,
@@ -175,7 +180,7 @@ def _store(
         voided = void_sign_offs(found)
         found.state = next_request_state(found.state, "resubmit")  # type: ignore[arg-type]
         found.release_digest, found.assessment, found.route = digest, kept, route
-        found.rule_set = rule_set_in_force()
+        found.rule_set, found.desks = rule_set_in_force(), desks_of(route)
         found.submitters = sorted({*found.submitters, actor.username})
         found.save()
         event, extra = Event.SNAPSHOT_REPLACED, {"voided": voided}
@@ -207,9 +212,7 @@ def _release(
         "launch": [one.document() for one in submission.launches],
         "digest": digest,
         "origin": submission.origin,
-        "desks": sorted({seat.desk for step in assessment.route.steps for seat in step.seats})
-        if assessment.route
-        else [],
+        "desks": desks_of(assessment.route.document()) if assessment.route else [],
         "item_count": len(submission.snapshot.items),
         "tool_count": len(submission.snapshot.tools),
         "tokens": outline(submission.snapshot).tokens,

@@ -5,7 +5,9 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from tallshelf.core.routing import REQUEST_KINDS
 from tallshelf.service.catalog.api.serializers import Launch, SnapshotField
+from tallshelf.service.review.actions import ASKED_FOR
 from tallshelf.service.web.openapi import component
 
 
@@ -48,14 +50,17 @@ class Checked(serializers.Serializer[Any]):
 
 class RequestRow(serializers.Serializer[Any]):
     id = serializers.IntegerField()
+    kind = serializers.ChoiceField(REQUEST_KINDS)
     state = serializers.CharField()
     server = serializers.CharField()
-    version = serializers.CharField()
+    version = serializers.CharField(allow_blank=True, help_text="empty for an act on the server")
+    item = serializers.CharField(allow_blank=True, help_text="the suspended item, where one is meant")
     team = serializers.CharField()
     opened_by = serializers.CharField()
     opened_at = serializers.DateTimeField()
     waits_for = serializers.ListField(child=serializers.CharField())
     due_at = serializers.DateTimeField(allow_null=True)
+    taken_by = serializers.CharField(allow_null=True, help_text="who looks at it now")
     mine = serializers.BooleanField(help_text="something here waits for the one who asks")
 
 
@@ -72,6 +77,7 @@ class Agreed(serializers.Serializer[Any]):
 class RouteDesk(serializers.Serializer[Any]):
     desk = serializers.CharField()
     title = serializers.CharField()
+    lead = serializers.CharField(allow_null=True, help_text="a user name")
     needed = serializers.IntegerField()
     agreed = Agreed(many=True)
     due_at = serializers.DateTimeField()
@@ -79,6 +85,33 @@ class RouteDesk(serializers.Serializer[Any]):
     hints = serializers.ListField(child=serializers.CharField(), help_text="what to look at")
     standing = serializers.ChoiceField(["agreed", "asked", "later"])
     may_sign = serializers.ListField(child=serializers.CharField(), help_text="user names")
+
+
+class FollowUpOfSignOff(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    text = serializers.CharField()
+    owner = serializers.CharField()
+    due = serializers.DateField()
+    closed_at = serializers.DateTimeField(allow_null=True)
+    closed_by = serializers.CharField(allow_null=True)
+    closing_note = serializers.CharField(allow_blank=True)
+
+
+class FollowUpRow(FollowUpOfSignOff):
+    request = serializers.IntegerField()
+    kind = serializers.ChoiceField(REQUEST_KINDS)
+    server = serializers.CharField()
+    version = serializers.CharField(allow_blank=True)
+    asked_by = serializers.CharField()
+    may_close = serializers.BooleanField()
+
+
+class FollowUps(serializers.Serializer[Any]):
+    results = FollowUpRow(many=True)
+
+
+class Closing(serializers.Serializer[Any]):
+    note = serializers.CharField(max_length=2000, help_text="what was done")
 
 
 class GivenSignOff(serializers.Serializer[Any]):
@@ -90,6 +123,7 @@ class GivenSignOff(serializers.Serializer[Any]):
     release_digest = serializers.CharField()
     assessment_digest = serializers.CharField()
     voided = serializers.BooleanField(help_text="given on bytes or an assessment that have moved since")
+    conditions = FollowUpOfSignOff(many=True)
 
 
 class MovedLine(serializers.Serializer[Any]):
@@ -113,20 +147,111 @@ class LastLook(GivenSignOff):
     went = MovedLine(many=True)
 
 
+class Terms(serializers.Serializer[Any]):
+    reason = serializers.CharField(required=False)
+    sunset_at = serializers.DateTimeField(required=False, allow_null=True)
+    replacement = serializers.CharField(required=False, allow_blank=True)
+    data_class = serializers.CharField(required=False)
+    data_class_before = serializers.CharField(required=False)
+
+
+class Said(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    text = serializers.CharField()
+    name = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class CommentRow(Said):
+    kind = serializers.ChoiceField(["remark", "question"])
+    item = serializers.CharField(allow_blank=True)
+    pointer = serializers.CharField(allow_blank=True)
+    quoted = serializers.CharField(allow_blank=True, help_text="what stood at the place then")
+    place = serializers.ChoiceField(
+        ["there", "otherwise", "gone"],
+        allow_null=True,
+        help_text="whether the place is there still, or reads otherwise; null: on the whole request",
+    )
+    settled = serializers.BooleanField(help_text="whether a question was answered")
+    answers = Said(many=True)
+
+
+class NewComment(serializers.Serializer[Any]):
+    text = serializers.CharField(max_length=4000)
+    kind = serializers.ChoiceField(["remark", "question"], required=False, default="remark")
+    item = serializers.CharField(max_length=2000, required=False, allow_blank=True, default="")
+    pointer = serializers.CharField(max_length=4000, required=False, allow_blank=True, default="")
+
+
+class CommentAnswer(serializers.Serializer[Any]):
+    text = serializers.CharField(max_length=4000)
+
+
+class NewRequest(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(ASKED_FOR, help_text="to publish, submit a release")
+    server = serializers.CharField(max_length=64)
+    reason = serializers.CharField(max_length=2000)
+    version = serializers.CharField(max_length=100, required=False, allow_blank=True, default="")
+    item = serializers.CharField(
+        max_length=2000, required=False, allow_blank=True, default="", help_text="to lift: the item"
+    )
+    sunset_at = serializers.DateTimeField(required=False, allow_null=True, default=None)
+    replacement = serializers.CharField(max_length=170, required=False, allow_blank=True, default="")
+    data_class = serializers.CharField(max_length=16, required=False, allow_blank=True, default="")
+
+
+class Taking(serializers.Serializer[Any]):
+    hand_on = serializers.BooleanField(required=False, default=False)
+
+
+class InboxEntry(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(
+        [
+            "risen",
+            "sign",
+            "publish",
+            "sent-back",
+            "question",
+            "follow-up",
+            "waiver",
+            "style",
+            "routing",
+            "ruling",
+        ]
+    )
+    words = serializers.CharField()
+    page = serializers.CharField(help_text="the console's page for it")
+    at = serializers.DateTimeField(help_text="since when it waits")
+    due_at = serializers.DateTimeField(allow_null=True)
+    overdue = serializers.BooleanField()
+    risen = serializers.BooleanField(help_text="it rose to the asker as lead of a desk")
+
+
+class Inbox(serializers.Serializer[Any]):
+    results = InboxEntry(many=True)
+
+
 class RequestDetail(RequestRow):
     note = serializers.CharField(allow_blank=True)
-    release_digest = serializers.CharField()
-    snapshot_digest = serializers.CharField()
-    release_state = serializers.CharField()
+    terms = Terms(help_text="what else is asked for, and why")
+    about = serializers.CharField(allow_null=True, help_text="the release that the assessment is of")
+    release_digest = serializers.CharField(help_text="of what is agreed to")
+    snapshot_digest = serializers.CharField(allow_null=True)
+    release_state = serializers.CharField(allow_null=True)
     rule_set = serializers.IntegerField()
     approved_by = serializers.CharField(allow_blank=True)
     route = serializers.ListField(child=RouteDesk(many=True), help_text="steps of desks side by side")
     sign_offs = GivenSignOff(many=True)
+    comments = CommentRow(many=True)
     warnings = serializers.ListField(child=serializers.CharField())
     assessment = AssessmentField()
     may_sign_at = serializers.ListField(child=serializers.CharField())
     may_publish = serializers.BooleanField()
     may_take_back = serializers.BooleanField()
+    may_take = serializers.BooleanField()
+    may_hand_on = serializers.BooleanField()
+    may_comment = serializers.BooleanField()
+    may_question = serializers.BooleanField()
     last_look = LastLook(
         allow_null=True, help_text="your own answer that is void by now, and what moved since"
     )
@@ -135,12 +260,21 @@ class RequestDetail(RequestRow):
     )
 
 
+class NewCondition(serializers.Serializer[Any]):
+    text = serializers.CharField(max_length=1000, help_text="what is to be done")
+    owner = serializers.CharField(max_length=64, help_text="a user name")
+    due = serializers.DateField(help_text="by which day")
+
+
 class SignOff(serializers.Serializer[Any]):
     answer = serializers.ChoiceField(["agree", "send-back", "decline"])
     release_digest = serializers.CharField(max_length=71, help_text="of the release that was looked at")
     assessment_digest = serializers.CharField(max_length=71, help_text="of the assessment that was looked at")
     desk = serializers.CharField(max_length=64, required=False, allow_blank=True, default="")
     note = serializers.CharField(max_length=4000, required=False, allow_blank=True, default="")
+    conditions = serializers.ListField(
+        child=NewCondition(), required=False, default=list, max_length=10, help_text="to agreeing"
+    )
 
 
 class WaiverRow(serializers.Serializer[Any]):

@@ -54,7 +54,7 @@ class CheckView(APIView):
         )
 
 
-class RequestsView(APIView):
+class RequestsView(Once):
     """Requests, newest first; or those alone in which something waits for the asker, oldest first."""
 
     @extend_schema(
@@ -78,6 +78,17 @@ class RequestsView(APIView):
         )
         found, following = page_of(request, rows, "pk", descending=True)
         return Response({"results": queries.rows_for(who, found), "next": following})
+
+    @extend_schema(
+        operation_id="ask",
+        request=shapes.NewRequest,
+        responses={201: shapes.RequestDetail, 200: shapes.RequestDetail},
+    )
+    def post(self, request: Request) -> Response:
+        """Ask to deprecate or withdraw a release, to lift a suspension, or for another data class."""
+        who, body = asker(request), given(shapes.NewRequest, request)
+        found, made = actions.ask(who, actions.Wish(**body))
+        return Response(queries.detail(who, found), status=201 if made else 200)
 
 
 class RequestView(APIView):

@@ -1,0 +1,200 @@
+"""Asking for what is no publication: to deprecate, withdraw, lift a suspension, change a data class."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.db import IntegrityError, transaction
+
+from tallshelf.core.assess import Assessment
+from tallshelf.core.errors import BadArgument, Conflict, NotFound
+from tallshelf.core.routing import DATA_CLASSES, next_release_state, next_request_state
+from tallshelf.core.snapshot import digest
+from tallshelf.service import clock
+from tallshelf.service.catalog import queries as catalog
+from tallshelf.service.catalog.actions import check_ending
+from tallshelf.service.catalog.models import Release, Server, Suspension
+from tallshelf.service.consent import need_reason
+from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import require
+from tallshelf.service.review import queries
+from tallshelf.service.review.actions._shared import (
+    about,
+    desks_of,
+    keep_assessment,
+    move_request,
+    rule_set_in_force,
+    void_sign_offs,
+)
+from tallshelf.service.review.actions.carrying_out import carry_out
+from tallshelf.service.review.assessing import assess_act
+from tallshelf.service.review.models import LIVE_STATES, RELEASE_KINDS, Request
+
+ASKED_FOR = ("deprecate", "withdraw", "lift", "data-class")
+_STATES = {"deprecate": "deprecated", "withdraw": "withdrawn"}
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What is asked for: the kind of act, what it is on, and what goes with it."""
+
+    kind: str
+    server: str
+    reason: str
+    version: str = ""
+    item: str = ""
+    sunset_at: datetime | None = None
+    replacement: str = ""
+    data_class: str = ""
+
+
+def ask(actor: Actor, wish: Wish) -> tuple[Request, bool]:
+    """Ask for an act that is no publication; return the request and whether it was made or changed.
+
+    The same again answers with the request there is; other terms replace those of a request that was sent
+    back, and are a `Conflict` while one is under review. Whoever asks may not sign.
+    """
+    owner = catalog.server(wish.server)
+    require(actor, "ask", owner.team.slug)
+    reason = need_reason(wish.reason)
+    if wish.kind not in ASKED_FOR:
+        raise BadArgument(
+            f"{wish.kind!r} is not asked for like this", remedy=f"Kinds are {', '.join(ASKED_FOR)}."
+        )
+    release = _release(actor, wish, owner)
+    suspension = _suspension(wish, owner)
+    terms = {**_terms(actor, wish, owner), "reason": reason}
+    wanted = _digest(wish.kind, owner, release, suspension, terms)
+    live = _live(wish.kind, owner, release, suspension)
+    if live is not None and live.release_digest == wanted and live.state != "sent-back":
+        return live, False
+    if live is not None and live.state != "sent-back":
+        raise Conflict(
+            f"request {live.pk} asks to {wish.kind} already, on other terms", remedy="Take it back first."
+        )
+    assessment = assess_act(owner, wish.kind, release or owner.current, terms)
+    try:
+        with transaction.atomic():
+            found = _open(actor, wish.kind, owner, release, suspension, terms, wanted, assessment, live)
+    except IntegrityError:
+        raise Conflict("this has just been asked for by someone else", remedy="Look again.") from None
+    return queries.request(actor, found.pk), True
+
+
+def _release(actor: Actor, wish: Wish, owner: Server) -> Release | None:
+    if wish.kind not in RELEASE_KINDS:
+        return None
+    if not wish.version:
+        raise BadArgument("name the version", remedy=f"Such as {owner.slug}@1.0.0.")
+    found = catalog.release(actor, owner.slug, wish.version)
+    next_release_state(found.state, wish.kind)  # type: ignore[arg-type]
+    return found
+
+
+def _suspension(wish: Wish, owner: Server) -> Suspension | None:
+    if wish.kind != "lift":
+        return None
+    found = owner.suspensions.filter(item=wish.item, lifted_at=None).first()
+    if found is None:
+        what = f"{wish.item} of {owner.slug}" if wish.item else owner.slug
+        raise NotFound(f"no suspension of {what} stands")
+    return found
+
+
+def _terms(actor: Actor, wish: Wish, owner: Server) -> dict[str, Any]:
+    if wish.kind in RELEASE_KINDS:
+        check_ending(actor, wish.kind, wish.sunset_at, wish.replacement)
+    elif wish.sunset_at or wish.replacement:
+        raise BadArgument("a last day and a replacement go with deprecating")
+    if wish.kind == "deprecate":
+        until = wish.sunset_at.isoformat() if wish.sunset_at else None
+        return {"sunset_at": until, "replacement": wish.replacement}
+    if wish.kind != "data-class":
+        return {}
+    if wish.data_class not in DATA_CLASSES:
+        raise BadArgument(
+            f"there is no data class {wish.data_class!r}", remedy=f"Classes are {', '.join(DATA_CLASSES)}."
+        )
+    if wish.data_class == owner.data_class:
+        raise Conflict(f"{owner.slug} is {owner.data_class} already")
+    return {"data_class": wish.data_class, "data_class_before": owner.data_class}
+
+
+def _digest(
+    kind: str, owner: Server, release: Release | None, suspension: Suspension | None, terms: dict[str, Any]
+) -> str:
+    return digest(
+        {
+            "kind": kind,
+            "server": owner.slug,
+            "release": release.digest if release else None,
+            "suspended": [suspension.item, suspension.at.isoformat()] if suspension else None,
+            "terms": terms,
+        }
+    )
+
+
+def _live(kind: str, owner: Server, release: Release | None, suspension: Suspension | None) -> Request | None:
+    rows = Request.objects.filter(server=owner, state__in=LIVE_STATES)
+    if release is not None:
+        found = rows.filter(release=release, kind__in=RELEASE_KINDS).first()
+        if found is not None and found.kind != kind:
+            raise Conflict(f"request {found.pk} asks to {found.kind} {release} already")
+        return found
+    return rows.filter(kind=kind, suspension=suspension).first()
+
+
+def _open(
+    actor: Actor,
+    kind: str,
+    owner: Server,
+    release: Release | None,
+    suspension: Suspension | None,
+    terms: dict[str, Any],
+    wanted: str,
+    assessment: Assessment,
+    live: Request | None,
+) -> Request:
+    kept = keep_assessment(assessment)
+    route = kept.document["route"]
+    fields: dict[str, Any] = {
+        "release": release or owner.current,
+        "terms": terms,
+        "release_digest": wanted,
+        "assessment": kept,
+        "rule_set": rule_set_in_force(),
+        "route": route,
+        "desks": desks_of(route),
+        "note": terms["reason"],
+    }
+    voided: dict[str, Any] = {}
+    if live is None:
+        found = Request.objects.create(
+            kind=kind,
+            server=owner,
+            suspension=suspension,
+            state="open",
+            submitters=[actor.username],
+            opened_by_id=actor.id,
+            opened_at=clock.now(),
+            **fields,
+        )
+    else:
+        found = live
+        voided = {"voided": void_sign_offs(found)}
+        state = next_request_state(found.state, "resubmit")  # type: ignore[arg-type]
+        fields |= {"state": state, "submitters": sorted({*found.submitters, actor.username})}
+        for name, value in fields.items():
+            setattr(found, name, value)
+        found.save()
+    event = Event.REQUEST_CHANGED if live else Event.REQUEST_OPENED
+    asked = {"kind": kind, "terms": terms, "assessment_digest": assessment.digest}
+    record(actor, event, {**about(found), **asked, **voided})
+    if not route["steps"]:
+        move_request(found, "agree")
+        carry_out(actor, found)
+    return found

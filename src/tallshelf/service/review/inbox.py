@@ -1,0 +1,124 @@
+"""What waits for one person: to sign, publish, answer, mend, decide or do; the most pressing first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import UTC, datetime, time
+from typing import Any
+
+from tallshelf.service import clock
+from tallshelf.service.catalog import linting
+from tallshelf.service.catalog.models import StoredRuling, StoredStyle, StoredWaiver
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import refusal, require
+from tallshelf.service.review import queries
+from tallshelf.service.review.models import LIVE_STATES, Comment, FollowUp, Nudge, Request, StoredRuleSet
+from tallshelf.service.review.standing import Standing, desks_to_sign, standings
+
+_VERBS = {"publish": "publish", "deprecate": "deprecate", "withdraw": "withdraw"}
+
+
+def inbox(actor: Actor) -> list[dict[str, Any]]:
+    """Return what waits for an actor: what has risen to them, what is overdue, then by due time and age."""
+    require(actor, "see")
+    now = clock.now()
+    found = [
+        *_requests(actor, now),
+        *_questions(actor),
+        *_follow_ups(actor, now),
+        *_waivers(actor),
+        *_proposals(actor),
+    ]
+    return sorted(found, key=lambda one: (not one["risen"], not one["overdue"], one["due_at"] or one["at"]))
+
+
+def title_of(found: Request) -> str:
+    """Return in words what a request asks for."""
+    slug = found.server.slug
+    if found.kind in _VERBS:
+        return f"{_VERBS[found.kind]} {slug} {found.version}"
+    if found.kind == "lift":
+        item = f" {found.suspension.item} of" if found.suspension and found.suspension.item else ""
+        return f"lift the suspension of{item} {slug}"
+    return f"make {slug} {found.terms.get('data_class', '')}"
+
+
+def _entry(
+    kind: str, words: str, page: str, at: datetime, *, due: datetime | None = None, **more: bool
+) -> dict[str, Any]:
+    return {
+        "kind": kind,
+        "words": words,
+        "page": page,
+        "at": at,
+        "due_at": due,
+        "overdue": more.get("overdue", False),
+        "risen": more.get("risen", False),
+    }
+
+
+def _requests(actor: Actor, now: datetime) -> Iterator[dict[str, Any]]:
+    rows = list(queries.requests(actor, state="live"))
+    risen = set(Nudge.objects.filter(request__in=rows, stage="risen").values_list("request", "desk", "round"))
+    for found, where in zip(rows, standings(rows).values(), strict=True):
+        page, what = f"/requests/{found.pk}", f"Request {found.pk}: {title_of(found)}"
+        up = found.state == "open" and any(
+            (found.pk, desk.desk, desk.since) in risen and desk.lead == actor.username for desk in where.asked
+        )
+        if up or desks_to_sign(actor, found, where):
+            due = min(desk.due_at for desk in where.asked)
+            kind = "risen" if up else "sign"
+            yield _entry(kind, what, page, _since(where), due=due, overdue=due < now, risen=up)
+        elif queries.may_publish(actor, found):
+            yield _entry("publish", f"{what} is agreed", page, found.opened_at)
+        elif found.state == "sent-back" and _is_asker(actor, found):
+            yield _entry("sent-back", f"{what} was sent back", page, found.opened_at)
+
+
+def _since(where: Standing) -> datetime:
+    return max(desk.since for desk in where.asked)
+
+
+def _is_asker(actor: Actor, found: Request) -> bool:
+    return actor.username in found.submitters or (
+        found.server.team.slug in actor.teams and actor.role == "submitter"
+    )
+
+
+def _questions(actor: Actor) -> Iterator[dict[str, Any]]:
+    rows = Comment.objects.filter(kind="question", settled_at=None, request__state__in=LIVE_STATES)
+    rows = rows.exclude(person_id=actor.id).select_related("person", "request__server__team")
+    for one in rows.order_by("at"):
+        if _is_asker(actor, one.request):
+            words = f"{one.person.name} asks: {one.text[:120]}"
+            yield _entry("question", words, f"/requests/{one.request_id}", one.at)
+
+
+def _follow_ups(actor: Actor, now: datetime) -> Iterator[dict[str, Any]]:
+    rows = FollowUp.objects.filter(owner_id=actor.id, closed_at=None, sign_off__voided_at=None)
+    for one in rows.select_related("sign_off"):
+        due = datetime.combine(one.due, time.max, UTC)
+        page = f"/requests/{one.sign_off.request_id}"
+        yield _entry("follow-up", one.text[:160], page, one.sign_off.at, due=due, overdue=due < now)
+
+
+def _waivers(actor: Actor) -> Iterator[dict[str, Any]]:
+    rows = StoredWaiver.objects.filter(state="asked").select_related("server__team", "asked_by")
+    for one in rows:
+        if linting.waiver_bar(actor, one) is None:
+            words = f"{one.asked_by.name} asks to waive {one.rule} in {one.server.slug}"
+            yield _entry("waiver", words, f"/waivers?state=asked&server={one.server.slug}", one.asked_at)
+
+
+def _proposals(actor: Actor) -> Iterator[dict[str, Any]]:
+    """Yield the loosenings that wait for a second curator's consent."""
+    if refusal(actor, "curate") is not None:
+        return
+    for style in StoredStyle.objects.filter(state="proposed").exclude(by_id=actor.id):
+        yield _entry("style", f"House style, version {style.version}: {style.note[:120]}", "/style", style.at)
+    for rules in StoredRuleSet.objects.filter(state="proposed").exclude(by=actor.username):
+        words = f"Routing rules, version {rules.version}: {rules.note[:120]}"
+        yield _entry("routing", words, "/routing", rules.at)
+    for ruling in StoredRuling.objects.filter(state="proposed").exclude(by_id=actor.id):
+        words = f"Ruling {ruling.pk}, {ruling.word}: {' and '.join(ruling.members[:2])}"
+        yield _entry("ruling", words, "/overlaps?show=rulings", ruling.at)
