@@ -40,6 +40,7 @@ bench: $(DONE)/python
 	$(BIN)/python bench/compare.py
 	$(BIN)/python bench/style.py
 	$(BIN)/python bench/overlap.py
+	$(BIN)/python bench/requests_queue.py
 
 size: $(DONE)/console
 	@$(PYTHON) bench/size.py

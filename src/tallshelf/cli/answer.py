@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import argparse
+from typing import Any
 
 from tallshelf.cli import options
 from tallshelf.cli.io import IO
 from tallshelf.cli.request_text import request_text
+from tallshelf.core.errors import BadArgument
 
 DESCRIPTION = (
     "Answer a request at a desk you sit at. What you agree to is the release digest that is shown now."
@@ -14,7 +16,9 @@ DESCRIPTION = (
 EXAMPLES = """\
 tallshelf answer 118 --agree
 tallshelf answer 118 --send-back --note 'basin must stay optional'
-tallshelf answer 118 --agree --digest 9f2c41aa0b1d        (refused when the request has moved on)"""
+tallshelf answer 118 --agree --digest 9f2c41aa0b1d        (refused when the request has moved on)
+tallshelf answer 118 --agree --condition 'Bound the notes.' --owner tomas --due 2027-01-15
+tallshelf answer 118 --take                                (shows others that you look at it)"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -26,8 +30,14 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         ("decline", "say no for good"),
     ):
         answer.add_argument(f"--{name}", dest="answer", action="store_const", const=name, help=words)
+    answer.add_argument("--take", action="store_true", help="look at it; others see that")
+    answer.add_argument("--hand-on", action="store_true", help="do not look at it any more")
     parser.add_argument("--note", default="", help="why; needed unless you agree")
     parser.add_argument("--desk", default="", help="which desk, when you sit at several that are asked")
+    condition = parser.add_argument_group("agreeing under a condition (a follow-up)")
+    condition.add_argument("--condition", metavar="TEXT", help="what is to be done")
+    condition.add_argument("--owner", metavar="USER", help="who does it")
+    condition.add_argument("--due", metavar="DATE", help="by which day")
     parser.add_argument("--digest", default="", help="the release digest you looked at (its start will do)")
     options.add_format(parser)
 
@@ -36,6 +46,9 @@ def run(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.errors import InputsMoved
 
     shelf = io.shelf()
+    conditions = _conditions(args)
+    if args.answer is None:
+        return _show(shelf.take(args.request, hand_on=args.hand_on), args, io)
     now = shelf.request(args.request)
     digest = now["release_digest"]
     if not digest.removeprefix("sha256:").startswith(args.digest.removeprefix("sha256:")):
@@ -49,7 +62,21 @@ def run(args: argparse.Namespace, io: IO) -> int:
         assessment_digest=now["assessment"]["digest"],
         note=args.note,
         desk=args.desk,
+        conditions=conditions,
     )
+    return _show(found, args, io)
+
+
+def _conditions(args: argparse.Namespace) -> list[dict[str, str]]:
+    given = (args.condition, args.owner, args.due)
+    if not any(given):
+        return []
+    if not all(given) or args.answer != "agree":
+        raise BadArgument("a condition goes with --agree, and has --condition, --owner and --due")
+    return [{"text": args.condition, "owner": args.owner, "due": args.due}]
+
+
+def _show(found: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
     if args.format == "json":
         io.print_json(found)
         return 0

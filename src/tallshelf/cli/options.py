@@ -167,3 +167,13 @@ def _narrowed(snapshot: Snapshot, identity: str) -> Snapshot:
     if not any(lists.values()):
         raise BadArgument(f"the snapshot has no item {identity!r}")
     return Snapshot(snapshot.server, snapshot.captured, lists)
+
+
+def end_of_day(text: str) -> str:
+    """Return the end of a day, in UTC; raise `BadArgument` when it is none."""
+    from datetime import UTC, date, datetime, time
+
+    try:
+        return datetime.combine(date.fromisoformat(text), time(23, 59, 59), UTC).isoformat()
+    except ValueError:
+        raise BadArgument(f"{text!r} is no date", remedy="Write it as 2027-03-01.") from None

@@ -7,8 +7,8 @@ from datetime import UTC, datetime
 
 from tallshelf.cli import options
 from tallshelf.cli.io import IO
-from tallshelf.cli.request_text import day
-from tallshelf.core.reports import Paint, escape, table
+from tallshelf.cli.request_text import due_text
+from tallshelf.core.reports import escape, table
 
 DESCRIPTION = "List requests, those that wait for you first and the ones due longest ago before others."
 EXAMPLES = """\
@@ -26,12 +26,6 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     options.add_format(parser)
 
 
-def _due(moment: str | None, now: datetime, paint: Paint) -> str:
-    if moment is None:
-        return "-"
-    return paint.red(f"{day(moment)}, overdue") if datetime.fromisoformat(moment) < now else day(moment)
-
-
 def run(args: argparse.Namespace, io: IO) -> int:
     shelf = io.shelf()
     found = list(shelf.requests("" if args.state == "all" else args.state))
@@ -47,15 +41,18 @@ def run(args: argparse.Namespace, io: IO) -> int:
         (
             "*" if row["mine"] else "",
             str(row["id"]),
-            f"{row['server']} {row['version']}",
-            row["state"],
+            row["kind"],
+            f"{row['server']} {row['version'] or escape(row['item'])}".strip(),
+            row["state"]
+            if row["taken_by"] is None
+            else f"{row['state']}, taken by {escape(row['taken_by'])}",
             ", ".join(map(escape, row["waits_for"])) or "-",
-            _due(row["due_at"], now, io.paint),
+            due_text(row["due_at"], now, io.paint),
             escape(row["opened_by"]),
         )
         for row in rows
     ]
-    io.print(table(cells, ("", "no.", "release", "state", "waits for", "due (UTC)", "asked by"), io.paint))
+    io.print(table(cells, ("", "no.", "to", "what", "state", "waits for", "due (UTC)", "asked by"), io.paint))
     if any(row["mine"] for row in rows):
         io.note("* waits for you. next: tallshelf show NUMBER, then tallshelf answer NUMBER --agree")
     return 0

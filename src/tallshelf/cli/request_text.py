@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
 from tallshelf.core.reports import Paint, escape, table
@@ -16,15 +17,23 @@ _STATE_WORDS = {
 }
 
 
+_ACT_WORDS = {"agreed": "is agreed", "done": "is done"}
+
+
 def request_text(found: dict[str, Any], paint: Paint) -> str:
     """Return a request with its route, sign-offs and what failed, on one page."""
-    head = f"Request {found['id']}: publish {found['server']} {found['version']}"
-    lines = [f"{paint.bold(head)} {_STATE_WORDS[found['state']]}."]
+    head = f"Request {found['id']}: {title(found)}"
+    words = _STATE_WORDS if found["kind"] == "publish" else _STATE_WORDS | _ACT_WORDS
+    lines = [f"{paint.bold(head)} {words[found['state']]}."]
+    what = "release" if found["kind"] == "publish" else "on terms"
     lines.append(
-        f"asked by {escape(found['opened_by'])} on {day(found['opened_at'])}, release {short(found['release_digest'])}"
+        f"asked by {escape(found['opened_by'])} on {day(found['opened_at'])}, {what} {short(found['release_digest'])}"
     )
+    lines += _terms(found)
     if found["note"]:
         lines.append(f"  “{escape(found['note'])}”")
+    if found["taken_by"]:
+        lines.append(f"{escape(found['taken_by'])} looks at it")
     if found["approved_by"]:
         lines.append(f"approved by a rule: {escape(found['approved_by'])}")
     rows = []
@@ -47,15 +56,73 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
     lines += [f"look at: {escape(hint)}" for hint in hints]
     lines += _last_look(found["last_look"], paint)
     assessment = found["assessment"]
+    lines.append("")
+    if found["kind"] != "publish":
+        lines.append(f"Assessed on {found['about'] or 'nothing published'}.")
     verdict = paint.green("passes") if assessment["passed"] else paint.red("does not pass")
-    lines += ["", f"The check {verdict}."]
+    lines.append(f"The check {verdict}.")
     lines += [f"  - {escape(reason)}" for reason in assessment["because"]]
     for one in found["sign_offs"]:
         voided = " (voided)" if one["voided"] else ""
         note = f": {escape(one['note'])}" if one["note"] else ""
         lines.append(f"{escape(one['name'])} at {one['desk']}: {one['answer']}{voided}{note}")
+        lines += [_condition(each) for each in one["conditions"]]
+    lines += comments_text(found, paint)
     lines += [paint.amber(f"warning: {escape(one)}") for one in found["warnings"]]
     return "\n".join(lines)
+
+
+def title(found: dict[str, Any]) -> str:
+    """Return in words what a request asks for."""
+    if found["kind"] == "lift":
+        return f"lift the suspension of {escape(found['item']) + ' of ' if found['item'] else ''}{found['server']}"
+    if found["kind"] == "data-class":
+        return f"make {found['server']} {found['terms']['data_class']}"
+    return f"{found['kind']} {found['server']} {found['version']}"
+
+
+def _terms(found: dict[str, Any]) -> list[str]:
+    terms = found["terms"]
+    lines = []
+    if terms.get("sunset_at"):
+        lines.append(f"not to be used after {day(terms['sunset_at'])}")
+    if terms.get("replacement"):
+        lines.append(f"use {escape(terms['replacement'])} instead")
+    if terms.get("data_class_before"):
+        lines.append(f"it is {terms['data_class_before']} now")
+    return lines
+
+
+def _condition(one: dict[str, Any]) -> str:
+    done = f"closed by {escape(one['closed_by'])}: {escape(one['closing_note'])}" if one["closed_at"] else ""
+    return f"  under the condition, {escape(one['owner'])} by {one['due']}: {escape(one['text'])}" + (
+        f" ({done})" if done else ""
+    )
+
+
+_PLACE_WORDS = {"otherwise": ", which reads otherwise now", "gone": ", which is gone"}
+
+
+def comments_text(found: dict[str, Any], paint: Paint) -> list[str]:
+    """Return the lines of what was said on a request."""
+    lines = []
+    for one in found["comments"]:
+        asks = one["kind"] == "question" and not one["settled"]
+        place = f" on {escape(one['item'] + one['pointer'])}" if one["item"] else ""
+        verb = "asks" if one["kind"] == "question" else "says"
+        head = f"{one['id']}. {escape(one['name'])} {verb}{place}{_PLACE_WORDS.get(one['place'] or '', '')}:"
+        lines.append(f"{paint.amber(head) if asks else head} {escape(one['text'])}")
+        lines += [f"   {escape(each['name'])} answers: {escape(each['text'])}" for each in one["answers"]]
+        if asks:
+            lines.append(f"   next: tallshelf comment {found['id']} TEXT --answer {one['id']}")
+    return ["", *lines] if lines else []
+
+
+def due_text(moment: str | None, now: datetime, paint: Paint) -> str:
+    """Return when something is due, in red when that has passed."""
+    if moment is None:
+        return "-"
+    return paint.red(f"{day(moment)}, overdue") if datetime.fromisoformat(moment) < now else day(moment)
 
 
 def _last_look(look: dict[str, Any] | None, paint: Paint) -> list[str]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-from datetime import UTC, date, datetime, time
 from typing import Any
 
 from tallshelf.cli import options
@@ -70,7 +69,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
             args.rule,
             place.item or "server",
             args.reason,
-            _end_of(args.until),
+            options.end_of_day(args.until),
             pointer=args.place,
         )
     else:
@@ -84,14 +83,6 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if found["state"] == "asked":
         io.note(f"next: a curator, or a desk that is asked, runs tallshelf waiver grant {found['id']}")
     return FINE
-
-
-def _end_of(text: str) -> str:
-    """Return the end of a day, in UTC."""
-    try:
-        return datetime.combine(date.fromisoformat(text), time(23, 59, 59), UTC).isoformat()
-    except ValueError:
-        raise BadArgument(f"{text!r} is no date", remedy="Write it as 2027-03-01.") from None
 
 
 def _list(rows: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:

@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from typing import Any, Literal, cast
+from typing import Any, cast
 
 from tallshelf.client._overlaps import OverlapCalls
+from tallshelf.client._requests import RequestCalls
 from tallshelf.client._routing import RoutingCalls
 from tallshelf.client._style import StyleCalls
 from tallshelf.client._wire import Document, path_step
 from tallshelf.core.snapshot import Snapshot, parse_snapshot
 
-Answer = Literal["agree", "send-back", "decline"]
 
-
-class Shelf(OverlapCalls, RoutingCalls, StyleCalls):
+class Shelf(OverlapCalls, RequestCalls, RoutingCalls, StyleCalls):
     """A service, as one account sees it.
 
     Reads are repeated when the connection fails; so are writes that are safe to repeat because
@@ -72,19 +71,10 @@ class Shelf(OverlapCalls, RoutingCalls, StyleCalls):
         """Return whether the bytes of a digest are approved, and as which releases."""
         return self._get(f"by-digest/{path_step(digest)}")
 
-    def requests(self, state: str = "", *, mine: bool = False) -> Iterator[Document]:
-        """Yield requests, newest first; ``live`` for undecided ones, ``mine`` for those that wait for the asker."""
-        params = {"state": state, "mine": "true" if mine else ""}
-        return self._pages("requests", {name: value for name, value in params.items() if value})
-
     def find(self, text: str, *, kind: str = "", team: str = "", limit: int = 20) -> Document:
         """Return what does what a text says: ``results``, best first, and ``respelled`` words."""
         params = {"q": text, "kind": kind, "team": team, "limit": str(limit)}
         return self._get("find", {name: value for name, value in params.items() if value})
-
-    def request(self, number: int) -> Document:
-        """Return one request."""
-        return self._get(f"requests/{number}")
 
     def suspensions(self) -> list[Document]:
         """Return the suspensions that stand."""
@@ -119,53 +109,6 @@ class Shelf(OverlapCalls, RoutingCalls, StyleCalls):
         body = {"snapshot": snapshot, "version": version, "launch": list(launch), "base": base}
         return self._post(f"servers/{path_step(slug)}/check", body, repeat=True)
 
-    def submit(
-        self,
-        slug: str,
-        snapshot: Mapping[str, Any],
-        *,
-        version: str | None = None,
-        launch: Sequence[Mapping[str, Any]] = (),
-        note: str = "",
-        request: int | None = None,
-    ) -> Document:
-        """Ask to publish a release; the same again answers with the same request."""
-        body = {
-            "snapshot": snapshot,
-            "version": version,
-            "launch": list(launch),
-            "note": note,
-            "request": request,
-        }
-        return self._post(f"servers/{path_step(slug)}/releases", body, repeat=True)
-
-    def sign_off(
-        self,
-        number: int,
-        answer: Answer,
-        *,
-        release_digest: str,
-        assessment_digest: str,
-        note: str = "",
-        desk: str = "",
-    ) -> Document:
-        """Answer a request about exactly one release and one assessment of it."""
-        seen = {"release_digest": release_digest, "assessment_digest": assessment_digest}
-        body = {"answer": answer, **seen, "note": note, "desk": desk}
-        return self._post(f"requests/{number}/sign-offs", body, repeat=True)
-
-    def publish(self, number: int) -> Document:
-        """Publish an agreed request."""
-        return self._post(f"requests/{number}/publication", None, repeat=True)
-
-    def reassess(self, number: int) -> Document:
-        """Have a request assessed anew when something that its assessment rests on has moved."""
-        return self._post(f"requests/{number}/assessment", None, repeat=True)
-
-    def take_back(self, number: int) -> Document:
-        """Take a request back."""
-        return self._post(f"requests/{number}/take-back", None, repeat=True)
-
     def edit(self, slug: str, *, seen: str = "", **changes: Any) -> Document:
         """Change a server's title, contact, source_link, tags or data_class.
 
@@ -174,20 +117,6 @@ class Shelf(OverlapCalls, RoutingCalls, StyleCalls):
         headers = {"If-Match": f'"{seen}"'} if seen else {}
         answer = self._send("PATCH", f"servers/{path_step(slug)}", body=changes, headers=headers)
         return cast(Document, answer.json())
-
-    def retire(
-        self,
-        slug: str,
-        version: str,
-        act: Literal["deprecate", "withdraw"],
-        reason: str,
-        *,
-        sunset_at: str | None = None,
-        replacement: str = "",
-    ) -> Document:
-        """Deprecate a release, perhaps with a date after which it must not be used, or withdraw it."""
-        body = {"act": act, "reason": reason, "sunset_at": sunset_at, "replacement": replacement}
-        return self._post(f"servers/{path_step(slug)}/releases/{path_step(version)}/retirement", body)
 
     def suspend(self, server: str, reason: str, item: str = "") -> Document:
         """Suspend a server or one item of it at once."""

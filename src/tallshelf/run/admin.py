@@ -84,11 +84,6 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     adopt.add_argument("directory", metavar="DIR")
-    lower = acts.add_parser("data-class", help="set a server's data class, also to a lower one")
-    lower.add_argument("server")
-    lower.add_argument("data_class", metavar="CLASS", help="public, internal, confidential or restricted")
-    acts.add_parser("reindex", help="make the indexes for search and overlaps anew")
-    acts.add_parser("verify-ledger", help="recompute the ledger's chain; exits with 1 when it does not hold")
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
@@ -232,15 +227,6 @@ def _adopt(args: argparse.Namespace, io: IO) -> int:
     return adopt_directory(Path(args.directory), io)
 
 
-def _data_class(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.service.catalog import actions
-    from tallshelf.service.people.actions import SETUP
-
-    found = actions.edit_server(SETUP, args.server, {"data_class": args.data_class})
-    io.print(f"The data class of {found.slug} is {found.data_class}.")
-    return FINE
-
-
 def _reindex(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.service.catalog import overlap, search
 
@@ -262,7 +248,6 @@ def _step(what: str, io: IO) -> Callable[[int, int], None]:
 
 _ACTS = {
     "adopt": _adopt,
-    "data-class": _data_class,
     "reindex": _reindex,
     "init": _init,
     "add-team": _add_team,

@@ -6,9 +6,9 @@ from collections.abc import Callable
 
 from django.db import transaction
 
-from tallshelf.run.scenario import overlaps, routing, style
+from tallshelf.run.scenario import overlaps, routing, style, week
 from tallshelf.run.scenario.people import ACCOUNTS, DESKS, PASSWORD, TEAMS
-from tallshelf.run.scenario.player import Player, actor, agree
+from tallshelf.run.scenario.player import Player, actor
 from tallshelf.service import clock
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.people import actions as people
@@ -128,7 +128,7 @@ def _autumn(one: Player) -> None:
 
 
 def _these_days(one: Player) -> None:
-    """two suspensions; six requests: in review, agreed, sent back"""
+    """two suspensions; a busy week at the desks, with requests in every state"""
     with clock.at(one.moment(40)):
         catalog.edit_server(actor("oskar"), "crew-roster", {"data_class": "confidential"})
     with clock.at(one.moment(30)):
@@ -146,6 +146,7 @@ def _these_days(one: Player) -> None:
             "tool:cancel_travel",
         )
     style.exceptions(one)
+    week.earlier_acts(one)
     sent = one.submit(12, "freight-manifest", "1.0.1", "Weights in tonnes now.")
     one.answer(
         11,
@@ -158,9 +159,12 @@ def _these_days(one: Player) -> None:
     draughts = one.submit(4, "pilotage", "2.0.0", "Draughts in decimetres, as pilots give them.")
     one.answer(3.5, draughts, "ines", "agree", "Breaking, and told so by its version.")
     one.mend(3.2, draughts, "order_pilot", "A draught of 8.5 m is 85.")
+    week.lift_asked_for(one)
     vans = one.submit(3, "fare-desk", "1.1.0", "Vans can be quoted.")
-    agree(vans, at=lambda step: one.moment(3, 2 * step))
+    week.agreed_under_a_condition(one, vans)
     routing.proposal(one)
     hidden = one.submit(2, "crew-certificates", "0.3.0", "First release.")
     one.answer(1.5, hidden, "oskar", "agree", "Please look at the description of the list, security.")
-    one.submit(1, "berth-planner", "1.5.0", "Ready for the new basins.")
+    basins = one.submit(1, "berth-planner", "1.5.0", "Ready for the new basins.")
+    week.talk_and_absence(one, hidden, basins)
+    week.by_the_clock(one)

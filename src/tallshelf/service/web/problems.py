@@ -64,6 +64,13 @@ def problem(error: ShelfError) -> dict[str, Any]:
     return document
 
 
+_HOW_IT_WAS_SENT = (
+    exceptions.MethodNotAllowed,
+    exceptions.NotAcceptable,
+    exceptions.UnsupportedMediaType,
+)
+
+
 def handle(raised: Exception, context: dict[str, Any]) -> Response | None:
     """Answer any error that a view raised; None leaves it to Django (a 500 with a log entry)."""
     error = _translate(raised)
@@ -72,6 +79,8 @@ def handle(raised: Exception, context: dict[str, Any]) -> Response | None:
     response = Response(problem(error), status=status_of(error), content_type="application/problem+json")
     if isinstance(error, SignInNeeded):
         response["WWW-Authenticate"] = "Bearer"
+    if isinstance(raised, _HOW_IT_WAS_SENT):
+        response.status_code = response.data["status"] = raised.status_code
     if isinstance(raised, exceptions.Throttled):
         response.status_code = response.data["status"] = 429
         response["Retry-After"] = str(int(getattr(raised, "wait", None) or 60))

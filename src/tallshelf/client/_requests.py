@@ -1,0 +1,127 @@
+"""What a program asks of the service about requests: asking, answering, talking, and what waits."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any, Literal, cast
+
+from tallshelf.client._wire import Document, Wire, path_step
+
+Answer = Literal["agree", "send-back", "decline"]
+
+
+class RequestCalls(Wire):
+    """Requests and what belongs to them."""
+
+    def requests(self, state: str = "", *, mine: bool = False) -> Iterator[Document]:
+        """Yield requests, newest first; ``live`` for undecided ones, ``mine`` for those that wait for the asker."""
+        params = {"state": state, "mine": "true" if mine else ""}
+        return self._pages("requests", {name: value for name, value in params.items() if value})
+
+    def request(self, number: int) -> Document:
+        """Return one request."""
+        return self._get(f"requests/{number}")
+
+    def inbox(self) -> list[Document]:
+        """Return what waits for the asker, the most pressing first."""
+        return cast("list[Document]", self._get("inbox")["results"])
+
+    def submit(
+        self,
+        slug: str,
+        snapshot: Mapping[str, Any],
+        *,
+        version: str | None = None,
+        launch: Sequence[Mapping[str, Any]] = (),
+        note: str = "",
+        request: int | None = None,
+    ) -> Document:
+        """Ask to publish a release; the same again answers with the same request."""
+        body = {
+            "snapshot": snapshot,
+            "version": version,
+            "launch": list(launch),
+            "note": note,
+            "request": request,
+        }
+        return self._post(f"servers/{path_step(slug)}/releases", body, repeat=True)
+
+    def ask(self, kind: str, server: str, reason: str, **terms: Any) -> Document:
+        """Ask for another act: to ``deprecate``, ``withdraw``, ``lift`` or for another ``data-class``.
+
+        Terms are ``version``, ``item``, ``sunset_at``, ``replacement`` and ``data_class``, as the kind needs.
+        The same again answers with the same request.
+        """
+        return self._post(
+            "requests", {"kind": kind, "server": server, "reason": reason, **terms}, repeat=True
+        )
+
+    def sign_off(
+        self,
+        number: int,
+        answer: Answer,
+        *,
+        release_digest: str,
+        assessment_digest: str,
+        note: str = "",
+        desk: str = "",
+        conditions: Sequence[Mapping[str, str]] = (),
+    ) -> Document:
+        """Answer a request about exactly one release and one assessment of it.
+
+        ``conditions`` to agreeing have ``text``, ``owner`` (a user name) and ``due`` (a day).
+        """
+        seen = {"release_digest": release_digest, "assessment_digest": assessment_digest}
+        body = {"answer": answer, **seen, "note": note, "desk": desk, "conditions": list(conditions)}
+        return self._post(f"requests/{number}/sign-offs", body, repeat=True)
+
+    def publish(self, number: int) -> Document:
+        """Publish an agreed request."""
+        return self._post(f"requests/{number}/publication", None, repeat=True)
+
+    def reassess(self, number: int) -> Document:
+        """Have a request assessed anew when something that its assessment rests on has moved."""
+        return self._post(f"requests/{number}/assessment", None, repeat=True)
+
+    def take_back(self, number: int) -> Document:
+        """Take a request back."""
+        return self._post(f"requests/{number}/take-back", None, repeat=True)
+
+    def take(self, number: int, *, hand_on: bool = False) -> Document:
+        """Take a request that waits at an own desk, or hand it on."""
+        return self._post(f"requests/{number}/taking", {"hand_on": hand_on}, repeat=True)
+
+    def comment(
+        self, number: int, text: str, *, question: bool = False, item: str = "", pointer: str = ""
+    ) -> Document:
+        """Say something on a request, perhaps on a place in an item; or ask what blocks until it is answered."""
+        kind = "question" if question else "remark"
+        body = {"text": text, "kind": kind, "item": item, "pointer": pointer}
+        return self._post(f"requests/{number}/comments", body, repeat=True)
+
+    def answer_comment(self, number: int, comment: int, text: str) -> Document:
+        """Answer a remark or question."""
+        return self._post(f"requests/{number}/comments/{comment}/answers", {"text": text}, repeat=True)
+
+    def follow_ups(self, state: str = "open", *, mine: bool = False) -> list[Document]:
+        """Return the conditions that reviewers agreed under, those due first before others."""
+        params = {"state": state, "mine": "true" if mine else ""}
+        found = self._get("follow-ups", {name: value for name, value in params.items() if value})
+        return cast("list[Document]", found["results"])
+
+    def close_follow_up(self, number: int, note: str) -> Document:
+        """Close a follow-up, saying what was done."""
+        return self._post(f"follow-ups/{number}/closing", {"note": note}, repeat=True)
+
+    def deputies(self) -> list[Document]:
+        """Return who signs in whose place."""
+        return cast("list[Document]", self._get("deputies")["results"])
+
+    def name_deputy(self, deputy: str, until: str, since: str | None = None) -> list[Document]:
+        """Name who signs in one's place, between two moments."""
+        body = {"deputy": deputy, "until": until, "since": since}
+        return cast("list[Document]", self._post("deputies", body, repeat=True)["results"])
+
+    def end_deputy(self, number: int) -> None:
+        """End that somebody signs in one's place."""
+        self._send("DELETE", f"deputies/{number}")
