@@ -35,7 +35,7 @@ PAGES = {
     "style": ("/style", "light", 1280),
     "findings": ("/findings?rule=choices-not-enum", "light", 1280),
     "queue": ("/requests", "light", 1280),
-    "request": ("/requests/48", "light", 1280),
+    "request": ("/requests/55", "light", 1280),
     "ledger": ("/ledger", "light", 1280),
 }
 COMMANDS = {

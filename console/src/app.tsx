@@ -29,6 +29,7 @@ export const router = createBrowserRouter([
       page("compare", () => import("./features/compare/page")),
       page("requests", () => import("./features/requests/queue")),
       page("requests/:number", () => import("./features/requests/page")),
+      page("follow-ups", () => import("./features/requests/follow-ups")),
       page("overlaps", () => import("./features/overlap/page")),
       page("overlap-map", () => import("./features/overlap/map")),
       page("side-by-side", () => import("./features/overlap/sides")),

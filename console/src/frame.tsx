@@ -1,10 +1,11 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link, NavLink, ScrollRestoration, useLocation, useNavigation } from "react-router";
-import { acts, queries } from "./api/shelf";
+import { acts } from "./api/shelf";
 import type { Me } from "./api/types";
 import { FindBox } from "./features/find/box";
+import { Inbox } from "./features/requests/inbox";
 
 export function Frame({ me, children }: { me: Me | null; children: ReactNode }) {
   const navigation = useNavigation();
@@ -17,16 +18,17 @@ export function Frame({ me, children }: { me: Me | null; children: ReactNode }) 
         Skip to the content
       </a>
       <header className="border-b-4 border-double border-rule">
-        <div className="mx-auto flex max-w-[100rem] flex-wrap items-center gap-x-8 gap-y-3 px-4 py-3 sm:px-9">
+        <div className="mx-auto flex max-w-[100rem] flex-wrap items-center gap-x-6 gap-y-3 px-4 py-3 sm:px-9">
           <Link to="/" className="font-serif text-2xl font-semibold text-ink no-underline">
             Tall Shelf
           </Link>
           {me ? (
             <>
               <Pages me={me} />
-              <div className="order-4 w-full md:order-3 md:ml-auto md:w-80">
+              <div className="order-4 w-full md:order-3 md:ml-auto md:w-44 2xl:w-72">
                 <FindBox />
               </div>
+              <Inbox />
               <Person me={me} />
             </>
           ) : null}
@@ -47,21 +49,11 @@ export function Frame({ me, children }: { me: Me | null; children: ReactNode }) 
 }
 
 function Pages({ me }: { me: Me }) {
-  const mine = useQuery(queries.mine());
-  const waiting = mine.data?.length ?? 0;
   const keeper = me.role === "curator" || me.role === "steward";
   return (
     <nav aria-label="Pages" className="order-3 flex w-full flex-wrap gap-x-6 md:order-2 md:w-auto">
       <PageLink to="/">Shelf</PageLink>
-      <PageLink to="/requests">
-        Requests
-        {waiting ? (
-          <span className="ml-1.5 rounded-full bg-amber-wash px-1.5 text-sm font-semibold text-amber">
-            {waiting}
-            <span className="sr-only"> wait for you</span>
-          </span>
-        ) : null}
-      </PageLink>
+      <PageLink to="/requests">Requests</PageLink>
       <PageLink to="/compare">Compare</PageLink>
       <PageLink to="/overlaps">Overlaps</PageLink>
       <PageLink to="/style">House style</PageLink>
@@ -95,7 +87,7 @@ function Person({ me }: { me: Me }) {
     "block w-full cursor-pointer px-4 py-2 text-left text-ink no-underline data-focus:bg-paper data-focus:underline";
   return (
     <Menu>
-      <MenuButton className="order-2 ml-auto cursor-pointer py-1 text-soft hover:text-ink md:order-4 md:ml-0">
+      <MenuButton className="order-2 cursor-pointer py-1 text-soft hover:text-ink md:order-5">
         {me.name}, {me.role} <span aria-hidden="true">▾</span>
       </MenuButton>
       <MenuItems

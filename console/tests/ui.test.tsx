@@ -159,7 +159,7 @@ test("a record is edited in place, against what was seen", async () => {
     record_digest: "sha256:seen",
     may_edit: ["title", "tags"],
     may_suspend: false,
-    may_retire: false,
+    may_ask: false,
   };
   const sent = vi.fn(async () => new Response(JSON.stringify({ ...found, title: "Tide tables" })));
   vi.stubGlobal("fetch", sent);

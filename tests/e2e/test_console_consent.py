@@ -64,7 +64,7 @@ def test_a_waiver_is_asked_for_beside_the_finding_and_granted_by_another(pages):
 
 def test_a_void_answer_shows_what_moved_and_is_given_again_in_one_press(pages):
     page = pages("ines")
-    page.goto("/requests/45")
+    page.goto("/requests/51")
     region = page.get_by_role("region", name="Since you agreed")
     region.get_by_text("A draught of 8.5 m is 85.").wait_for()
     again = page.get_by_role("button", name="Assess again")

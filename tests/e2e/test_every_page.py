@@ -22,7 +22,7 @@ PAGES = {
     "compare": "/compare?old=berth-planner@1.4.2&new=berth-planner@1.5.0",
     "choose": "/compare",
     "queue": "/requests",
-    "request": "/requests/48",
+    "request": "/requests/55",
     "routing": "/routing",
     "rules": "/rules?level=error#hidden-characters",
     "overlaps": "/overlaps?state=all",

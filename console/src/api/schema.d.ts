@@ -39,6 +39,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deputies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who signs in whose place: of and for the asker, for curators of all. */
+        get: operations["list_deputies"];
+        put?: never;
+        /** @description Name who signs in one's place while one is away. */
+        post: operations["name_deputy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/deputies/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One deputy of one's own. */
+        delete: operations["end_deputy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/desks": {
         parameters: {
             query?: never;
@@ -99,6 +134,57 @@ export interface paths {
         };
         /** @description The findings of all current releases, with where they are. */
         get: operations["list_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/follow-ups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Follow-ups of sign-offs that stand, those due first before others. */
+        get: operations["list_follow_ups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/follow-ups/{number}/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Close a follow-up. */
+        post: operations["close_follow_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/inbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What waits for the asker, the most pressing first. */
+        get: operations["inbox"];
         put?: never;
         post?: never;
         delete?: never;
@@ -220,7 +306,8 @@ export interface paths {
         /** @description Requests, newest first; or those alone in which something waits for the asker, oldest first. */
         get: operations["list_requests"];
         put?: never;
-        post?: never;
+        /** @description Ask to deprecate or withdraw a release, to lift a suspension, or for another data class. */
+        post: operations["ask"];
         delete?: never;
         options?: never;
         head?: never;
@@ -255,6 +342,40 @@ export interface paths {
         put?: never;
         /** @description Assess a request anew when something that its assessment rests on has moved. */
         post: operations["reassess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/requests/{number}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say something on a request, or ask. */
+        post: operations["comment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/requests/{number}/comments/{comment}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Answer a comment. */
+        post: operations["answer_comment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -306,6 +427,23 @@ export interface paths {
         put?: never;
         /** @description Take a request back. */
         post: operations["take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/requests/{number}/taking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a request, so that others see who looks at it; or hand it on. */
+        post: operations["take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -617,23 +755,6 @@ export interface paths {
         get: operations["list_overlaps"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/servers/{slug}/releases/{version}/retirement": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Deprecate or withdraw a release. */
-        post: operations["retire_release"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1038,6 +1159,42 @@ export interface components {
             /** @description for a terminal */
             text: string;
         };
+        Closing: {
+            /** @description what was done */
+            note: string;
+        };
+        CommentAnswer: {
+            text: string;
+        };
+        CommentRow: {
+            answers: components["schemas"]["Said"][];
+            /** Format: date-time */
+            at: string;
+            id: number;
+            item: string;
+            /**
+             * @description * `remark` - remark
+             *     * `question` - question
+             * @enum {string}
+             */
+            kind: "remark" | "question";
+            name: string;
+            /**
+             * @description whether the place is there still, or reads otherwise; null: on the whole request
+             *
+             *     * `there` - there
+             *     * `otherwise` - otherwise
+             *     * `gone` - gone
+             * @enum {string|null}
+             */
+            place: "there" | "otherwise" | "gone" | null;
+            pointer: string;
+            /** @description what stood at the place then */
+            quoted: string;
+            /** @description whether a question was answered */
+            settled: boolean;
+            text: string;
+        };
         /** @description What `compare` says of two snapshots. */
         Comparison: {
             changes: components["schemas"]["Change"][];
@@ -1072,6 +1229,20 @@ export interface components {
             error?: number;
             note?: number;
             warning?: number;
+        };
+        Deputies: {
+            results: components["schemas"]["DeputyRow"][];
+        };
+        DeputyRow: {
+            deputy: string;
+            id: number;
+            /** @description whether it is the asker's, to end */
+            own: boolean;
+            person: string;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until: string;
         };
         DeskLoad: {
             desk: string;
@@ -1154,6 +1325,45 @@ export interface components {
             /** @constant */
             format: "tallshelf.findings/1";
         };
+        FollowUpOfSignOff: {
+            /** Format: date-time */
+            closed_at: string | null;
+            closed_by: string | null;
+            closing_note: string;
+            /** Format: date */
+            due: string;
+            id: number;
+            owner: string;
+            text: string;
+        };
+        FollowUpRow: {
+            asked_by: string;
+            /** Format: date-time */
+            closed_at: string | null;
+            closed_by: string | null;
+            closing_note: string;
+            /** Format: date */
+            due: string;
+            id: number;
+            /**
+             * @description * `publish` - publish
+             *     * `deprecate` - deprecate
+             *     * `withdraw` - withdraw
+             *     * `lift` - lift
+             *     * `data-class` - data-class
+             * @enum {string}
+             */
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
+            may_close: boolean;
+            owner: string;
+            request: number;
+            server: string;
+            text: string;
+            version: string;
+        };
+        FollowUps: {
+            results: components["schemas"]["FollowUpRow"][];
+        };
         Found: {
             next: string | null;
             /** @description words that occur nowhere, and what they were read as */
@@ -1173,6 +1383,7 @@ export interface components {
             assessment_digest: string;
             /** Format: date-time */
             at: string;
+            conditions: components["schemas"]["FollowUpOfSignOff"][];
             desk: string;
             name: string;
             note: string;
@@ -1214,6 +1425,38 @@ export interface components {
             team_title: string;
             text: components["schemas"]["Piece"][];
             version: string | null;
+        };
+        Inbox: {
+            results: components["schemas"]["InboxEntry"][];
+        };
+        InboxEntry: {
+            /**
+             * Format: date-time
+             * @description since when it waits
+             */
+            at: string;
+            /** Format: date-time */
+            due_at: string | null;
+            /**
+             * @description * `risen` - risen
+             *     * `sign` - sign
+             *     * `publish` - publish
+             *     * `sent-back` - sent-back
+             *     * `question` - question
+             *     * `follow-up` - follow-up
+             *     * `waiver` - waiver
+             *     * `style` - style
+             *     * `routing` - routing
+             *     * `ruling` - ruling
+             * @enum {string}
+             */
+            kind: "risen" | "sign" | "publish" | "sent-back" | "question" | "follow-up" | "waiver" | "style" | "routing" | "ruling";
+            overdue: boolean;
+            /** @description the console's page for it */
+            page: string;
+            /** @description it rose to the asker as lead of a desk */
+            risen: boolean;
+            words: string;
         };
         Item: {
             /** @description the MCP object, as received */
@@ -1260,6 +1503,7 @@ export interface components {
             came: components["schemas"]["MovedLine"][];
             /** @description between the snapshot looked at and the one there is now */
             changes: components["schemas"]["Change"][];
+            conditions: components["schemas"]["FollowUpOfSignOff"][];
             desk: string;
             /** @description what the assessment rests on and moved in between */
             inputs: string[];
@@ -1373,9 +1617,75 @@ export interface components {
             dropped: string[];
             request: number;
         };
+        NewComment: {
+            /** @default  */
+            item: string;
+            /**
+             * @description * `remark` - remark
+             *     * `question` - question
+             * @default remark
+             * @enum {string}
+             */
+            kind: "remark" | "question";
+            /** @default  */
+            pointer: string;
+            text: string;
+        };
+        NewCondition: {
+            /**
+             * Format: date
+             * @description by which day
+             */
+            due: string;
+            /** @description a user name */
+            owner: string;
+            /** @description what is to be done */
+            text: string;
+        };
+        NewDeputy: {
+            /** @description a user name */
+            deputy: string;
+            /**
+             * Format: date-time
+             * @description now, if not
+             */
+            since?: string | null;
+            /**
+             * Format: date-time
+             * @description at most 92 days on
+             */
+            until: string;
+        };
         NewPassword: {
             new: string;
             old: string;
+        };
+        NewRequest: {
+            /** @default  */
+            data_class: string;
+            /**
+             * @description to lift: the item
+             * @default
+             */
+            item: string;
+            /**
+             * @description to publish, submit a release
+             *
+             *     * `deprecate` - deprecate
+             *     * `withdraw` - withdraw
+             *     * `lift` - lift
+             *     * `data-class` - data-class
+             * @enum {string}
+             */
+            kind: "deprecate" | "withdraw" | "lift" | "data-class";
+            reason: string;
+            /** @default  */
+            replacement: string;
+            server: string;
+            /** Format: date-time */
+            sunset_at?: string | null;
+            /** @default  */
+            version: string;
         };
         NewRouting: {
             /** @description what is changed, and why */
@@ -1622,15 +1932,33 @@ export interface components {
             version: string;
         };
         RequestDetail: {
+            /** @description the release that the assessment is of */
+            about: string | null;
             approved_by: string;
             assessment: components["schemas"]["Assessment"];
+            comments: components["schemas"]["CommentRow"][];
             /** Format: date-time */
             due_at: string | null;
             id: number;
+            /** @description the suspended item, where one is meant */
+            item: string;
+            /**
+             * @description * `publish` - publish
+             *     * `deprecate` - deprecate
+             *     * `withdraw` - withdraw
+             *     * `lift` - lift
+             *     * `data-class` - data-class
+             * @enum {string}
+             */
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
             /** @description your own answer that is void by now, and what moved since */
             last_look: components["schemas"]["LastLook"] | null;
+            may_comment: boolean;
+            may_hand_on: boolean;
             may_publish: boolean;
+            may_question: boolean;
             may_sign_at: string[];
+            may_take: boolean;
             may_take_back: boolean;
             /** @description something here waits for the one who asks */
             mine: boolean;
@@ -1640,16 +1968,26 @@ export interface components {
             /** Format: date-time */
             opened_at: string;
             opened_by: string;
+            /** @description of what is agreed to */
             release_digest: string;
-            release_state: string;
+            release_state: string | null;
             /** @description steps of desks side by side */
             route: components["schemas"]["RouteDesk"][][];
             rule_set: number;
             server: string;
             sign_offs: components["schemas"]["GivenSignOff"][];
-            snapshot_digest: string;
+            snapshot_digest: string | null;
             state: string;
+            /** @description user names of those who may not sign it */
+            submitters: string[];
+            /** @description to lift: why it is suspended */
+            suspended_because: string | null;
+            /** @description who looks at it now */
+            taken_by: string | null;
             team: string;
+            /** @description what else is asked for, and why */
+            terms: components["schemas"]["Terms"];
+            /** @description empty for an act on the server */
             version: string;
             waits_for: string[];
             warnings: string[];
@@ -1658,6 +1996,17 @@ export interface components {
             /** Format: date-time */
             due_at: string | null;
             id: number;
+            /** @description the suspended item, where one is meant */
+            item: string;
+            /**
+             * @description * `publish` - publish
+             *     * `deprecate` - deprecate
+             *     * `withdraw` - withdraw
+             *     * `lift` - lift
+             *     * `data-class` - data-class
+             * @enum {string}
+             */
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
             /** @description something here waits for the one who asks */
             mine: boolean;
             /** Format: date-time */
@@ -1665,26 +2014,16 @@ export interface components {
             opened_by: string;
             server: string;
             state: string;
+            /** @description who looks at it now */
+            taken_by: string | null;
             team: string;
+            /** @description empty for an act on the server */
             version: string;
             waits_for: string[];
         };
         RequestsPage: {
             next: string | null;
             results: components["schemas"]["RequestRow"][];
-        };
-        Retirement: {
-            /**
-             * @description * `deprecate` - deprecate
-             *     * `withdraw` - withdraw
-             * @enum {string}
-             */
-            act: "deprecate" | "withdraw";
-            reason: string;
-            /** @default  */
-            replacement: string;
-            /** Format: date-time */
-            sunset_at?: string | null;
         };
         RouteDesk: {
             agreed: components["schemas"]["Agreed"][];
@@ -1693,6 +2032,8 @@ export interface components {
             due_at: string;
             /** @description what to look at */
             hints: string[];
+            /** @description a user name */
+            lead: string | null;
             /** @description user names */
             may_sign: string[];
             needed: number;
@@ -1857,6 +2198,13 @@ export interface components {
             next: string | null;
             results: components["schemas"]["RulingRow"][];
         };
+        Said: {
+            /** Format: date-time */
+            at: string;
+            id: number;
+            name: string;
+            text: string;
+        };
         ServerDetail: {
             contact: string;
             current_items: number | null;
@@ -1875,10 +2223,10 @@ export interface components {
             deprecated_tokens: number | null;
             /** @description the last one deprecated */
             deprecated_version: string | null;
+            /** @description whether the asker may ask for acts on it and its releases */
+            may_ask: boolean;
             /** @description fields the asker may edit */
             may_edit: string[];
-            /** @description whether the asker may deprecate or withdraw releases */
-            may_retire: boolean;
             may_suspend: boolean;
             /** @description of what can be edited; send it as If-Match */
             record_digest: string;
@@ -1973,6 +2321,8 @@ export interface components {
             answer: "agree" | "send-back" | "decline";
             /** @description of the assessment that was looked at */
             assessment_digest: string;
+            /** @description to agreeing */
+            conditions?: components["schemas"]["NewCondition"][];
             /** @default  */
             desk: string;
             /** @default  */
@@ -2148,6 +2498,10 @@ export interface components {
             next: string | null;
             results: components["schemas"]["SuspensionRow"][];
         };
+        Taking: {
+            /** @default false */
+            hand_on: boolean;
+        };
         TeamRow: {
             slug: string;
             title: string;
@@ -2155,6 +2509,14 @@ export interface components {
         TeamsPage: {
             next: string | null;
             results: components["schemas"]["TeamRow"][];
+        };
+        Terms: {
+            data_class?: string;
+            data_class_before?: string;
+            reason?: string;
+            replacement?: string;
+            /** Format: date-time */
+            sunset_at?: string | null;
         };
         Timeline: {
             steps: components["schemas"]["TimelineStep"][];
@@ -2327,6 +2689,68 @@ export interface operations {
             };
         };
     };
+    list_deputies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deputies"];
+                };
+            };
+        };
+    };
+    name_deputy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDeputy"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deputies"];
+                };
+            };
+        };
+    };
+    end_deputy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     list_desks: {
         parameters: {
             query?: never;
@@ -2418,12 +2842,79 @@ export interface operations {
             };
         };
     };
+    list_follow_ups: {
+        parameters: {
+            query?: {
+                /** @description only those that the asker owns */
+                mine?: boolean;
+                state?: "closed" | "open";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUps"];
+                };
+            };
+        };
+    };
+    close_follow_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Closing"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpRow"];
+                };
+            };
+        };
+    };
+    inbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inbox"];
+                };
+            };
+        };
+    };
     list_ledger: {
         parameters: {
             query?: {
                 actor?: string;
                 cursor?: string;
-                event?: "desk-added" | "desk-joined" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-reminded" | "follow-up-closed" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description a server, an account or a desk */
                 subject?: string;
@@ -2606,6 +3097,37 @@ export interface operations {
             };
         };
     };
+    ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
     get_request: {
         parameters: {
             query?: never;
@@ -2639,6 +3161,57 @@ export interface operations {
         requestBody?: never;
         responses: {
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    comment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewComment"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    answer_comment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comment: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentAnswer"];
+            };
+        };
+        responses: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2704,6 +3277,31 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestDetail"];
+                };
+            };
+        };
+    };
+    take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -3251,32 +3849,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Overlaps"];
-                };
-            };
-        };
-    };
-    retire_release: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                slug: string;
-                version: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Retirement"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReleaseRow"];
                 };
             };
         };

@@ -6,14 +6,18 @@ import type {
   Answer,
   Comparison,
   Connection,
+  DeputyRow,
   DeskRow,
+  FollowUpRow,
   Found,
+  InboxEntry,
   Items,
   LedgerEntry,
   MadeToken,
   Me,
-  NewServer,
+  NewRequest,
   NewRuling,
+  NewServer,
   NewToken,
   NewWaiver,
   Overlap,
@@ -24,7 +28,6 @@ import type {
   ReleaseRow,
   RequestDetail,
   RequestRow,
-  Retirement,
   Routing,
   RoutingRow,
   RoutingTrial,
@@ -183,6 +186,26 @@ export const queries = {
       queryFn: () => get<Page<RequestRow>>("requests?mine=true").then((page) => page.results),
       staleTime: 30_000,
     }),
+  inbox: () =>
+    queryOptions({
+      queryKey: ["inbox"],
+      queryFn: () => get<{ results: InboxEntry[] }>("inbox").then((page) => page.results),
+      staleTime: 30_000,
+      refetchInterval: 120_000,
+    }),
+  followUps: (state: string) =>
+    queryOptions({
+      queryKey: ["follow-ups", state],
+      queryFn: () =>
+        get<{ results: FollowUpRow[] }>(`follow-ups?${asked({ state })}`).then(
+          (page) => page.results,
+        ),
+    }),
+  deputies: () =>
+    queryOptions({
+      queryKey: ["deputies"],
+      queryFn: () => get<{ results: DeputyRow[] }>("deputies").then((page) => page.results),
+    }),
   requests: (state: string) =>
     queryOptions({
       queryKey: ["requests", state],
@@ -245,8 +268,20 @@ export const acts = {
       headers: { "If-Match": `"${server.record_digest}"` },
     }),
   suspend: (body: { server: string; item: string; reason: string }) => post("suspensions", body),
-  retire: (row: ReleaseRow, body: Retirement) =>
-    post<ReleaseRow>(`${release(row.server, row.version)}/retirement`, body),
+  ask: (body: NewRequest) => post<RequestDetail>("requests", body),
+  take: (number: number, handOn: boolean) =>
+    post<RequestDetail>(`requests/${number}/taking`, { hand_on: handOn }),
+  comment: (
+    number: number,
+    body: { text: string; kind: "remark" | "question"; item: string; pointer: string },
+  ) => post<RequestDetail>(`requests/${number}/comments`, body),
+  answerComment: (number: number, comment: number, text: string) =>
+    post<RequestDetail>(`requests/${number}/comments/${comment}/answers`, { text }),
+  closeFollowUp: (number: number, note: string) =>
+    post<FollowUpRow>(`follow-ups/${number}/closing`, { note }),
+  nameDeputy: (body: { deputy: string; until: string }) =>
+    post<{ results: DeputyRow[] }>("deputies", body),
+  endDeputy: (number: number) => call<void>("DELETE", `deputies/${number}`),
   answer: (
     number: number,
     body: {
@@ -255,6 +290,7 @@ export const acts = {
       assessment_digest: string;
       note: string;
       desk: string;
+      conditions?: { text: string; owner: string; due: string }[];
     },
   ) => post<RequestDetail>(`requests/${number}/sign-offs`, body),
   assess: (number: number) => post<RequestDetail>(`requests/${number}/assessment`),

@@ -9,6 +9,7 @@ import { when } from "../../lib/text";
 import { applyTheme, chosenTheme, type Theme } from "../../lib/theme";
 import { Select, TextField } from "../../ui/form";
 import { Empty, Heading, Loaded, Sheet, Trouble } from "../../ui/parts";
+import { Deputies } from "./deputies";
 import { Tokens } from "./tokens";
 
 export function Component() {
@@ -24,6 +25,7 @@ export function Component() {
             <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[3fr_2fr]">
               <Tokens me={person} />
               <div className="space-y-8">
+                <Deputies />
                 <Sessions />
                 <Password />
                 <Appearance />

@@ -12,10 +12,10 @@ import { SearchField } from "../../ui/form";
 import { LevelMark, StateMark } from "../../ui/marks";
 import { Empty, Foreign, Heading, Loaded } from "../../ui/parts";
 import { Pager } from "../../ui/table";
+import { AskDialog } from "../requests/ask";
 import { Waiving } from "../style/waive";
 import { overlapsOf } from "../overlap/parts";
 import { Findings, ItemSheet } from "./item";
-import { RetireDialog } from "./retire";
 
 const PAGE = 60;
 
@@ -44,7 +44,7 @@ export function Component() {
 function Head({ release }: { release: ReleaseRow }) {
   const server = useQuery(queries.server(release.server));
   const [act, setAct] = useState<"deprecate" | "withdraw" | null>(null);
-  const may = server.data?.may_retire;
+  const may = server.data?.may_ask;
   const older = server.data?.releases ?? [];
   const base = older[older.findIndex((one) => one.version === release.version) + 1];
   return (
@@ -74,17 +74,12 @@ function Head({ release }: { release: ReleaseRow }) {
             ) : null}
             {may && release.state === "published" ? (
               <button type="button" className="button" onClick={() => setAct("deprecate")}>
-                Deprecate
+                Ask to deprecate
               </button>
             ) : null}
             {may && ["published", "deprecated"].includes(release.state) ? (
-              <button
-                type="button"
-                className="button"
-                data-kind="grave"
-                onClick={() => setAct("withdraw")}
-              >
-                Withdraw
+              <button type="button" className="button" onClick={() => setAct("withdraw")}>
+                Ask to withdraw
               </button>
             ) : null}
           </>
@@ -115,7 +110,10 @@ function Head({ release }: { release: ReleaseRow }) {
           ) : null}
         </p>
       ) : null}
-      <RetireDialog release={release} act={act} onClose={() => setAct(null)} />
+      <AskDialog
+        wish={act ? { kind: act, server: release.server, version: release.version } : null}
+        onClose={() => setAct(null)}
+      />
     </>
   );
 }

@@ -1,9 +1,47 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { acts } from "../../api/shelf";
 import type { Answer, RequestDetail } from "../../api/types";
+import { termsOf, titleOf } from "../../lib/asks";
 import { short } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";
-import { Select, TextArea } from "../../ui/form";
+import { Select, TextArea, TextField } from "../../ui/form";
+
+/** One condition to agreeing, folded away until it is wanted. */
+function Condition({ owner }: { owner: string }) {
+  return (
+    <details>
+      <summary className="cursor-pointer">Agree under a condition</summary>
+      <div className="mt-3 space-y-3">
+        <TextField label="What is to be done" name="condition" maxLength={1000} />
+        <div className="grid gap-3 sm:grid-cols-2">
+          <TextField
+            label="By whom, by user name"
+            name="owner"
+            defaultValue={owner}
+            maxLength={64}
+          />
+          <TextField
+            label="Until"
+            name="due"
+            type="date"
+            defaultValue={inDays(14)}
+            min={inDays(0)}
+          />
+        </div>
+      </div>
+    </details>
+  );
+}
+
+const inDays = (days: number) =>
+  new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+
+function conditions(form: FormData) {
+  const [text = "", owner = "", due = ""] = ["condition", "owner", "due"].map((name) =>
+    String(form.get(name) ?? "").trim(),
+  );
+  return text ? [{ text, owner, due }] : [];
+}
 
 const WORDS: Record<Answer, { title: string; about: string }> = {
   agree: { title: "Agree", about: "You agree that exactly these bytes may be published." },
@@ -11,7 +49,10 @@ const WORDS: Record<Answer, { title: string; about: string }> = {
     title: "Send back",
     about: "The submitter is asked for another snapshot; the request stays.",
   },
-  decline: { title: "Decline", about: "The request is closed, and the version is used up." },
+  decline: {
+    title: "Decline",
+    about: "The request is closed; a version that was to be published is used up.",
+  },
 };
 
 export function AnswerDialog({
@@ -25,6 +66,7 @@ export function AnswerDialog({
 }) {
   const client = useQueryClient();
   const words = WORDS[answer ?? "agree"];
+  const terms = termsOf(request.terms);
   const send = useMutation({
     mutationFn: (form: FormData) =>
       acts.answer(request.id, {
@@ -33,6 +75,7 @@ export function AnswerDialog({
         assessment_digest: request.assessment.digest,
         note: String(form.get("note") ?? ""),
         desk: String(form.get("desk") ?? request.may_sign_at[0] ?? ""),
+        conditions: conditions(form),
       }),
     onSuccess: () => {
       client.invalidateQueries();
@@ -41,7 +84,7 @@ export function AnswerDialog({
   });
   return (
     <FormDialog
-      title={`${words.title}: ${request.server} ${request.version}`}
+      title={`${words.title}: ${titleOf(request)}`}
       open={answer !== null}
       onClose={onClose}
       onSend={send.mutate}
@@ -51,8 +94,12 @@ export function AnswerDialog({
       error={send.error}
     >
       <p>
-        {words.about} Release <span className="font-mono">{short(request.release_digest)}</span>, as
-        assessed in <span className="font-mono">{short(request.assessment.digest)}</span>.
+        {request.kind === "publish" || answer !== "agree"
+          ? words.about
+          : "It is carried out with the last agreement."}{" "}
+        {request.kind === "publish" ? "Release" : "Terms"}{" "}
+        <span className="font-mono">{short(request.release_digest)}</span>, as assessed in{" "}
+        <span className="font-mono">{short(request.assessment.digest)}</span>.
       </p>
       {request.may_sign_at.length > 1 ? (
         <Select
@@ -61,11 +108,13 @@ export function AnswerDialog({
           choices={request.may_sign_at.map((one) => [one, one] as const)}
         />
       ) : null}
+      {terms.length ? <p>On these terms: {terms.join("; ")}.</p> : null}
       <TextArea
         label={answer === "agree" ? "A word with it (may be left out)" : "Why"}
         name="note"
         required={answer !== "agree"}
       />
+      {answer === "agree" ? <Condition owner={request.submitters[0] ?? ""} /> : null}
     </FormDialog>
   );
 }

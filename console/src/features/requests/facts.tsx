@@ -1,8 +1,10 @@
 import type { Assessment, Facts as FactValues, SignOff } from "../../api/types";
-import { when } from "../../lib/text";
+import { day, when } from "../../lib/text";
+import { Mark } from "../../ui/marks";
 import { Foreign } from "../../ui/parts";
 
 const FACTS: [string, string][] = [
+  ["kind", "asked for"],
   ["worst_impact", "worst impact"],
   ["silent_changes", "silent changes"],
   ["errors", "errors"],
@@ -11,6 +13,7 @@ const FACTS: [string, string][] = [
   ["newly_writing_tools", "newly writing tools"],
   ["same_job_overlaps", "overlaps without a ruling"],
   ["data_class", "data class"],
+  ["data_class_rises", "data class rises"],
   ["transports", "transport"],
   ["pinned", "code pinned"],
   ["origin", "origin"],
@@ -67,6 +70,17 @@ export function SignOffs({ signOffs }: { signOffs: SignOff[] }) {
               <strong>{one.name}</strong> at {one.desk}: {one.answer.replace("-", " ")}
               {one.voided ? " (voided)" : ""} <span className="text-soft">{when(one.at)}</span>
             </p>
+            {one.conditions.map((each) => (
+              <p key={each.id} className="ml-4 text-sm">
+                <Mark
+                  shape={each.closed_at ? "disc" : "ring"}
+                  tone={each.closed_at ? "moss" : "amber"}
+                >
+                  {each.closed_at ? "done" : "to be done"}
+                </Mark>{" "}
+                by {each.owner} until {day(each.due)}: <Foreign text={each.text} />
+              </p>
+            ))}
             {one.note ? (
               <p>
                 “<Foreign text={one.note} />”

@@ -11,7 +11,9 @@ const LEVELS = ["error", "warning", "note"];
 /** What a reviewer should look at first: what fails the check, then changes, findings and overlaps. */
 export function First({ request }: { request: RequestDetail }) {
   const { assessment } = request;
-  const changes = (assessment.changes ?? []).filter(
+  // An act on what is published changes none of its items.
+  const publishes = request.kind === "publish";
+  const changes = (publishes ? (assessment.changes ?? []) : []).filter(
     (one) => !one.folded && one.impact !== "compatible",
   );
   const findings = assessment.findings
@@ -19,14 +21,14 @@ export function First({ request }: { request: RequestDetail }) {
     .sort((left, right) => LEVELS.indexOf(left.level) - LEVELS.indexOf(right.level));
   const overlaps = (assessment.overlaps ?? []).filter((one) => one.class === "same-job");
   const compare =
-    assessment.base && assessment.base !== "first"
+    publishes && assessment.base && assessment.base !== "first"
       ? `/compare?old=${assessment.base}&new=${request.server}@${request.version}`
       : "";
   return (
     <section aria-labelledby="first">
       <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
         <h2 id="first" className="text-xl">
-          Look at these first
+          {publishes ? "Look at these first" : `What is found in ${request.about ?? "it"}`}
         </h2>
         {compare ? <Link to={compare}>Compare with {assessment.base}</Link> : null}
       </div>
@@ -83,13 +85,16 @@ function Verdict({ passed, because }: { passed: boolean; because: string[] }) {
 function Where({ request, item }: { request: RequestDetail; item: string }) {
   return (
     <Link
-      to={itemPath(request.server, request.version, item === "server" ? "" : item)}
+      to={itemPath(request.server, versionOf(request), item === "server" ? "" : item)}
       className="font-mono text-sm wrap-anywhere"
     >
       <Foreign text={item} />
     </Link>
   );
 }
+
+/** The version that an assessment is of: for an act on a server, of its current release. */
+const versionOf = (request: RequestDetail) => request.about?.split("@")[1] ?? "current";
 
 function FindingRow({ request, finding }: { request: RequestDetail; finding: Finding }) {
   return (

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { acts, queries } from "../../api/shelf";
 import type { Answer, RequestDetail } from "../../api/types";
+import { termsOf, titleOf } from "../../lib/asks";
 import { itemPath, short, when } from "../../lib/text";
 import { StateMark } from "../../ui/marks";
 import { Foreign, Heading, Loaded, Trouble } from "../../ui/parts";
@@ -13,6 +14,7 @@ import { Facts, SignOffs } from "./facts";
 import { First } from "./first";
 import { LastLookPanel } from "./last-look";
 import { RouteLine } from "./route";
+import { Talk } from "./talk";
 
 export function Component() {
   const { number = "" } = useParams();
@@ -26,19 +28,34 @@ function RequestSheet({ request }: { request: RequestDetail }) {
   const settle = () => client.invalidateQueries();
   const publish = useMutation({ mutationFn: () => acts.publish(request.id), onSettled: settle });
   const takeBack = useMutation({ mutationFn: () => acts.takeBack(request.id), onSettled: settle });
-  const trouble = publish.error ?? takeBack.error;
+  const take = useMutation({
+    mutationFn: (handOn: boolean) => acts.take(request.id, handOn),
+    onSettled: settle,
+  });
+  const trouble = publish.error ?? takeBack.error ?? take.error;
   function confirmTakeBack() {
-    if (window.confirm("Take this request back? Its release becomes a draft.")) takeBack.mutate();
+    const draft = request.kind === "publish" ? " Its release becomes a draft." : "";
+    if (window.confirm(`Take this request back?${draft}`)) takeBack.mutate();
   }
   return (
     <>
       <Heading
-        title={`Request ${request.id}: publish ${request.server} ${request.version}`}
+        title={`Request ${request.id}: ${titleOf(request)}`}
         aside={
           <>
             {request.may_take_back ? (
               <button type="button" className="button" onClick={confirmTakeBack}>
                 Take back
+              </button>
+            ) : null}
+            {request.may_take || request.may_hand_on ? (
+              <button
+                type="button"
+                className="button"
+                disabled={take.isPending}
+                onClick={() => take.mutate(request.may_hand_on)}
+              >
+                {request.may_hand_on ? "Hand on" : "Take it"}
               </button>
             ) : null}
             {request.may_sign_at.length ? (
@@ -80,11 +97,11 @@ function RequestSheet({ request }: { request: RequestDetail }) {
       >
         <StateMark state={request.state} />{" "}
         <span className="ml-2">
-          asked by {request.opened_by} ({request.team}) on {when(request.opened_at)}, over release{" "}
-          <Link to={itemPath(request.server, request.version)} className="font-mono">
-            {short(request.release_digest)}
-          </Link>
+          asked by {request.opened_by} ({request.team}) on {when(request.opened_at)}
+          <About request={request} />
+          {request.taken_by ? `; ${request.taken_by} looks at it` : ""}
         </span>
+        <Terms request={request} />
         {request.note ? (
           <span className="mt-1 block">
             “<Foreign text={request.note} />”
@@ -101,6 +118,12 @@ function RequestSheet({ request }: { request: RequestDetail }) {
           {one}
         </p>
       ))}
+      {request.suspended_because ? (
+        <p className="mb-4 border-l-4 border-brick bg-brick-wash px-4 py-2">
+          It is suspended: <Foreign text={request.suspended_because} />
+        </p>
+      ) : null}
+      <Questions request={request} />
       <Moved request={request} />
       {request.last_look ? <LastLookPanel request={request} look={request.last_look} /> : null}
       <RouteLine request={request} />
@@ -109,11 +132,43 @@ function RequestSheet({ request }: { request: RequestDetail }) {
         <div className="space-y-8">
           <Facts assessment={request.assessment} />
           <SignOffs signOffs={request.sign_offs} />
+          <Talk request={request} />
         </div>
       </div>
       <AnswerDialog request={request} answer={answering} onClose={() => setAnswering(null)} />
     </>
   );
+}
+
+/** The questions that block agreement, each leading to where it is answered. */
+function Questions({ request }: { request: RequestDetail }) {
+  const open = request.comments.filter((one) => one.kind === "question" && !one.settled);
+  return open.map((one) => (
+    <p key={one.id} className="mb-4 border-l-4 border-amber bg-amber-wash px-4 py-2">
+      Nobody agrees until {one.name} is answered: “<Foreign text={one.text} />”{" "}
+      <a href="#talk">To the comments</a>
+    </p>
+  ));
+}
+
+/** The release that a request is about, as a link. */
+function About({ request }: { request: RequestDetail }) {
+  if (request.about === null) return null;
+  const [server = "", version = ""] = request.about.split("@");
+  return (
+    <>
+      {request.kind === "publish" ? ", over release " : ", assessed on "}
+      <Link to={itemPath(server, version)} className="font-mono">
+        {request.kind === "publish" ? short(request.release_digest) : request.about}
+      </Link>
+    </>
+  );
+}
+
+/** What else is asked for. */
+function Terms({ request }: { request: RequestDetail }) {
+  const words = termsOf(request.terms);
+  return words.length ? <span className="mt-1 block">{words.join("; ")}</span> : null;
 }
 
 /** What the assessment rests on and has moved since; assessing again voids the sign-offs. */

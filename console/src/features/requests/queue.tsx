@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { queries } from "../../api/shelf";
 import type { RequestRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
+import { subjectOf, VERB_CHOICES, verbOf } from "../../lib/asks";
 import { day, fromNow, when } from "../../lib/text";
 import { SearchField, Select } from "../../ui/form";
 import { Mark, StateMark } from "../../ui/marks";
@@ -17,7 +18,7 @@ const STATES = [
   ["open", "open"],
   ["sent-back", "sent back"],
   ["agreed", "agreed, not published"],
-  ["done", "published"],
+  ["done", "done"],
   ["declined", "declined"],
   ["taken-back", "taken back"],
 ] as const;
@@ -50,22 +51,30 @@ export function Component() {
 function Requests({ rows, children }: { rows: RequestRow[]; children: React.ReactNode }) {
   const [read, write] = useParamsOf();
   const [name, team, mine] = [read("name").toLowerCase(), read("team"), read("mine") === "yes"];
+  const kind = read("kind");
   const teams = [...new Set(rows.map((row) => row.team))].sort();
   const shown = rows.filter(
     (row) =>
-      `${row.server} ${row.version} ${row.opened_by}`.toLowerCase().includes(name) &&
+      `${subjectOf(row)} ${row.opened_by}`.toLowerCase().includes(name) &&
+      (!kind || row.kind === kind) &&
       (!team || row.team === team) &&
       (!mine || row.mine),
   );
   return (
     <>
-      <fieldset className="mb-6 grid grid-cols-2 items-end gap-4 sm:grid-cols-4 lg:max-w-4xl">
+      <fieldset className="mb-6 grid grid-cols-2 items-end gap-4 sm:grid-cols-3 lg:max-w-5xl lg:grid-cols-5">
         <legend className="sr-only">Which requests</legend>
         {children}
         <SearchField
           label="Release or person"
           value={read("name")}
           onSearch={(name) => write({ name, page: null })}
+        />
+        <Select
+          label="Asks to"
+          choices={[["", "anything"], ...VERB_CHOICES]}
+          value={kind}
+          onChange={(event) => write({ kind: event.target.value, page: null })}
         />
         <Select
           label="Team"
@@ -111,14 +120,19 @@ const COLUMNS: Column<RequestRow>[] = [
     ),
   },
   {
-    key: "release",
-    title: "Release",
-    value: (row) => `${row.server} ${row.version}`,
-    nowrap: true,
+    key: "what",
+    title: "What",
+    value: subjectOf,
     cell: (row) => (
-      <Link to={`/requests/${row.id}`} className="font-mono text-ink no-underline hover:underline">
-        {row.server} {row.version}
-      </Link>
+      <>
+        <span className="text-sm text-soft">{verbOf(row.kind)}</span>{" "}
+        <Link
+          to={`/requests/${row.id}`}
+          className="block font-mono text-ink no-underline wrap-anywhere hover:underline"
+        >
+          {subjectOf(row)}
+        </Link>
+      </>
     ),
   },
   {
@@ -129,6 +143,7 @@ const COLUMNS: Column<RequestRow>[] = [
       <>
         {row.mine ? <StateMark state="mine" /> : null}
         <div>{row.waits_for.join(", ") || (row.mine ? "" : "–")}</div>
+        {row.taken_by ? <div className="text-sm text-soft">{row.taken_by} looks at it</div> : null}
       </>
     ),
   },

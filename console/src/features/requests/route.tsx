@@ -1,4 +1,4 @@
-import type { RequestDetail, RouteDesk } from "../../api/types";
+import type { RequestDetail, RequestKind, RouteDesk } from "../../api/types";
 import { fromNow, when } from "../../lib/text";
 import { Mark, type Tone } from "../../ui/marks";
 
@@ -7,6 +7,15 @@ const EDGES: Record<RouteDesk["standing"], string> = {
   asked: "border-t-amber",
   later: "border-t-rule",
 };
+const END: Record<RequestKind, string> = {
+  publish: "Publish",
+  deprecate: "Deprecate",
+  withdraw: "Withdraw",
+  lift: "Lift",
+  "data-class": "Change the class",
+};
+const how = (kind: RequestKind) =>
+  kind === "publish" ? "by the owner, once all agree" : "with the last agreement";
 const CARD = "grow basis-48 border border-t-[6px] border-rule bg-sheet px-4 py-3";
 
 /** The route as a line of desks: who agreed, who is asked now and why, what comes last. */
@@ -23,9 +32,9 @@ export function RouteLine({ request }: { request: RequestDetail }) {
         </li>
       ))}
       <li className={`${CARD} ${done ? "border-t-moss" : "border-t-rule"}`}>
-        <p className="font-serif text-lg font-semibold">Publish</p>
+        <p className="font-serif text-lg font-semibold">{END[request.kind]}</p>
         <p className="text-sm text-soft">
-          {done ? "published" : request.approved_by || "by the owner, once all agree"}
+          {done ? "done" : request.approved_by || how(request.kind)}
         </p>
       </li>
     </ol>
@@ -44,6 +53,11 @@ function Desk({ desk }: { desk: RouteDesk }) {
       </p>
       {desk.standing === "asked" ? (
         <p className="text-sm">
+          {new Date(desk.due_at) < new Date() ? (
+            <Mark shape="triangle" tone="amber">
+              overdue
+            </Mark>
+          ) : null}{" "}
           due <time dateTime={desk.due_at}>{fromNow(desk.due_at, new Date())}</time>,{" "}
           {when(desk.due_at)}
         </p>

@@ -53,7 +53,7 @@ function Server({ server }: { server: ServerDetail }) {
           {server.reviewed === false ? <StateMark state="adopted" /> : null}
         </div>
       </Heading>
-      <Suspensions suspensions={server.suspensions} />
+      <Suspensions suspensions={server.suspensions} mayAsk={server.may_ask} />
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[3fr_2fr]">
         <div className="space-y-8">
           <section aria-labelledby="releases">

@@ -4,9 +4,10 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { acts } from "../../api/shelf";
-import { DATA_CLASSES, type ServerDetail, type ServerEdit } from "../../api/types";
+import type { ServerDetail, ServerEdit } from "../../api/types";
 import { useUnsaved } from "../../ui/form";
 import { Foreign, Trouble } from "../../ui/parts";
+import { AskDialog } from "../requests/ask";
 
 type Field = "title" | "contact" | "source_link" | "tags" | "data_class";
 
@@ -19,6 +20,7 @@ interface About {
 
 export function ServerRecord({ server }: { server: ServerDetail }) {
   const [editing, setEditing] = useState<Field | null>(null);
+  const [asking, setAsking] = useState(false);
   const fields: About[] = [
     { name: "title", label: "Title", shown: <Foreign text={server.title} />, text: server.title },
     {
@@ -83,7 +85,11 @@ export function ServerRecord({ server }: { server: ServerDetail }) {
               ) : (
                 <span className="grid grid-cols-[1fr_auto] items-baseline gap-x-3">
                   <span>{field.shown}</span>
-                  {server.may_edit.includes(field.name) ? (
+                  {field.name === "data_class" && server.may_ask ? (
+                    <button type="button" className="plain text-sm" onClick={() => setAsking(true)}>
+                      Ask for another<span className="sr-only"> data class</span>
+                    </button>
+                  ) : server.may_edit.includes(field.name) ? (
                     <button
                       type="button"
                       className="plain text-sm"
@@ -98,6 +104,10 @@ export function ServerRecord({ server }: { server: ServerDetail }) {
           </div>
         ))}
       </dl>
+      <AskDialog
+        wish={asking ? { kind: "data-class", server: server.slug, now: server.data_class } : null}
+        onClose={() => setAsking(false)}
+      />
     </section>
   );
 }
@@ -113,7 +123,7 @@ function EditForm({
 }) {
   const client = useQueryClient();
   const [text, setText] = useState(field.text);
-  const input = useRef<HTMLInputElement & HTMLSelectElement>(null);
+  const input = useRef<HTMLInputElement>(null);
   const save = useMutation({
     mutationFn: () => acts.edit(server, change(field.name, text)),
     onSuccess: (found) => {
@@ -141,20 +151,12 @@ function EditForm({
   };
   return (
     <form onSubmit={submit} className="space-y-2">
-      {field.name === "data_class" ? (
-        <select {...about} onChange={(event) => setText(event.target.value)}>
-          {DATA_CLASSES.map((one) => (
-            <option key={one}>{one}</option>
-          ))}
-        </select>
-      ) : (
-        <input
-          {...about}
-          required={field.name === "title" || field.name === "contact"}
-          type={field.name === "source_link" ? "url" : "text"}
-          onChange={(event) => setText(event.target.value)}
-        />
-      )}
+      <input
+        {...about}
+        required={field.name === "title" || field.name === "contact"}
+        type={field.name === "source_link" ? "url" : "text"}
+        onChange={(event) => setText(event.target.value)}
+      />
       {save.error ? <Trouble error={save.error} /> : null}
       <span className="flex gap-3">
         <button

@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { acts } from "../../api/shelf";
 import type { Suspension } from "../../api/types";
 import { when } from "../../lib/text";
@@ -6,9 +7,17 @@ import { FormDialog } from "../../ui/dialog";
 import { TextArea, TextField } from "../../ui/form";
 import { StateMark } from "../../ui/marks";
 import { Foreign } from "../../ui/parts";
+import { AskDialog } from "../requests/ask";
 
-export function Suspensions({ suspensions }: { suspensions: Suspension[] }) {
-  return suspensions.map((one) => (
+export function Suspensions({
+  suspensions,
+  mayAsk,
+}: {
+  suspensions: Suspension[];
+  mayAsk: boolean;
+}) {
+  const [lifting, setLifting] = useState<Suspension | null>(null);
+  const rows = suspensions.map((one) => (
     <div key={one.id} className="mb-6 border-l-4 border-brick bg-brick-wash px-4 py-3">
       <StateMark state="suspended" />
       <p>
@@ -19,8 +28,27 @@ export function Suspensions({ suspensions }: { suspensions: Suspension[] }) {
         </span>
       </p>
       {one.item ? null : <p>No connection block is given out until it is lifted.</p>}
+      {mayAsk ? (
+        <button
+          type="button"
+          className="button mt-2"
+          data-size="small"
+          onClick={() => setLifting(one)}
+        >
+          Ask to lift it
+        </button>
+      ) : null}
     </div>
   ));
+  return (
+    <>
+      {rows}
+      <AskDialog
+        wish={lifting ? { kind: "lift", server: lifting.server, item: lifting.item } : null}
+        onClose={() => setLifting(null)}
+      />
+    </>
+  );
 }
 
 /** Stops the use of a server, or of one item, at once. */

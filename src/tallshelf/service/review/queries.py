@@ -137,6 +137,8 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
     return {
         **summary(actor, found, where),
         "note": found.note,
+        "submitters": found.submitters,
+        "suspended_because": found.suspension.reason if found.suspension else None,
         "terms": found.terms,
         "release_digest": found.release_digest,
         "snapshot_digest": found.release.snapshot_id if found.release else None,

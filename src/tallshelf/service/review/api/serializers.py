@@ -233,6 +233,10 @@ class Inbox(serializers.Serializer[Any]):
 
 class RequestDetail(RequestRow):
     note = serializers.CharField(allow_blank=True)
+    submitters = serializers.ListField(
+        child=serializers.CharField(), help_text="user names of those who may not sign it"
+    )
+    suspended_because = serializers.CharField(allow_null=True, help_text="to lift: why it is suspended")
     terms = Terms(help_text="what else is asked for, and why")
     about = serializers.CharField(allow_null=True, help_text="the release that the assessment is of")
     release_digest = serializers.CharField(help_text="of what is agreed to")

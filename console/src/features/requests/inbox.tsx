@@ -1,0 +1,79 @@
+import { CloseButton, Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { queries } from "../../api/shelf";
+import type { InboxEntry } from "../../api/types";
+import { fromNow } from "../../lib/text";
+import { Mark } from "../../ui/marks";
+import { Foreign } from "../../ui/parts";
+
+const VERBS: Record<InboxEntry["kind"], string> = {
+  risen: "Sign, as lead",
+  sign: "Sign",
+  publish: "Publish",
+  "sent-back": "Mend",
+  question: "Answer",
+  "follow-up": "Do",
+  waiver: "Decide",
+  style: "Consent",
+  routing: "Consent",
+  ruling: "Consent",
+};
+
+/** What waits for the one who is signed in, on every page. */
+export function Inbox() {
+  const inbox = useQuery(queries.inbox());
+  const rows = inbox.data ?? [];
+  return (
+    <Popover className="order-2 ml-auto md:order-4 md:ml-0">
+      <PopoverButton className="cursor-pointer py-1 text-soft hover:text-ink">
+        Waits for you{" "}
+        <span
+          className={`rounded-full px-1.5 text-sm font-semibold ${rows.length ? "bg-amber-wash text-amber" : ""}`}
+        >
+          {rows.length}
+        </span>
+      </PopoverButton>
+      <PopoverPanel
+        anchor={{ to: "bottom end", gap: 8 }}
+        className="z-10 max-h-[70vh] w-[min(30rem,94vw)] overflow-y-auto border border-rule bg-sheet py-2 shadow-lg outline-none"
+      >
+        {rows.length === 0 ? <p className="px-4 py-2 text-soft">Nothing waits for you.</p> : null}
+        <ul>
+          {rows.map((one) => (
+            <li key={`${one.kind} ${one.page} ${one.words}`}>
+              <CloseButton
+                as={Link}
+                to={one.page}
+                className="block px-4 py-2 text-ink no-underline hover:bg-paper hover:underline"
+              >
+                <Entry one={one} />
+              </CloseButton>
+            </li>
+          ))}
+        </ul>
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+function Entry({ one }: { one: InboxEntry }) {
+  const due = one.due_at ? `due ${fromNow(one.due_at, new Date())}` : "";
+  return (
+    <>
+      <span className="block">
+        <strong>{VERBS[one.kind]}:</strong> <Foreign text={one.words} />
+      </span>
+      <span className="text-sm">
+        {one.overdue ? (
+          <Mark shape="triangle" tone="amber">
+            {one.risen ? "risen to you, " : ""}
+            {due.replace("due ", "overdue, due ")}
+          </Mark>
+        ) : (
+          <span className="text-soft">{due || `since ${fromNow(one.at, new Date())}`}</span>
+        )}
+      </span>
+    </>
+  );
+}

@@ -1,0 +1,168 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import { acts } from "../../api/shelf";
+import type { CommentRow, RequestDetail } from "../../api/types";
+import { itemPath, when } from "../../lib/text";
+import { TextArea, TextField } from "../../ui/form";
+import { Mark } from "../../ui/marks";
+import { Foreign, Trouble } from "../../ui/parts";
+
+/** What was said on a request: remarks, questions that block, answers; each where it belongs. */
+export function Talk({ request }: { request: RequestDetail }) {
+  if (request.comments.length === 0 && !request.may_comment) return null;
+  return (
+    <section aria-labelledby="talk">
+      <h2 id="talk" className="mb-2 text-xl">
+        Comments
+      </h2>
+      <ul className="space-y-4">
+        {request.comments.map((one) => (
+          <Said key={one.id} request={request} one={one} />
+        ))}
+      </ul>
+      {request.may_comment ? <Say request={request} /> : null}
+    </section>
+  );
+}
+
+function Said({ request, one }: { request: RequestDetail; one: CommentRow }) {
+  const [answering, setAnswering] = useState(false);
+  const open = one.kind === "question" && !one.settled;
+  return (
+    <li className={`border-l-4 pl-4 ${open ? "border-amber" : "border-rule"}`}>
+      <p className="flex flex-wrap items-baseline gap-x-3">
+        <strong>{one.name}</strong>
+        {one.kind === "question" ? (
+          <Mark shape={open ? "tab" : "disc"} tone={open ? "amber" : "moss"}>
+            {open ? "question, blocks agreement" : "question, answered"}
+          </Mark>
+        ) : null}
+        <span className="text-sm text-soft">{when(one.at)}</span>
+      </p>
+      {one.item ? <Place request={request} one={one} /> : null}
+      <p>
+        <Foreign text={one.text} />
+      </p>
+      {one.answers.map((each) => (
+        <p key={each.id} className="mt-1 ml-4">
+          <strong>{each.name}</strong> answers: <Foreign text={each.text} />{" "}
+          <span className="text-sm text-soft">{when(each.at)}</span>
+        </p>
+      ))}
+      {request.may_comment && !answering ? (
+        <button type="button" className="plain text-sm" onClick={() => setAnswering(true)}>
+          Answer<span className="sr-only"> {one.name}</span>
+        </button>
+      ) : null}
+      {answering ? (
+        <AnswerForm request={request} comment={one.id} onDone={() => setAnswering(false)} />
+      ) : null}
+    </li>
+  );
+}
+
+const STANDS = { there: "", otherwise: "reads otherwise now; then: ", gone: "is gone; then: " };
+
+function Place({ request, one }: { request: RequestDetail; one: CommentRow }) {
+  const stands = one.place ?? "there";
+  const release = (request.about ?? "@").split("@");
+  return (
+    <p className="text-sm wrap-anywhere">
+      <Link
+        to={itemPath(release[0] ?? "", release[1] ?? "", one.item === "server" ? "" : one.item)}
+        className="font-mono"
+      >
+        {one.item}
+        {one.pointer}
+      </Link>{" "}
+      <span className="text-soft">
+        {STANDS[stands]}
+        {one.quoted ? (
+          <>
+            “<Foreign text={one.quoted.slice(0, 120)} />
+            {one.quoted.length > 120 ? "…" : ""}”
+          </>
+        ) : null}
+      </span>
+    </p>
+  );
+}
+
+function AnswerForm({
+  request,
+  comment,
+  onDone,
+}: {
+  request: RequestDetail;
+  comment: number;
+  onDone: () => void;
+}) {
+  const client = useQueryClient();
+  const answer = useMutation({
+    mutationFn: (text: string) => acts.answerComment(request.id, comment, text),
+    onSuccess: (found) => {
+      client.setQueryData(["request", String(request.id)], found);
+      client.invalidateQueries({ queryKey: ["inbox"] });
+      onDone();
+    },
+  });
+  function send(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    answer.mutate(String(new FormData(event.currentTarget).get("text") ?? ""));
+  }
+  return (
+    <form onSubmit={send} className="mt-2 space-y-2">
+      <TextArea label="Your answer" name="text" rows={2} required maxLength={4000} />
+      {answer.error ? <Trouble error={answer.error} /> : null}
+      <button type="submit" className="button" data-size="small" disabled={answer.isPending}>
+        Answer
+      </button>
+    </form>
+  );
+}
+
+function Say({ request }: { request: RequestDetail }) {
+  const client = useQueryClient();
+  const say = useMutation({
+    mutationFn: (body: Parameters<typeof acts.comment>[1]) => acts.comment(request.id, body),
+    onSuccess: (found) => client.setQueryData(["request", String(request.id)], found),
+  });
+  function send(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const sent = event.currentTarget;
+    const form = new FormData(sent);
+    const place = String(form.get("place") ?? "").trim();
+    const cut = place.startsWith("tool:") || place.startsWith("prompt:") ? place.indexOf("/") : -1;
+    say.mutate(
+      {
+        text: String(form.get("text") ?? ""),
+        kind: form.get("question") ? "question" : "remark",
+        item: cut < 0 ? place : place.slice(0, cut),
+        pointer: cut < 0 ? "" : place.slice(cut),
+      },
+      { onSuccess: () => sent.reset() },
+    );
+  }
+  return (
+    <form onSubmit={send} className="mt-4 space-y-3 border border-rule bg-sheet p-4">
+      <TextArea label="Say something" name="text" rows={2} required maxLength={4000} />
+      <TextField
+        label="On a place"
+        name="place"
+        className="font-mono"
+        hint="Such as tool:book_berth/description; may be left out."
+      />
+      {request.may_question ? (
+        <label className="flex min-h-10 items-center gap-2">
+          <input type="checkbox" name="question" className="size-4 accent-act" />A question: nobody
+          agrees until it is answered
+        </label>
+      ) : null}
+      {say.error ? <Trouble error={say.error} /> : null}
+      <button type="submit" className="button" data-size="small" disabled={say.isPending}>
+        Say it
+      </button>
+    </form>
+  );
+}
