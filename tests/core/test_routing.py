@@ -17,6 +17,7 @@ from tallshelf.core.routing import (
     DEFAULT_RULES,
     FALLBACK_DESK,
     RELEASE_STATES,
+    REQUEST_KINDS,
     REQUEST_STATES,
     Facts,
     RuleSet,
@@ -91,6 +92,18 @@ def test_routes_name_every_desk_in_order_and_nobody_is_a_gate_by_accident(docume
     assert route.steps or route.approved_by
     if not any(rule.matches(facts) for rule in rules.rules):
         assert [seat.desk for step in route.steps for seat in step.seats] == [FALLBACK_DESK]
+
+
+@given(RULES, st.booleans(), st.sampled_from(REQUEST_KINDS))
+def test_nothing_undecided_or_taken_back_is_approved_by_itself_by_default(documents, undecided, kind):
+    facts = dataclasses.replace(FACTS, undecided=undecided, kind=kind)
+    route = rule_set_from(documents).route(facts)
+    unaware = [one for one in documents if all(test["fact"] != "undecided" for test in one["when"])]
+    if kind in ("lift", "data-class") or (undecided and unaware == documents):
+        assert route.steps and not route.approved_by
+    if route.approved_by:
+        assert not route.steps
+        assert any(not one["sign_offs"] for one in documents)
 
 
 @given(RULES, RULES)

@@ -23,9 +23,11 @@ export function Component() {
               {about(person)}
             </Heading>
             <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[3fr_2fr]">
-              <Tokens me={person} />
               <div className="space-y-8">
+                <Tokens me={person} />
                 <Deputies />
+              </div>
+              <div className="space-y-8">
                 <Sessions />
                 <Password />
                 <Appearance />
