@@ -138,6 +138,7 @@ def test_the_service_commands(demo, files):
     ("format_name", "words"),
     [
         ("queue", ["queue"]),
+        ("inbox", ["inbox"]),
         ("ledger", ["ledger"]),
         ("drift", ["watch", "--once", "tide-tables", "berth-planner"]),
     ],

@@ -92,15 +92,49 @@ def test_two_editors_at_once_are_told(pages, demo):
 def test_deprecating_warns_whoever_connects(pages):
     page = pages("ines")
     page.goto("/servers/muster-drills/0.1.0")
-    page.get_by_role("button", name="Deprecate").click()
+    page.get_by_role("button", name="Ask to deprecate").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_label("Why").fill("0.2.0 knows the muster list")
     dialog.get_by_label("Use instead").fill("muster-drills@0.2.0")
     dialog.get_by_label("Not to be used after").fill("2099-01-31")
-    dialog.get_by_role("button", name="Deprecate").click()
+    dialog.get_by_role("button", name="Ask for it").click()
+    page.get_by_role("heading", name="deprecate muster-drills 0.1.0").wait_for()
+    assert page.get_by_role("button", name="Agree").count() == 0  # she asked for it herself
+    address = page.url.split("/")[-1]
+    for who in ("oskar", "runa"):
+        reviewer = pages(who)
+        reviewer.goto(f"/requests/{address}")
+        if reviewer.get_by_role("button", name="Agree").count():
+            reviewer.get_by_role("button", name="Agree").click()
+            dialog = reviewer.get_by_role("dialog")
+            dialog.get_by_text("not to be used after 31 Jan 2099; muster-drills@0.2.0 instead").wait_for()
+            dialog.get_by_role("button", name="Agree", exact=True).click()
+            dialog.wait_for(state="detached")
+    page.goto("/servers/muster-drills/0.1.0")
     page.get_by_text("It is not to be used after 31 Jan 2099.").wait_for()
     page.goto("/servers/muster-drills?release=0.1.0")
     page.get_by_text("Use muster-drills@0.2.0 instead.").wait_for()
+
+
+def test_a_question_blocks_and_the_inbox_leads_to_it(pages):
+    kari = pages("kari")
+    kari.goto("/requests/54")
+    kari.get_by_label("Say something").fill("Who reads these certificates?")
+    kari.get_by_label("On a place").fill("tool:process_data/description")
+    kari.get_by_label("A question: nobody agrees until it is answered").check()
+    kari.get_by_role("button", name="Say it").click()
+    kari.get_by_text("Nobody agrees until Kari Moen is answered").wait_for()
+    mira = pages("mira")
+    mira.goto("/")
+    mira.get_by_role("button", name="Waits for you").click()
+    mira.get_by_role("link", name="Who reads these certificates?").click()
+    mira.get_by_text("tool:process_data/description").wait_for()
+    mira.get_by_role("button", name="Answer Kari Moen").click()
+    mira.get_by_label("Your answer").fill("Masters and mates.")
+    mira.get_by_role("button", name="Answer", exact=True).click()
+    mira.get_by_text("question, answered").wait_for()
+    mira.goto("/follow-ups")
+    mira.get_by_text("Say in quote_fare which lengths count as a van").wait_for(state="detached")
 
 
 def test_suspending_takes_the_block_away(pages):

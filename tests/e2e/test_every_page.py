@@ -114,7 +114,7 @@ def test_the_keyboard_reaches_everything(pages, name):
             && !one.closest("details:not([open]) > :not(summary)")).length"""
     )
     seen = []
-    for _ in range(wanted + 5):
+    for _ in range(wanted + 15):
         page.keyboard.press("Tab")
         about = page.evaluate(
             """() => {
@@ -129,6 +129,8 @@ def test_the_keyboard_reaches_everything(pages, name):
         if about is None:
             break
         number, outlined = about
+        if number == len(seen) - 1:
+            continue  # the parts of a date are steps of one control
         if number < len(seen):
             break
         assert outlined, page.evaluate("document.activeElement.outerHTML.slice(0, 200)")

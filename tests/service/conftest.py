@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from django.test import Client
 
-from tallshelf.run.scenario import history
+from tallshelf.run.scenario import history, player
 from tallshelf.run.scenario.declarations import declared
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import overlap
@@ -116,7 +116,7 @@ def submitted(company):
 def ended(act: str, version: str, reason: str = "r", **more: Any) -> Any:
     """Let a release end: tomas asks for it, and every desk agrees."""
     wish = review.Wish(act, "berth-planner", reason, version, **more)
-    return history.agree(review.ask(history.actor("tomas"), wish)[0])
+    return player.agree(review.ask(history.actor("tomas"), wish)[0])
 
 
 @pytest.fixture
@@ -125,7 +125,7 @@ def published(submitted):
 
     def make(version: str = "1.4.2") -> Any:
         request = submitted(version)
-        history.agree(request)
+        player.agree(request)
         return review.publish(history.actor("tomas"), request.pk)
 
     return make

@@ -13,7 +13,7 @@ from tallshelf.run.adopt import adopt_directory
 from tallshelf.run.scenario.declarations import declared
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.ledger.models import Entry
-from tallshelf.service.ledger.queries import verify_chain
+from tallshelf.service.ledger.queries import verify_ledger
 
 OWNERS = """
 [teams]
@@ -70,7 +70,7 @@ def test_servers_are_published_as_adopted_and_their_findings_are_known(folder, a
     assert all(finding["known"] for finding in findings)
     approval = api("runa").get(f"by-digest/{Release.objects.get(server__slug='certificates').digest}")[1]
     assert (approval["approved"], approval["releases"][0]["reviewed"]) == (True, False)
-    assert verify_chain().fault == ""
+    assert verify_ledger().fault == ""
 
 
 def test_the_next_release_is_judged_without_what_was_known(folder, api):

@@ -7,8 +7,7 @@ from datetime import timedelta
 import pytest
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, InputsMoved, NotFound
-from tallshelf.run.scenario.history import actor, agree
-from tallshelf.run.scenario.player import sign
+from tallshelf.run.scenario.player import actor, agree, sign
 from tallshelf.service import clock
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import queries

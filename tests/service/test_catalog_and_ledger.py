@@ -21,7 +21,7 @@ from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import queries
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.models import Entry
-from tallshelf.service.ledger.queries import verify_chain
+from tallshelf.service.ledger.queries import verify_ledger
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import Token
 from tallshelf.service.web.problems import STATUS, problem
@@ -143,7 +143,7 @@ def test_sessions_need_a_csrf_token_to_write(company):
 
 
 def test_the_ledger_is_append_only_and_finds_every_edit(company):
-    assert verify_chain().fault == ""
+    assert verify_ledger().fault == ""
     with pytest.raises(DatabaseError, match="append-only"), transaction.atomic():
         Entry.objects.filter(number=2).update(actor="someone")
     with pytest.raises(DatabaseError, match="append-only"), transaction.atomic():
@@ -158,9 +158,9 @@ def test_the_ledger_is_append_only_and_finds_every_edit(company):
     ):
         mark = transaction.savepoint()
         damage()
-        assert words in verify_chain().fault
+        assert words in verify_ledger().fault
         transaction.savepoint_rollback(mark)
-    assert verify_chain().fault == ""
+    assert verify_ledger().fault == ""
 
 
 def _swap(first: int, second: int) -> None:

@@ -6,7 +6,7 @@ from datetime import timedelta
 
 import pytest
 
-from tallshelf.run.scenario import history
+from tallshelf.run.scenario.player import agree
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
@@ -174,7 +174,7 @@ def test_signed_and_then_waived_is_signed_again(api):
 
 def test_a_style_in_force_moves_what_was_agreed_to(api, submitted):
     request = submitted()
-    history.agree(request)
+    agree(request)
     api("ines").post("style", {"text": STRICTER, "note": "long texts cost"})
     status, problem = api("tomas").post(f"requests/{request.pk}/publication")
     assert status == 409 and "style" in problem["detail"]

@@ -10,6 +10,7 @@ from tallshelf.core.overlap import MemoryIndex, entries_of, find_overlaps, profi
 from tallshelf.core.snapshot import snapshot_from
 from tallshelf.run.scenario import history
 from tallshelf.run.scenario.declarations import declared
+from tallshelf.run.scenario.player import agree
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import overlap
 from tallshelf.service.catalog.models import StoredProfiles
@@ -72,7 +73,7 @@ def roster(company):
         snapshot = declared(slug, version)
         one = review.read_submission(owner, snapshot, version, [])
         request = review.submit(owner, slug, one)[0]
-        history.agree(request, ("oskar", "runa", "kari"))
+        agree(request, ("oskar", "runa", "kari"))
         review.publish(owner, request.pk)
     return ines
 

@@ -71,6 +71,9 @@ ENDPOINTS = {
     "DELETE tokens/0": "rtjic",
     "GET teams": "rtjic",
     "GET ledger": "---i-",
+    "GET ledger/export": "---i-",
+    "GET ledger/checkpoint": "rtjic",
+    "GET by-digest/x/proof": "rtjic",
     "GET servers": "rtjic",
     "GET rules": "rtjic",
     "POST lint": "rtjic",
@@ -184,7 +187,7 @@ def test_no_endpoint_is_missing_from_the_table():
             "*",
             path,
         )
-        known.add(re.sub(r"(?<=by-digest/).+", "*", path))
+        known.add(re.sub(r"(?<=by-digest/)[^/]+", "*", path))
     assert shapes == known
 
 

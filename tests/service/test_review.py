@@ -11,6 +11,7 @@ from tallshelf.core.snapshot import snapshot_from
 from tallshelf.run.ports import free_ports
 from tallshelf.run.scenario.declarations import declared
 from tallshelf.run.scenario.history import actor
+from tallshelf.run.scenario.player import agree
 from tallshelf.run.tool_servers import ToolServers
 from tallshelf.service.catalog.models import Release, StoredItem
 from tallshelf.service.ledger.models import Entry
@@ -187,10 +188,9 @@ def test_sending_back_and_declining_need_a_reason_and_end_the_request(submitted)
 
 
 def test_a_base_that_moved_opens_an_agreed_request_again(published, submitted):
-    from tallshelf.run.scenario import history
 
     published("1.4.1")
-    waiting = history.agree(submitted("1.5.0"))
+    waiting = agree(submitted("1.5.0"))
     assert waiting.assessment.document["base"] == "berth-planner@1.4.1"
     published("1.4.2")
     with pytest.raises(InputsMoved, match="base moved"):
@@ -204,9 +204,8 @@ def test_a_base_that_moved_opens_an_agreed_request_again(published, submitted):
 
 def test_rules_that_changed_open_an_agreed_request_again(submitted):
     from tallshelf.core.routing import DEFAULT_RULES, routing_text
-    from tallshelf.run.scenario import history
 
-    waiting = history.agree(submitted())
+    waiting = agree(submitted())
     more = '[[rules]]\nname = "two"\ndesk = "curators"\nsign_offs = 2\nreason = "two see more"\n'
     review.apply_rules(actor("ines"), routing_text(DEFAULT_RULES) + more, "Two see more.")
     with pytest.raises(InputsMoved, match="rules moved"):
@@ -260,7 +259,7 @@ def test_an_http_server_is_captured_once_more_before_publishing(company, setting
     (port,) = free_ports(1)
     url = f"http://127.0.0.1:{port}/mcp"
     player = history.Player(clock.now(), {"tide-tables": url}, lambda slug, version: None)
-    request = history.agree(player.submit(0, "tide-tables", "1.1.0"))
+    request = agree(player.submit(0, "tide-tables", "1.1.0"))
     with pytest.raises(Denied, match="may not fetch"):
         review.publish(actor("tomas"), request.pk)
     settings.CONFIG = dataclasses.replace(settings.CONFIG, fetch_allow=(f"http://127.0.0.1:{port}",))

@@ -7,8 +7,7 @@ from datetime import timedelta
 import pytest
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
-from tallshelf.run.scenario.history import actor, agree
-from tallshelf.run.scenario.player import sign
+from tallshelf.run.scenario.player import actor, agree, sign
 from tallshelf.service import clock, clockwork
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people import actions as people

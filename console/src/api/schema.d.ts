@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/by-digest/{digest}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What shows offline that these bytes were approved: by whom, when, and which they are. */
+        get: operations["prove"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/comparison": {
         parameters: {
             query?: never;
@@ -202,6 +219,40 @@ export interface paths {
         };
         /** @description Who did what, newest first. */
         get: operations["list_ledger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ledger/checkpoint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where the ledger stands now, signed; keep it elsewhere. */
+        get: operations["ledger_checkpoint"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ledger/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The whole ledger as JSON Lines, with a checkpoint as its last line. */
+        get: operations["export_ledger"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1159,6 +1210,12 @@ export interface components {
             /** @description for a terminal */
             text: string;
         };
+        Checkpoint: {
+            /** @description compact JWS (RFC 7515), EdDSA: number, hash and moment */
+            checkpoint: string;
+            /** @description the public key, as PEM */
+            key: string;
+        };
         Closing: {
             /** @description what was done */
             note: string;
@@ -1880,6 +1937,69 @@ export interface components {
              * @description from 0 to 1
              */
             y: number;
+        };
+        Publication: {
+            /** @description the release that the assessment is of */
+            about: string | null;
+            approved_by: string;
+            assessment: components["schemas"]["Assessment"];
+            /** @description where the ledger stands now, signed; keep it elsewhere */
+            checkpoint: string;
+            comments: components["schemas"]["CommentRow"][];
+            /** Format: date-time */
+            due_at: string | null;
+            id: number;
+            /** @description the suspended item, where one is meant */
+            item: string;
+            /**
+             * @description * `publish` - publish
+             *     * `deprecate` - deprecate
+             *     * `withdraw` - withdraw
+             *     * `lift` - lift
+             *     * `data-class` - data-class
+             * @enum {string}
+             */
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
+            /** @description your own answer that is void by now, and what moved since */
+            last_look: components["schemas"]["LastLook"] | null;
+            may_comment: boolean;
+            may_hand_on: boolean;
+            may_publish: boolean;
+            may_question: boolean;
+            may_sign_at: string[];
+            may_take: boolean;
+            may_take_back: boolean;
+            /** @description something here waits for the one who asks */
+            mine: boolean;
+            /** @description what the assessment rests on and has changed since */
+            moved: string[];
+            note: string;
+            /** Format: date-time */
+            opened_at: string;
+            opened_by: string;
+            /** @description of what is agreed to */
+            release_digest: string;
+            release_state: string | null;
+            /** @description steps of desks side by side */
+            route: components["schemas"]["RouteDesk"][][];
+            rule_set: number;
+            server: string;
+            sign_offs: components["schemas"]["GivenSignOff"][];
+            snapshot_digest: string | null;
+            state: string;
+            /** @description user names of those who may not sign it */
+            submitters: string[];
+            /** @description to lift: why it is suspended */
+            suspended_because: string | null;
+            /** @description who looks at it now */
+            taken_by: string | null;
+            team: string;
+            /** @description what else is asked for, and why */
+            terms: components["schemas"]["Terms"];
+            /** @description empty for an act on the server */
+            version: string;
+            waits_for: string[];
+            warnings: string[];
         };
         /** @description What `compare` says of two snapshots. */
         ReleaseComparison: {
@@ -2644,6 +2764,29 @@ export interface operations {
             };
         };
     };
+    prove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
     compare_releases: {
         parameters: {
             query: {
@@ -2931,6 +3074,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerPage"];
+                };
+            };
+        };
+    };
+    ledger_checkpoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checkpoint"];
+                };
+            };
+        };
+    };
+    export_ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": string;
                 };
             };
         };
@@ -3237,7 +3418,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestDetail"];
+                    "application/json": components["schemas"]["Publication"];
                 };
             };
         };

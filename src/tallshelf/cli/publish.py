@@ -26,5 +26,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
     io.print(
         f"{io.paint.green('Published')} {found['server']} {found['version']}, release {found['release_digest']}."
     )
+    io.print(f"checkpoint {found['checkpoint']}")
+    io.note("the checkpoint says where the ledger stood, signed; keep it where the service cannot reach")
     io.note(f"next: tallshelf connect {found['server']}")
     return 0

@@ -18,6 +18,7 @@ tallshelf show berth-planner
 tallshelf show berth-planner@1.4.2
 tallshelf show berth-planner#find_free_berth
 tallshelf show tide-tables#get_tide_times --life
+tallshelf show berth-planner@1.4.2 --proof > proof.json     (tallshelf ledger verify proof.json)
 tallshelf show 118"""
 
 
@@ -27,6 +28,11 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument(
         "--life", action="store_true", help="of an item: when it came, how it changed, when it went"
+    )
+    parser.add_argument(
+        "--proof",
+        action="store_true",
+        help="of a release: print what shows offline that it was approved, by whom, and which bytes it is",
     )
     options.add_format(parser)
 
@@ -42,6 +48,10 @@ def run(args: argparse.Namespace, io: IO) -> int:
             io.note(f"next: tallshelf publish {found['id']}")
     else:
         place = parse_reference(args.what)
+        if args.proof:
+            release = shelf.release(place.server, place.version or "current")
+            io.print_json(shelf.proof(release["digest"]))
+            return 0
         if args.life:
             found, text = _life(place, args.what, io)
         elif place.item:

@@ -25,7 +25,7 @@ class StyleCalls(Wire):
 
     def preview_style(self, text: str) -> Iterator[Document]:
         """Yield how far the effect of a style is worked out (``done``, ``of``), and last the effect."""
-        return self._lines("style/effect", {"text": text})
+        return self._documents("style/effect", {"text": text})
 
     def apply_style(self, text: str, note: str, *, seen: int | None = None) -> Document:
         """Store a house style: in force at once, or proposed when it loosens.

@@ -114,15 +114,18 @@ class Wire:
             )
         raise error_from(problem, answer.status_code)
 
-    def _lines(self, path: str, body: Any) -> Iterator[Document]:
+    def _documents(self, path: str, body: Any) -> Iterator[Document]:
         """Yield the documents of an answer in JSON Lines, each as soon as it is there."""
+        return map(json.loads, self._lines("POST", path, body))
+
+    def _lines(self, method: str, path: str, body: Any = None) -> Iterator[str]:
+        """Yield the lines of an answer, each as soon as it is there."""
         try:
-            with self._http.stream("POST", path, json=body) as answer:
+            with self._http.stream(method, path, json=body) as answer:
                 if not answer.is_success:
                     answer.read()
                     self._checked(answer)
-                for line in answer.iter_lines():
-                    yield json.loads(line)
+                yield from answer.iter_lines()
         except httpx.TimeoutException:
             raise TookTooLong(f"{self.url} did not answer in time") from None
         except httpx.TransportError as fault:

@@ -85,6 +85,18 @@ class Shelf(OverlapCalls, RequestCalls, RoutingCalls, StyleCalls):
         params = {name: value for name, value in {"subject": subject, "event": event}.items() if value}
         return self._pages("ledger", params)
 
+    def checkpoint(self) -> Document:
+        """Return where the ledger stands now, signed, and the public key."""
+        return self._get("ledger/checkpoint")
+
+    def export_ledger(self) -> Iterator[bytes]:
+        """Yield the lines of the whole ledger, as `tallshelf.core.ledger.read_export` reads them."""
+        return (line.encode("utf-8") for line in self._lines("GET", "ledger/export"))
+
+    def proof(self, digest: str) -> Document:
+        """Return what shows offline that the bytes of a release or snapshot digest were approved."""
+        return self._get(f"by-digest/{path_step(digest)}/proof")
+
     def tokens(self) -> list[Document]:
         """Return one's own tokens."""
         return cast("list[Document]", self._get("tokens")["results"])

@@ -52,7 +52,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         "--data", metavar="DIR", help="the data directory (TALLSHELF_DATA, else ./tallshelf-data)"
     )
     acts = parser.add_subparsers(dest="act", required=True, metavar="ACT")
-    init = acts.add_parser("init", help="make the database, the key file, the fallback desk and a steward")
+    init = acts.add_parser("init", help="make the database, the key files, the fallback desk and a steward")
     init.add_argument("--steward", required=True, metavar="NAME", help="account name of the first steward")
     team = acts.add_parser("add-team", help="add a team")
     team.add_argument("slug")
@@ -84,6 +84,13 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     adopt.add_argument("directory", metavar="DIR")
+    acts.add_parser("reindex", help="make the indexes for search and overlaps anew")
+    verify = acts.add_parser(
+        "verify-ledger",
+        help="recompute the ledger's chain and replay it against the tables; exits with 1 when they differ",
+    )
+    verify.add_argument("--checkpoint", metavar="FILE", help="one that was kept elsewhere")
+    verify.add_argument("--key", metavar="FILE", help="the public key of it (the service's own)")
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
@@ -99,6 +106,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
 def _init(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.routing import FALLBACK_DESK
+    from tallshelf.service.ledger.checkpoints import ensure_key
     from tallshelf.service.people import actions
     from tallshelf.service.people.models import Person
 
@@ -108,6 +116,7 @@ def _init(args: argparse.Namespace, io: IO) -> int:
     actions.add_person(actions.SETUP, args.steward, args.steward, "steward", password)
     actions.add_desk(actions.SETUP, FALLBACK_DESK, "Curators", owner_team_excluded=False)
     actions.add_desk(actions.SETUP, "security", "Security")
+    ensure_key()
     io.print(f"Set up. The steward {args.steward} signs in with the password {password}")
     io.note("next: tallshelf admin add-team and add-user, then tallshelf serve")
     return FINE
@@ -173,7 +182,7 @@ def _backup(args: argparse.Namespace, io: IO) -> int:
         source.backup(copy)
     part.chmod(0o600)
     part.replace(target)
-    io.print(f"Backed up to {target}. The key file {settings.CONFIG.data / 'secret.key'} is not in it.")
+    io.print(f"Backed up to {target}. The key files in {settings.CONFIG.data} are not in it.")
     return FINE
 
 
@@ -211,13 +220,30 @@ def _restore(data: Path, source: Path, io: IO) -> int:
 
 
 def _verify_ledger(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.service.ledger.queries import verify_chain
+    from tallshelf.core.ledger import read_checkpoint
+    from tallshelf.service.ledger.checkpoints import public
+    from tallshelf.service.ledger.queries import verify_ledger
+    from tallshelf.service.replay import differences
 
-    found = verify_chain()
+    key = io.read_bytes(args.key).decode("utf-8", "replace") if args.key else public()
+    kept = read_checkpoint(io.read_bytes(args.checkpoint).decode("utf-8"), key) if args.checkpoint else None
+    found = verify_ledger(kept)
     if found.fault:
         io.print(f"The ledger does not hold: {found.fault}. The {found.entries} entries before it do.")
         return GATE_FAILED
-    io.print(f"The ledger holds: {found.entries} entries, the last {found.head}.")
+    against = f", which the checkpoint of {kept.at} agrees with" if kept else ""
+    io.print(f"The ledger holds: {found.entries} entries, the last {found.head}{against}.")
+    wrong = differences()
+    if wrong:
+        io.print(f"What stands in the tables is not what it says, in {len(wrong)} places:")
+        for one in wrong:
+            io.print(f"  - {one}")
+        return GATE_FAILED
+    io.print("Releases, bytes, launch records, sign-offs, suspensions, desks and rules are as it says.")
+    if not kept:
+        io.note(
+            "a cut tail or a rewritten chain shows only against a checkpoint kept elsewhere: --checkpoint FILE"
+        )
     return FINE
 
 

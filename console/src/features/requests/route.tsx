@@ -14,6 +14,13 @@ const END: Record<RequestKind, string> = {
   lift: "Lift",
   "data-class": "Change the class",
 };
+const ENDED: Record<RequestKind, string> = {
+  publish: "published",
+  deprecate: "deprecated",
+  withdraw: "withdrawn",
+  lift: "lifted",
+  "data-class": "changed",
+};
 const how = (kind: RequestKind) =>
   kind === "publish" ? "by the owner, once all agree" : "with the last agreement";
 const CARD = "grow basis-48 border border-t-[6px] border-rule bg-sheet px-4 py-3";
@@ -34,7 +41,7 @@ export function RouteLine({ request }: { request: RequestDetail }) {
       <li className={`${CARD} ${done ? "border-t-moss" : "border-t-rule"}`}>
         <p className="font-serif text-lg font-semibold">{END[request.kind]}</p>
         <p className="text-sm text-soft">
-          {done ? "done" : request.approved_by || how(request.kind)}
+          {done ? ENDED[request.kind] : request.approved_by || how(request.kind)}
         </p>
       </li>
     </ol>

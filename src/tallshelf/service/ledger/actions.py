@@ -6,10 +6,11 @@ from typing import Any
 
 from django.db import transaction
 
-from tallshelf.core.snapshot import canonical, digest
+from tallshelf.core.ledger import GENESIS, entry_hash
+from tallshelf.core.snapshot import canonical
 from tallshelf.service import clock
 from tallshelf.service.ledger.events import PAYLOADS, Event
-from tallshelf.service.ledger.models import GENESIS, Entry
+from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.actor import Actor
 
 
@@ -34,4 +35,4 @@ def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:
         "body": canonical(payload).decode("utf-8"),
         "previous": last.hash if last else GENESIS,
     }
-    return Entry.objects.create(**fields, hash=digest(fields))
+    return Entry.objects.create(**fields, hash=entry_hash(fields))

@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from django.db import models
 
-GENESIS = "sha256:" + "0" * 64
-"""What the first entry names as the hash before it."""
-
 
 class Entry(models.Model):
     """One act. ``body`` is canonical JSON text; ``hash`` covers everything else in the row."""

@@ -2,26 +2,28 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import json
+from collections.abc import Iterator
 from typing import Any
 
 from django.db.models import QuerySet
 
-from tallshelf.core.snapshot import digest
-from tallshelf.service.ledger.models import GENESIS, Entry
+from tallshelf.core.ledger import HASHED, Checkpoint, Verification, verify_chain
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
-_HASHED = ("number", "at", "event", "actor", "via", "subject", "body", "previous")
-
-
-@dataclass(frozen=True)
-class Verification:
-    """Whether the chain holds; ``fault`` names the first entry that does not, and why."""
-
-    entries: int
-    head: str
-    fault: str = ""
+_OF_A_RELEASE = (
+    Event.RELEASE_ADOPTED,
+    Event.RELEASE_SUBMITTED,
+    Event.SNAPSHOT_REPLACED,
+    Event.REASSESSED,
+    Event.SIGNED_OFF,
+    Event.RELEASE_PUBLISHED,
+    Event.RELEASE_DEPRECATED,
+    Event.RELEASE_WITHDRAWN,
+)
 
 
 def entries(actor: Actor, *, subject: str = "", event: str = "", by: str = "") -> QuerySet[Any, Any]:
@@ -34,19 +36,25 @@ def entries(actor: Actor, *, subject: str = "", event: str = "", by: str = "") -
         rows = rows.filter(event=event)
     if by:
         rows = rows.filter(actor=by)
-    return rows.values(*_HASHED, "hash")
+    return rows.values(*HASHED, "hash")
 
 
-def verify_chain() -> Verification:
-    """Recompute every hash; any edit, gap or reorder inside the chain is found."""
-    previous, expected = GENESIS, 1
-    for row in Entry.objects.order_by("number").values(*_HASHED, "hash").iterator():
-        fields = {name: row[name] for name in _HASHED}
-        if row["number"] != expected:
-            return Verification(expected - 1, previous, f"entry {expected} is missing")
-        if row["previous"] != previous:
-            return Verification(expected - 1, previous, f"entry {expected} does not follow the one before it")
-        if digest(fields) != row["hash"]:
-            return Verification(expected - 1, previous, f"entry {expected} was edited")
-        previous, expected = row["hash"], expected + 1
-    return Verification(expected - 1, previous)
+def all_entries() -> Iterator[dict[str, Any]]:
+    """Yield every entry with its hash, the oldest first."""
+    yield from Entry.objects.order_by("number").values(*HASHED, "hash").iterator()
+
+
+def verify_ledger(checkpoint: Checkpoint | None = None) -> Verification:
+    """Recompute every hash of the chain, perhaps against a checkpoint that was kept elsewhere."""
+    return verify_chain(all_entries(), checkpoint)
+
+
+def about_release(slug: str, version: str, request: int | None) -> list[dict[str, Any]]:
+    """Return the entries about one release and the request by which it was published, the oldest first."""
+    rows = []
+    found = Entry.objects.filter(subject=slug, event__in=_OF_A_RELEASE)
+    for row in found.order_by("number").values(*HASHED, "hash"):
+        body = json.loads(row["body"])
+        if body.get("version") == version or (request is not None and body.get("request") == request):
+            rows.append({**row, "body": body})
+    return rows

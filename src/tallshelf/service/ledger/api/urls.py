@@ -4,4 +4,8 @@ from django.urls import path
 
 from tallshelf.service.ledger.api import views
 
-urlpatterns = [path("ledger", views.LedgerView.as_view(), name="ledger")]
+urlpatterns = [
+    path("ledger", views.LedgerView.as_view(), name="ledger"),
+    path("ledger/checkpoint", views.CheckpointView.as_view(), name="ledger-checkpoint"),
+    path("ledger/export", views.ExportView.as_view(), name="ledger-export"),
+]

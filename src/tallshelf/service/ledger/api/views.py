@@ -5,14 +5,16 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from django.http import StreamingHttpResponse
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from tallshelf.service.ledger import queries
+from tallshelf.service.ledger import checkpoints, queries
 from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.permissions import require
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.paging import paged
 
@@ -56,6 +58,31 @@ class LedgerView(APIView):
             by=request.query_params.get("actor", ""),
         )
         return Response(paged(request, rows, "number", _shape, descending=True))
+
+
+class Checkpoint(serializers.Serializer[Any]):
+    checkpoint = serializers.CharField(help_text="compact JWS (RFC 7515), EdDSA: number, hash and moment")
+    key = serializers.CharField(help_text="the public key, as PEM")
+
+
+class CheckpointView(APIView):
+    """Where the ledger stands now, signed; keep it elsewhere."""
+
+    @extend_schema(operation_id="ledger_checkpoint", responses=Checkpoint)
+    def get(self, request: Request) -> Response:
+        require(asker(request), "see")
+        return Response({"checkpoint": checkpoints.checkpoint(), "key": checkpoints.public()})
+
+
+class ExportView(APIView):
+    """The whole ledger as JSON Lines, with a checkpoint as its last line."""
+
+    @extend_schema(operation_id="export_ledger", responses={(200, "application/x-ndjson"): str})
+    def get(self, request: Request) -> StreamingHttpResponse:
+        require(asker(request), "see-ledger")
+        answer = StreamingHttpResponse(checkpoints.export(), content_type="application/x-ndjson")
+        answer["Content-Disposition"] = 'attachment; filename="ledger.jsonl"'
+        return answer
 
 
 def _shape(row: dict[str, Any]) -> dict[str, Any]:

@@ -264,6 +264,10 @@ class RequestDetail(RequestRow):
     )
 
 
+class Publication(RequestDetail):
+    checkpoint = serializers.CharField(help_text="where the ledger stands now, signed; keep it elsewhere")
+
+
 class NewCondition(serializers.Serializer[Any]):
     text = serializers.CharField(max_length=1000, help_text="what is to be done")
     owner = serializers.CharField(max_length=64, help_text="a user name")

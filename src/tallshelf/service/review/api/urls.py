@@ -22,6 +22,7 @@ urlpatterns = [
     path("requests/<int:number>/taking", talk_views.TakingView.as_view(), name="taking"),
     path("follow-ups", talk_views.FollowUpsView.as_view(), name="follow-ups"),
     path("follow-ups/<int:number>/closing", talk_views.ClosingView.as_view(), name="closing"),
+    path("by-digest/<str:digest>/proof", talk_views.ProofView.as_view(), name="proof"),
     path("inbox", talk_views.InboxView.as_view(), name="inbox"),
     path("routing", routing_views.RoutingView.as_view(), name="routing"),
     path("routing/versions", routing_views.RoutingVersionsView.as_view(), name="routing-versions"),

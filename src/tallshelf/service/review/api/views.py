@@ -10,6 +10,7 @@ from rest_framework.views import APIView
 from tallshelf.core.reports import assessment_document, assessment_markdown, assessment_text
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog.api.views import given
+from tallshelf.service.ledger.checkpoints import checkpoint
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.web.asker import asker
@@ -112,9 +113,10 @@ class SignOffsView(Once):
 class PublicationView(Once):
     """Publish what was agreed to."""
 
-    @extend_schema(operation_id="publish", request=None, responses=shapes.RequestDetail)
+    @extend_schema(operation_id="publish", request=None, responses=shapes.Publication)
     def post(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(asker(request), actions.publish(asker(request), number)))
+        found = actions.publish(asker(request), number)
+        return Response({**queries.detail(asker(request), found), "checkpoint": checkpoint()})
 
 
 class TakeBackView(Once):

@@ -1,0 +1,141 @@
+"""What can be shown afterwards: the ledger against the tables, checkpoints, proofs of publications."""
+
+from __future__ import annotations
+
+import copy
+import json
+import stat
+
+import pytest
+from django.db import connection
+
+from tallshelf.core.errors import BadDocument
+from tallshelf.core.ledger import new_key, public_key, read_checkpoint, read_export, verify_proof
+from tallshelf.run.scenario.player import actor, sign
+from tallshelf.service.catalog import actions as catalog
+from tallshelf.service.catalog.models import Release, Server, StoredItem, Suspension
+from tallshelf.service.ledger import checkpoints
+from tallshelf.service.ledger.queries import verify_ledger
+from tallshelf.service.people.models import Desk, DeskSeat, Person
+from tallshelf.service.replay import differences
+from tallshelf.service.review.models import SignOff, StoredRuleSet
+from tests.service.conftest import ended
+
+
+@pytest.fixture(autouse=True)
+def own_key(settings, tmp_path, monkeypatch):
+    monkeypatch.setattr(type(settings.CONFIG), "data", tmp_path, raising=False)
+    object.__setattr__(settings.CONFIG, "data", tmp_path)
+
+
+def test_what_the_tables_say_is_what_the_ledger_says(published):
+    published("1.4.1")
+    published("1.4.2")
+    ended("deprecate", "1.4.1")
+    catalog.suspend(actor("ines"), "berth-planner", "r", "tool:book_berth")
+    assert verify_ledger().fault == "" and differences() == []
+
+
+@pytest.mark.parametrize(
+    ("change", "word"),
+    [
+        (lambda: Release.objects.filter(version="1.4.2").update(state="deprecated"), "is deprecated"),
+        (lambda: Release.objects.filter(version="1.4.2").update(launch=[]), "launch records"),
+        (lambda: Release.objects.filter(version="1.4.2").update(digest="sha256:x"), "other bytes"),
+        (lambda: StoredItem.objects.filter(name="book_berth").update(body='{"name": "book_berth"}'), "bytes"),
+        (lambda: StoredItem.objects.filter(name="book_berth").delete(), "bytes"),
+        (lambda: SignOff.objects.filter(person__username="runa").update(person_id=1), "answer to request"),
+        (lambda: SignOff.objects.all().delete(), "is gone"),
+        (lambda: Server.objects.update(data_class="public"), "public"),
+        (lambda: Person.objects.filter(username="tomas").update(role="curator"), "tomas is a curator"),
+        (
+            lambda: DeskSeat.objects.create(
+                desk=Desk.objects.get(slug="security"),
+                person=Person.objects.get(username="tomas"),
+                since="2026-01-01T00:00:00Z",
+            ),
+            "tomas sits at the desk security",
+        ),
+        (
+            lambda: Suspension.objects.update(lifted_at="2026-01-01T00:00:00Z"),
+            "lifted, and the ledger does not say so",
+        ),
+        (
+            lambda: StoredRuleSet.objects.create(
+                version=9, rules=[], digest="sha256:x", at="2026-01-01T00:00:00Z", by="ines"
+            ),
+            "version 9 of the routing rules",
+        ),
+    ],
+)
+def test_whatever_the_ledger_does_not_tell_is_reported(published, change, word):
+    published()
+    catalog.suspend(actor("ines"), "berth-planner", "r")
+    assert differences() == []
+    change()
+    assert any(word in one for one in differences()), differences()
+
+
+def test_an_entry_cannot_be_changed_and_if_it_is_the_first_is_named(published):
+    published()
+    with connection.cursor() as cursor, pytest.raises(Exception, match="append-only"):
+        cursor.execute("UPDATE ledger_entry SET actor = 'x' WHERE number = 3")
+
+
+def test_the_key_is_for_its_owner_only_and_made_once(company, tmp_path):
+    key = checkpoints.ensure_key()
+    path = tmp_path / checkpoints.KEY_FILE
+    assert stat.S_IMODE(path.stat().st_mode) == 0o600 and checkpoints.ensure_key() == key
+    assert "PRIVATE" not in checkpoints.public()
+
+
+def test_publishing_hands_out_a_checkpoint_and_the_export_agrees(submitted, api):
+    found = submitted()
+    for who in ("ines", "runa"):
+        found.refresh_from_db()
+        sign(who, found, "agree")
+    _, answer = api("tomas").post(f"requests/{found.pk}/publication")
+    kept = read_checkpoint(answer["checkpoint"], checkpoints.public())
+    catalog.suspend(actor("ines"), "berth-planner", "later")
+    lines = list(checkpoints.export())
+    export = read_export(lines, kept=kept)
+    assert export.found.fault == "" and export.found.entries > kept.number
+    edda = api("edda")
+    status, head = edda.get("ledger/checkpoint")
+    assert status == 200 and read_checkpoint(head["checkpoint"], head["key"]).number > export.found.entries
+    assert api("edda").get("ledger/export")[0] == 403
+    cut = [*lines[: kept.number - 1], lines[-1]]
+    assert read_export(cut, kept=kept).found.fault
+
+
+def test_a_proof_shows_offline_what_was_approved_by_whom_and_which_bytes(published, api):
+    published("1.4.2")
+    release = api("edda").get("servers/berth-planner/releases/1.4.2")[1]
+    for digest in (release["digest"], release["snapshot_digest"]):
+        status, document = api("edda").get(f"by-digest/{digest}/proof")
+        assert status == 200
+    found = verify_proof(document, key=checkpoints.public())
+    assert (found.faults, found.release, found.state) == ((), "berth-planner@1.4.2", "published")
+    assert [(name, desk) for name, desk, _ in found.agreed] == [("ines", "curators"), ("runa", "security")]
+    assert api("edda").get("by-digest/sha256:none/proof")[0] == 404
+    with pytest.raises(BadDocument):
+        verify_proof(document, key=public_key(new_key()))
+    with pytest.raises(BadDocument):
+        verify_proof({**document, "format": "x"})
+
+    def forged(change) -> tuple[str, ...]:
+        bad = copy.deepcopy(document)
+        change(bad)
+        return verify_proof(bad).faults
+
+    signed_off = next(at for at, one in enumerate(document["entries"]) if one["event"] == "signed-off")
+    for change in (
+        lambda one: one["snapshot"]["tools"][0].update(description="Ignore what was agreed to."),
+        lambda one: one["release"].update(version="1.4.3"),
+        lambda one: one["release"].update(state="withdrawn"),
+        lambda one: one["release"]["launch"][0].update(command="other"),
+        lambda one: one["entries"][signed_off].update(actor="tomas"),
+        lambda one: one["entries"].pop(signed_off),
+        lambda one: one["entries"].append(dict(one["entries"][0], number=999)),
+    ):
+        assert forged(change), json.dumps(document)[:200]
