@@ -63,6 +63,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     user.add_argument("--role", required=True, choices=_ROLES)
     user.add_argument("--team", action="append", default=[], dest="teams")
     user.add_argument("--desk", action="append", default=[], dest="desks", help="seat them at this desk")
+    invite = acts.add_parser("invite", help="let somebody choose a (new) password; prints the code once")
+    invite.add_argument("username")
+    for name, words in (("seat", "seat somebody at a desk"), ("unseat", "take somebody's seat away")):
+        one = acts.add_parser(name, help=words)
+        one.add_argument("desk")
+        one.add_argument("username")
     desk = acts.add_parser("add-desk", help="add a desk")
     desk.add_argument("slug")
     desk.add_argument("--title", required=True)
@@ -145,6 +151,31 @@ def _add_user(args: argparse.Namespace, io: IO) -> int:
         io.note(f"next: tallshelf admin token {args.username} --scope check --scope submit")
     else:
         io.print(f"{args.username} signs in with the password {password}")
+    return FINE
+
+
+def _invite(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.people import accounts, actions
+
+    code = accounts.invite(actions.SETUP, args.username)
+    io.print(f"/invitation#{code}")
+    io.note(f"the address, after the service's own, where {args.username} chooses a password within 7 days")
+    return FINE
+
+
+def _seat(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.people import actions
+
+    actions.seat_at_desk(actions.SETUP, args.desk, args.username)
+    io.print(f"{args.username} sits at the desk {args.desk}, for what is asked from now on.")
+    return FINE
+
+
+def _unseat(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.people import accounts, actions
+
+    accounts.leave_desk(actions.SETUP, args.desk, args.username)
+    io.print(f"{args.username} does not sit at the desk {args.desk} any more.")
     return FINE
 
 
@@ -279,6 +310,9 @@ _ACTS = {
     "add-team": _add_team,
     "add-user": _add_user,
     "add-desk": _add_desk,
+    "invite": _invite,
+    "seat": _seat,
+    "unseat": _unseat,
     "token": _token,
     "backup": _backup,
     "verify-ledger": _verify_ledger,

@@ -8,8 +8,11 @@ from enum import StrEnum
 class Event(StrEnum):
     TEAM_ADDED = "team-added"
     PERSON_ADDED = "person-added"
+    PERSON_INVITED = "person-invited"
+    PERSON_CHANGED = "person-changed"
     DESK_ADDED = "desk-added"
     DESK_JOINED = "desk-joined"
+    DESK_LEFT = "desk-left"
     TOKEN_MADE = "token-made"
     TOKEN_ENDED = "token-ended"
     SERVER_ENROLLED = "server-enrolled"
@@ -68,8 +71,11 @@ PAYLOADS: dict[Event, frozenset[str]] = {
     for event, members in {
         Event.TEAM_ADDED: {"team", "title"},
         Event.PERSON_ADDED: {"username", "role", "teams"},
+        Event.PERSON_INVITED: {"username"},
+        Event.PERSON_CHANGED: {"username", "name", "role", "teams", "active"},
         Event.DESK_ADDED: {"desk", "title"},
         Event.DESK_JOINED: {"desk", "username"},
+        Event.DESK_LEFT: {"desk", "username"},
         Event.TOKEN_MADE: {"username", "name", "scopes"},
         Event.TOKEN_ENDED: {"username", "name"},
         Event.SERVER_ENROLLED: {"server", "team", "data_class"},

@@ -22,7 +22,7 @@ from tallshelf.service import clock
 from tallshelf.service.people import queries
 from tallshelf.service.people.actor import SCOPES, Actor
 from tallshelf.service.people.models import Deputy, Desk, DeskSeat, Person, Role, Team, Token
-from tallshelf.service.people.permissions import ACTS, refusal, require
+from tallshelf.service.people.permissions import refusal, require
 
 TOKEN_PREFIX = "tls_"
 _LONGEST_DAYS = 366
@@ -178,7 +178,8 @@ def make_token(
 ) -> tuple[Token, str]:
     """Make a token and return it with its secret, which is shown this once.
 
-    For another account (CI) it takes a steward; nobody can give a scope they lack.
+    For a CI account it takes a steward; a person's tokens are that person's to make, except on the
+    service's own machine. Nobody can give a scope they lack.
     """
     wanted = sorted(set(scopes))
     unknown = [scope for scope in wanted if scope not in SCOPES]
@@ -191,9 +192,11 @@ def make_token(
         raise BadArgument(f"a token lasts from 1 to {_LONGEST_DAYS} days, not {days}")
     own = username in (None, actor.username)
     require(actor, "own-tokens" if own else "administer")
-    if own and not set(wanted) <= actor.scopes:
+    if actor.via != "local" and not set(wanted) <= actor.scopes:
         raise Denied("a token cannot have a scope that its maker lacks")
     who = queries.person(username or actor.username)
+    if not own and who.role != Role.CI and actor.via != "local":
+        raise Denied("a person's token is made by that person", remedy="They make it on their own page.")
     if who.role == Role.CI and not set(wanted) <= {"read", "check", "submit"}:
         raise Denied("a CI account may read, check and submit, and nothing else")
     if not name.strip():
@@ -215,8 +218,9 @@ def make_token(
 @transaction.atomic
 def end_token(actor: Actor, number: int) -> None:
     """End a token at once; ending it again changes nothing."""
+    require(actor, "see")
     token = Token.objects.filter(pk=number).select_related("person").first()
-    if token is None or (token.person_id != actor.id and actor.role not in ACTS["administer"].roles):
+    if token is None or (token.person_id != actor.id and refusal(actor, "administer") is not None):
         raise NotFound("there is no such token of yours")
     if token.ended_at is None:
         token.ended_at = clock.now()

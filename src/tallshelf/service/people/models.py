@@ -72,6 +72,16 @@ class DeskSeat(models.Model):
         constraints: ClassVar = [models.UniqueConstraint(fields=["desk", "person"], name="one_seat_each")]
 
 
+class Invite(models.Model):
+    """An invitation to choose a password, once, until a moment; only its code's hash is kept."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="invites")
+    hash = models.CharField(unique=True, max_length=64)
+    made_at = models.DateTimeField()
+    expires_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+
+
 class Deputy(models.Model):
     """Who signs in someone's place while they are away: from a moment until another, or until it is ended."""
 

@@ -13,6 +13,7 @@ from tallshelf.core.errors import NotFound
 from tallshelf.service import clock
 from tallshelf.service.people.actor import ALL_SCOPES, Actor
 from tallshelf.service.people.models import ConsoleSession, Deputy, Desk, DeskSeat, Person, Team, Token
+from tallshelf.service.people.permissions import require
 
 
 def actor_for(person: Person, *, via: str, scopes: frozenset[str] = ALL_SCOPES) -> Actor:
@@ -58,6 +59,40 @@ def person(username: str) -> Person:
     return found
 
 
+def people() -> list[dict[str, Any]]:
+    """Return every account with its teams, desks, sign-ins and tokens, by user name."""
+    now = clock.now()
+    rows = Person.objects.prefetch_related("teams", "seats__desk", "console_sessions", "tokens", "invites")
+    return [
+        {
+            "username": one.username,
+            "name": one.name,
+            "role": one.role,
+            "active": one.is_active,
+            "teams": sorted(team.slug for team in one.teams.all()),
+            "desks": sorted(seat.desk.slug for seat in one.seats.all()),
+            "sessions": len(one.console_sessions.all()),
+            "tokens": [
+                {"id": token.pk, "name": token.name, "scopes": token.scopes, "expires_at": token.expires_at}
+                for token in one.tokens.all()
+                if token.ended_at is None and token.expires_at > now
+            ],
+            "last_used_at": max(
+                [
+                    *(session.last_used_at for session in one.console_sessions.all()),
+                    *(token.last_used_at for token in one.tokens.all() if token.last_used_at),
+                ],
+                default=None,
+            ),
+            "invited_until": max(
+                (each.expires_at for each in one.invites.all() if not each.used_at and each.expires_at > now),
+                default=None,
+            ),
+        }
+        for one in rows.order_by("username")
+    ]
+
+
 def teams() -> list[dict[str, Any]]:
     """Return all teams."""
     return [dict(row) for row in Team.objects.order_by("slug").values("slug", "title")]
@@ -88,6 +123,7 @@ def _standing_in(now: datetime) -> QuerySet[Deputy, Deputy]:
 
 def deputies(actor: Actor) -> list[dict[str, Any]]:
     """Return who stands in for whom, now and later, of those that concern an actor (a curator: all)."""
+    require(actor, "see")
     rows = Deputy.objects.filter(until__gt=clock.now(), ended_at=None).select_related("person", "deputy")
     if actor.role not in ("curator", "steward"):
         rows = rows.filter(Q(person_id=actor.id) | Q(deputy_id=actor.id))
@@ -112,6 +148,7 @@ def seats_at(desks: set[str]) -> list[DeskSeat]:
 
 def tokens_of(actor: Actor) -> list[dict[str, Any]]:
     """Return an actor's own tokens that were not ended, newest first."""
+    require(actor, "see")
     rows = Token.objects.filter(person_id=actor.id, ended_at=None).order_by("-created_at")
     shown = rows.values("id", "name", "scopes", "created_at", "expires_at", "last_used_at")
     return [dict(row) for row in shown]
@@ -119,6 +156,7 @@ def tokens_of(actor: Actor) -> list[dict[str, Any]]:
 
 def sessions_of(actor: Actor, own_key: str) -> list[dict[str, Any]]:
     """Return an actor's sign-ins to the console that stand, newest first."""
+    require(actor, "see")
     rows = ConsoleSession.objects.filter(person_id=actor.id).order_by("-started_at")
     live = set(
         Session.objects.filter(session_key__in=rows.values("key"), expire_date__gt=clock.now()).values_list(

@@ -62,6 +62,11 @@ def change_password(actor: Actor, old: str, new: str, *, keep: str = "") -> None
     write_entry(actor, "password-changed", {"username": actor.username})
 
 
+def end_all(person: Person) -> None:
+    """Sign somebody out of every session, inside the transaction of the act that does so."""
+    _end(ConsoleSession.objects.filter(person=person).values_list("key", flat=True))
+
+
 def forget_session(key: str) -> None:
     """Forget a session that signed itself out."""
     ConsoleSession.objects.filter(key=key).delete()

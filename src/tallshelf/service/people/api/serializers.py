@@ -6,6 +6,8 @@ from rest_framework import serializers
 
 from tallshelf.service.people.actor import SCOPES
 
+ROLES = ("reader", "submitter", "curator", "steward", "ci")
+
 
 class SignIn(serializers.Serializer[Any]):
     username = serializers.CharField(max_length=64)
@@ -15,13 +17,63 @@ class SignIn(serializers.Serializer[Any]):
 class Me(serializers.Serializer[Any]):
     username = serializers.CharField()
     name = serializers.CharField()
-    role = serializers.ChoiceField(["reader", "submitter", "curator", "steward", "ci"])
+    role = serializers.ChoiceField(ROLES)
     teams = serializers.ListField(child=serializers.CharField())
     desks = serializers.ListField(child=serializers.CharField())
 
 
 class Session(serializers.Serializer[Any]):
     person = Me(allow_null=True)
+
+
+class PersonToken(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    scopes = serializers.ListField(child=serializers.CharField())
+    expires_at = serializers.DateTimeField()
+
+
+class PersonRow(serializers.Serializer[Any]):
+    username = serializers.CharField()
+    name = serializers.CharField()
+    role = serializers.ChoiceField(ROLES)
+    active = serializers.BooleanField()
+    teams = serializers.ListField(child=serializers.CharField())
+    desks = serializers.ListField(child=serializers.CharField())
+    sessions = serializers.IntegerField(help_text="how many sign-ins to the console stand")
+    tokens = PersonToken(many=True)
+    last_used_at = serializers.DateTimeField(allow_null=True)
+    invited_until = serializers.DateTimeField(allow_null=True)
+
+
+class People(serializers.Serializer[Any]):
+    results = PersonRow(many=True)
+
+
+class NewPerson(serializers.Serializer[Any]):
+    username = serializers.CharField(max_length=64)
+    name = serializers.CharField(max_length=100)
+    role = serializers.ChoiceField(ROLES)
+    teams = serializers.ListField(child=serializers.CharField(max_length=64), required=False, default=list)
+
+
+class Invited(serializers.Serializer[Any]):
+    username = serializers.CharField()
+    code = serializers.CharField(
+        allow_blank=True, help_text="of the invitation, shown this once; empty for a CI account"
+    )
+
+
+class PersonEdit(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=100, required=False)
+    role = serializers.ChoiceField(ROLES, required=False)
+    teams = serializers.ListField(child=serializers.CharField(max_length=64), required=False)
+    active = serializers.BooleanField(required=False)
+
+
+class Acceptance(serializers.Serializer[Any]):
+    code = serializers.CharField(max_length=200, trim_whitespace=False)
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
 
 
 class DeputyRow(serializers.Serializer[Any]):

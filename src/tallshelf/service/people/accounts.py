@@ -1,0 +1,147 @@
+"""Acts of a steward on accounts: inviting, changing, ending what an account still has."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from collections.abc import Iterable
+from datetime import timedelta
+from typing import Any
+
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+from django.db import transaction
+
+from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
+from tallshelf.service import clock
+from tallshelf.service.people import queries
+from tallshelf.service.people.actions import add_person, write_entry
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.models import ConsoleSession, Invite, Person, Role, Token
+from tallshelf.service.people.permissions import require
+from tallshelf.service.people.sessions import end_all
+
+INVITE_LASTS = timedelta(days=7)
+
+
+@transaction.atomic
+def add_account(
+    actor: Actor, username: str, name: str, role: str, teams: Iterable[str] = ()
+) -> tuple[Person, str]:
+    """Add an account; return it with the code of its invitation, which is shown this once.
+
+    A CI account has no password and so no invitation (an empty code): it works by tokens.
+    """
+    found = add_person(actor, username, name, role, None, teams)
+    return found, "" if role == Role.CI else _invite(actor, found)
+
+
+@transaction.atomic
+def invite(actor: Actor, username: str) -> str:
+    """Invite somebody to choose a (new) password; return the code, and end invitations of before."""
+    require(actor, "administer")
+    found = queries.person(username)
+    if found.role == Role.CI:
+        raise Denied("a CI account has no password", remedy="Make it a token.")
+    if not found.is_active:
+        raise Conflict(f"{username} is switched off", remedy="Switch it on first.")
+    return _invite(actor, found)
+
+
+def _invite(actor: Actor, found: Person) -> str:
+    code, now = secrets.token_urlsafe(32), clock.now()
+    found.invites.filter(used_at=None, expires_at__gt=now).update(expires_at=now)
+    Invite.objects.create(person=found, hash=_hash(code), made_at=now, expires_at=now + INVITE_LASTS)
+    write_entry(actor, "person-invited", {"username": found.username})
+    return code
+
+
+@transaction.atomic
+def accept_invite(code: str, password: str) -> Person:
+    """Set a password by an invitation's code, once; every session and token of before is ended."""
+    now = clock.now()
+    found = Invite.objects.select_related("person").filter(hash=_hash(code), used_at=None).first()
+    if found is None or found.expires_at <= now or not found.person.is_active:
+        raise Denied("this invitation is used, too old or unknown", remedy="Ask a steward for another.")
+    person = found.person
+    try:
+        validate_password(password, person)
+    except ValidationError as fault:
+        raise BadArgument(" ".join(fault.messages), remedy="Choose a longer, less usual one.") from None
+    if not Invite.objects.filter(pk=found.pk, used_at=None).update(used_at=now):
+        raise Denied("this invitation has just been used", remedy="Ask a steward for another.")
+    person.set_password(password)
+    person.save(update_fields=["password"])
+    end_all(person)
+    own = queries.actor_for(person, via="invitation")
+    write_entry(own, "password-changed", {"username": person.username})
+    return person
+
+
+@transaction.atomic
+def change_account(actor: Actor, username: str, changes: dict[str, Any]) -> Person:
+    """Change an account's ``name``, ``role``, ``teams`` or whether it is ``active``.
+
+    Switching it off ends its sessions and tokens at once. Nobody changes their own role, and the last
+    active steward stays one.
+    """
+    require(actor, "administer")
+    found = queries.person(username)
+    role, active = changes.get("role", found.role), changes.get("active", found.is_active)
+    if role not in Role.values:
+        raise BadArgument(f"there is no role {role!r}", remedy=f"Roles are {', '.join(Role.values)}.")
+    if found.pk == actor.id and (role != found.role or not active):
+        raise Denied(
+            "nobody changes their own role, or switches themselves off", remedy="Ask another steward."
+        )
+    if (role == Role.CI) != (found.role == Role.CI):
+        raise BadArgument("an account of CI is no person's, nor the other way round", remedy="Add another.")
+    steward = found.role == Role.STEWARD and found.is_active
+    others = Person.objects.filter(role=Role.STEWARD, is_active=True).exclude(pk=found.pk)
+    if steward and (role != Role.STEWARD or not active) and not others.exists():
+        raise Conflict("this is the last steward", remedy="Make another one first.")
+    before = _state(found)
+    found.name, found.role, found.is_active = changes.get("name", found.name), role, active
+    found.save(update_fields=["name", "role", "is_active"])
+    if "teams" in changes:
+        found.teams.set([queries.team(slug) for slug in changes["teams"]])
+    after = _state(found)
+    if after == before:
+        return found
+    if not active:
+        end_all(found)
+        Token.objects.filter(person=found, ended_at=None).update(ended_at=clock.now())
+    write_entry(actor, "person-changed", {"username": username, **after})
+    return found
+
+
+def _state(found: Person) -> dict[str, Any]:
+    teams = sorted(found.teams.values_list("slug", flat=True))
+    return {"name": found.name, "role": found.role, "teams": teams, "active": found.is_active}
+
+
+@transaction.atomic
+def end_sessions(actor: Actor, username: str) -> int:
+    """Sign an account out everywhere, at once; return of how many sessions."""
+    require(actor, "administer")
+    found = queries.person(username)
+    number = ConsoleSession.objects.filter(person=found).count()
+    end_all(found)
+    if number:
+        write_entry(actor, "session-ended", {"username": username})
+    return number
+
+
+@transaction.atomic
+def leave_desk(actor: Actor, desk: str, username: str) -> None:
+    """Take somebody's seat at a desk away."""
+    require(actor, "administer")
+    found = queries.person(username)
+    if not found.seats.filter(desk__slug=desk).delete()[0]:
+        raise NotFound(f"{username} does not sit at the desk {desk!r}")
+    write_entry(actor, "desk-left", {"desk": desk, "username": username})
+
+
+def _hash(code: str) -> str:
+    # The code has 256 bits of its own, so a plain hash is enough and can be looked up.
+    return hashlib.sha256(code.encode("utf-8")).hexdigest()

@@ -1,0 +1,91 @@
+"""Accounts over HTTP, for stewards; and accepting an invitation."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import ScopedRateThrottle
+from rest_framework.views import APIView
+
+from tallshelf.service.people import accounts, actions, queries
+from tallshelf.service.people.api import serializers as shapes
+from tallshelf.service.people.permissions import require
+from tallshelf.service.web.asker import asker
+
+
+def _given(shape: Any, request: Request) -> Any:
+    found = shape(data=request.data)
+    found.is_valid(raise_exception=True)
+    return found.validated_data
+
+
+class PeopleView(APIView):
+    """Every account."""
+
+    @extend_schema(operation_id="list_people", responses=shapes.People)
+    def get(self, request: Request) -> Response:
+        require(asker(request), "administer")
+        return Response({"results": queries.people()})
+
+    @extend_schema(operation_id="add_person", request=shapes.NewPerson, responses={201: shapes.Invited})
+    def post(self, request: Request) -> Response:
+        """Add an account; a person's is used by an invitation."""
+        found, code = accounts.add_account(asker(request), **_given(shapes.NewPerson, request))
+        return Response({"username": found.username, "code": code}, status=201)
+
+
+class PersonView(APIView):
+    """One account."""
+
+    @extend_schema(operation_id="change_person", request=shapes.PersonEdit, responses=shapes.People)
+    def patch(self, request: Request, username: str) -> Response:
+        accounts.change_account(asker(request), username, dict(_given(shapes.PersonEdit, request)))
+        return Response({"results": queries.people()})
+
+
+class InviteView(APIView):
+    """An invitation to choose a (new) password."""
+
+    @extend_schema(operation_id="invite", request=None, responses={201: shapes.Invited})
+    def post(self, request: Request, username: str) -> Response:
+        code = accounts.invite(asker(request), username)
+        return Response({"username": username, "code": code}, status=201)
+
+
+class PersonSessionsView(APIView):
+    """The sign-ins of an account."""
+
+    @extend_schema(operation_id="end_sessions", responses={204: None})
+    def delete(self, request: Request, username: str) -> Response:
+        accounts.end_sessions(asker(request), username)
+        return Response(status=204)
+
+
+class PersonTokensView(APIView):
+    """Tokens of an account; a steward makes those of CI."""
+
+    @extend_schema(operation_id="make_token_for", request=shapes.NewToken, responses={201: shapes.MadeToken})
+    def post(self, request: Request, username: str) -> Response:
+        require(asker(request), "administer")
+        token, secret = actions.make_token(
+            asker(request), **_given(shapes.NewToken, request), username=username
+        )
+        return Response({**shapes.TokenRow(token).data, "secret": secret}, status=201)
+
+
+class AcceptanceView(APIView):
+    """Choose a password by the code of an invitation, once."""
+
+    permission_classes = [AllowAny]
+    authentication_classes: list[Any] = []
+    throttle_scope = "sign-in"
+    throttle_classes = [ScopedRateThrottle]
+
+    @extend_schema(operation_id="accept_invite", request=shapes.Acceptance, responses={204: None})
+    def post(self, request: Request) -> Response:
+        accounts.accept_invite(**_given(shapes.Acceptance, request))
+        return Response(status=204)
