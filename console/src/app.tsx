@@ -1,6 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { createBrowserRouter, Outlet, type RouteObject, useRouteError } from "react-router";
+import {
+  createBrowserRouter,
+  Outlet,
+  type RouteObject,
+  useLocation,
+  useRouteError,
+} from "react-router";
 import { queries } from "./api/shelf";
+import { InvitationPage } from "./features/session/invitation";
 import { SignInPage } from "./features/session/sign-in";
 import { ShelfPage } from "./features/shelf/page";
 import { Frame } from "./frame";
@@ -39,6 +46,7 @@ export const router = createBrowserRouter([
       page("routing", () => import("./features/routing/page")),
       page("rules", () => import("./features/style/rules")),
       page("ledger", () => import("./features/ledger/page")),
+      page("people", () => import("./features/people/page")),
       page("me", () => import("./features/person/page")),
       page("api-reference", () => import("./features/api/page")),
       { path: "*", element: <Nowhere /> },
@@ -50,9 +58,14 @@ function Shell() {
   const me = useQuery(queries.me());
   return (
     <Frame me={me.data ?? null}>
-      <Loaded query={me}>{(person) => (person === null ? <SignInPage /> : <Outlet />)}</Loaded>
+      <Loaded query={me}>{(person) => (person === null ? <Door /> : <Outlet />)}</Loaded>
     </Frame>
   );
+}
+
+/** What stands before the shelf: signing in, or choosing a password by an invitation. */
+function Door() {
+  return useLocation().pathname === "/invitation" ? <InvitationPage /> : <SignInPage />;
 }
 
 function Nowhere() {

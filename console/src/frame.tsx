@@ -58,6 +58,7 @@ function Pages({ me }: { me: Me }) {
       <PageLink to="/overlaps">Overlaps</PageLink>
       <PageLink to="/style">House style</PageLink>
       {keeper ? <PageLink to="/ledger">Ledger</PageLink> : null}
+      {me.role === "steward" ? <PageLink to="/people">People</PageLink> : null}
     </nav>
   );
 }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 
 import pytest
+from django.core.cache import cache
 from django.test import Client
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied
@@ -20,6 +21,11 @@ from tests.service.conftest import Api
 
 NEW = "basalt-lantern-7731"
 ADD = {"username": "odd", "name": "Odd Berg", "role": "submitter", "teams": ["berths"]}
+
+
+@pytest.fixture(autouse=True)
+def fresh_throttle():
+    cache.clear()
 
 
 @pytest.fixture

@@ -260,13 +260,15 @@ NEEDS = {
         GET comparison
         GET stand-in
         """,
+        "ar": """
+        POST people/ci-berths/tokens
+    """,
         "a": """
         GET people
         POST people
         PATCH people/edda
         POST people/edda/invitation
         DELETE people/edda/sessions
-        POST people/ci-berths/tokens
         """,
         "b": """
         POST waivers

@@ -11,10 +11,12 @@ import type {
   FollowUpRow,
   Found,
   InboxEntry,
+  Invited,
   Items,
   LedgerEntry,
   MadeToken,
   Me,
+  NewPerson,
   NewRequest,
   NewRuling,
   NewServer,
@@ -24,6 +26,8 @@ import type {
   OverlapGroup,
   OverlapMap,
   Page,
+  PersonEdit,
+  PersonRow,
   Placed,
   ReleaseRow,
   RequestDetail,
@@ -201,6 +205,11 @@ export const queries = {
           (page) => page.results,
         ),
     }),
+  people: () =>
+    queryOptions({
+      queryKey: ["people"],
+      queryFn: () => get<{ results: PersonRow[] }>("people").then((page) => page.results),
+    }),
   deputies: () =>
     queryOptions({
       queryKey: ["deputies"],
@@ -281,6 +290,14 @@ export const acts = {
     post<FollowUpRow>(`follow-ups/${number}/closing`, { note }),
   nameDeputy: (body: { deputy: string; until: string }) =>
     post<{ results: DeputyRow[] }>("deputies", body),
+  addPerson: (body: NewPerson) => post<Invited>("people", body),
+  changePerson: (username: string, body: PersonEdit) =>
+    call<{ results: PersonRow[] }>("PATCH", `people/${part(username)}`, { body }),
+  invite: (username: string) => post<Invited>(`people/${part(username)}/invitation`),
+  endSessions: (username: string) => call<void>("DELETE", `people/${part(username)}/sessions`),
+  makeTokenFor: (username: string, body: NewToken) =>
+    post<MadeToken>(`people/${part(username)}/tokens`, body),
+  acceptInvite: (body: { code: string; password: string }) => post<void>("invitation", body),
   endDeputy: (number: number) => call<void>("DELETE", `deputies/${number}`),
   answer: (
     number: number,
