@@ -23,6 +23,7 @@ PAGES = {
     "choose": "/compare",
     "queue": "/requests",
     "request": "/requests/55",
+    "follow-ups": "/follow-ups",
     "routing": "/routing",
     "rules": "/rules?level=error#hidden-characters",
     "overlaps": "/overlaps?state=all",

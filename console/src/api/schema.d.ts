@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Choose a password by the code of an invitation, once. */
+        post: operations["accept_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ledger": {
         parameters: {
             query?: never;
@@ -341,6 +358,92 @@ export interface paths {
         put?: never;
         /** @description One's own password. */
         post: operations["change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every account. */
+        get: operations["list_people"];
+        put?: never;
+        /** @description Add an account; a person's is used by an invitation. */
+        post: operations["add_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{username}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description One account. */
+        patch: operations["change_person"];
+        trace?: never;
+    };
+    "/api/v1/people/{username}/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description An invitation to choose a (new) password. */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{username}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description The sign-ins of an account. */
+        delete: operations["end_sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{username}/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tokens of an account; a steward makes those of CI. */
+        post: operations["make_token_for"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1115,6 +1218,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Acceptance: {
+            code: string;
+            password: string;
+        };
         AcceptKnown: {
             reason: string;
         };
@@ -1515,6 +1622,11 @@ export interface components {
             risen: boolean;
             words: string;
         };
+        Invited: {
+            /** @description of the invitation, shown this once; empty for a CI account */
+            code: string;
+            username: string;
+        };
         Item: {
             /** @description the MCP object, as received */
             declared: Record<string, never>;
@@ -1717,6 +1829,20 @@ export interface components {
             new: string;
             old: string;
         };
+        NewPerson: {
+            name: string;
+            /**
+             * @description * `reader` - reader
+             *     * `submitter` - submitter
+             *     * `curator` - curator
+             *     * `steward` - steward
+             *     * `ci` - ci
+             * @enum {string}
+             */
+            role: "reader" | "submitter" | "curator" | "steward" | "ci";
+            teams?: string[];
+            username: string;
+        };
         NewRequest: {
             /** @default  */
             data_class: string;
@@ -1894,6 +2020,20 @@ export interface components {
             };
             stands_in: boolean | null;
         };
+        PatchedPersonEdit: {
+            active?: boolean;
+            name?: string;
+            /**
+             * @description * `reader` - reader
+             *     * `submitter` - submitter
+             *     * `curator` - curator
+             *     * `steward` - steward
+             *     * `ci` - ci
+             * @enum {string}
+             */
+            role?: "reader" | "submitter" | "curator" | "steward" | "ci";
+            teams?: string[];
+        };
         PatchedServerEdit: {
             contact?: string;
             /**
@@ -1907,6 +2047,39 @@ export interface components {
             source_link?: string;
             tags?: string[];
             title?: string;
+        };
+        People: {
+            results: components["schemas"]["PersonRow"][];
+        };
+        PersonRow: {
+            active: boolean;
+            desks: string[];
+            /** Format: date-time */
+            invited_until: string | null;
+            /** Format: date-time */
+            last_used_at: string | null;
+            name: string;
+            /**
+             * @description * `reader` - reader
+             *     * `submitter` - submitter
+             *     * `curator` - curator
+             *     * `steward` - steward
+             *     * `ci` - ci
+             * @enum {string}
+             */
+            role: "reader" | "submitter" | "curator" | "steward" | "ci";
+            /** @description how many sign-ins to the console stand */
+            sessions: number;
+            teams: string[];
+            tokens: components["schemas"]["PersonToken"][];
+            username: string;
+        };
+        PersonToken: {
+            /** Format: date-time */
+            expires_at: string;
+            id: number;
+            name: string;
+            scopes: string[];
         };
         Piece: {
             /** @description whether this piece matches the search */
@@ -3052,12 +3225,34 @@ export interface operations {
             };
         };
     };
+    accept_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Acceptance"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     list_ledger: {
         parameters: {
             query?: {
                 actor?: string;
                 cursor?: string;
-                event?: "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-reminded" | "follow-up-closed" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-left" | "desk-reminded" | "follow-up-closed" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description a server, an account or a desk */
                 subject?: string;
@@ -3247,6 +3442,139 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    list_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
+            };
+        };
+    };
+    add_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+        };
+    };
+    change_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPersonEdit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+        };
+    };
+    end_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    make_token_for: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewToken"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeToken"];
+                };
             };
         };
     };

@@ -175,15 +175,17 @@ def _facts(
     overlaps: tuple[Overlap, ...] | None,
 ) -> Facts:
     base = context.base if isinstance(context.base, Base) else None
+    # An act on what is published changes none of its items: nothing in it is new.
+    changes = comparison if context.kind == "publish" else None
     counting = [finding for finding in findings if finding.counts]
     writing = {item.identity for item in snapshot.tools if _may_write(item)}
     before = {item.identity for item in base.snapshot.tools if _may_write(item)} if base else set()
     launches = context.launches or ()
     return Facts(
         first_release=context.base == "first",
-        worst_impact=worst(one for one in comparison.changes if not one.folded) if comparison else None,
-        undecided=comparison.count("undecided") > 0 if comparison else False,
-        silent_changes=len(comparison.silent) if comparison else 0,
+        worst_impact=worst(one for one in changes.changes if not one.folded) if changes else None,
+        undecided=changes.count("undecided") > 0 if changes else False,
+        silent_changes=len(changes.silent) if changes else 0,
         version_honest=honest.is_honest,
         errors=sum(finding.level == "error" for finding in counting),
         warnings=sum(finding.level == "warning" for finding in counting),
@@ -192,7 +194,7 @@ def _facts(
         if overlaps is None
         else sum(one.cls == "same-job" and not one.ruled for one in overlaps),
         writing_tools=len(writing),
-        newly_writing_tools=len(writing - before),
+        newly_writing_tools=len(writing - before) if context.kind == "publish" else 0,
         data_class=context.server.data_class if context.server else "",
         transports=tuple(sorted({record.transport for record in launches})),
         origin=context.origin,

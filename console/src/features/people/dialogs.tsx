@@ -63,7 +63,13 @@ export function AddDialog({
   );
 }
 
-export function ChangeDialog({ person, onClose }: { person: PersonRow | null; onClose: () => void }) {
+export function ChangeDialog({
+  person,
+  onClose,
+}: {
+  person: PersonRow | null;
+  onClose: () => void;
+}) {
   const client = useQueryClient();
   const change = useMutation({
     mutationFn: (form: FormData) =>
@@ -184,7 +190,14 @@ export function TokenDialog({
           </label>
         ))}
       </fieldset>
-      <TextField label="For how many days" name="days" type="number" min={1} max={366} defaultValue={90} />
+      <TextField
+        label="For how many days"
+        name="days"
+        type="number"
+        min={1}
+        max={366}
+        defaultValue={90}
+      />
     </FormDialog>
   );
 }
