@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 DONE := .make
 SCREENSHOTS := docs/screenshots
 
-.PHONY: demo test check console screenshots wheel size clean bench
+.PHONY: demo test soak check console screenshots wheel size clean bench
 
 demo: $(DONE)/python $(DONE)/console
 	$(BIN)/tallshelf demo --data .demo
@@ -14,6 +14,10 @@ demo: $(DONE)/python $(DONE)/console
 test: check $(DONE)/chromium
 	cd console && npm run --silent test
 	$(BIN)/pytest -n 2
+
+# The kill and load tests whole: 300 acts under kills, 64 readers and 8 writers, 200 requests an endpoint.
+soak: $(DONE)/python $(DONE)/console
+	TALLSHELF_SOAK=1 $(BIN)/pytest -q tests/e2e/test_killed.py tests/e2e/test_under_load.py tests/e2e/test_any_request.py
 
 check: $(DONE)/python $(DONE)/console
 	$(BIN)/ruff check .

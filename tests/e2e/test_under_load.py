@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import os
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
@@ -12,7 +13,9 @@ import pytest
 from tallshelf.run.scenario.declarations import declared
 
 pytestmark = pytest.mark.xdist_group("demo")
-_WRITERS, _EACH, _READERS = 4, 5, 8
+# A few in CI; `make soak` has eight writers and 64 readers for two minutes.
+SOAK = bool(os.environ.get("TALLSHELF_SOAK"))
+_WRITERS, _EACH, _READERS = (8, 60, 64) if SOAK else (4, 5, 8)
 
 
 def test_readers_and_writers_at_once(demo):
@@ -49,10 +52,10 @@ def test_readers_and_writers_at_once(demo):
     with ThreadPoolExecutor(_WRITERS + _READERS) as pool:
         readers = [pool.submit(read, number) for number in range(_READERS)]
         writers = [pool.submit(write, number) for number in range(_WRITERS)]
-        made = [request for writer in writers for request in writer.result(timeout=120)]
+        made = [request for writer in writers for request in writer.result(timeout=900)]
         time.sleep(0.5)
         done.set()
-        assert all(reader.result(timeout=60) > 0 for reader in readers)
+        assert all(reader.result(timeout=120) > 0 for reader in readers)
 
     assert len(set(made)) == _WRITERS * _EACH
     with demo.shelf("ines") as ines:

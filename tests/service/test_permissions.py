@@ -81,6 +81,7 @@ ENDPOINTS = {
     "GET ledger": "---i-",
     "GET ledger/export": "---i-",
     "GET ledger/checkpoint": "rtjic",
+    "GET ledger/verification": "---i-",
     "GET by-digest/x/proof": "rtjic",
     "GET servers": "rtjic",
     "GET rules": "rtjic",
@@ -297,6 +298,7 @@ NEEDS = {
         DELETE tokens/0
         GET ledger
         GET ledger/export
+        GET ledger/verification
         GET ledger/checkpoint
         GET by-digest/x/proof
         GET servers

@@ -278,6 +278,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/ledger/verification": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Recompute the ledger's chain, and replay it against the tables. */
+        get: operations["verify_ledger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lint": {
         parameters: {
             query?: never;
@@ -2855,6 +2872,16 @@ export interface components {
             snapshot: components["schemas"]["Snapshot"];
             version?: string | null;
         };
+        Verified: {
+            /** @description where the tables say what the ledger does not */
+            differences: string[];
+            /** @description how many hold */
+            entries: number;
+            /** @description what is wrong with the one after */
+            fault: string;
+            /** @description the hash of the last of them */
+            head: string;
+        };
         WaiverAnswer: {
             /**
              * @description * `grant` - grant
@@ -3307,6 +3334,25 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": string;
+                };
+            };
+        };
+    };
+    verify_ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verified"];
                 };
             };
         };

@@ -4,6 +4,7 @@ import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
 import { call, get, lines, post } from "./http";
 import type {
   Answer,
+  Checkpoint,
   Comparison,
   Connection,
   DeputyRow,
@@ -48,6 +49,7 @@ import type {
   Team,
   Timeline,
   TokenRow,
+  Verified,
   WaiverRow,
 } from "./types";
 
@@ -290,6 +292,8 @@ export const acts = {
     post<FollowUpRow>(`follow-ups/${number}/closing`, { note }),
   nameDeputy: (body: { deputy: string; until: string }) =>
     post<{ results: DeputyRow[] }>("deputies", body),
+  verifyLedger: () => get<Verified>("ledger/verification"),
+  checkpoint: () => get<Checkpoint>("ledger/checkpoint"),
   addPerson: (body: NewPerson) => post<Invited>("people", body),
   changePerson: (username: string, body: PersonEdit) =>
     call<{ results: PersonRow[] }>("PATCH", `people/${part(username)}`, { body }),

@@ -10,6 +10,7 @@ import { short } from "../../lib/text";
 import { Select } from "../../ui/form";
 import { Empty, Foreign, Heading, Json, Loaded } from "../../ui/parts";
 import { Scrolling } from "../../ui/table";
+import { Shown } from "./shown";
 
 /** Every event of the ledger; one that the service adds and this lacks fails the type check. */
 const WORDS: Record<LedgerEvent, string> = {
@@ -85,6 +86,7 @@ export function Component() {
       <Heading title="Ledger">
         Every act, in order. Each entry carries the hash of the one before it.
       </Heading>
+      <Shown />
       <form
         key={`${asked.subject} ${asked.actor}`}
         onSubmit={submit}

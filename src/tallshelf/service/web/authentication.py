@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.http import HttpResponse
@@ -13,12 +14,17 @@ from tallshelf.service.people import actions
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.people.sessions import note_use
-from tallshelf.service.web.logs import name_actor
+from tallshelf.service.web.logs import name_actor, request_id
 
 
 def _no_response(request: Any) -> HttpResponse:
     """Stands for the view that Django's check would go on to."""
     return HttpResponse()
+
+
+def _with_request(via: str) -> str:
+    """Return by what somebody asks, with the request's id, as the ledger keeps it."""
+    return f"{via} request:{request_id()}"[:100]
 
 
 class TokenAuthentication(BaseAuthentication):
@@ -34,6 +40,7 @@ class TokenAuthentication(BaseAuthentication):
                 "the token is unknown, expired or ended", remedy="Make a new one, or sign in again."
             )
         name_actor(request, actor.username)
+        actor = replace(actor, via=_with_request(actor.via))
         return actor, actor
 
     def authenticate_header(self, request: Any) -> str:
@@ -54,6 +61,6 @@ class ConsoleSession(BaseAuthentication):
             raise PermissionDenied(f"CSRF check failed: {reason}")
         key = request._request.session.session_key or ""
         note_use(key)
-        actor = actor_for(person, via=f"session:{key[:8]}")
+        actor = actor_for(person, via=_with_request(f"session:{key[:8]}"))
         name_actor(request, actor.username)
         return actor, actor

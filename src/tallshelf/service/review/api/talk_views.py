@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -12,7 +11,6 @@ from tallshelf.service.catalog.api.views import given
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.review.inbox import inbox
-from tallshelf.service.review.proofs import proof
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.once import Once
 
@@ -74,14 +72,6 @@ class ClosingView(Once):
         who, body = asker(request), given(shapes.Closing, request)
         actions.close_follow_up(who, number, body["note"])
         return Response(queries.follow_up_row(who, queries.follow_up(who, number)))
-
-
-class ProofView(APIView):
-    """What shows offline that these bytes were approved: by whom, when, and which they are."""
-
-    @extend_schema(operation_id="prove", responses=OpenApiTypes.OBJECT)
-    def get(self, request: Request, digest: str) -> Response:
-        return Response(proof(asker(request), digest))
 
 
 class InboxView(APIView):

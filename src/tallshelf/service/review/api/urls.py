@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from tallshelf.service.review.api import routing_views, talk_views, views
+from tallshelf.service.review.api import routing_views, shown_views, talk_views, views
 
 urlpatterns = [
     path("servers/<str:slug>/releases", views.SubmitView.as_view(), name="submit"),
@@ -22,7 +22,8 @@ urlpatterns = [
     path("requests/<int:number>/taking", talk_views.TakingView.as_view(), name="taking"),
     path("follow-ups", talk_views.FollowUpsView.as_view(), name="follow-ups"),
     path("follow-ups/<int:number>/closing", talk_views.ClosingView.as_view(), name="closing"),
-    path("by-digest/<str:digest>/proof", talk_views.ProofView.as_view(), name="proof"),
+    path("by-digest/<str:digest>/proof", shown_views.ProofView.as_view(), name="proof"),
+    path("ledger/verification", shown_views.VerificationView.as_view(), name="ledger-verification"),
     path("inbox", talk_views.InboxView.as_view(), name="inbox"),
     path("routing", routing_views.RoutingView.as_view(), name="routing"),
     path("routing/versions", routing_views.RoutingVersionsView.as_view(), name="routing-versions"),

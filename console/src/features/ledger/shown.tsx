@@ -1,0 +1,80 @@
+import { useMutation } from "@tanstack/react-query";
+import { acts } from "../../api/shelf";
+import type { Checkpoint, Verified } from "../../api/types";
+import { CopyButton } from "../../ui/form";
+import { Mark } from "../../ui/marks";
+import { Code, Foreign, Trouble } from "../../ui/parts";
+
+/** Whether the ledger holds, the whole of it to keep, and where it stands, signed. */
+export function Shown() {
+  const verify = useMutation({ mutationFn: acts.verifyLedger });
+  const checkpoint = useMutation({ mutationFn: acts.checkpoint });
+  const error = verify.error ?? checkpoint.error;
+  return (
+    <div className="mb-6 space-y-3">
+      <div className="flex flex-wrap gap-3">
+        <button
+          type="button"
+          className="button"
+          disabled={verify.isPending}
+          onClick={() => verify.mutate()}
+        >
+          {verify.isPending ? "Verifying…" : "Verify it"}
+        </button>
+        <button type="button" className="button" onClick={() => checkpoint.mutate()}>
+          Make a checkpoint
+        </button>
+        <a className="button" href="/api/v1/ledger/export" download="ledger.jsonl">
+          Export it
+        </a>
+      </div>
+      {error ? <Trouble error={error} /> : null}
+      {verify.data ? <Found found={verify.data} /> : null}
+      {checkpoint.data ? <Signed found={checkpoint.data} /> : null}
+    </div>
+  );
+}
+
+function Found({ found }: { found: Verified }) {
+  const wrong = found.fault ? [found.fault] : found.differences;
+  return (
+    <div
+      role="status"
+      className={`border-l-4 px-4 py-2 ${wrong.length ? "border-brick bg-brick-wash" : "border-moss bg-moss-wash"}`}
+    >
+      <p>
+        <Mark shape={wrong.length ? "diamond" : "disc"} tone={wrong.length ? "brick" : "moss"}>
+          {wrong.length ? "It does not hold" : "It holds"}
+        </Mark>{" "}
+        {found.entries.toLocaleString("en")} entries
+        {wrong.length ? "." : "; releases, bytes, sign-offs, seats and rules are as it says."}
+      </p>
+      {wrong.length ? (
+        <ul className="list-disc pl-5">
+          {wrong.map((one) => (
+            <li key={one}>
+              <Foreign text={one} />
+            </li>
+          ))}
+        </ul>
+      ) : (
+        <p className="text-sm text-soft">
+          That its tail was not cut, or all of it written anew, shows only against a checkpoint kept
+          elsewhere: tallshelf ledger verify.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Signed({ found }: { found: Checkpoint }) {
+  return (
+    <div role="status" className="border-l-4 border-moss bg-moss-wash px-4 py-2">
+      <p className="mb-2">Where it stands now, signed. Keep it where the service cannot reach.</p>
+      <Code label="Checkpoint" text={found.checkpoint} />
+      <div className="mt-2">
+        <CopyButton text={found.checkpoint} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,48 @@
+"""What can be shown of the ledger over HTTP: proofs, and whether it holds."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from tallshelf.service.ledger.queries import verify_ledger
+from tallshelf.service.people.permissions import require
+from tallshelf.service.replay import differences
+from tallshelf.service.review.proofs import proof
+from tallshelf.service.web.asker import asker
+
+
+class Verified(serializers.Serializer[Any]):
+    entries = serializers.IntegerField(help_text="how many hold")
+    head = serializers.CharField(help_text="the hash of the last of them")
+    fault = serializers.CharField(allow_blank=True, help_text="what is wrong with the one after")
+    differences = serializers.ListField(
+        child=serializers.CharField(), help_text="where the tables say what the ledger does not"
+    )
+
+
+class VerificationView(APIView):
+    """Recompute the ledger's chain, and replay it against the tables."""
+
+    @extend_schema(operation_id="verify_ledger", responses=Verified)
+    def get(self, request: Request) -> Response:
+        require(asker(request), "see-ledger")
+        found = verify_ledger()
+        told = [] if found.fault else differences()
+        return Response(
+            {"entries": found.entries, "head": found.head, "fault": found.fault, "differences": told}
+        )
+
+
+class ProofView(APIView):
+    """What shows offline that these bytes were approved: by whom, when, and which they are."""
+
+    @extend_schema(operation_id="prove", responses=OpenApiTypes.OBJECT)
+    def get(self, request: Request, digest: str) -> Response:
+        return Response(proof(asker(request), digest))

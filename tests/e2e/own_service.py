@@ -1,0 +1,107 @@
+"""A service of a test's own, set up by the commands of the README, that may be killed and started again."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import httpx
+
+from tallshelf.client import Shelf
+from tests.e2e.conftest import four_free_ports
+
+_PEOPLE = (
+    ("tomas", "submitter", ["--team", "berths"], ["read", "check", "submit", "sign"]),
+    ("ines", "curator", ["--desk", "curators"], ["read", "submit", "sign", "curate"]),
+    ("runa", "reader", ["--desk", "security"], ["read", "sign"]),
+)
+
+
+@dataclass
+class OwnService:
+    """Where it runs, and tokens of its people."""
+
+    data: Path
+    port: int
+    tokens: dict[str, str] = field(default_factory=dict)
+    process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def run(self, *words: str) -> str:
+        done = subprocess.run(
+            [sys.executable, "-m", "tallshelf", *words],
+            env=self._environment(),
+            capture_output=True,
+            text=True,
+            timeout=120,
+            check=False,
+        )
+        assert done.returncode == 0, (words, done.stdout, done.stderr)
+        return done.stdout
+
+    def set_up(self) -> None:
+        self.run("admin", "init", "--steward", "pell")
+        self.run("admin", "add-team", "berths", "--title", "Berths")
+        for username, role, more, scopes in _PEOPLE:
+            self.run("admin", "add-user", username, "--name", username.title(), "--role", role, *more)
+            wanted = [word for scope in scopes for word in ("--scope", scope)]
+            self.tokens[username] = self.run("admin", "token", username, *wanted).split()[-1]
+
+    def start(self) -> None:
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "tallshelf", "serve", "--port", str(self.port)],
+            env=self._environment(),
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )
+        until = time.monotonic() + 60
+        while time.monotonic() < until:
+            try:
+                if httpx.get(f"{self.url}/health/ready", timeout=5).status_code == 200:
+                    return
+            except httpx.TransportError:
+                time.sleep(0.1)
+        raise AssertionError("the service did not come up")
+
+    def kill(self, how: int = signal.SIGKILL) -> None:
+        """End every process of it at once; with SIGKILL none has a moment to tidy up."""
+        if self.process is not None:
+            os.killpg(self.process.pid, how)
+            self.process.wait(timeout=30)
+            until = time.monotonic() + 20
+            while _listens(self.url) and time.monotonic() < until:
+                time.sleep(0.05)
+
+    def shelf(self, username: str) -> Shelf:
+        return Shelf(self.url, self.tokens[username], timeout=20)
+
+    def _environment(self) -> dict[str, str]:
+        kept = {
+            name: value for name, value in os.environ.items() if not name.startswith(("TALLSHELF", "DJANGO"))
+        }
+        return kept | {"TALLSHELF_DATA": str(self.data)}
+
+
+def _listens(url: str) -> bool:
+    try:
+        httpx.get(f"{url}/health/live", timeout=1)
+    except httpx.TransportError:
+        return False
+    return True
+
+
+def own_service(data: Path) -> OwnService:
+    """Return a service that is set up and runs."""
+    found = OwnService(data, four_free_ports() + 3)
+    found.set_up()
+    found.start()
+    return found
