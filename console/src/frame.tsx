@@ -58,7 +58,6 @@ function Pages({ me }: { me: Me }) {
       <PageLink to="/overlaps">Overlaps</PageLink>
       <PageLink to="/style">House style</PageLink>
       {keeper ? <PageLink to="/ledger">Ledger</PageLink> : null}
-      {me.role === "steward" ? <PageLink to="/people">People</PageLink> : null}
     </nav>
   );
 }
@@ -101,6 +100,13 @@ function Person({ me }: { me: Me }) {
             Your page
           </Link>
         </MenuItem>
+        {me.role === "steward" ? (
+          <MenuItem>
+            <Link to="/people" className={entry}>
+              People
+            </Link>
+          </MenuItem>
+        ) : null}
         <MenuItem>
           <Link to="/api-reference" className={entry}>
             The API

@@ -9,17 +9,19 @@ import stat
 import pytest
 from django.db import connection
 
-from tallshelf.core.errors import BadDocument
+from tallshelf.core.errors import BadArgument, BadDocument, Conflict, Denied, NotFound
 from tallshelf.core.ledger import new_key, public_key, read_checkpoint, read_export, verify_proof
 from tallshelf.run.scenario.player import actor, sign
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog.models import Release, Server, StoredItem, Suspension
 from tallshelf.service.ledger import checkpoints
 from tallshelf.service.ledger.queries import verify_ledger
+from tallshelf.service.people.actions import SETUP
 from tallshelf.service.people.models import Desk, DeskSeat, Person
+from tallshelf.service.purging import purge
 from tallshelf.service.replay import differences
 from tallshelf.service.review.models import SignOff, StoredRuleSet
-from tests.service.conftest import ended
+from tests.service.conftest import altered, ended, submission
 
 
 @pytest.fixture(autouse=True)
@@ -139,3 +141,42 @@ def test_a_proof_shows_offline_what_was_approved_by_whom_and_which_bytes(publish
         lambda one: one["entries"].append(dict(one["entries"][0], number=999)),
     ):
         assert forged(change), json.dumps(document)[:200]
+
+
+def test_leaked_bytes_are_gone_everywhere_and_all_of_it_still_verifies(submitted, api, settings):
+    leaked = "tls_" + "q7Zp0" * 8
+    tomas = api("tomas")
+    body = altered(submission(), f"Finds a free berth. Call it with the token {leaked} in the header.")
+    _, found = tomas.post("servers/berth-planner/releases", body)
+    item = body["snapshot"]["tools"][0]["name"]
+    place = {"text": "Is that a token?", "item": f"tool:{item}", "pointer": "/description"}
+    tomas.post(f"requests/{found['id']}/comments", place)
+    assert any(leaked in text for text in _every_text())
+    identity = f"tool:{item}"
+    for bad in ((identity, " "), ("tool:none", "r")):
+        with pytest.raises((BadArgument, NotFound)):
+            purge(SETUP, "berth-planner", "1.4.2", *bad)
+    with pytest.raises(Denied):
+        purge(actor("ines"), "berth-planner", "1.4.2", identity, "r")
+    assert purge(SETUP, "berth-planner", "1.4.2", identity, "a token leaked") == ["berth-planner@1.4.2"]
+    assert not [text for text in _every_text() if leaked in text]
+    assert verify_ledger().fault == "" and differences() == []
+    with pytest.raises(Conflict, match="was purged"):
+        purge(SETUP, "berth-planner", "1.4.2", identity, "again")
+    assert tomas.get("servers/berth-planner/releases/1.4.2/snapshot")[0] == 409
+    items = tomas.get("servers/berth-planner/releases/1.4.2/items")[1]["items"]
+    assert "(purged)" in json.dumps(items) and tomas.get(f"requests/{found['id']}")[0] == 200
+    StoredItem.objects.filter(name="book_berth").update(purged_at="2026-01-01T00:00:00Z")
+    assert "the ledger does not say so" in differences()[0]
+
+
+def _every_text() -> list[str]:
+    """Return every text in the database."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
+        tables = [name for (name,) in cursor.fetchall()]
+        found: list[str] = []
+        for table in tables:
+            cursor.execute(f'SELECT * FROM "{table}"')
+            found += [value for row in cursor.fetchall() for value in row if isinstance(value, str)]
+    return found

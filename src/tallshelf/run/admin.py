@@ -90,6 +90,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     adopt.add_argument("directory", metavar="DIR")
+    purge = acts.add_parser("purge", help="remove the bytes of an item that should never have been stored")
+    purge.add_argument("reference", help="server@version#item")
+    purge.add_argument("--reason", required=True, metavar="TEXT")
     acts.add_parser("reindex", help="make the indexes for search and overlaps anew")
     verify = acts.add_parser(
         "verify-ledger",
@@ -278,6 +281,21 @@ def _verify_ledger(args: argparse.Namespace, io: IO) -> int:
     return FINE
 
 
+def _purge(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.core.snapshot import parse_reference
+    from tallshelf.service.people.actions import SETUP
+    from tallshelf.service.purging import purge, shrink_database
+
+    place = parse_reference(args.reference)
+    if not (place.server and place.version and place.item):
+        raise BadArgument("name one item of a release", remedy="Such as berth-planner@1.4.2#tool:book_berth.")
+    releases = purge(SETUP, place.server, place.version, place.item, args.reason)
+    shrink_database()
+    io.print(f"The bytes of {place.item} are gone from {', '.join(releases)}.")
+    io.note("backups, exports and what others downloaded still hold them; revoke what leaked")
+    return FINE
+
+
 def _adopt(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.run.adopt import adopt_directory
 
@@ -305,6 +323,7 @@ def _step(what: str, io: IO) -> Callable[[int, int], None]:
 
 _ACTS = {
     "adopt": _adopt,
+    "purge": _purge,
     "reindex": _reindex,
     "init": _init,
     "add-team": _add_team,

@@ -42,6 +42,7 @@ class _Told:
     seats: set[tuple[str, str]] = field(default_factory=set)
     people: dict[str, str] = field(default_factory=dict)
     rules: dict[int, str] = field(default_factory=dict)
+    purged: set[str] = field(default_factory=set)
 
 
 def differences() -> list[str]:
@@ -51,7 +52,7 @@ def differences() -> list[str]:
         *_people(told),
         *_servers(told),
         *_releases(told),
-        *_bytes(),
+        *_bytes(told),
         *_sign_offs(told),
         *_suspensions(told),
         *_rules(told),
@@ -87,6 +88,8 @@ def _tell(told: _Told, event: str, body: dict[str, Any], actor: str) -> None:
         told.seats.discard((body["desk"], body["username"]))
     elif event in ("person-added", "person-changed"):
         told.people[body["username"]] = body["role"]
+    elif event == "item-purged":
+        told.purged.add(body["digest"])
     elif event in ("rules-proposed", "rules-changed"):
         told.rules[body["version"]] = body["digest"]
 
@@ -149,9 +152,14 @@ def _releases(told: _Told) -> Iterator[str]:
         yield f"{server}@{version} is gone, and the ledger does not say why"
 
 
-def _bytes() -> Iterator[str]:
-    """Yield what is wrong with stored bytes: each item and snapshot is what its digest says."""
+def _bytes(told: _Told) -> Iterator[str]:
+    """Yield what is wrong with stored bytes: each item and snapshot is what its digest says, or was purged."""
+    purged = set(StoredItem.objects.exclude(purged_at=None).values_list("pk", flat=True))
+    for digest in sorted(purged - told.purged):
+        yield f"the bytes of item {digest[7:19]} were purged, and the ledger does not say so"
     for stored in StoredSnapshot.objects.order_by("pk"):
+        if told.purged & {digest for digests in stored.lists.values() for digest in digests}:
+            continue  # what is left of it is known by the digests of its items
         try:
             whole = load(stored).digest
         except (KeyError, ValueError):

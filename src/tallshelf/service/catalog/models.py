@@ -12,12 +12,16 @@ from tallshelf.service.people.models import Person, Team
 
 
 class StoredItem(models.Model):
-    """One item as declared, stored once however many releases hold it."""
+    """One item as declared, stored once however many releases hold it.
+
+    Once it is purged its bytes are gone: ``body`` is a placeholder of the same name, the digest stays.
+    """
 
     digest = models.CharField(primary_key=True, max_length=71)
     kind = models.CharField(max_length=10)
     name = models.TextField()
     body = models.TextField()
+    purged_at = models.DateTimeField(null=True)
 
 
 class StoredSnapshot(models.Model):

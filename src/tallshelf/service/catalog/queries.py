@@ -131,8 +131,18 @@ def by_digest(actor: Actor, digest: str) -> list[Release]:
     return [one for one in rows if may_see(actor, one)]
 
 
+def whole_snapshot_of(found: Release) -> Snapshot:
+    """Return a release's snapshot byte for byte; raise `Conflict` when an item of it was purged."""
+    snapshot = snapshot_of(found)
+    if snapshot.digest != found.snapshot_id:
+        raise Conflict(
+            f"an item of {found} was purged; its bytes are gone", remedy="The ledger says when, and why."
+        )
+    return snapshot
+
+
 def snapshot_of(found: Release) -> Snapshot:
-    """Return a release's snapshot, as captured."""
+    """Return a release's snapshot, as captured; in place of what was purged stands a placeholder."""
     return storage.load(found.snapshot, found.captured)
 
 

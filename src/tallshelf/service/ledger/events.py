@@ -45,6 +45,7 @@ class Event(StrEnum):
     RELEASE_DECLINED = "release-declined"
     RELEASE_DEPRECATED = "release-deprecated"
     RELEASE_WITHDRAWN = "release-withdrawn"
+    ITEM_PURGED = "item-purged"
     SUSPENDED = "suspended"
     SUSPENSION_LIFTED = "suspension-lifted"
     DATA_CLASS_CHANGED = "data-class-changed"
@@ -119,6 +120,7 @@ PAYLOADS: dict[Event, frozenset[str]] = {
         Event.RELEASE_DECLINED: {*_RELEASE, "request"},
         Event.RELEASE_DEPRECATED: {*_RELEASE, "request", "reason", "sunset_at", "replacement"},
         Event.RELEASE_WITHDRAWN: {*_RELEASE, "request", "reason"},
+        Event.ITEM_PURGED: {"server", "item", "digest", "releases", "reason"},
         Event.SUSPENDED: {"server", "item", "reason"},
         Event.SUSPENSION_LIFTED: {"server", "item", "request"},
         Event.DATA_CLASS_CHANGED: {"server", "before", "after", "request"},

@@ -43,7 +43,7 @@ def proof(actor: Actor, wanted: str) -> dict[str, Any]:
     return {
         "format": PROOF_FORMAT,
         "release": about,
-        "snapshot": catalog.snapshot_of(release).document(),
+        "snapshot": catalog.whole_snapshot_of(release).document(),
         "entries": entries,
         "key": checkpoints.public(),
         "signed": checkpoints.sign_statement(claims),

@@ -150,7 +150,7 @@ class SnapshotView(APIView):
     @extend_schema(operation_id="get_snapshot", responses={200: component("Snapshot")})
     def get(self, request: Request, slug: str, version: str) -> Response:
         found = queries.release(asker(request), slug, version)
-        return with_deprecation(Response(queries.snapshot_of(found).document()), found)
+        return with_deprecation(Response(queries.whole_snapshot_of(found).document()), found)
 
 
 class ItemsView(APIView):
