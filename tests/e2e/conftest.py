@@ -74,10 +74,10 @@ class Demo:
         )
 
 
-def four_free_ports() -> int:
-    """Return the first of four free ports in a row."""
-    for first in range(20_000 + os.getpid() % 20_000, 60_000, 4):
-        if all(_is_free(first + step) for step in range(4)):
+def free_ports_in_a_row() -> int:
+    """Return the first of five free ports in a row."""
+    for first in range(20_000 + os.getpid() % 20_000, 60_000, 5):
+        if all(_is_free(first + step) for step in range(5)):
             return first
     raise AssertionError("no free ports")
 
@@ -90,7 +90,7 @@ def _is_free(port: int) -> bool:
 @pytest.fixture(scope="session")
 def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Demo]:
     data = tmp_path_factory.mktemp("demo") / "data"
-    port = four_free_ports()
+    port = free_ports_in_a_row()
     words = ["-m", "tallshelf", "demo", "--data", str(data), "--port", str(port)]
     env = {name: value for name, value in os.environ.items() if not name.startswith(("TALLSHELF", "DJANGO"))}
     process = subprocess.Popen(

@@ -13,7 +13,7 @@ from pathlib import Path
 import httpx
 
 from tallshelf.client import Shelf
-from tests.e2e.conftest import four_free_ports
+from tests.e2e.conftest import free_ports_in_a_row
 
 _PEOPLE = (
     ("tomas", "submitter", ["--team", "berths"], ["read", "check", "submit", "sign"]),
@@ -101,7 +101,7 @@ def _listens(url: str) -> bool:
 
 def own_service(data: Path) -> OwnService:
     """Return a service that is set up and runs."""
-    found = OwnService(data, four_free_ports() + 3)
+    found = OwnService(data, free_ports_in_a_row() + 3)
     found.set_up()
     found.start()
     return found

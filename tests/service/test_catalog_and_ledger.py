@@ -34,6 +34,14 @@ def enrol(number: int) -> None:
     )
 
 
+@pytest.mark.parametrize("address", ["requests", "ledger", "servers", "waivers", "find?q=x"])
+@pytest.mark.parametrize("cursor", ["WzFd", "dHJ1ZQ", "MWU0MDA", "Ilx1ZDgwMCI", "%00", "é", "-"])
+def test_a_cursor_that_is_none_is_refused(api, address, cursor):
+    mark = "&" if "?" in address else "?"
+    status, problem = api("ines").get(f"{address}{mark}cursor={cursor}")
+    assert status == 200 or (status, problem["type"]) == (400, "urn:tallshelf:problem:bad-argument")
+
+
 def test_listing_is_paged_by_cursor_with_a_constant_number_of_queries(api, django_assert_num_queries):
     for number in range(7):
         enrol(number)

@@ -2594,6 +2594,8 @@ export interface components {
             results: components["schemas"]["ServerRow"][];
         };
         Session: {
+            /** @description what else one may sign in by, at /oidc/begin; null: nothing */
+            elsewhere: string | null;
             person: components["schemas"]["Me"] | null;
         };
         SessionRow: {
@@ -3279,7 +3281,7 @@ export interface operations {
             query?: {
                 actor?: string;
                 cursor?: string;
-                event?: "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-left" | "desk-reminded" | "follow-up-closed" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-left" | "desk-reminded" | "follow-up-closed" | "item-purged" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description a server, an account or a desk */
                 subject?: string;

@@ -73,10 +73,17 @@ async function everyPage<Row>(path: string, params: Record<string, string> = {})
   return rows;
 }
 
-const whoAmI = () => get<{ person: Me | null }>("session").then((session) => session.person);
+const session = () => get<{ person: Me | null; elsewhere: string | null }>("session");
+const whoAmI = () => session().then((found) => found.person);
 
 export const queries = {
   me: () => queryOptions({ queryKey: ["me"], queryFn: whoAmI, staleTime: 60_000 }),
+  elsewhere: () =>
+    queryOptions({
+      queryKey: ["elsewhere"],
+      queryFn: () => session().then((found) => found.elsewhere),
+      staleTime: Number.POSITIVE_INFINITY,
+    }),
   rules: () =>
     queryOptions({
       queryKey: ["rules"],

@@ -1,5 +1,9 @@
-"""Talking MCP, through the official SDK: capture what a server declares, and try a tool."""
+"""Talking MCP, through the official SDK: capture what a server declares, and try a tool.
 
+And the guarded fetch that the service uses for all else.
+"""
+
+from tallshelf.protocol._http import ask_json
 from tallshelf.protocol.capture import CaptureResult, capture
 from tallshelf.protocol.endpoints import AddressPolicy, Bounds, Endpoint, HttpEndpoint, StdioEndpoint
 from tallshelf.protocol.trial import TrialResult, try_tool
@@ -12,6 +16,7 @@ __all__ = [
     "HttpEndpoint",
     "StdioEndpoint",
     "TrialResult",
+    "ask_json",
     "capture",
     "try_tool",
 ]

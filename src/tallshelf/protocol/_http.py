@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import ssl
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Mapping
 from typing import Any
 
+import anyio
 import httpcore2
 import httpx2
 
-from tallshelf.core.errors import Denied, Misbehaved, ShelfError
+from tallshelf.core.errors import Denied, Misbehaved, ShelfError, Unreachable
 from tallshelf.protocol.endpoints import AddressPolicy, Bounds, HttpEndpoint
 
 
@@ -96,6 +97,34 @@ class _Transport(httpx2.AsyncHTTPTransport):
             raise httpx2.ConnectError("a redirect")
         response.stream = _Counted(response.stream, self._meter)
         return response
+
+
+async def _ask(
+    method: str, endpoint: HttpEndpoint, bounds: Bounds, form: Mapping[str, str] | None
+) -> httpx2.Response:
+    fault: list[ShelfError] = []
+    client, _ = http_client(endpoint, bounds, fault)
+    async with client:
+        try:
+            return await client.request(method, endpoint.url, data=form)
+        except httpx2.HTTPError as failed:
+            raise (fault[0] if fault else Unreachable(f"could not reach {endpoint.url}: {failed}")) from None
+
+
+def ask_json(endpoint: HttpEndpoint, bounds: Bounds, form: Mapping[str, str] | None = None) -> dict[str, Any]:
+    """Return the JSON object that an address answers a GET with, or a POST of a form.
+
+    It is held to the endpoint's policy like any fetch of the service. Raises `Unreachable`, `Denied` or
+    `Misbehaved`.
+    """
+    answer = anyio.run(_ask, "GET" if form is None else "POST", endpoint, bounds, form)
+    try:
+        found = answer.json()
+    except ValueError:
+        found = None
+    if answer.status_code != 200 or not isinstance(found, dict):
+        raise Misbehaved(f"{endpoint.url} answered with HTTP {answer.status_code}, and not as was asked")
+    return found
 
 
 def http_client(

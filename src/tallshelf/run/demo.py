@@ -9,6 +9,7 @@ from pathlib import Path
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument, Conflict, Unreachable
 from tallshelf.run.ports import is_free
+from tallshelf.run.scenario.issuer import CLIENT
 from tallshelf.run.scenario.people import ACCOUNTS, PASSWORD
 from tallshelf.run.scenario.servers import RUNNING
 from tallshelf.run.tool_servers import ToolServers, address
@@ -28,7 +29,9 @@ _RUN_NOW = {"tide-tables": "1.1.0+running", "fare-desk": "1.1.0", "yard-slots": 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--data", metavar="DIR", help="where everything is kept (./tallshelf-demo)")
     parser.add_argument(
-        "--port", type=int, help=f"the port (TALLSHELF_PORT, else {DEFAULT_PORT}); the next three serve tools"
+        "--port",
+        type=int,
+        help=f"the port (TALLSHELF_PORT, else {DEFAULT_PORT}); the next four serve tools and a sign-in",
     )
     parser.add_argument(
         "--tour", action="store_true", help="play the job from capture to ledger on a scratch directory"
@@ -58,11 +61,12 @@ def _demo(data: Path, port: int, io: IO) -> int:
     from tallshelf.run.service_setup import migrate, prepare
 
     ports = {slug: port + step for step, slug in enumerate(RUNNING, 1)}
-    _check_directory(data, port)
-    for one in (port, *ports.values()):
+    issuer = port + len(RUNNING) + 1
+    _check_directory(data, port, issuer)
+    for one in (port, *ports.values(), issuer):
         if not 1 <= one <= 65535 or not is_free("127.0.0.1", one):
             raise Unreachable(
-                f"port {one} is not free", remedy="Choose another by --port; the demo uses four in a row."
+                f"port {one} is not free", remedy="Choose another by --port; the demo uses five in a row."
             )
     os.environ["TALLSHELF_PORT"], os.environ["TALLSHELF_HOST"] = str(port), "127.0.0.1"
     prepare(data)
@@ -71,18 +75,32 @@ def _demo(data: Path, port: int, io: IO) -> int:
         _load(tools, ports, data, io)
         for slug, version in _RUN_NOW.items():
             tools.start(slug, version, ports[slug])
+        tools.start_issuer(issuer)
         io.print(_welcome(port))
         serve(io)
     return 0
 
 
-def _check_directory(data: Path, port: int) -> None:
+def _check_directory(data: Path, port: int, issuer: int) -> None:
     """Make the directory with the settings of the demo; refuse one that is something else."""
     settings = data / "tallshelf.toml"
     origins = ", ".join(f'"http://127.0.0.1:{port + step}"' for step, _ in enumerate(RUNNING, 1))
-    wanted = (
-        f'# Written by `tallshelf demo`.\n[service]\nlog_level = "warning"\n\n[fetch]\nallow = [{origins}]\n'
-    )
+    sign_in = f"http://127.0.0.1:{issuer}"
+    wanted = f"""# Written by `tallshelf demo`.
+[service]
+log_level = "warning"
+
+[fetch]
+allow = [{origins}, "{sign_in}"]
+
+[oidc]
+issuer = "{sign_in}"
+client_id = "{CLIENT}"
+authorization_endpoint = "{sign_in}/authorize"
+token_endpoint = "{sign_in}/token"
+jwks_uri = "{sign_in}/keys"
+label = "Pellam Sound Ferries"
+"""
     if settings.exists() and settings.read_text("utf-8") != wanted:
         raise Conflict(
             f"{data} holds another service, or the demo on another port",
@@ -124,7 +142,8 @@ def _welcome(port: int) -> str:
             "Pellam Sound Ferries, a made-up company. Everybody's password is " + PASSWORD,
             *rows,
             f"  running over HTTP: tide-tables (it has drifted) on {port + 1}, fare-desk on {port + 2},",
-            f"  and yard-slots, over the old event-stream transport, on {port + 3}",
+            f"  and yard-slots, over the old event-stream transport, on {port + 3}; a stand-in for the",
+            f"  company's sign-in (OpenID Connect) on {port + 4}",
             "",
         ]
     )

@@ -1,4 +1,4 @@
-"""Starting and stopping the scenario's HTTP tool servers."""
+"""Starting and stopping what runs beside the demo: its HTTP tool servers, and its stand-in issuer."""
 
 from __future__ import annotations
 
@@ -23,13 +23,17 @@ class ToolServers:
 
     def start(self, name: str, version: str, port: int) -> None:
         """Start a server over the transport of its launch record, in the place of the one of that name."""
+        old = ["--old"] if SERVERS[name].transport == "http+sse" else []
+        self._start(name, ["tallshelf.run.scenario.tool_server", name, version, *old], port)
+
+    def start_issuer(self, port: int) -> None:
+        """Start the stand-in issuer of OpenID Connect."""
+        self._start("issuer", ["tallshelf.run.scenario.issuer"], port)
+
+    def _start(self, name: str, words: list[str], port: int) -> None:
         self.stop(name)
         self._processes[name] = subprocess.Popen(
-            [
-                sys.executable,
-                *("-m", "tallshelf.run.scenario.tool_server", name, version, "--port", str(port)),
-                *(["--old"] if SERVERS[name].transport == "http+sse" else []),
-            ],
+            [sys.executable, "-m", *words, "--port", str(port)],
             stdin=subprocess.DEVNULL,
             stdout=subprocess.DEVNULL,
         )

@@ -22,7 +22,8 @@ class Config:
 
     ``data`` holds the database and the key file; ``fetch_allow`` the origins that the service
     may fetch, ``fetch_networks`` the private networks (CIDR) those may lead into. A request that
-    is overdue for ``rise_after_hours`` rises to the desk's lead.
+    is overdue for ``rise_after_hours`` rises to the desk's lead. With ``oidc_issuer``, people may
+    sign in there (OpenID Connect); ``oidc_username_claim`` names the claim that holds their user name.
     """
 
     data: Path
@@ -38,6 +39,14 @@ class Config:
     fetch_allow: tuple[str, ...] = ()
     fetch_networks: tuple[str, ...] = ()
     fetch_tokens: Mapping[str, str] = field(default_factory=dict)
+    oidc_issuer: str = ""
+    oidc_client_id: str = ""
+    oidc_client_secret: str = field(default="", repr=False)
+    oidc_authorization_endpoint: str = ""
+    oidc_token_endpoint: str = ""
+    oidc_jwks_uri: str = ""
+    oidc_username_claim: str = "preferred_username"
+    oidc_label: str = "the company's sign-in"
 
     @property
     def database(self) -> Path:
@@ -74,6 +83,19 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
         "networks": ("fetch_networks", list),
         "tokens": ("fetch_tokens", dict),
     },
+    "oidc": {
+        name: (f"oidc_{name}", str)
+        for name in (
+            "issuer",
+            "client_id",
+            "client_secret",
+            "authorization_endpoint",
+            "token_endpoint",
+            "jwks_uri",
+            "username_claim",
+            "label",
+        )
+    },
 }
 
 
@@ -102,7 +124,12 @@ def load_config(environ: Mapping[str, str]) -> Config:
     for key, allowed in _CHOICES.items():
         if key in values and values[key] not in allowed:
             raise BadArgument(f"{key} is {values[key]!r}", remedy=f"It is one of {', '.join(allowed)}.")
-    return Config(data=data, **values)
+    found = Config(data=data, **values)
+    needed = ("client_id", "authorization_endpoint", "token_endpoint", "jwks_uri")
+    missing = [name for name in needed if found.oidc_issuer and not getattr(found, f"oidc_{name}")]
+    if missing:
+        raise BadArgument(f"[oidc] lacks {', '.join(missing)}", remedy="An issuer alone is not enough.")
+    return found
 
 
 def _read_file(path: Path) -> dict[str, Any]:

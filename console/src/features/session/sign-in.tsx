@@ -1,10 +1,11 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { FormEvent } from "react";
-import { acts } from "../../api/shelf";
+import { acts, queries } from "../../api/shelf";
 import { Heading, Sheet, Trouble } from "../../ui/parts";
 
 export function SignInPage() {
   const client = useQueryClient();
+  const elsewhere = useQuery(queries.elsewhere());
   const signIn = useMutation({
     mutationFn: acts.signIn,
     onSuccess: (me) => client.setQueryData(["me"], me),
@@ -46,6 +47,13 @@ export function SignInPage() {
             Sign in
           </button>
         </form>
+        {elsewhere.data ? (
+          <p className="mt-4 border-t border-rule pt-4">
+            <a href="/oidc/begin" className="button block w-full text-center">
+              Sign in by {elsewhere.data}
+            </a>
+          </p>
+        ) : null}
       </Sheet>
     </div>
   );

@@ -35,7 +35,10 @@ def page_of(
     limit = page_limit(request)
     cursor = request.query_params.get("cursor")
     if cursor:
-        rows = rows.filter(**{f"{column}__{'lt' if descending else 'gt'}": _decode(cursor)})
+        try:
+            rows = rows.filter(**{f"{column}__{'lt' if descending else 'gt'}": _decode(cursor)})
+        except ValueError:  # not a value of that column
+            raise _unreadable() from None
     found = list(rows.order_by(f"-{column}" if descending else column)[: limit + 1])
     page = found[:limit]
     if len(found) <= limit:

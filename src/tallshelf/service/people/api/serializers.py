@@ -24,6 +24,9 @@ class Me(serializers.Serializer[Any]):
 
 class Session(serializers.Serializer[Any]):
     person = Me(allow_null=True)
+    elsewhere = serializers.CharField(
+        allow_null=True, help_text="what else one may sign in by, at /oidc/begin; null: nothing"
+    )
 
 
 class PersonToken(serializers.Serializer[Any]):

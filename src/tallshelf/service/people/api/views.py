@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from drf_spectacular.utils import extend_schema
 from rest_framework.permissions import AllowAny
@@ -13,7 +14,7 @@ from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from tallshelf.core.errors import SignInNeeded
-from tallshelf.service.people import actions, queries, sessions
+from tallshelf.service.people import actions, oidc, queries, sessions
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.api import serializers as shapes
 from tallshelf.service.people.models import Person
@@ -48,7 +49,7 @@ class SessionView(APIView):
     @extend_schema(operation_id="who_am_i", responses=shapes.Session)
     def get(self, request: Request) -> Response:
         """Who is signed in: null for nobody, so that a sign-in page need not provoke an error."""
-        return Response({"person": me(asker(request)) if request.user else None})
+        return Response({"person": me(asker(request)) if request.user else None, **_elsewhere()})
 
     @extend_schema(operation_id="sign_in", request=shapes.SignIn, responses=shapes.Session)
     def post(self, request: Request) -> Response:
@@ -60,13 +61,17 @@ class SessionView(APIView):
         login(request._request, person)
         browser = request.headers.get("User-Agent", "")
         sessions.keep_session(person, request._request.session.session_key or "", browser)
-        return Response({"person": me(actor_for(person, via="session"))})
+        return Response({"person": me(actor_for(person, via="session")), **_elsewhere()})
 
     @extend_schema(operation_id="sign_out", responses={204: None})
     def delete(self, request: Request) -> Response:
         sessions.forget_session(_session_key(request))
         logout(request._request)
         return Response(status=204)
+
+
+def _elsewhere() -> dict[str, str | None]:
+    return {"elsewhere": settings.CONFIG.oidc_label if oidc.is_on() else None}
 
 
 def _session_key(request: Request) -> str:

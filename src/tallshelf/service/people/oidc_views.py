@@ -1,0 +1,47 @@
+"""Going to the issuer and coming back, in the browser; not a part of the API."""
+
+from __future__ import annotations
+
+from django.contrib.auth import login
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.urls import reverse
+from django.views.decorators.http import require_GET
+
+from tallshelf.core.errors import ShelfError
+from tallshelf.service.people import oidc, sessions
+
+_KEPT = "oidc-attempt"
+
+
+@require_GET
+def begin(request: HttpRequest) -> HttpResponse:
+    """Send the browser to the issuer."""
+    try:
+        address, attempt = oidc.begin(_back(request))
+    except ShelfError as fault:
+        return _refused(fault)
+    request.session[_KEPT] = attempt.kept()
+    return HttpResponseRedirect(address)
+
+
+@require_GET
+def back(request: HttpRequest) -> HttpResponse:
+    """Sign in whom the issuer vouches for."""
+    kept = request.session.pop(_KEPT, None)
+    asked = request.GET
+    try:
+        person = oidc.finish(kept, asked.get("state", ""), asked.get("code", ""), _back(request))
+    except ShelfError as fault:
+        return _refused(fault)
+    login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+    sessions.keep_session(person, request.session.session_key or "", request.headers.get("User-Agent", ""))
+    return HttpResponseRedirect("/")
+
+
+def _back(request: HttpRequest) -> str:
+    return request.build_absolute_uri(reverse("oidc-back"))
+
+
+def _refused(fault: ShelfError) -> HttpResponse:
+    text = f"Signing in did not work: {fault.reason}\n{fault.remedy or ''}"
+    return HttpResponse(text, status=403, content_type="text/plain; charset=utf-8")
