@@ -114,6 +114,15 @@ def test_deprecating_warns_whoever_connects(pages):
     page.get_by_text("Use muster-drills@0.2.0 instead.").wait_for()
 
 
+def test_signing_in_at_the_companys_issuer(browser, demo):
+    page = browser.new_context(base_url=demo.url).new_page()
+    page.goto("/")
+    page.get_by_role("link", name="Sign in by Pellam Sound Ferries").click()
+    page.get_by_role("link", name="Runa Blythe").click()
+    page.get_by_role("button", name="Runa Blythe, reader").wait_for()
+    page.context.close()
+
+
 def test_a_steward_invites_and_the_invited_chooses_a_password(pages):
     page = pages("pell")
     page.goto("/people")
