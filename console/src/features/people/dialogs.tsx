@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { acts, queries } from "../../api/shelf";
-import type { NewPerson, NewToken, PersonRow } from "../../api/types";
+import type { NewPerson, PersonRow } from "../../api/types";
 import { FormDialog } from "../../ui/dialog";
 import { Select, TextField } from "../../ui/form";
 import { invitation, type Shown } from "./page";
@@ -135,69 +135,5 @@ function Teams({ chosen }: { chosen: string[] }) {
         ))}
       </div>
     </fieldset>
-  );
-}
-
-const CI_SCOPES = ["read", "check", "submit"] as const;
-
-export function TokenDialog({
-  person,
-  onClose,
-  show,
-}: {
-  person: PersonRow | null;
-  onClose: () => void;
-  show: (shown: Shown) => void;
-}) {
-  const client = useQueryClient();
-  const make = useMutation({
-    mutationFn: (body: NewToken) => acts.makeTokenFor(person?.username ?? "", body),
-    onSuccess: (made) => {
-      client.invalidateQueries({ queryKey: ["people"] });
-      show({ words: `The token of ${person?.username} for ${made.name}.`, text: made.secret });
-      onClose();
-    },
-  });
-  return (
-    <FormDialog
-      title={`Make a token for ${person?.username ?? ""}`}
-      open={person !== null}
-      onClose={onClose}
-      onSend={(form) =>
-        make.mutate({
-          name: String(form.get("name")).trim(),
-          scopes: form.getAll("scopes").map(String) as NewToken["scopes"],
-          days: Number(form.get("days")),
-        })
-      }
-      send="Make it"
-      busy={make.isPending}
-      error={make.error}
-    >
-      <TextField label="What it is for" name="name" required maxLength={100} />
-      <fieldset>
-        <legend>It may</legend>
-        {CI_SCOPES.map((scope) => (
-          <label key={scope} className="flex min-h-8 items-center gap-2">
-            <input
-              type="checkbox"
-              name="scopes"
-              value={scope}
-              className="size-4 accent-act"
-              defaultChecked={scope !== "submit"}
-            />
-            {scope}
-          </label>
-        ))}
-      </fieldset>
-      <TextField
-        label="For how many days"
-        name="days"
-        type="number"
-        min={1}
-        max={366}
-        defaultValue={90}
-      />
-    </FormDialog>
   );
 }

@@ -6,11 +6,13 @@ import { acts, queries } from "../../api/shelf";
 import type { PersonRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { day, fromNow } from "../../lib/text";
-import { CopyButton, SearchField } from "../../ui/form";
+import { SearchField } from "../../ui/form";
 import { Mark } from "../../ui/marks";
-import { Code, Empty, Heading, Loaded, Trouble } from "../../ui/parts";
+import { Once } from "../../ui/once";
+import { Empty, Heading, Loaded, Trouble } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
-import { AddDialog, ChangeDialog, TokenDialog } from "./dialogs";
+import { scopesOf, TokenDialog } from "../person/token-form";
+import { AddDialog, ChangeDialog } from "./dialogs";
 
 /** Something that is shown once: an invitation's address, or a token. */
 export interface Shown {
@@ -34,25 +36,10 @@ export function Component() {
       >
         Seats at desks are given on the service's own machine: tallshelf admin seat.
       </Heading>
-      {shown ? <Once shown={shown} onSeen={() => setShown(null)} /> : null}
+      {shown ? <Once {...shown} label="Shown once" onSeen={() => setShown(null)} /> : null}
       <Loaded query={people}>{(rows) => <People rows={rows} show={setShown} />}</Loaded>
       <AddDialog open={adding} onClose={() => setAdding(false)} show={setShown} />
     </>
-  );
-}
-
-function Once({ shown, onSeen }: { shown: Shown; onSeen: () => void }) {
-  return (
-    <div role="status" className="mb-6 border-l-4 border-moss bg-moss-wash px-4 py-3">
-      <p className="mb-2 font-semibold">{shown.words} It is shown this once.</p>
-      <Code label="Shown once" text={shown.text} />
-      <div className="mt-2 flex flex-wrap gap-3">
-        <CopyButton text={shown.text} />
-        <button type="button" className="button" data-size="small" onClick={onSeen}>
-          I have it
-        </button>
-      </div>
-    </div>
   );
 }
 
@@ -101,7 +88,18 @@ function People({ rows, show }: { rows: PersonRow[]; show: (shown: Shown) => voi
         />
       )}
       <ChangeDialog person={changing} onClose={() => setChanging(null)} />
-      <TokenDialog person={giving} onClose={() => setGiving(null)} show={show} />
+      <TokenDialog
+        title={`Make a token for ${giving?.username ?? ""}`}
+        scopes={scopesOf("ci")}
+        open={giving !== null}
+        onClose={() => setGiving(null)}
+        make={(body) => acts.makeTokenFor(giving?.username ?? "", body)}
+        onMade={(made) => {
+          show({ words: `The token of ${giving?.username} for ${made.name}.`, text: made.secret });
+          setGiving(null);
+          client.invalidateQueries({ queryKey: ["people"] });
+        }}
+      />
     </>
   );
 }
@@ -176,7 +174,7 @@ const columns = (on: Acts): Column<PersonRow>[] => [
   },
   {
     key: "acts",
-    title: "",
+    title: "Acts",
     value: () => "",
     cell: (row) => (
       <span className="flex flex-wrap gap-x-4">

@@ -116,7 +116,7 @@ const columns = (close: (one: FollowUpRow) => void): Column<FollowUpRow>[] => [
   },
   {
     key: "close",
-    title: "",
+    title: "Act",
     value: () => "",
     nowrap: true,
     cell: (row) =>
