@@ -29,7 +29,7 @@ PAGES = {
     "server": ("/servers/berth-planner", "light", 1280),
     "release": ("/servers/crew-certificates/0.3.0", "light", 1280),
     "compare": (COMPARE, "light", 1280),
-    "rules": ("/rules?family=safety", "dark", 1280),
+    "people": ("/people", "dark", 1280),
     "overlaps": ("/overlaps", "light", 1280),
     "overlap-map": ("/overlap-map", "dark", 1280),
     "style": ("/style", "light", 1280),
@@ -44,7 +44,7 @@ COMMANDS = {
     "cli-lint": "lint certificates.json",
     "cli-queue": "queue",
     "cli-find": "find free brth",
-    "cli-overlap": "overlap dry-dock.json tide-tables.json",
+    "cli-inbox": "inbox",
 }
 
 
@@ -78,9 +78,12 @@ def _shoot(target: Path, scratch: Path, env: dict[str, str]) -> None:
         first = browser.new_page(base_url=URL)
         _sign_in(first, "ines")
         token, kept = _token(first), first.context.storage_state()
+        second = browser.new_page(base_url=URL)
+        _sign_in(second, "pell")
+        stewards = second.context.storage_state()
         for name, (path, scheme, width) in PAGES.items():
-            size = {"width": width, "height": 800}
-            page = browser.new_page(base_url=URL, viewport=size, color_scheme=scheme, storage_state=kept)
+            size, own = {"width": width, "height": 800}, stewards if name == "people" else kept
+            page = browser.new_page(base_url=URL, viewport=size, color_scheme=scheme, storage_state=own)
             page.goto(path)
             page.wait_for_load_state("networkidle")
             page.screenshot(path=target / f"{name}.png")
@@ -118,8 +121,6 @@ def _shoot_commands(browser: Any, target: Path, scratch: Path, env: dict[str, st
         ("berth-planner", "1.4.2", "published.json"),
         ("berth-planner", "1.5.0", "next.json"),
         ("crew-certificates", "0.3.0", "certificates.json"),
-        ("dry-dock", "1.1.0", "dry-dock.json"),
-        ("tide-tables", "1.1.0", "tide-tables.json"),
     ):
         command = f"{sys.executable} {SERVER} {name} {version}"
         _run(["capture", "--stdio", command, "-o", file], scratch, env)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import textwrap
 from datetime import UTC, datetime
 
 from tallshelf.cli import options
@@ -17,6 +18,7 @@ EXAMPLES = """\
 tallshelf inbox
 tallshelf inbox --format json"""
 
+_WIDEST = 60
 _WORDS = {
     "risen": "sign, risen",
     "sign": "sign",
@@ -47,7 +49,12 @@ def run(args: argparse.Namespace, io: IO) -> int:
         return FINE
     now = datetime.now(UTC)
     cells = [
-        (_WORDS[row["kind"]], escape(row["words"]), due_text(row["due_at"], now, io.paint)) for row in rows
+        (
+            _WORDS[row["kind"]],
+            escape(textwrap.shorten(row["words"], _WIDEST, placeholder="…")),
+            due_text(row["due_at"], now, io.paint),
+        )
+        for row in rows
     ]
     io.print(table(cells, ("to", "what", "due (UTC)"), io.paint))
     return FINE

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 from datetime import UTC, datetime
+from typing import Any
 
 from tallshelf.cli import options
 from tallshelf.cli.io import IO
@@ -26,6 +27,11 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     options.add_format(parser)
 
 
+def _waits_for(row: dict[str, Any]) -> str:
+    desks = ", ".join(map(escape, row["waits_for"])) or "-"
+    return f"{desks}: {escape(row['taken_by'])}" if row["taken_by"] else desks
+
+
 def run(args: argparse.Namespace, io: IO) -> int:
     shelf = io.shelf()
     found = list(shelf.requests("" if args.state == "all" else args.state))
@@ -43,16 +49,13 @@ def run(args: argparse.Namespace, io: IO) -> int:
             str(row["id"]),
             row["kind"],
             f"{row['server']} {row['version'] or escape(row['item'])}".strip(),
-            row["state"]
-            if row["taken_by"] is None
-            else f"{row['state']}, taken by {escape(row['taken_by'])}",
-            ", ".join(map(escape, row["waits_for"])) or "-",
+            row["state"],
+            _waits_for(row),
             due_text(row["due_at"], now, io.paint),
-            escape(row["opened_by"]),
         )
         for row in rows
     ]
-    io.print(table(cells, ("", "no.", "to", "what", "state", "waits for", "due (UTC)", "asked by"), io.paint))
+    io.print(table(cells, ("", "no.", "to", "what", "state", "waits for", "due (UTC)"), io.paint))
     if any(row["mine"] for row in rows):
         io.note("* waits for you. next: tallshelf show NUMBER, then tallshelf answer NUMBER --agree")
     return 0

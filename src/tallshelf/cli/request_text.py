@@ -122,7 +122,9 @@ def due_text(moment: str | None, now: datetime, paint: Paint) -> str:
     """Return when something is due, in red when that has passed."""
     if moment is None:
         return "-"
-    return paint.red(f"{day(moment)}, overdue") if datetime.fromisoformat(moment) < now else day(moment)
+    if datetime.fromisoformat(moment) < now:
+        return paint.red(f"{day(moment)[:10]}, overdue")
+    return day(moment)
 
 
 def _last_look(look: dict[str, Any] | None, paint: Paint) -> list[str]:
