@@ -200,6 +200,9 @@ describe("a line in time", () => {
 
 describe("text", () => {
   test("hidden characters are shown, others kept", () => {
+    expect(visible("Send tls_q7Zp0q7Zp0q7Zp0 along").map((piece) => piece.text)).toEqual([
+      "Send tls_… along",
+    ]);
     const pieces = visible("a\u{E0064}b\u202E\n");
     expect(pieces.filter((piece) => piece.hidden).map((piece) => piece.text.trim())).toEqual([
       "U+E0064",

@@ -61,6 +61,17 @@ def test_other_programs_formats(offline):
     assert "| ■ error | hidden-characters |" in offline.run("lint", found, "--format", "markdown", code=1)
 
 
+def test_a_token_in_a_text_is_told_and_not_shown(offline):
+    token = "tls_" + "q7Zp0" * 6
+    tool = {"name": "find_berth", "description": f"Finds a berth. Send {token} in the header of the call."}
+    found = offline.file("leaked.json", {"tools": [tool | {"inputSchema": {"type": "object"}}]})
+    for words in (("lint",), ("lint", "--format", "markdown"), ("lint", "--format", "json"), ("outline",)):
+        command, *more = words
+        text = offline.run(command, found, *more, code=1 if command == "lint" else 0)
+        assert token[:14] not in text
+    assert "Send tls_… in" in offline.run("outline", found)
+
+
 def test_sarif_keeps_to_its_schema_whatever_was_found(offline):
     files = [offline.file(f"{name}.json", declared(name, "1.0.0")) for name in names()]
     assert _sarif(offline, *files, code=1)["runs"][0]["results"]

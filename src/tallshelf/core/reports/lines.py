@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import textwrap
 import unicodedata
 from collections.abc import Callable, Iterable, Sequence
@@ -11,10 +12,17 @@ from typing import Any
 from tallshelf.core.reports.paint import PLAIN, Paint
 
 WIDTH = 100
+_TOKEN = re.compile(
+    r"\b(tls_|gh[pousr]_|github_pat_|glpat-|xox[abprs]-|[sr]k_(?:live|test)_|AKIA|AIza)[A-Za-z0-9_-]{12,}"
+)
 
 
 def escape(text: str) -> str:
-    """Show control, direction and other hidden characters as visible escapes, line breaks as spaces."""
+    """Show hidden characters as visible escapes, line breaks as spaces, and of what is surely a token its kind.
+
+    A snapshot's JSON keeps it, since its digest covers it; what people read and paste does not.
+    """
+    text = _TOKEN.sub(lambda found: f"{found.group(1)}…", text)
     if text.isascii() and text.isprintable():
         return text
     return "".join(_shown(one) for one in text)
