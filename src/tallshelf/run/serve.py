@@ -23,7 +23,8 @@ tallshelf serve --data /srv/tallshelf
 TALLSHELF_PORT=8470 tallshelf serve"""
 
 _THREADS = 4
-_BACKPRESSURE = 64
+# Connections that are kept open count as well: with fewer, newcomers wait for ever behind busy ones.
+_BACKPRESSURE = 512
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
