@@ -1601,7 +1601,6 @@ export interface components {
             preferred: string;
             server: string;
             server_title: string;
-            suspended: boolean;
             team: string;
             team_title: string;
             text: components["schemas"]["Piece"][];

@@ -56,9 +56,8 @@ def _hit(row: dict[str, Any], io: IO) -> str:
 
     where = "" if row["kind"] == "server" else f"  {row['server']}"
     version = f" {row['version']}" if row["version"] else ", no release yet"
-    stopped = io.paint.red("  suspended") if row["suspended"] else ""
     about = io.paint.dim(f"{row['kind']}{where}{version}, {escape(row['team_title'])}")
-    lines = [f"{_marked(row['name'], io)}  {about}{stopped}"]
+    lines = [f"{_marked(row['name'], io)}  {about}"]
     if row["preferred"]:
         lines.append(io.paint.amber(f"    use {escape(row['preferred'])} instead: it is preferred"))
     if row["text"]:

@@ -75,7 +75,6 @@ function FirstHit({ hit }: { hit: Hit }) {
       </span>
       <span className="block text-sm text-soft">
         {hit.kind === "server" ? `server of ${hit.team_title}` : `${hit.kind} of ${hit.server}`}
-        {hit.suspended ? ", suspended" : ""}
       </span>
     </>
   );

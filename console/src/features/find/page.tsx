@@ -7,7 +7,6 @@ import { queries } from "../../api/shelf";
 import type { Found, Hit } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { Select } from "../../ui/form";
-import { StateMark } from "../../ui/marks";
 import { Empty, Foreign, Heading, Loaded } from "../../ui/parts";
 import { hitPath, Marked } from "./hit";
 
@@ -124,7 +123,6 @@ function OneHit({ hit }: { hit: Hit }) {
           )}{" "}
           {hit.version ?? "no release yet"}, {hit.team_title}
         </p>
-        {hit.suspended ? <StateMark state="suspended" /> : null}
         {hit.preferred ? (
           <span className="text-sm text-amber">
             <Foreign text={`use ${hit.preferred} instead: it is preferred`} />

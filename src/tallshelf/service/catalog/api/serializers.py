@@ -138,7 +138,6 @@ class Hit(serializers.Serializer[Any]):
     team_title = serializers.CharField()
     version = serializers.CharField(allow_null=True)
     item = serializers.CharField(allow_blank=True, help_text="empty for the server itself")
-    suspended = serializers.BooleanField()
     preferred = serializers.CharField(
         allow_blank=True, help_text="what a ruling says is to be used instead, as server#item"
     )

@@ -31,6 +31,11 @@ _ENTRIES = (
     "SELECT entry.id FROM catalog_searchentry entry "
     "JOIN catalog_server server ON server.id = entry.server_id JOIN people_team team ON team.id = server.team_id"
 )
+_SUSPENDED = (
+    "SELECT entry.id FROM catalog_suspension suspension JOIN catalog_searchentry entry "
+    "ON entry.server_id = suspension.server_id AND suspension.item IN ('', entry.identity) "
+    "WHERE suspension.lifted_at IS NULL"
+)
 _READING = ("read", "list", "find")
 _PARTICLES = frozenset({"up", "out", "off", "down"})
 _EXCERPT_WORDS = 28
@@ -50,6 +55,7 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
 
     All words must occur; where nothing holds them all, any of them. A word that occurs nowhere is
     read as the nearest that does. Verbs stand for their like: ``get`` finds ``fetch``.
+    What is suspended is not found.
     Raises `BadArgument` for a text without words, or one that is too long.
     """
     if len(text) > _LONGEST_QUERY:
@@ -122,6 +128,7 @@ def _ranked(cursor: Any, match: str, kind: str, team: str, limit: int, offset: i
     narrowed = f"AND rowid IN ({_ENTRIES} WHERE {' AND '.join(chosen)})" if chosen else ""
     cursor.execute(
         f"""SELECT rowid FROM catalog_search WHERE catalog_search MATCH %s {narrowed}
+        AND rowid NOT IN ({_SUSPENDED})
         ORDER BY bm25(catalog_search, {_WEIGHTS}), rowid LIMIT %s OFFSET %s""",  # noqa: S608 - constants only
         [match, *chosen.values(), limit, offset],
     )
@@ -147,9 +154,7 @@ def _rows(cursor: Any, match: str, ids: list[int]) -> list[dict[str, Any]]:
     cursor.execute(
         f"""SELECT marking.rowid, highlight(marking, 0, %s, %s),
             snippet(marking, 2, %s, %s, '…', {_EXCERPT_WORDS}), highlight(marking, 3, %s, %s),
-            entry.kind, entry.identity, server.slug, server.title, team.slug, team.title, current.version,
-            EXISTS (SELECT 1 FROM catalog_suspension WHERE server_id = server.id AND lifted_at IS NULL
-                    AND item IN ('', entry.identity))
+            entry.kind, entry.identity, server.slug, server.title, team.slug, team.title, current.version
         FROM temp.marking JOIN catalog_searchentry entry ON entry.id = marking.rowid
         JOIN catalog_server server ON server.id = entry.server_id
         JOIN people_team team ON team.id = server.team_id
@@ -162,7 +167,7 @@ def _rows(cursor: Any, match: str, ids: list[int]) -> list[dict[str, Any]]:
 
 
 def _row(row: Any) -> dict[str, Any]:
-    _, name, text, parameters, kind, item, slug, title, team, team_title, version, suspended = row
+    _, name, text, parameters, kind, item, slug, title, team, team_title, version = row
     marked = [line for line in parameters.split("\n") if _HIT_START in line]
     return {
         "kind": kind,
@@ -172,7 +177,6 @@ def _row(row: Any) -> dict[str, Any]:
         "team_title": team_title,
         "version": version,
         "item": item,
-        "suspended": bool(suspended),
         "name": _marked(name),
         "text": _marked(text),
         "parameters": [_marked(line) for line in marked[:_SHOWN_PARAMETERS]],
