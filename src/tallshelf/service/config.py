@@ -22,7 +22,8 @@ class Config:
 
     ``data`` holds the database and the key file; ``fetch_allow`` the origins that the service
     may fetch, ``fetch_networks`` the private networks (CIDR) those may lead into. A request that
-    is overdue for ``rise_after_hours`` rises to the desk's lead. With ``oidc_issuer``, people may
+    is overdue for ``rise_after_hours`` rises to the desk's lead; an account that makes more than
+    ``calls_per_minute`` in a worker process is told to wait. With ``oidc_issuer``, people may
     sign in there (OpenID Connect); ``oidc_username_claim`` names the claim that holds their user name.
     """
 
@@ -36,6 +37,7 @@ class Config:
     log_level: str = "info"
     capture_before_publish: bool = True
     rise_after_hours: int = 24
+    calls_per_minute: int = 6000
     fetch_allow: tuple[str, ...] = ()
     fetch_networks: tuple[str, ...] = ()
     fetch_tokens: Mapping[str, str] = field(default_factory=dict)
@@ -77,6 +79,7 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
         "log_level": ("log_level", str),
         "capture_before_publish": ("capture_before_publish", bool),
         "rise_after_hours": ("rise_after_hours", int),
+        "calls_per_minute": ("calls_per_minute", int),
     },
     "fetch": {
         "allow": ("fetch_allow", list),

@@ -103,7 +103,8 @@ REST_FRAMEWORK = {
     "DEFAULT_PARSER_CLASSES": ["tallshelf.service.web.parse.StrictJSON"],
     "EXCEPTION_HANDLER": "tallshelf.service.web.problems.handle",
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "DEFAULT_THROTTLE_RATES": {"sign-in": "20/min"},
+    "DEFAULT_THROTTLE_CLASSES": ["rest_framework.throttling.UserRateThrottle"],
+    "DEFAULT_THROTTLE_RATES": {"sign-in": "20/min", "user": f"{CONFIG.calls_per_minute}/min"},
     "UNAUTHENTICATED_USER": None,
 }
 SPECTACULAR_SETTINGS = {
