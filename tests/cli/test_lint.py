@@ -3,16 +3,22 @@
 from __future__ import annotations
 
 import json
+import re
 import xml.etree.ElementTree as ET
 from dataclasses import replace
 from pathlib import Path
 
 import jsonschema
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from tallshelf.core.errors import BadArgument, BadDocument
 from tallshelf.core.formats import schema
 from tallshelf.core.reports import lint_sarif
+from tallshelf.core.reports.lines import WIDTH
+from tallshelf.core.reports.paint import PLAIN
+from tallshelf.core.reports.style_text import _quoted
 from tallshelf.core.snapshot import parse_snapshot
 from tallshelf.core.style import RULES, lint
 from tallshelf.run.scenario.declarations import declared, names
@@ -30,6 +36,18 @@ def test_findings_quote_the_text_and_mark_the_spot(offline):
     alone = offline.run("lint", found, "--rule", "vague-name", code=1)
     assert alone.startswith("1 warning.\n\ntool:process_data\n")
     jsonschema.validate(offline.json("lint", found, code=1), schema("findings-1"))
+
+
+ODD = st.text(st.sampled_from("ab \u202e\U000e0064"), max_size=200)
+
+
+@given(ODD, ODD)
+def test_a_quote_cuts_no_escape_and_fits(before, after):
+    text = f"{before}TODO{after}"
+    line, mark = _quoted(text, (len(before), len(before) + 4), PLAIN)
+    assert len(line) <= WIDTH and line[mark.index("^") :].startswith("TODO")
+    left = re.sub(r"\\u\{[0-9a-f]{4,5}\}", "", line)
+    assert not set(left) & set("\\{}")
 
 
 def test_a_copy_is_mended_and_the_rest_is_told(offline):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from typing import Any
 
@@ -10,6 +11,7 @@ from tallshelf.core.reports.paint import PLAIN, Paint
 from tallshelf.core.snapshot import Snapshot
 from tallshelf.core.style import Finding
 
+_CUT_ESCAPE, _ESCAPE_REST = re.compile(r"\\(?:u(?:\{[0-9a-f]*)?)?$"), re.compile(r"^u?\{?[0-9a-f]*\}")
 _WIDEST_SPOT = 60
 LEVEL_MARKS = {"error": "■", "warning": "◧", "note": "□"}
 
@@ -68,11 +70,24 @@ def _quoted(text: Any, span: tuple[int, int], paint: Paint) -> list[str]:
     """Quote a text around a spot, in one line, with the spot marked below."""
     if not isinstance(text, str) or not 0 <= span[0] < span[1] <= len(text):
         return []
-    spot = escape(" ".join(text[span[0] : span[1]].split()))[:_WIDEST_SPOT]
+    spot = _begin(escape(" ".join(text[span[0] : span[1]].split())), _WIDEST_SPOT)
     room = (WIDTH - 12 - len(spot)) // 2
-    before = escape(" ".join(text[: span[0]].split()))[-room:] + (
-        " " if text[: span[0]][-1:].isspace() else ""
-    )
-    after = (" " if text[span[1] :][:1].isspace() else "") + escape(" ".join(text[span[1] :].split()))[:room]
+    head, tail = text[: span[0]], text[span[1] :]
+    before = _end(escape(" ".join(head.split())), room) + (" " if head[-1:].isspace() else "")
+    after = (" " if tail[:1].isspace() else "") + _begin(escape(" ".join(tail.split())), room)
     mark = paint.amber("^" * max(1, len(spot)))
     return [f"    │ {before}{paint.bold(spot)}{after}", f"    │ {' ' * len(before)}{mark}"]
+
+
+def _begin(text: str, most: int) -> str:
+    """Return the beginning of escaped text; an escape is left out whole, and what is left out is told."""
+    if len(text) <= most:
+        return text
+    return _CUT_ESCAPE.sub("", text[: most - 1]) + "…"
+
+
+def _end(text: str, most: int) -> str:
+    """Return the end of escaped text, cut likewise."""
+    if len(text) <= most:
+        return text
+    return "…" + _ESCAPE_REST.sub("", text[1 - most :])
