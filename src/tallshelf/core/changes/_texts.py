@@ -11,6 +11,7 @@ from typing import Any
 from tallshelf.core.changes._make import make
 from tallshelf.core.changes.result import Change
 from tallshelf.core.compat import KEYWORDS
+from tallshelf.core.pointer import name_of
 from tallshelf.core.snapshot import Item, canonical, json_equal
 from tallshelf.core.words import Meaning, moved_unit, text_difference
 
@@ -214,7 +215,7 @@ def _subject(pointer: str) -> str:
     text = ""
     for before, step in itertools.pairwise(pointer.split("/")):
         if before == "properties":
-            name = step.replace("~1", "/").replace("~0", "~")
+            name = name_of(step)
             text += f".{name}" if text else name
         elif step == "items" and text:
             text += "[]"

@@ -29,6 +29,7 @@ from tallshelf.core.compat._form import (
     of_type,
 )
 from tallshelf.core.compat._space import EVERYTHING
+from tallshelf.core.pointer import step_of
 
 if TYPE_CHECKING:
     from tallshelf.core.compat._normal import Document
@@ -36,11 +37,6 @@ if TYPE_CHECKING:
 _LONGEST_NAME = 500
 _MOST_APART = 6
 _LAST_SHORT = 0xD7FF
-
-
-def escape(name: str) -> str:
-    """Escape one step of a JSON Pointer (RFC 6901)."""
-    return name.replace("~", "~0").replace("/", "~1")
 
 
 Facet = dict[str, Any]
@@ -189,7 +185,7 @@ def dependencies(document: Document, place: Place, keyword: str) -> Union:
     """Read what the presence of a member asks for: it is absent, or what it asks for holds."""
     parts: list[Union] = [(ANYTHING,)]
     for name, wanted in place.schema[keyword].items():
-        where = {keyword: f"{place.pointer}/{keyword}/{escape(name)}"}
+        where = {keyword: f"{place.pointer}/{keyword}/{step_of(name)}"}
         needed = wanted if isinstance(wanted, list) else []
         present = Facets(types=_OBJECT, required=dict.fromkeys([name, *needed], ""), pointers=where)
         child = Place(True if isinstance(wanted, list) else wanted, where[keyword], document)

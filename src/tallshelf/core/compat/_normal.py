@@ -22,10 +22,11 @@ from tallshelf.core.compat._form import (
     declared,
     more,
 )
-from tallshelf.core.compat._keywords import SIMPLE, UNIONS, escape
+from tallshelf.core.compat._keywords import SIMPLE, UNIONS
 from tallshelf.core.compat._references import References
 from tallshelf.core.compat._regular import matches
 from tallshelf.core.compat._space import Space
+from tallshelf.core.pointer import step_of
 from tallshelf.core.snapshot import canonical
 
 
@@ -160,11 +161,11 @@ class Document:
             return self.opaque("patternProperties", place, ("properties", "additionalProperties"))
         declares = isinstance(schema.get("properties"), dict)
         properties = {
-            name: Place(child, f"{place.pointer}/properties/{escape(name)}", self)
+            name: Place(child, f"{place.pointer}/properties/{step_of(name)}", self)
             for name, child in (schema["properties"] if declares else {}).items()
         }
         by_pattern = tuple(
-            (pattern, Place(child, f"{place.pointer}/patternProperties/{escape(pattern)}", self))
+            (pattern, Place(child, f"{place.pointer}/patternProperties/{step_of(pattern)}", self))
             for pattern, child in patterns.items()
         )
         rest = (

@@ -6,7 +6,7 @@ from typing import Any
 from urllib.parse import unquote, urljoin
 
 from tallshelf.core.compat._dialect import MAPS
-from tallshelf.core.compat._keywords import escape
+from tallshelf.core.pointer import names_of, step_of
 
 Target = tuple[Any, str]
 _LISTS = ("allOf", "anyOf", "oneOf", "prefixItems", "items")
@@ -87,7 +87,7 @@ class References:
         for keyword in MAPS:
             if isinstance(schema.get(keyword), dict):
                 for name, child in schema[keyword].items():
-                    self._walk(child, f"{pointer}/{keyword}/{escape(name)}", base)
+                    self._walk(child, f"{pointer}/{keyword}/{step_of(name)}", base)
         for keyword in _LISTS:
             if isinstance(schema.get(keyword), list):
                 for index, child in enumerate(schema[keyword]):
@@ -106,8 +106,7 @@ class References:
 
 def _step(start: Target, fragment: str) -> Target | None:
     schema, pointer = start
-    for step in fragment.split("/")[1:]:
-        name = step.replace("~1", "/").replace("~0", "~")
+    for name in names_of(fragment):
         if isinstance(schema, dict) and name in schema:
             schema = schema[name]
         elif isinstance(schema, list) and name.isascii() and name.isdigit() and int(name) < len(schema):

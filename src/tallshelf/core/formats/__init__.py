@@ -10,6 +10,7 @@ from typing import Any
 import jsonschema_rs
 
 from tallshelf.core.errors import BadDocument, Place
+from tallshelf.core.pointer import step_of
 
 __all__ = ["check_format", "schema"]
 
@@ -30,14 +31,10 @@ def _validator(name: str) -> Any:
 def check_format(name: str, value: Any, what: str, remedy: str) -> None:
     """Raise `BadDocument` with every fault when a value does not fit a format."""
     faults = [
-        Place("".join(f"/{_escape(step)}" for step in fault.instance_path), fault.message[:300])
+        Place("".join(f"/{step_of(str(step))}" for step in fault.instance_path), fault.message[:300])
         for fault in _validator(name).iter_errors(value)
     ]
     if faults:
         first = faults[0]
         where = f" at {first.pointer}" if first.pointer else ""
         raise BadDocument(f"{what}{where}: {first.detail}", remedy=remedy, places=faults[:20])
-
-
-def _escape(step: str | int) -> str:
-    return str(step).replace("~", "~0").replace("/", "~1")

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from typing import Any
 
+from tallshelf.core.pointer import value_at
 from tallshelf.core.reports.lines import WIDTH, by_item, colour_of, count, escape, wrap
 from tallshelf.core.reports.paint import PLAIN, Paint
 from tallshelf.core.snapshot import Snapshot
@@ -51,19 +52,8 @@ def finding_lines(finding: Finding, paint: Paint, body: Any = None) -> list[str]
     if finding.pointer:
         lines.append(paint.dim(f"    at {escape(finding.pointer)}"))
     if finding.span:
-        lines += _quoted(_at(body, finding.pointer), finding.span, paint)
+        lines += _quoted(value_at(body, finding.pointer), finding.span, paint)
     return lines
-
-
-def _at(body: Any, pointer: str) -> Any:
-    """Return the value that a pointer leads to, or None."""
-    for step in pointer.split("/")[1:]:
-        name = step.replace("~1", "/").replace("~0", "~")
-        if isinstance(body, list):
-            body = body[int(name)] if name.isdigit() and int(name) < len(body) else None
-        else:
-            body = body.get(name) if isinstance(body, Mapping) else None
-    return body
 
 
 def _quoted(text: Any, span: tuple[int, int], paint: Paint) -> list[str]:

@@ -14,6 +14,7 @@ from typing import Any
 
 import orjson
 
+from tallshelf.core.pointer import name_of
 from tallshelf.core.snapshot.model import NAME_FIELDS, Item, ItemKind, Snapshot
 
 TOKEN_METHOD = "about one token for every 4 bytes of the compact JSON a host hands to the model"
@@ -147,7 +148,7 @@ def _followed(schema: Any, root: Any) -> Any:
     if not isinstance(reference, str) or not reference.startswith(("#/$defs/", "#/definitions/")):
         return schema
     place, _, name = reference[2:].partition("/")
-    return _field(_field(root, place), name.replace("~1", "/").replace("~0", "~")) or schema
+    return _field(_field(root, place), name_of(name)) or schema
 
 
 def _describe(schema: Any, root: Any) -> tuple[str, Mapping[str, Any] | None, str]:

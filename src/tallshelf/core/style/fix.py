@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from tallshelf.core.errors import BadDocument
+from tallshelf.core.pointer import names_of
 from tallshelf.core.snapshot import LISTS, Snapshot, snapshot_from
 from tallshelf.core.style.engine import lint
 from tallshelf.core.style.finding import Finding
@@ -52,7 +53,7 @@ def apply_operation(body: Any, operation: Mapping[str, Any]) -> None:
 
     Raises `BadDocument` where the path leads nowhere.
     """
-    steps = [step.replace("~1", "/").replace("~0", "~") for step in operation["path"].split("/")[1:]]
+    steps = names_of(operation["path"])
     place = body
     try:
         for step in steps[:-1]:

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal, NamedTuple
 
+from tallshelf.core.pointer import step_of, value_at
 from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.core.style.lazy import lazy
 from tallshelf.core.words import sentence_words, split_identifier, stem, telling_words
@@ -292,7 +293,7 @@ def _below(reading: _Reading, schema: Mapping[str, Any], pointer: str, path: str
         required = schema.get("required")
         needed = set(map(str, required)) if isinstance(required, list) else ()
         for name, child in properties.items():
-            where = f"{pointer}/properties/{_step(name)}"
+            where = f"{pointer}/properties/{step_of(name)}"
             own = _resolved(root, child)
             called = f"{path}.{name}" if path else name
             found.append(Parameter(item, name, called, where, own, name in needed, depth, inside, texts))
@@ -315,9 +316,7 @@ def _resolved(root: Mapping[str, Any], schema: Any) -> Mapping[str, Any]:
     reference = schema.get("$ref")
     if not isinstance(reference, str) or not reference.startswith("#/"):
         return schema
-    found: Any = root
-    for step in reference[2:].split("/"):
-        found = found.get(step.replace("~1", "/").replace("~0", "~")) if isinstance(found, dict) else None
+    found = value_at(root, reference[1:])
     inner = found.items() if isinstance(found, dict) else ()
     return {**{key: value for key, value in inner if key not in ("properties", "$ref")}, **schema}
 
@@ -359,10 +358,10 @@ def _gather(
                 if key in _TEXT_KEYWORDS:
                     texts.append(Text(item, f"{pointer}/{key}", child))
                 if taken or key in _VALUE_KEYWORDS:
-                    values.append(Text(item, f"{pointer}/{_step(key)}", child))
+                    values.append(Text(item, f"{pointer}/{step_of(key)}", child))
             elif isinstance(child, _HOLDS):
                 below = taken or key in _VALUE_KEYWORDS
-                _gather(item, child, f"{pointer}/{_step(key)}", below, depth + 1, texts, values, members)
+                _gather(item, child, f"{pointer}/{step_of(key)}", below, depth + 1, texts, values, members)
     elif isinstance(value, list):
         for index, child in enumerate(value):
             if isinstance(child, str):
@@ -370,10 +369,6 @@ def _gather(
                     values.append(Text(item, f"{pointer}/{index}", child))
             elif isinstance(child, _HOLDS):
                 _gather(item, child, f"{pointer}/{index}", taken, depth + 1, texts, values, members)
-
-
-def _step(key: str) -> str:
-    return key.replace("~", "~0").replace("/", "~1") if "/" in key or "~" in key else key
 
 
 _HOLDS = (dict, list)

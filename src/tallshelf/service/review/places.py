@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import functools
 import json
 from typing import Any
 
+from tallshelf.core.pointer import value_at
 from tallshelf.core.snapshot import Snapshot
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release
@@ -20,9 +20,7 @@ def quoted_at(release: Release | None, item: str, pointer: str) -> str | None:
     """
     if release is None:
         return None
-    found = _body(catalog.snapshot_of(release), item)
-    for step in pointer.split("/")[1:] if pointer else ():
-        found = _below(found, step.replace("~1", "/").replace("~0", "~"))
+    found = value_at(_body(catalog.snapshot_of(release), item), pointer)
     if found is None:
         return None
     if not pointer:
@@ -35,18 +33,3 @@ def _body(snapshot: Snapshot, item: str) -> Any:
     if item == "server":
         return dict(snapshot.server)
     return next((one.body for one in snapshot.items if one.identity == item), None)
-
-
-@functools.singledispatch
-def _below(value: Any, step: str) -> Any:
-    return None
-
-
-@_below.register
-def _(value: dict, step: str) -> Any:  # type: ignore[type-arg]
-    return value.get(step)
-
-
-@_below.register
-def _(value: list, step: str) -> Any:  # type: ignore[type-arg]
-    return value[int(step)] if step.isdecimal() and int(step) < len(value) else None

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from tallshelf.core.compat import Unusable, check_usable
+from tallshelf.core.pointer import step_of
 from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.words import split_identifier, word_set
@@ -65,7 +66,7 @@ def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[S
                 yield Spot(item, where, message, suggestion=({"op": "remove", "path": where},))
     for name, child in declared.items():
         if isinstance(child, dict) and not child.keys().isdisjoint(_REQUIRES):
-            step = name.replace("~", "~0").replace("/", "~1")
+            step = step_of(name)
             yield from _required_in(item, child, f"{pointer}/properties/{step}", depth + 1)
     if "items" in schema:
         yield from _required_in(item, schema["items"], f"{pointer}/items", depth + 1)
