@@ -15,12 +15,10 @@ from hypothesis import strategies as st
 
 from tallshelf.core.errors import BadArgument, BadDocument
 from tallshelf.core.formats import schema
-from tallshelf.core.reports import lint_sarif
+from tallshelf.core.reports import lint_sarif, lint_text
 from tallshelf.core.reports.lines import WIDTH
-from tallshelf.core.reports.paint import PLAIN
-from tallshelf.core.reports.style_text import _quoted
 from tallshelf.core.snapshot import parse_snapshot
-from tallshelf.core.style import RULES, lint
+from tallshelf.core.style import RULES, Finding, lint
 from tallshelf.run.scenario.declarations import declared, names
 
 CERTIFICATES = declared("crew-certificates", "0.3.0")
@@ -43,8 +41,21 @@ ODD = st.text(st.sampled_from("ab \u202e\U000e0064"), max_size=200)
 
 @given(ODD, ODD)
 def test_a_quote_cuts_no_escape_and_fits(before, after):
-    text = f"{before}TODO{after}"
-    line, mark = _quoted(text, (len(before), len(before) + 4), PLAIN)
+    tool = {"name": "list_berths", "description": f"{before}TODO{after}", "inputSchema": {"type": "object"}}
+    snapshot = parse_snapshot(json.dumps({"tools": [tool]}).encode())
+    at = Finding(
+        rule="placeholder-text",
+        family="words",
+        covers=(),
+        level="warning",
+        item="tool:list_berths",
+        pointer="/description",
+        span=(len(before), len(before) + 4),
+        message="m",
+        suggestion=None,
+        fingerprint="f",
+    )
+    line, mark = lint_text([at], snapshot=snapshot).splitlines()[-2:]
     assert len(line) <= WIDTH and line[mark.index("^") :].startswith("TODO")
     left = re.sub(r"\\u\{[0-9a-f]{4,5}\}", "", line)
     assert not set(left) & set("\\{}")

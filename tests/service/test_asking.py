@@ -91,6 +91,18 @@ def test_a_rule_never_lifts_or_lowers_by_itself_but_may_let_the_rest_pass(publis
     assert queries.release(actor("ines"), SLUG, "1.4.1").state == "withdrawn"
 
 
+def test_what_a_rule_approves_by_now_moves_on_when_it_is_assessed_anew(published, submitted):
+    published("1.4.1")
+    waiting = submitted("1.4.2")
+    ending, _ = ask("withdraw", version="1.4.1")
+    rule = '[[rules]]\nname = "by itself"\ndesk = "curators"\nsign_offs = 0\nreason = "trusted"\n'
+    stored = review.apply_rules(actor("pell"), rule, "n")
+    review.answer_rules(actor("ines"), stored.version, "agree")
+    states = [review.reassess(actor("ines"), one.pk).state for one in (waiting, ending)]
+    assert states == ["agreed", "done"]
+    assert queries.release(actor("ines"), SLUG, "1.4.1").state == "withdrawn"
+
+
 def test_terms_that_make_no_sense_are_refused_and_other_terms_wait(published):
     published()
     later = clock.now() + timedelta(days=9)

@@ -11,11 +11,12 @@ from tallshelf.run.scenario.player import actor, agree, sign
 from tallshelf.service import clock, clockwork
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people import actions as people
-from tallshelf.service.people.models import Desk, DeskSeat
+from tallshelf.service.people.models import Deputy, Desk, DeskSeat
 from tallshelf.service.review import actions as review
 from tallshelf.service.review import queries
 from tallshelf.service.review.inbox import inbox
 from tallshelf.service.review.models import FollowUp, Nudge, Request
+from tallshelf.service.review.standing import standing
 from tests.service.conftest import agree_to, altered, submission
 
 HOUR = timedelta(hours=1)
@@ -158,28 +159,19 @@ def test_a_place_counts_once_and_a_deputy_gets_round_no_rule(submitted, company)
     people.name_deputy(actor("oskar"), "edda", until)
     found = submitted()
     sign("ines", found, "agree")
-    asked = queries.standing(Request.objects.get(pk=found.pk))
+    asked = standing(Request.objects.get(pk=found.pk))
     curators = asked.steps[0][0]
     assert "edda" in curators.places and curators.places["edda"] == "oskar"  # the place of Ines is used
     assert "tomas" not in asked.steps[1][0].places
-    (row,) = (one for one in Entry.objects.filter(event="deputy-named") if '"runa"' in one.body)
-    assert row
-    (deputy,) = actor_deputies("ines")
+    (deputy,) = Deputy.objects.filter(person__username="ines").values_list("pk", flat=True)
     people.end_deputy(actor("ines"), deputy)
     with pytest.raises(NotFound):
         people.end_deputy(actor("runa"), deputy)
 
 
-def actor_deputies(username: str) -> list[int]:
-    from tallshelf.service.people.models import Deputy
-
-    return list(Deputy.objects.filter(person__username=username).values_list("pk", flat=True))
-
-
 def test_the_clock_reminds_a_desk_once_and_then_its_lead(submitted):
-    start = clock.now()
     found = submitted()
-    due = queries.standing(found).asked[0].due_at
+    due = standing(found).asked[0].due_at
     assert review.nudge() == 0
     with clock.at(due + HOUR):
         assert (review.nudge(), review.nudge()) == (1, 0)
@@ -190,12 +182,24 @@ def test_the_clock_reminds_a_desk_once_and_then_its_lead(submitted):
         assert [one["risen"] for one in inbox(actor("oskar"))] == [False]
         sign("oskar", found, "agree")
         # The next desk's time begins when it is asked.
-        assert queries.standing(found).asked[0].since == due + 25 * HOUR
+        assert standing(found).asked[0].since == due + 25 * HOUR
         assert review.nudge() == 0
     stages = Nudge.objects.order_by("pk").values_list("stage", flat=True)
     assert list(stages) == ["reminded", "risen"]
     events = Entry.objects.filter(actor="clock").values_list("event", flat=True)
-    assert list(events) == ["desk-reminded", "request-risen"] and start < due
+    assert list(events) == ["desk-reminded", "request-risen"]
+
+
+def test_the_time_of_a_desk_begins_anew_with_what_is_handed_in_anew(api, submitted):
+    found = submitted()
+    due = standing(found).asked[0].due_at
+    with clock.at(due + HOUR):
+        assert review.nudge() == 1
+        other = altered(submission(), "Find a free berth for a vessel.")
+        api("tomas").post("servers/berth-planner/releases", {**other, "request": found.pk})
+        assert review.nudge() == 0 and not inbox(actor("ines"))[0]["overdue"]
+    with clock.at(due + 80 * HOUR):
+        assert review.nudge() == 1  # the same desk is reminded of what it is asked now
 
 
 def test_a_fault_does_not_stop_the_clock(monkeypatch, company):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import dataclasses
 import json
 import stat
 
@@ -25,9 +26,8 @@ from tests.service.conftest import altered, ended, submission
 
 
 @pytest.fixture(autouse=True)
-def own_key(settings, tmp_path, monkeypatch):
-    monkeypatch.setattr(type(settings.CONFIG), "data", tmp_path, raising=False)
-    object.__setattr__(settings.CONFIG, "data", tmp_path)
+def own_key(settings, tmp_path):
+    settings.CONFIG = dataclasses.replace(settings.CONFIG, data=tmp_path)
 
 
 def test_what_the_tables_say_is_what_the_ledger_says(published):

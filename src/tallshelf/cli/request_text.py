@@ -22,7 +22,7 @@ _ACT_WORDS = {"agreed": "is agreed", "done": "is done"}
 
 def request_text(found: dict[str, Any], paint: Paint) -> str:
     """Return a request with its route, sign-offs and what failed, on one page."""
-    head = f"Request {found['id']}: {title(found)}"
+    head = f"Request {found['id']}: {escape(found['title'])}"
     words = _STATE_WORDS if found["kind"] == "publish" else _STATE_WORDS | _ACT_WORDS
     lines = [f"{paint.bold(head)} {words[found['state']]}."]
     what = "release" if found["kind"] == "publish" else "on terms"
@@ -70,15 +70,6 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
     lines += comments_text(found, paint)
     lines += [paint.amber(f"warning: {escape(one)}") for one in found["warnings"]]
     return "\n".join(lines)
-
-
-def title(found: dict[str, Any]) -> str:
-    """Return in words what a request asks for."""
-    if found["kind"] == "lift":
-        return f"lift the suspension of {escape(found['item']) + ' of ' if found['item'] else ''}{found['server']}"
-    if found["kind"] == "data-class":
-        return f"make {found['server']} {found['terms']['data_class']}"
-    return f"{found['kind']} {found['server']} {found['version']}"
 
 
 def _terms(found: dict[str, Any]) -> list[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 from collections.abc import Iterator
 from typing import Any
@@ -69,8 +70,7 @@ def export() -> Iterator[bytes]:
     yield canonical({"format": EXPORT_FORMAT, "key": public()}) + b"\n"
     number, last = 0, GENESIS
     for row in queries.all_entries():
-        head = canonical({name: value for name, value in row.items() if name != "body"})
-        yield head[:-1] + b',"body":' + row["body"].encode("utf-8") + b"}\n"
+        yield canonical({**row, "body": json.loads(row["body"])}) + b"\n"
         number, last = row["number"], row["hash"]
     now = clock.now().isoformat(timespec="seconds").replace("+00:00", "Z")
     signed = sign_checkpoint(ensure_key(), Checkpoint(number, last, now))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 from collections.abc import Iterable
 from datetime import timedelta
@@ -15,7 +14,7 @@ from django.db import transaction
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
 from tallshelf.service import clock
 from tallshelf.service.people import queries
-from tallshelf.service.people.actions import add_person, write_entry
+from tallshelf.service.people.actions import add_person, hash_of, write_entry
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import ConsoleSession, Invite, Person, Role, Token
 from tallshelf.service.people.permissions import require
@@ -51,7 +50,7 @@ def invite(actor: Actor, username: str) -> str:
 def _invite(actor: Actor, found: Person) -> str:
     code, now = secrets.token_urlsafe(32), clock.now()
     found.invites.filter(used_at=None, expires_at__gt=now).update(expires_at=now)
-    Invite.objects.create(person=found, hash=_hash(code), made_at=now, expires_at=now + INVITE_LASTS)
+    Invite.objects.create(person=found, hash=hash_of(code), made_at=now, expires_at=now + INVITE_LASTS)
     write_entry(actor, "person-invited", {"username": found.username})
     return code
 
@@ -60,7 +59,7 @@ def _invite(actor: Actor, found: Person) -> str:
 def accept_invite(code: str, password: str) -> Person:
     """Set a password by an invitation's code, once; every session and token of before is ended."""
     now = clock.now()
-    found = Invite.objects.select_related("person").filter(hash=_hash(code), used_at=None).first()
+    found = Invite.objects.select_related("person").filter(hash=hash_of(code), used_at=None).first()
     if found is None or found.expires_at <= now or not found.person.is_active:
         raise Denied("this invitation is used, too old or unknown", remedy="Ask a steward for another.")
     person = found.person
@@ -140,8 +139,3 @@ def leave_desk(actor: Actor, desk: str, username: str) -> None:
     if not found.seats.filter(desk__slug=desk).delete()[0]:
         raise NotFound(f"{username} does not sit at the desk {desk!r}")
     write_entry(actor, "desk-left", {"desk": desk, "username": username})
-
-
-def _hash(code: str) -> str:
-    # The code has 256 bits of its own, so a plain hash is enough and can be looked up.
-    return hashlib.sha256(code.encode("utf-8")).hexdigest()

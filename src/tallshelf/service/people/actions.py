@@ -206,7 +206,7 @@ def make_token(
     token = Token.objects.create(
         person=who,
         name=name.strip()[:100],
-        hash=_hash(secret),
+        hash=hash_of(secret),
         scopes=wanted,
         created_at=now,
         expires_at=now + timedelta(days=days),
@@ -232,7 +232,7 @@ def actor_by_token(secret: str) -> Actor | None:
     """Return the actor of a token that is known, not expired and not ended."""
     now = clock.now()
     token = (
-        Token.objects.filter(hash=_hash(secret), ended_at=None, expires_at__gt=now, person__is_active=True)
+        Token.objects.filter(hash=hash_of(secret), ended_at=None, expires_at__gt=now, person__is_active=True)
         .select_related("person")
         .first()
     )
@@ -243,6 +243,6 @@ def actor_by_token(secret: str) -> Actor | None:
     return queries.actor_for(token.person, via=f"token:{token.pk}", scopes=frozenset(token.scopes))
 
 
-def _hash(secret: str) -> str:
-    # The secret has 256 bits of its own, so a plain hash is enough and can be looked up.
+def hash_of(secret: str) -> str:
+    """Return by what a secret of ours is kept: it has 256 bits, so a plain hash is enough, and is looked up."""
     return hashlib.sha256(secret.encode("utf-8")).hexdigest()

@@ -7,7 +7,6 @@ so the issuer's origin must be among those that the service may fetch.
 from __future__ import annotations
 
 import hmac
-import json
 import secrets
 from dataclasses import asdict, dataclass
 from typing import Any
@@ -115,7 +114,7 @@ def _claims(config: Config, id_token: str, attempt: Attempt, access_token: str) 
         found.validate(now=int(clock.now().timestamp()), leeway=_LEEWAY_SECONDS)
     except (JoseError, ValueError, KeyError) as fault:
         raise Denied(f"the issuer's answer does not hold: {fault}", remedy="Tell a steward.") from None
-    return dict(json.loads(json.dumps(token.claims)))
+    return dict(token.claims)
 
 
 def _account(username: str) -> Person:

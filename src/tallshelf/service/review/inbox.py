@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from datetime import UTC, datetime, time
 from typing import Any
+from urllib.parse import quote
 
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
@@ -14,8 +15,6 @@ from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import LIVE_STATES, Comment, FollowUp, Nudge, Request, StoredRuleSet
 from tallshelf.service.review.standing import Standing, desks_to_sign, standings
-
-_VERBS = {"publish": "publish", "deprecate": "deprecate", "withdraw": "withdraw"}
 
 
 def inbox(actor: Actor) -> list[dict[str, Any]]:
@@ -30,17 +29,6 @@ def inbox(actor: Actor) -> list[dict[str, Any]]:
         *_proposals(actor),
     ]
     return sorted(found, key=lambda one: (not one["risen"], not one["overdue"], one["due_at"] or one["at"]))
-
-
-def title_of(found: Request) -> str:
-    """Return in words what a request asks for."""
-    slug = found.server.slug
-    if found.kind in _VERBS:
-        return f"{_VERBS[found.kind]} {slug} {found.version}"
-    if found.kind == "lift":
-        item = f" {found.suspension.item} of" if found.suspension and found.suspension.item else ""
-        return f"lift the suspension of{item} {slug}"
-    return f"make {slug} {found.terms.get('data_class', '')}"
 
 
 def _entry(
@@ -61,7 +49,7 @@ def _requests(actor: Actor, now: datetime) -> Iterator[dict[str, Any]]:
     rows = list(queries.requests(actor, state="live"))
     risen = set(Nudge.objects.filter(request__in=rows, stage="risen").values_list("request", "desk", "round"))
     for found, where in zip(rows, standings(rows).values(), strict=True):
-        page, what = f"/requests/{found.pk}", f"Request {found.pk}: {title_of(found)}"
+        page, what = f"/requests/{found.pk}", f"Request {found.pk}: {queries.title(found)}"
         up = found.state == "open" and any(
             (found.pk, desk.desk, desk.since) in risen and desk.lead == actor.username for desk in where.asked
         )
@@ -107,7 +95,7 @@ def _waivers(actor: Actor) -> Iterator[dict[str, Any]]:
     for one in rows:
         if linting.waiver_bar(actor, one) is None:
             words = f"{one.asked_by.name} asks to waive {one.rule} in {one.server.slug}"
-            yield _entry("waiver", words, f"/waivers?state=asked&server={one.server.slug}", one.asked_at)
+            yield _entry("waiver", words, f"/waivers?state=asked&words={one.rule}", one.asked_at)
 
 
 def _proposals(actor: Actor) -> Iterator[dict[str, Any]]:
@@ -121,4 +109,6 @@ def _proposals(actor: Actor) -> Iterator[dict[str, Any]]:
         yield _entry("routing", words, "/routing", rules.at)
     for ruling in StoredRuling.objects.filter(state="proposed").exclude(by_id=actor.id):
         words = f"Ruling {ruling.pk}, {ruling.word}: {' and '.join(ruling.members[:2])}"
-        yield _entry("ruling", words, "/overlaps?show=rulings", ruling.at)
+        yield _entry(
+            "ruling", words, f"/overlaps?words={quote(ruling.members[0].replace('#', ' '))}", ruling.at
+        )

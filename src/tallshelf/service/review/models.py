@@ -52,7 +52,8 @@ class Request(models.Model):
     current when it was asked; ``terms`` say what else is asked for (``reason``, ``sunset_at``,
     ``replacement``, ``data_class``). ``release_digest`` is the digest of what is agreed to: of the release,
     or of the whole act for other kinds than ``publish``. ``submitters`` are all who handed in a snapshot or
-    terms of it; ``desks`` those that the route asks.
+    terms of it; ``desks`` those that the route asks. ``asked_at`` is when its route began last: when it was
+    opened, handed in anew or assessed anew.
     """
 
     kind = models.CharField(max_length=16, default="publish", choices=[(one, one) for one in REQUEST_KINDS])
@@ -70,6 +71,7 @@ class Request(models.Model):
     submitters = models.JSONField()
     opened_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     opened_at = models.DateTimeField()
+    asked_at = models.DateTimeField()
     closed_at = models.DateTimeField(null=True)
     taken_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
     taken_at = models.DateTimeField(null=True)

@@ -108,12 +108,23 @@ def may_publish(actor: Actor, found: Request) -> bool:
     return agreed and refusal(actor, "publish", found.server.team.slug) is None
 
 
+def title(found: Request) -> str:
+    """Return in words what a request asks for."""
+    if found.kind == "lift":
+        item = f"{found.suspension.item} of " if found.suspension and found.suspension.item else ""
+        return f"lift the suspension of {item}{found.server.slug}"
+    if found.kind == "data-class":
+        return f"make {found.server.slug} {found.terms['data_class']}"
+    return f"{found.kind} {found.server.slug} {found.version}"
+
+
 def summary(actor: Actor, found: Request, where: Standing) -> dict[str, Any]:
     """Return one lean row for a list of requests."""
     live = found.state == "open"
     return {
         "id": found.pk,
         "kind": found.kind,
+        "title": title(found),
         "state": found.state,
         "server": found.server.slug,
         "version": found.version,
@@ -163,7 +174,7 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         and found.taken_by_id is not None
         and (found.taken_by_id == actor.id or actor.username in leads(where)),
         "may_comment": found.state in LIVE_STATES and signs,
-        "may_question": found.state in LIVE_STATES and signs and is_reviewer(actor, found),
+        "may_question": found.state in LIVE_STATES and signs and is_reviewer(actor, where),
         "moved": moved(found),
         "last_look": _last_look(actor, found),
     }

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
@@ -17,7 +17,7 @@ from tallshelf.service.review.models import Request, SignOff
 class DeskStanding:
     """One desk of a route: how many agreed, who, and who could still.
 
-    ``since`` is when its time began: when the request was opened, or the step before was agreed to.
+    ``since`` is when its time began: when the route began, or the step before was agreed to.
     ``places`` says for each one who may sign in whose place: their own (empty), or that of another.
     """
 
@@ -96,7 +96,7 @@ def standings(found: list[Request]) -> dict[int, Standing]:
 
 def _standing(found: Request, seating: _Seating, signed: list[SignOff]) -> Standing:
     steps: list[list[DeskStanding]] = []
-    since = found.opened_at
+    since = found.asked_at
     for step in found.route["steps"]:
         desks = []
         for seat in step["desks"]:
@@ -173,9 +173,8 @@ def desks_to_sign(actor: Actor, found: Request, where: Standing) -> list[str]:
     return [desk.desk for desk in where.asked if actor.username in desk.places]
 
 
-def is_reviewer(actor: Actor, found: Request) -> bool:
+def is_reviewer(actor: Actor, where: Standing) -> bool:
     """Whether an actor signed or may sign a request, at whatever step."""
-    where = standing(found)
     desks = [desk for step in where.steps for desk in step]
     signed = any(one.person_id == actor.id for desk in desks for one in desk.signed)
     return signed or any(actor.username in desk.places for desk in desks)
@@ -184,7 +183,3 @@ def is_reviewer(actor: Actor, found: Request) -> bool:
 def leads(where: Standing) -> set[str]:
     """Return the user names of those who lead a desk that is asked now."""
     return {desk.lead for desk in where.asked if desk.lead}
-
-
-def overdue(desks: Iterable[DeskStanding], now: datetime) -> bool:
-    return any(desk.due_at < now for desk in desks)

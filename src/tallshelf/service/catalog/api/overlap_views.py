@@ -11,10 +11,10 @@ from tallshelf.core.reports import mix_up_document, overlaps_document
 from tallshelf.core.snapshot import snapshot_from
 from tallshelf.service.catalog import actions, queries
 from tallshelf.service.catalog.api import overlap_shapes as shapes
-from tallshelf.service.catalog.api.views import given
 from tallshelf.service.catalog.overlap import layout, rulings, worklist
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.body import given
 from tallshelf.service.web.once import Once
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import page_of

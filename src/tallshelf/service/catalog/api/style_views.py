@@ -19,9 +19,9 @@ from tallshelf.core.style import RULES, HouseStyle, StyleEffect, lint, loosened,
 from tallshelf.service import clock
 from tallshelf.service.catalog import actions, linting, queries
 from tallshelf.service.catalog.api import style_shapes as shapes
-from tallshelf.service.catalog.api.views import given
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.body import given
 from tallshelf.service.web.once import Once
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset

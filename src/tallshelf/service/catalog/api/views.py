@@ -31,19 +31,13 @@ from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.catalog.models import Release
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.body import given
 from tallshelf.service.web.deprecation import with_deprecation
 from tallshelf.service.web.once import Once
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset, paged
 
 _CURSOR = [OpenApiParameter("cursor"), OpenApiParameter("limit", int)]
-
-
-def given(serializer: Any, request: Request) -> dict[str, Any]:
-    """Return the validated body of a request."""
-    checked = serializer(data=request.data)
-    checked.is_valid(raise_exception=True)
-    return dict(checked.validated_data)
 
 
 class ServersView(Once):

@@ -15,12 +15,7 @@ from tallshelf.service.people import accounts, actions, queries
 from tallshelf.service.people.api import serializers as shapes
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.asker import asker
-
-
-def _given(shape: Any, request: Request) -> Any:
-    found = shape(data=request.data)
-    found.is_valid(raise_exception=True)
-    return found.validated_data
+from tallshelf.service.web.body import given
 
 
 class PeopleView(APIView):
@@ -34,7 +29,7 @@ class PeopleView(APIView):
     @extend_schema(operation_id="add_person", request=shapes.NewPerson, responses={201: shapes.Invited})
     def post(self, request: Request) -> Response:
         """Add an account; a person's is used by an invitation."""
-        found, code = accounts.add_account(asker(request), **_given(shapes.NewPerson, request))
+        found, code = accounts.add_account(asker(request), **given(shapes.NewPerson, request))
         return Response({"username": found.username, "code": code}, status=201)
 
 
@@ -43,7 +38,7 @@ class PersonView(APIView):
 
     @extend_schema(operation_id="change_person", request=shapes.PersonEdit, responses=shapes.People)
     def patch(self, request: Request, username: str) -> Response:
-        accounts.change_account(asker(request), username, dict(_given(shapes.PersonEdit, request)))
+        accounts.change_account(asker(request), username, given(shapes.PersonEdit, request))
         return Response({"results": queries.people()})
 
 
@@ -72,7 +67,7 @@ class PersonTokensView(APIView):
     def post(self, request: Request, username: str) -> Response:
         require(asker(request), "administer")
         token, secret = actions.make_token(
-            asker(request), **_given(shapes.NewToken, request), username=username
+            asker(request), **given(shapes.NewToken, request), username=username
         )
         return Response({**shapes.TokenRow(token).data, "secret": secret}, status=201)
 
@@ -87,5 +82,5 @@ class AcceptanceView(APIView):
 
     @extend_schema(operation_id="accept_invite", request=shapes.Acceptance, responses={204: None})
     def post(self, request: Request) -> Response:
-        accounts.accept_invite(**_given(shapes.Acceptance, request))
+        accounts.accept_invite(**given(shapes.Acceptance, request))
         return Response(status=204)

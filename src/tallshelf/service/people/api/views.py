@@ -20,6 +20,7 @@ from tallshelf.service.people.api import serializers as shapes
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.body import given
 
 
 def me(actor: Actor) -> dict[str, Any]:
@@ -53,9 +54,8 @@ class SessionView(APIView):
 
     @extend_schema(operation_id="sign_in", request=shapes.SignIn, responses=shapes.Session)
     def post(self, request: Request) -> Response:
-        given = shapes.SignIn(data=request.data)
-        given.is_valid(raise_exception=True)
-        person = authenticate(request._request, **given.validated_data)
+        body = given(shapes.SignIn, request)
+        person = authenticate(request._request, **body)
         if person is None:
             raise SignInNeeded("the name or the password is wrong", remedy="Check both; capitals count.")
         login(request._request, person)
@@ -86,9 +86,8 @@ class PasswordView(APIView):
 
     @extend_schema(operation_id="change_password", request=shapes.NewPassword, responses={204: None})
     def post(self, request: Request) -> Response:
-        given = shapes.NewPassword(data=request.data)
-        given.is_valid(raise_exception=True)
-        sessions.change_password(asker(request), **given.validated_data, keep=_session_key(request))
+        body = given(shapes.NewPassword, request)
+        sessions.change_password(asker(request), **body, keep=_session_key(request))
         if _session_key(request):
             # The session's key is renewed with the password; it stays in the list under the new one.
             person = Person.objects.get(pk=asker(request).id)
@@ -126,9 +125,8 @@ class TokensView(APIView):
 
     @extend_schema(operation_id="make_token", request=shapes.NewToken, responses={201: shapes.MadeToken})
     def post(self, request: Request) -> Response:
-        given = shapes.NewToken(data=request.data)
-        given.is_valid(raise_exception=True)
-        token, secret = actions.make_token(asker(request), **given.validated_data)
+        body = given(shapes.NewToken, request)
+        token, secret = actions.make_token(asker(request), **body)
         return Response({**shapes.TokenRow(token).data, "secret": secret}, status=201)
 
 
@@ -151,9 +149,8 @@ class DeputiesView(APIView):
     @extend_schema(operation_id="name_deputy", request=shapes.NewDeputy, responses={201: shapes.Deputies})
     def post(self, request: Request) -> Response:
         """Name who signs in one's place while one is away."""
-        given = shapes.NewDeputy(data=request.data)
-        given.is_valid(raise_exception=True)
-        actions.name_deputy(asker(request), **given.validated_data)
+        body = given(shapes.NewDeputy, request)
+        actions.name_deputy(asker(request), **body)
         return Response({"results": queries.deputies(asker(request))}, status=201)
 
 

@@ -26,16 +26,14 @@ from tallshelf.service.review.actions._shared import (
     about,
     desks_of,
     keep_assessment,
-    move_request,
     rule_set_in_force,
     void_sign_offs,
 )
-from tallshelf.service.review.actions.carrying_out import carry_out
+from tallshelf.service.review.actions.carrying_out import settle
 from tallshelf.service.review.assessing import assess_act
 from tallshelf.service.review.models import LIVE_STATES, RELEASE_KINDS, Request
 
 ASKED_FOR = ("deprecate", "withdraw", "lift", "data-class")
-_STATES = {"deprecate": "deprecated", "withdraw": "withdrawn"}
 
 
 @dataclass(frozen=True)
@@ -170,6 +168,7 @@ def _open(
         "route": route,
         "desks": desks_of(route),
         "note": terms["reason"],
+        "asked_at": clock.now(),
     }
     voided: dict[str, Any] = {}
     if live is None:
@@ -194,7 +193,5 @@ def _open(
     event = Event.REQUEST_CHANGED if live else Event.REQUEST_OPENED
     asked = {"kind": kind, "terms": terms, "assessment_digest": assessment.digest}
     record(actor, event, {**about(found), **asked, **voided})
-    if not route["steps"]:
-        move_request(found, "agree")
-        carry_out(actor, found)
+    settle(actor, found)
     return found

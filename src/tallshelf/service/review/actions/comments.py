@@ -15,7 +15,7 @@ from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import LIVE_STATES, Comment, Request
 from tallshelf.service.review.places import quoted_at
-from tallshelf.service.review.standing import is_reviewer
+from tallshelf.service.review.standing import is_reviewer, standing
 
 LONGEST = 4000
 
@@ -34,7 +34,7 @@ def comment(
     said = _said(text)
     if kind not in ("remark", "question"):
         raise BadArgument(f"{kind!r} is neither remark nor question")
-    if kind == "question" and not is_reviewer(actor, found):
+    if kind == "question" and not is_reviewer(actor, standing(found)):
         raise Denied(
             "a question blocks the request, and is for those who may sign it", remedy="Leave a remark."
         )

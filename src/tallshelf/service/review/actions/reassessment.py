@@ -6,6 +6,7 @@ from django.db import transaction
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.routing import next_request_state
+from tallshelf.service import clock
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
@@ -18,6 +19,7 @@ from tallshelf.service.review.actions._shared import (
     rule_set_in_force,
     void_sign_offs,
 )
+from tallshelf.service.review.actions.carrying_out import settle
 from tallshelf.service.review.assessing import assess_request, moved_inputs, subject
 from tallshelf.service.review.models import Request
 
@@ -50,7 +52,7 @@ def _reassess(actor: Actor, found: Request) -> None:
 
 @transaction.atomic
 def reopen(actor: Actor, found: Request, assessment: Assessment, moved: list[str]) -> None:
-    """Store a new assessment and route, void the sign-offs, and ask again."""
+    """Store a new assessment and route, void the sign-offs, and ask again whom the route names by now."""
     move_request(found, "reassess")
     voided = void_sign_offs(found)
     kept = keep_assessment(assessment)
@@ -60,6 +62,7 @@ def reopen(actor: Actor, found: Request, assessment: Assessment, moved: list[str
         release=subject(found),
         route=kept.document["route"],
         desks=desks,
+        asked_at=clock.now(),
         rule_set=rule_set_in_force(),
     )
     if found.kind == "publish" and found.release_id is not None:
@@ -75,3 +78,5 @@ def reopen(actor: Actor, found: Request, assessment: Assessment, moved: list[str
             "voided": voided,
         },
     )
+    found.route = kept.document["route"]
+    settle(actor, found)

@@ -35,6 +35,7 @@ from tallshelf.service.review.actions._shared import (
     rule_set_in_force,
     void_sign_offs,
 )
+from tallshelf.service.review.actions.carrying_out import settle
 from tallshelf.service.review.assessing import assess_release
 from tallshelf.service.review.models import LIVE_STATES, Request
 
@@ -170,6 +171,7 @@ def _store(
             submitters=[actor.username],
             opened_by_id=actor.id,
             opened_at=now,
+            asked_at=now,
         )
         event = Event.RELEASE_SUBMITTED
         extra: dict[str, Any] = {"origin": submission.origin}
@@ -180,7 +182,7 @@ def _store(
         voided = void_sign_offs(found)
         found.state = next_request_state(found.state, "resubmit")  # type: ignore[arg-type]
         found.release_digest, found.assessment, found.route = digest, kept, route
-        found.rule_set, found.desks = rule_set_in_force(), desks_of(route)
+        found.rule_set, found.desks, found.asked_at = rule_set_in_force(), desks_of(route), now
         found.submitters = sorted({*found.submitters, actor.username})
         found.save()
         event, extra = Event.SNAPSHOT_REPLACED, {"voided": voided}
@@ -197,9 +199,7 @@ def _store(
             **extra,
         },
     )
-    if not found.route["steps"]:
-        found.state = "agreed"
-        found.save(update_fields=["state"])
+    settle(actor, found)
     return found
 
 

@@ -9,12 +9,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from tallshelf.service.catalog.api.views import given
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import desks
 from tallshelf.service.review import actions, routing
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.body import given
 from tallshelf.service.web.once import Once
 
 

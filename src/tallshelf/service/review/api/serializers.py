@@ -51,6 +51,7 @@ class Checked(serializers.Serializer[Any]):
 class RequestRow(serializers.Serializer[Any]):
     id = serializers.IntegerField()
     kind = serializers.ChoiceField(REQUEST_KINDS)
+    title = serializers.CharField(help_text="what is asked for, in words")
     state = serializers.CharField()
     server = serializers.CharField()
     version = serializers.CharField(allow_blank=True, help_text="empty for an act on the server")

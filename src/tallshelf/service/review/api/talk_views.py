@@ -7,11 +7,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from tallshelf.service.catalog.api.views import given
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.review.inbox import inbox
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.body import given
 from tallshelf.service.web.once import Once
 
 

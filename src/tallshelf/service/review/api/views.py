@@ -9,11 +9,11 @@ from rest_framework.views import APIView
 
 from tallshelf.core.reports import assessment_document, assessment_markdown, assessment_text
 from tallshelf.service.catalog import linting
-from tallshelf.service.catalog.api.views import given
 from tallshelf.service.ledger.checkpoints import checkpoint
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.web.asker import asker
+from tallshelf.service.web.body import given
 from tallshelf.service.web.once import Once
 from tallshelf.service.web.paging import page_of
 
