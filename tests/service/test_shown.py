@@ -12,15 +12,18 @@ from django.db import connection
 
 from tallshelf.core.errors import BadArgument, BadDocument, Conflict, Denied, NotFound
 from tallshelf.core.ledger import new_key, public_key, read_checkpoint, read_export, verify_proof
+from tallshelf.run.scenario import player
 from tallshelf.run.scenario.player import actor, sign
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog.models import Release, Server, StoredItem, Suspension
+from tallshelf.service.catalog.overlap import found_overlaps
 from tallshelf.service.ledger import checkpoints
 from tallshelf.service.ledger.queries import verify_ledger
 from tallshelf.service.people.actions import SETUP
 from tallshelf.service.people.models import Desk, DeskSeat, Person
 from tallshelf.service.purging import purge
 from tallshelf.service.replay import differences
+from tallshelf.service.review import actions as review
 from tallshelf.service.review.models import SignOff, StoredRuleSet
 from tests.service.conftest import altered, ended, submission
 
@@ -168,6 +171,47 @@ def test_leaked_bytes_are_gone_everywhere_and_all_of_it_still_verifies(submitted
     assert "(purged)" in json.dumps(items) and tomas.get(f"requests/{found['id']}")[0] == 200
     StoredItem.objects.filter(name="book_berth").update(purged_at="2026-01-01T00:00:00Z")
     assert "the ledger does not say so" in differences()[0]
+
+
+def test_purging_leaves_nothing_of_what_was_published_and_compared_with(company, api):
+    """A later release quotes the words that changed, and the search and the overlaps keep words too."""
+    leaked, tomas = "q7Zp0" * 6, api("tomas")
+    body = altered(submission(), f"Finds a free berth for the code {leaked}.")
+    tool = body["snapshot"]["tools"][0]
+    tool["inputSchema"]["properties"]["free"] = {"type": "string", "default": "free_berth"}
+    tool["inputSchema"]["required"] = ["free"]
+    one = review.read_submission(actor("tomas"), *list(body.values())[:3])
+    request = review.submit(actor("tomas"), "berth-planner", one)[0]
+    player.agree(request)
+    review.publish(actor("tomas"), request.pk)
+    _, later = tomas.post("servers/berth-planner/releases", submission("1.5.0"))
+    found_overlaps()
+    assert {"catalog_searchword", "catalog_storedprofiles", "review_storedassessment"} <= _tables_with(leaked)
+    document = later["assessment"]
+    told = document["findings"] + document["changes"]
+    identity = f"tool:{tool['name']}"
+
+    purge(SETUP, "berth-planner", "1.4.2", identity, "a code leaked")
+    assert _tables_with(leaked[5:25]) == set()
+    document = tomas.get(f"requests/{later['id']}")[1]["assessment"]
+    after = document["findings"] + document["changes"]
+    assert [row["item"] for row in after] == [row["item"] for row in told]
+    assert {row["message"] for row in after if row["item"] == identity} == {"(purged)"}
+
+
+def _tables_with(word: str) -> set[str]:
+    """Return the tables in which a word stands, in whatever case, in texts or in bytes."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
+        tables = [name for (name,) in cursor.fetchall()]
+        found = set()
+        for table in tables:
+            cursor.execute(f'SELECT * FROM "{table}"')
+            for value in (value for row in cursor.fetchall() for value in row):
+                text = value.decode("latin-1") if isinstance(value, bytes) else str(value)
+                if word.lower() in text.lower():
+                    found.add(table)
+    return found
 
 
 def _every_text() -> list[str]:

@@ -292,6 +292,7 @@ def _purge(args: argparse.Namespace, io: IO) -> int:
     releases = purge(SETUP, place.server, place.version, place.item, args.reason)
     shrink_database()
     io.print(f"The bytes of {place.item} are gone from {', '.join(releases)}.")
+    io.note("restart the service: its processes still remember what they compared and linted")
     io.note("backups, exports and what others downloaded still hold them; revoke what leaked")
     return FINE
 

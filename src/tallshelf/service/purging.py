@@ -7,28 +7,25 @@ there is known by its digest, and that it was purged by an entry.
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
-from typing import Any
+from collections.abc import Iterable
 
 from django.db import connection, transaction
+from django.db.models import Q
 
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.service import clock
+from tallshelf.service.catalog import overlap, search
 from tallshelf.service.catalog import queries as catalog
-from tallshelf.service.catalog.models import Release, Server, StoredItem
-from tallshelf.service.catalog.overlap import keep_profiles
-from tallshelf.service.catalog.search import index_server
+from tallshelf.service.catalog.models import FoundOverlap, Release, Server, StoredItem, StoredProfiles
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import KeptAnswer
 from tallshelf.service.people.permissions import require
-from tallshelf.service.review.models import Comment, Request, StoredAssessment
+from tallshelf.service.quotes import GONE, Silence, silence
+from tallshelf.service.review.models import Comment, StoredAssessment
 
-_GONE = "(purged)"
-_SHORTEST = 8
-_SAID: dict[str, Any] = {"message": _GONE, "suggestion": None, "witness": None, "removed": "", "added": ""}
 _KEYS = {"tool": "name", "prompt": "name", "resource": "uri", "template": "uriTemplate"}
 
 
@@ -37,7 +34,8 @@ def purge(actor: Actor, slug: str, version: str, item: str, reason: str) -> list
     """Take the bytes of an item out of every release that holds them; return these releases.
 
     Texts of the item that findings, changes or comments quote are taken out as well, from eight
-    characters on. Purged already is a `Conflict`.
+    characters on. Its name and those of its parameters stay: they say where something was. Purged
+    already is a `Conflict`.
     """
     require(actor, "administer")
     release, why = catalog.release(actor, slug, version), need_reason(reason)
@@ -56,14 +54,13 @@ def purge(actor: Actor, slug: str, version: str, item: str, reason: str) -> list
     holding = [
         one for one in Release.objects.select_related("server", "snapshot") if found.pk in _digests(one)
     ]
-    texts = sorted(set(_texts(json.loads(found.body))) - {found.name}, key=len, reverse=True)
-    found.body = json.dumps({_KEYS[found.kind]: found.name, "description": _GONE})
+    snapshots = {one.snapshot_id for one in holding}
+    silent = silence(item, json.loads(found.body), map(str, holding), snapshots)
+    found.body = json.dumps({_KEYS[found.kind]: found.name, "description": GONE})
     found.purged_at = clock.now()
     found.save(update_fields=["body", "purged_at"])
-    _take_out(texts, item, {one.digest for one in holding})
-    for owner in Server.objects.filter(pk__in={one.server_id for one in holding}):
-        index_server(owner)
-        keep_profiles(owner)
+    _take_out(silent)
+    _find_anew(Server.objects.filter(pk__in={one.server_id for one in holding}))
     releases = sorted(map(str, holding))
     about = {"server": slug, "item": item, "digest": found.pk, "releases": releases}
     record(actor, Event.ITEM_PURGED, {**about, "reason": why})
@@ -82,59 +79,28 @@ def _digests(release: Release) -> set[str]:
     return {digest for digests in release.snapshot.lists.values() for digest in digests}
 
 
-def _texts(value: Any) -> Iterator[str]:
-    if isinstance(value, dict):
-        for child in value.values():
-            yield from _texts(child)
-    elif isinstance(value, list):
-        for child in value:
-            yield from _texts(child)
-    elif isinstance(value, str) and len(value) >= _SHORTEST:
-        yield value
-
-
-def _take_out(texts: list[str], item: str, releases: set[str]) -> None:
-    """Take texts out of what quotes them: assessments, comments, and answers kept for repeated requests.
-
-    What assessments of the releases say of the item itself goes as a whole: it may quote a part.
-    """
-    own = set(Request.objects.filter(release__digest__in=releases).values_list("assessment", flat=True))
+def _take_out(silent: Silence) -> None:
+    """Take an item out of what quotes it: assessments, comments, and answers kept for repeated requests."""
     for kept in StoredAssessment.objects.iterator():
-        document = _without(kept.document, texts)
-        if kept.pk in own:
-            document = _silenced(document, item)
+        document = silent.over(kept.document)
         if document != kept.document:
             kept.document = document
             kept.save(update_fields=["document"])
     for comment in Comment.objects.exclude(quoted="").iterator():
-        quoted = _without(comment.quoted, texts)
+        quoted = silent.text(comment.quoted)
         if quoted != comment.quoted:
             comment.quoted = quoted
             comment.save(update_fields=["quoted"])
     KeptAnswer.objects.all().delete()
 
 
-def _silenced(value: Any, item: str) -> Any:
-    """Return a document in which nothing is quoted of what is said about an item."""
-    if isinstance(value, list):
-        return [_silenced(child, item) for child in value]
-    if not isinstance(value, dict):
-        return value
-    if value.get("item") != item:
-        return {name: _silenced(child, item) for name, child in value.items()}
-    return {name: _SAID.get(name, child) for name, child in value.items()}
-
-
-def _without(value: Any, texts: list[str]) -> Any:
-    if isinstance(value, dict):
-        return {name: _without(child, texts) for name, child in value.items()}
-    if isinstance(value, list):
-        return [_without(child, texts) for child in value]
-    if not isinstance(value, str):
-        return value
-    for text in texts:
-        value = value.replace(text, _GONE)
-        # Findings and changes quote the beginning of what is long.
-        if len(value) >= _SHORTEST and text.startswith(value):
-            return _GONE
-    return value
+def _find_anew(servers: Iterable[Server]) -> None:
+    """Make anew what is kept for finding items and overlaps, as if the item had never said anything."""
+    search.rebuild()
+    owners = list(servers)
+    StoredProfiles.objects.filter(server__in=owners).delete()
+    FoundOverlap.objects.filter(Q(a__in=owners) | Q(b__in=owners)).delete()
+    overlap.forget()
+    for owner in owners:
+        overlap.keep_profiles(owner)
+        overlap.compare_server(owner)

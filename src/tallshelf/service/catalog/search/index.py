@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable, Iterator
 
-from django.db import transaction
+from django.db import connection, transaction
 
 from tallshelf.core.snapshot import ItemOutline, outline
 from tallshelf.core.words import sentence_words, split_identifier
@@ -36,6 +36,10 @@ def rebuild(step: Callable[[int, int], None] = lambda done, all_: None) -> int:
     for done, server in enumerate(servers.iterator(), 1):
         index_server(server)
         step(done, number)
+    with connection.cursor() as cursor:
+        # What was deleted stands in the full-text tables until they are made anew (FTS5, "rebuild").
+        for table in ("catalog_search", "catalog_search_word"):
+            cursor.execute(f"INSERT INTO {table}({table}) VALUES('rebuild')")
     return number
 
 
