@@ -2185,6 +2185,8 @@ export interface components {
             team: string;
             /** @description what else is asked for, and why */
             terms: components["schemas"]["Terms"];
+            /** @description what is asked for, in words */
+            title: string;
             /** @description empty for an act on the server */
             version: string;
             waits_for: string[];
@@ -2296,6 +2298,8 @@ export interface components {
             team: string;
             /** @description what else is asked for, and why */
             terms: components["schemas"]["Terms"];
+            /** @description what is asked for, in words */
+            title: string;
             /** @description empty for an act on the server */
             version: string;
             waits_for: string[];
@@ -2326,6 +2330,8 @@ export interface components {
             /** @description who looks at it now */
             taken_by: string | null;
             team: string;
+            /** @description what is asked for, in words */
+            title: string;
             /** @description empty for an act on the server */
             version: string;
             waits_for: string[];

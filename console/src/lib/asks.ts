@@ -26,9 +26,6 @@ export const VERB_CHOICES = (Object.keys(VERBS) as RequestKind[]).map(
 export const subjectOf = (one: Asked): string =>
   [one.server, one.version, one.item].filter(Boolean).join(" ");
 
-/** Return what a request asks for, such as `withdraw dry-dock 1.0.0`. */
-export const titleOf = (one: Asked): string => `${VERBS[one.kind]} ${subjectOf(one)}`;
-
 export const verbOf = (kind: RequestKind): string => VERBS[kind];
 
 /** Return what else is asked for, in words. */

@@ -54,7 +54,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
             "*" if row["may_close"] else "",
             str(row["id"]),
             f"{row['server']} {row['version']}".strip(),
-            escape(row["text"]),
+            escape(row["text"]) + (f" ({escape(row['closing_note'])})" if row["closing_note"] else ""),
             escape(row["owner"]),
             io.paint.red(f"{row['due']}, overdue")
             if row["closed_at"] is None and row["due"] < today

@@ -3,7 +3,7 @@ import { acts, queries } from "../../api/shelf";
 import type { NewPerson, PersonRow } from "../../api/types";
 import { FormDialog } from "../../ui/dialog";
 import { Select, TextField } from "../../ui/form";
-import { invitation, type Shown } from "./page";
+import { invitation, type Shown } from "./shown";
 
 const ROLES = [
   ["reader", "reader: finds, connects, sits at desks"],

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { acts, queries } from "../../api/shelf";
 import type { PersonRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
-import { day, fromNow } from "../../lib/text";
+import { day, fromNow, plural } from "../../lib/text";
 import { SearchField } from "../../ui/form";
 import { Mark } from "../../ui/marks";
 import { Once } from "../../ui/once";
@@ -13,12 +13,7 @@ import { Empty, Heading, Loaded, Trouble } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
 import { scopesOf, TokenDialog } from "../person/token-form";
 import { AddDialog, ChangeDialog } from "./dialogs";
-
-/** Something that is shown once: an invitation's address, or a token. */
-export interface Shown {
-  words: string;
-  text: string;
-}
+import { invitation, type Shown } from "./shown";
 
 export function Component() {
   const people = useQuery(queries.people());
@@ -104,11 +99,6 @@ function People({ rows, show }: { rows: PersonRow[]; show: (shown: Shown) => voi
   );
 }
 
-export const invitation = (username: string, code: string): Shown => ({
-  words: `The address by which ${username} chooses a password, within seven days.`,
-  text: `${window.location.origin}/invitation#${code}`,
-});
-
 interface Acts {
   change: (row: PersonRow) => void;
   give: (row: PersonRow) => void;
@@ -167,7 +157,7 @@ const columns = (on: Acts): Column<PersonRow>[] => [
         <div className="text-sm text-soft">
           {row.invited_until
             ? `invited until ${day(row.invited_until)}`
-            : `${row.sessions} signed in, ${row.tokens.length} tokens`}
+            : `${row.sessions} signed in, ${plural(row.tokens.length, "token")}`}
         </div>
       </>
     ),

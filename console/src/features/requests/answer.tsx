@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { acts } from "../../api/shelf";
 import type { Answer, RequestDetail } from "../../api/types";
-import { termsOf, titleOf } from "../../lib/asks";
+import { termsOf } from "../../lib/asks";
 import { short } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";
 import { Select, TextArea, TextField } from "../../ui/form";
@@ -84,7 +84,7 @@ export function AnswerDialog({
   });
   return (
     <FormDialog
-      title={`${words.title}: ${titleOf(request)}`}
+      title={`${words.title}: ${request.title}`}
       open={answer !== null}
       onClose={onClose}
       onSend={send.mutate}

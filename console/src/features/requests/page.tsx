@@ -5,7 +5,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { acts, queries } from "../../api/shelf";
 import type { Answer, RequestDetail } from "../../api/types";
-import { termsOf, titleOf } from "../../lib/asks";
+import { termsOf } from "../../lib/asks";
 import { itemPath, short, when } from "../../lib/text";
 import { StateMark } from "../../ui/marks";
 import { Foreign, Heading, Loaded, Trouble } from "../../ui/parts";
@@ -40,7 +40,7 @@ function RequestSheet({ request }: { request: RequestDetail }) {
   return (
     <>
       <Heading
-        title={`Request ${request.id}: ${titleOf(request)}`}
+        title={`Request ${request.id}: ${request.title}`}
         aside={
           <>
             {request.may_take_back ? (

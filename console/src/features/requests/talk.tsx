@@ -1,10 +1,10 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
-import { acts } from "../../api/shelf";
+import { acts, queries } from "../../api/shelf";
 import type { CommentRow, RequestDetail } from "../../api/types";
 import { itemPath, when } from "../../lib/text";
-import { TextArea, TextField } from "../../ui/form";
+import { Select, TextArea, TextField } from "../../ui/form";
 import { Mark } from "../../ui/marks";
 import { Foreign, Trouble } from "../../ui/parts";
 
@@ -132,14 +132,14 @@ function Say({ request }: { request: RequestDetail }) {
     event.preventDefault();
     const sent = event.currentTarget;
     const form = new FormData(sent);
-    const place = String(form.get("place") ?? "").trim();
-    const cut = place.startsWith("tool:") || place.startsWith("prompt:") ? place.indexOf("/") : -1;
+    const text = (name: string) => String(form.get(name) ?? "").trim();
+    const item = text("item");
     say.mutate(
       {
-        text: String(form.get("text") ?? ""),
+        text: text("text"),
         kind: form.get("question") ? "question" : "remark",
-        item: cut < 0 ? place : place.slice(0, cut),
-        pointer: cut < 0 ? "" : place.slice(cut),
+        item,
+        pointer: item ? text("pointer") : "",
       },
       { onSuccess: () => sent.reset() },
     );
@@ -147,12 +147,7 @@ function Say({ request }: { request: RequestDetail }) {
   return (
     <form onSubmit={send} className="mt-4 space-y-3 border border-rule bg-sheet p-4">
       <TextArea label="Say something" name="text" rows={2} required maxLength={4000} />
-      <TextField
-        label="On a place"
-        name="place"
-        className="font-mono"
-        hint="Such as tool:book_berth/description; may be left out."
-      />
+      {request.about ? <Where about={request.about} /> : null}
       {request.may_question ? (
         <label className="flex min-h-10 items-center gap-2">
           <input type="checkbox" name="question" className="size-4 accent-act" />A question: nobody
@@ -164,5 +159,27 @@ function Say({ request }: { request: RequestDetail }) {
         Say it
       </button>
     </form>
+  );
+}
+
+/** Which item of the release a comment is on, and where in it. */
+function Where({ about }: { about: string }) {
+  const [server = "", version = ""] = about.split("@");
+  const items = useQuery(queries.items(server, version));
+  const names = ["server", ...(items.data?.items ?? []).map((one) => one.item)];
+  return (
+    <div className="grid gap-3 sm:grid-cols-2">
+      <Select
+        label="On"
+        name="item"
+        choices={[["", "the request"], ...names.map((one) => [one, one] as const)]}
+      />
+      <TextField
+        label="Where in it"
+        name="pointer"
+        className="font-mono"
+        hint="Such as /description; may be left out."
+      />
+    </div>
   );
 }

@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import desks
 from tallshelf.service.review import actions, routing
-from tallshelf.service.review.api import serializers as shapes
+from tallshelf.service.review.api import rule_shapes
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.body import given
 from tallshelf.service.web.once import Once
@@ -24,17 +24,19 @@ class RoutingView(Once):
     @extend_schema(
         operation_id="get_routing",
         parameters=[OpenApiParameter("version", int, description="another version")],
-        responses=shapes.Routing,
+        responses=rule_shapes.Routing,
     )
     def get(self, request: Request) -> Response:
         text = request.query_params.get("version", "")
         version = int(text) if text.isascii() and text.isdigit() and len(text) < 9 else None
         return Response(routing.rules_document(asker(request), version))
 
-    @extend_schema(operation_id="apply_routing", request=shapes.NewRouting, responses={201: shapes.Routing})
+    @extend_schema(
+        operation_id="apply_routing", request=rule_shapes.NewRouting, responses={201: rule_shapes.Routing}
+    )
     def post(self, request: Request) -> Response:
         """Store routing rules; they are in force at once, or proposed when they ask less."""
-        body = given(shapes.NewRouting, request)
+        body = given(rule_shapes.NewRouting, request)
         made = actions.apply_rules(asker(request), body["text"], body["note"], seen=body["seen"])
         return Response(routing.rules_document(asker(request), made.version), status=201)
 
@@ -42,7 +44,7 @@ class RoutingView(Once):
 class RoutingVersionsView(APIView):
     """Every version of the routing rules, newest first."""
 
-    @extend_schema(operation_id="list_routing_versions", responses=shapes.RoutingVersions)
+    @extend_schema(operation_id="list_routing_versions", responses=rule_shapes.RoutingVersions)
     def get(self, request: Request) -> Response:
         return Response({"results": routing.versions(asker(request))})
 
@@ -50,9 +52,11 @@ class RoutingVersionsView(APIView):
 class RoutingAnswerView(Once):
     """Agree to proposed routing rules, or decline them."""
 
-    @extend_schema(operation_id="answer_routing", request=shapes.RoutingAnswer, responses=shapes.Routing)
+    @extend_schema(
+        operation_id="answer_routing", request=rule_shapes.RoutingAnswer, responses=rule_shapes.Routing
+    )
     def post(self, request: Request, version: int) -> Response:
-        body = given(shapes.RoutingAnswer, request)
+        body = given(rule_shapes.RoutingAnswer, request)
         actions.answer_rules(asker(request), version, body["answer"], body["note"])
         return Response(routing.rules_document(asker(request), version))
 
@@ -61,10 +65,10 @@ class RoutingTrialView(APIView):
     """Try routing rules on past requests, storing nothing."""
 
     @extend_schema(
-        operation_id="try_routing", request=shapes.RoutingTrialAsked, responses=shapes.RoutingTrial
+        operation_id="try_routing", request=rule_shapes.RoutingTrialAsked, responses=rule_shapes.RoutingTrial
     )
     def post(self, request: Request) -> Response:
-        body = given(shapes.RoutingTrialAsked, request)
+        body = given(rule_shapes.RoutingTrialAsked, request)
         found, loose, wrong = routing.trial(asker(request), body["text"], body["days"])
         return Response({**asdict(found), "loosened": loose, "faults": wrong})
 
@@ -72,7 +76,7 @@ class RoutingTrialView(APIView):
 class DesksView(APIView):
     """Every desk, with who sits there."""
 
-    @extend_schema(operation_id="list_desks", responses=shapes.Desks)
+    @extend_schema(operation_id="list_desks", responses=rule_shapes.Desks)
     def get(self, request: Request) -> Response:
         require(asker(request), "see")
         return Response({"results": desks()})

@@ -11,6 +11,7 @@ from tallshelf.core.reports import assessment_document, assessment_markdown, ass
 from tallshelf.service.catalog import linting
 from tallshelf.service.ledger.checkpoints import checkpoint
 from tallshelf.service.review import actions, queries
+from tallshelf.service.review.api import rule_shapes
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.body import given
@@ -147,7 +148,7 @@ class WaiversView(Once):
             OpenApiParameter("cursor"),
             OpenApiParameter("limit", int),
         ],
-        responses=shapes.WaiversPage,
+        responses=rule_shapes.WaiversPage,
     )
     def get(self, request: Request) -> Response:
         who = asker(request)
@@ -155,10 +156,12 @@ class WaiversView(Once):
         found, following = page_of(request, linting.waivers(who, **asked), "pk", descending=True)
         return Response({"results": [linting.waiver_row(who, one) for one in found], "next": following})
 
-    @extend_schema(operation_id="ask_waiver", request=shapes.NewWaiver, responses={201: shapes.WaiverRow})
+    @extend_schema(
+        operation_id="ask_waiver", request=rule_shapes.NewWaiver, responses={201: rule_shapes.WaiverRow}
+    )
     def post(self, request: Request) -> Response:
         """Ask that a rule be set aside for an item."""
-        who, body = asker(request), given(shapes.NewWaiver, request)
+        who, body = asker(request), given(rule_shapes.NewWaiver, request)
         made, new = actions.ask_waiver(who, body.pop("server"), **body)
         row = linting.waiver_row(who, linting.waiver(who, made.pk))
         return Response(row, status=201 if new else 200)
@@ -167,8 +170,10 @@ class WaiversView(Once):
 class WaiverAnswerView(Once):
     """Grant, refuse or end a waiver."""
 
-    @extend_schema(operation_id="answer_waiver", request=shapes.WaiverAnswer, responses=shapes.WaiverRow)
+    @extend_schema(
+        operation_id="answer_waiver", request=rule_shapes.WaiverAnswer, responses=rule_shapes.WaiverRow
+    )
     def post(self, request: Request, number: int) -> Response:
-        who, body = asker(request), given(shapes.WaiverAnswer, request)
+        who, body = asker(request), given(rule_shapes.WaiverAnswer, request)
         actions.answer_waiver(who, number, body["answer"], body["note"])
         return Response(linting.waiver_row(who, linting.waiver(who, number)))
