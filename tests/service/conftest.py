@@ -17,6 +17,7 @@ from tallshelf.service.catalog import overlap
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import Person
 from tallshelf.service.review import actions as review
+from tallshelf.service.web import pace
 
 LAUNCH = {"environment": "production", "transport": "stdio", "command": "berth-planner"}
 
@@ -51,6 +52,12 @@ class Api:
 def quick_passwords(settings):
     """Hash passwords quickly: what is tested is not how slow that is."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture(autouse=True)
+def fresh_pace():
+    """Let no test wait for the calls of another."""
+    pace.forget_all()
 
 
 @pytest.fixture

@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import timedelta
 
 import pytest
-from django.core.cache import cache
 from django.test import Client
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied
@@ -21,11 +20,6 @@ from tests.service.conftest import Api
 
 NEW = "basalt-lantern-7731"
 ADD = {"username": "odd", "name": "Odd Berg", "role": "submitter", "teams": ["berths"]}
-
-
-@pytest.fixture(autouse=True)
-def fresh_throttle():
-    cache.clear()
 
 
 @pytest.fixture

@@ -42,6 +42,11 @@ def test_the_environment_goes_over_the_file(tmp_path):
         ('[service]\nport = "1"\n', r"\[service\] port must be int"),
         ("[service]\nport = true\n", "port must be int"),
         ("[fetch]\nallow = 3\n", "allow must be list"),
+        ("[service]\ncalls_per_minute = 0\n", "calls_per_minute is 0"),
+        ("[service]\nproxies = -1\n", "proxies is -1"),
+        ("[service]\npasswords = false\n", "nobody could sign in"),
+        ('[service]\nrefused_passwords = "/none"\n', "there is no file /none"),
+        ('[oidc]\nissuer = "https://id.pellam.example"\n', "lacks client_id"),
     ],
 )
 def test_faults_name_the_file_and_the_key(tmp_path, text, words):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import json
 import subprocess
 import sys
 import time
@@ -15,7 +16,9 @@ from joserfc import jwt
 from joserfc.jwk import ECKey
 
 from tallshelf.run.ports import free_ports, wait_for
-from tallshelf.service.people import oidc
+from tallshelf.run.scenario.player import actor
+from tallshelf.service.ledger.models import Entry
+from tallshelf.service.people import accounts, oidc
 from tallshelf.service.people.models import Person
 
 KEY = ECKey.generate_key("P-256", {"kid": "k"})
@@ -87,6 +90,29 @@ def test_an_answer_to_another_attempt_or_used_twice_is_refused(company):
 CLAIMS = {"aud": "tall-shelf", "sub": "ines", "preferred_username": "ines", "nonce": "n"}
 
 
+def test_a_user_name_is_its_first_owners_until_the_account_was_switched_off(company, issuer, monkeypatch):
+    assert sign_in_as(issuer, monkeypatch, {"sub": "first"}).username == "ines"
+    assert sign_in_as(issuer, monkeypatch, {"sub": "first"}).username == "ines"
+    with pytest.raises(oidc.Denied, match="somebody else before"):
+        sign_in_as(issuer, monkeypatch, {"sub": "second"})
+    for active in (False, True):
+        accounts.change_account(actor("pell"), "ines", {"active": active})
+    assert sign_in_as(issuer, monkeypatch, {"sub": "second"}).username == "ines"
+    entries = [
+        json.loads(body) for body in Entry.objects.filter(event="issuer-known").values_list("body", flat=True)
+    ]
+    assert [one["subject"] for one in entries] == ["first", "second"]
+
+
+def test_a_second_factor_can_be_asked_of_the_issuer(company, issuer, monkeypatch, settings):
+    settings.CONFIG = dataclasses.replace(settings.CONFIG, oidc_acr=("two-factors", "card"))
+    assert "acr_values=two-factors+card" in Client().get("/oidc/begin").headers["Location"]
+    for given in ({}, {"acr": "one-factor"}):
+        with pytest.raises(oidc.Denied, match="does not hold"):
+            sign_in_as(issuer, monkeypatch, given)
+    assert sign_in_as(issuer, monkeypatch, {"acr": "card"}).username == "ines"
+
+
 @pytest.mark.parametrize(
     ("wrong", "key"),
     [
@@ -98,14 +124,19 @@ CLAIMS = {"aud": "tall-shelf", "sub": "ines", "preferred_username": "ines", "non
     ],
 )
 def test_an_answer_that_does_not_hold_is_refused(company, issuer, monkeypatch, wrong, key):
+    with pytest.raises(oidc.Denied, match="does not hold"):
+        sign_in_as(issuer, monkeypatch, wrong, key)
+
+
+def sign_in_as(issuer, monkeypatch, more, key=KEY) -> Person:
+    """Come back from an issuer that says more, or something else, in its token."""
     now = int(time.time())
-    claims = {"iss": issuer, **CLAIMS, "iat": now, "exp": now + 60, **wrong}
+    claims = {"iss": issuer, **CLAIMS, "iat": now, "exp": now + 60, **more}
     token = jwt.encode({"alg": "ES256", "kid": "k"}, claims, key, algorithms=["ES256"])
     answers = iter([{"id_token": token}, {"keys": [KEY.as_dict(private=False)]}])
     monkeypatch.setattr(oidc, "ask_json", lambda *_: next(answers))
     attempt = {"state": "s", "nonce": "n", "verifier": "v", "at": now}
-    with pytest.raises(oidc.Denied, match="does not hold"):
-        oidc.finish(attempt, "s", "code", "http://testserver/oidc/back")
+    return oidc.finish(attempt, "s", "code", "http://testserver/oidc/back")
 
 
 def test_the_issuer_is_fetched_only_where_the_settings_allow(company, settings):

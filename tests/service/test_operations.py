@@ -2,28 +2,25 @@
 
 from __future__ import annotations
 
+import dataclasses
 import json
 import logging
 
 import pytest
-from django.core.cache import cache
 from django.test import Client
-from rest_framework.throttling import UserRateThrottle
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.service.config import load_config
-from tallshelf.service.web.logs import logging_settings
+from tallshelf.service.web.log_settings import logging_settings
 
 
-def test_an_account_that_calls_too_often_is_told_to_wait(api, monkeypatch):
-    cache.clear()
-    monkeypatch.setattr(UserRateThrottle, "THROTTLE_RATES", {"user": "3/min"})
+def test_an_account_that_calls_too_often_is_told_to_wait(api, settings):
+    settings.CONFIG = dataclasses.replace(settings.CONFIG, calls_per_minute=3)
     runa, edda = api("runa"), api("edda")
     assert [runa.get("teams")[0] for _ in range(4)] == [200, 200, 200, 429]
     assert edda.get("teams")[0] == 200  # others go on
     answer = Client().get("/api/v1/teams", headers=runa.headers)
     assert int(answer.headers["Retry-After"]) > 0 and answer.json()["remedy"]
-    cache.clear()
 
 
 def test_each_answer_has_its_id_in_header_log_and_problem(api, caplog):

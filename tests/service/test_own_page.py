@@ -5,8 +5,6 @@ from __future__ import annotations
 import json
 from typing import Any
 
-import pytest
-from django.core.cache import cache
 from django.test import Client
 
 from tallshelf.run.scenario.people import PASSWORD
@@ -30,11 +28,6 @@ class Browser:
             headers={"X-CSRFToken": cookie.value if cookie else ""},
         )
         return answer.status_code, json.loads(answer.content) if answer.content else None
-
-
-@pytest.fixture(autouse=True)
-def no_throttle():
-    cache.clear()
 
 
 def test_sessions_are_listed_and_ended(company):

@@ -6,6 +6,7 @@ import copy
 import dataclasses
 import json
 import stat
+from datetime import timedelta
 
 import pytest
 from django.db import connection
@@ -14,8 +15,17 @@ from tallshelf.core.errors import BadArgument, BadDocument, Conflict, Denied, No
 from tallshelf.core.ledger import new_key, public_key, read_checkpoint, read_export, verify_proof
 from tallshelf.run.scenario import player
 from tallshelf.run.scenario.player import actor, sign
+from tallshelf.service import clock
 from tallshelf.service.catalog import actions as catalog
-from tallshelf.service.catalog.models import Release, Server, StoredItem, Suspension
+from tallshelf.service.catalog.models import (
+    KnownFinding,
+    Release,
+    Server,
+    StoredItem,
+    StoredStyle,
+    StoredWaiver,
+    Suspension,
+)
 from tallshelf.service.catalog.overlap import found_overlaps
 from tallshelf.service.ledger import checkpoints
 from tallshelf.service.ledger.queries import verify_ledger
@@ -26,6 +36,8 @@ from tallshelf.service.replay import differences
 from tallshelf.service.review import actions as review
 from tallshelf.service.review.models import SignOff, StoredRuleSet
 from tests.service.conftest import altered, ended, submission
+
+WHEN = clock.now() + timedelta(days=30)
 
 
 @pytest.fixture(autouse=True)
@@ -71,11 +83,28 @@ def test_what_the_tables_say_is_what_the_ledger_says(published):
             ),
             "version 9 of the routing rules",
         ),
+        (lambda: StoredRuleSet.objects.update(rules=[]), "of the routing rules is not the one"),
+        (lambda: StoredRuleSet.objects.update(state="declined"), "of the routing rules is in force"),
+        (lambda: StoredStyle.objects.update(text="x"), "of the house style is not the one"),
+        (lambda: StoredStyle.objects.update(state="declined"), "of the house style is in force"),
+        (lambda: StoredWaiver.objects.filter(rule="vague-name").update(state="granted"), "waiver 2 stands"),
+        (lambda: StoredWaiver.objects.filter(state="granted").update(item="x"), "waiver 1 says other"),
+        (lambda: StoredWaiver.objects.filter(state="granted").delete(), "waiver 1 does not stand"),
+        (lambda: KnownFinding.objects.all().delete(), "known findings of berth-planner"),
+        (
+            lambda: KnownFinding.objects.create(server=Server.objects.get(), fingerprint="x"),
+            "known findings of berth-planner",
+        ),
     ],
 )
 def test_whatever_the_ledger_does_not_tell_is_reported(published, change, word):
     published()
     catalog.suspend(actor("ines"), "berth-planner", "r")
+    catalog.accept_known(actor("ines"), "berth-planner", "as of today")
+    catalog.apply_style(actor("ines"), '[levels]\nvague-name = "error"\n', "stricter")
+    for rule in ("short-description", "vague-name"):
+        review.ask_waiver(actor("tomas"), "berth-planner", rule, "tool:book_berth", "r", WHEN)
+    review.answer_waiver(actor("ines"), 1, "grant")
     assert differences() == []
     change()
     assert any(word in one for one in differences()), differences()

@@ -17,7 +17,7 @@ interface Options {
 }
 
 function csrf(): string {
-  return /(?:^|; )tallshelf_csrf=([^;]*)/.exec(document.cookie)?.[1] ?? "";
+  return /(?:^|; )(?:__Host-)?tallshelf_csrf=([^;]*)/.exec(document.cookie)?.[1] ?? "";
 }
 
 async function send(method: string, path: string, { body, headers = {} }: Options = {}) {

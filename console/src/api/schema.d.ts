@@ -2601,6 +2601,8 @@ export interface components {
         Session: {
             /** @description what else one may sign in by, at /oidc/begin; null: nothing */
             elsewhere: string | null;
+            /** @description whether one may sign in by a password */
+            passwords: boolean;
             person: components["schemas"]["Me"] | null;
         };
         SessionRow: {
@@ -3286,7 +3288,7 @@ export interface operations {
             query?: {
                 actor?: string;
                 cursor?: string;
-                event?: "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-left" | "desk-reminded" | "follow-up-closed" | "item-purged" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-left" | "desk-reminded" | "follow-up-closed" | "issuer-known" | "item-purged" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description a server, an account or a desk */
                 subject?: string;

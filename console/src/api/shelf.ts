@@ -41,6 +41,7 @@ import type {
   ServerDetail,
   ServerEdit,
   ServerRow,
+  Session,
   SessionRow,
   Style,
   StyleEffect,
@@ -73,15 +74,15 @@ async function everyPage<Row>(path: string, params: Record<string, string> = {})
   return rows;
 }
 
-const session = () => get<{ person: Me | null; elsewhere: string | null }>("session");
+const session = () => get<Session>("session");
 const whoAmI = () => session().then((found) => found.person);
 
 export const queries = {
   me: () => queryOptions({ queryKey: ["me"], queryFn: whoAmI, staleTime: 60_000 }),
-  elsewhere: () =>
+  ways: () =>
     queryOptions({
-      queryKey: ["elsewhere"],
-      queryFn: () => session().then((found) => found.elsewhere),
+      queryKey: ["ways"],
+      queryFn: session,
       staleTime: Number.POSITIVE_INFINITY,
     }),
   rules: () =>

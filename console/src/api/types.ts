@@ -5,6 +5,7 @@ import type { components, operations } from "./schema";
 type Schemas = components["schemas"];
 
 export type Me = Schemas["Me"];
+export type Session = Schemas["Session"];
 export type ServerRow = Schemas["ServerRow"];
 export type ServerDetail = Schemas["ServerDetail"];
 export type ServerEdit = Schemas["PatchedServerEdit"];

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import secrets
 import sqlite3
 from collections.abc import Callable
 from contextlib import closing
@@ -57,7 +56,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     team = acts.add_parser("add-team", help="add a team")
     team.add_argument("slug")
     team.add_argument("--title", required=True)
-    user = acts.add_parser("add-user", help="add an account; prints its password once")
+    user = acts.add_parser("add-user", help="add an account; prints its invitation once")
     user.add_argument("username")
     user.add_argument("--name", required=True, help="the person's name")
     user.add_argument("--role", required=True, choices=_ROLES)
@@ -116,17 +115,17 @@ def run(args: argparse.Namespace, io: IO) -> int:
 def _init(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.routing import FALLBACK_DESK
     from tallshelf.service.ledger.checkpoints import ensure_key
-    from tallshelf.service.people import actions
+    from tallshelf.service.people import accounts, actions
     from tallshelf.service.people.models import Person
 
     if Person.objects.exists():
         raise Conflict("this service is set up already", remedy="Add accounts by tallshelf admin add-user.")
-    password = secrets.token_urlsafe(12)
-    actions.add_person(actions.SETUP, args.steward, args.steward, "steward", password)
+    _, code = accounts.add_account(actions.SETUP, args.steward, args.steward, "steward")
     actions.add_desk(actions.SETUP, FALLBACK_DESK, "Curators", owner_team_excluded=False)
     actions.add_desk(actions.SETUP, "security", "Security")
     ensure_key()
-    io.print(f"Set up. The steward {args.steward} signs in with the password {password}")
+    io.print(f"Set up, with the steward {args.steward}.")
+    _tell_way_in(args.steward, code, io)
     io.note("next: tallshelf admin add-team and add-user, then tallshelf serve")
     return FINE
 
@@ -142,28 +141,35 @@ def _add_team(args: argparse.Namespace, io: IO) -> int:
 def _add_user(args: argparse.Namespace, io: IO) -> int:
     from django.db import transaction
 
-    from tallshelf.service.people import actions
+    from tallshelf.service.people import accounts, actions
 
-    password = None if args.role == "ci" else secrets.token_urlsafe(12)
     with transaction.atomic():
-        actions.add_person(actions.SETUP, args.username, args.name, args.role, password, args.teams)
+        _, code = accounts.add_account(actions.SETUP, args.username, args.name, args.role, args.teams)
         for desk in args.desks:
             actions.seat_at_desk(actions.SETUP, desk, args.username)
-    if password is None:
+    if args.role == "ci":
         io.print(f"The CI account {args.username} is there; it works by token only.")
         io.note(f"next: tallshelf admin token {args.username} --scope check --scope submit")
     else:
-        io.print(f"{args.username} signs in with the password {password}")
+        io.print(f"The account {args.username} is there.")
+        _tell_way_in(args.username, code, io)
     return FINE
 
 
 def _invite(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.service.people import accounts, actions
 
-    code = accounts.invite(actions.SETUP, args.username)
-    io.print(f"/invitation#{code}")
-    io.note(f"the address, after the service's own, where {args.username} chooses a password within 7 days")
+    _tell_way_in(args.username, accounts.invite(actions.SETUP, args.username), io)
     return FINE
+
+
+def _tell_way_in(username: str, code: str, io: IO) -> None:
+    """Say how somebody signs in for the first time: by an invitation, or where there is none at the issuer."""
+    if not code:
+        io.print(f"{username} signs in at /oidc/begin of the service, as the issuer knows them.")
+        return
+    io.print(f"/invitation#{code}")
+    io.note(f"the address, after the service's own, where {username} chooses a password within 7 days")
 
 
 def _seat(args: argparse.Namespace, io: IO) -> int:
@@ -292,7 +298,7 @@ def _purge(args: argparse.Namespace, io: IO) -> int:
     releases = purge(SETUP, place.server, place.version, place.item, args.reason)
     shrink_database()
     io.print(f"The bytes of {place.item} are gone from {', '.join(releases)}.")
-    io.note("restart the service: its processes still remember what they compared and linted")
+    io.note("within a minute a running service forgets what it compared and linted")
     io.note("backups, exports and what others downloaded still hold them; revoke what leaked")
     return FINE
 

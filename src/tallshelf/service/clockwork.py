@@ -1,4 +1,4 @@
-"""What a worker does by the clock: every minute it nudges the desks that are overdue.
+"""What a worker does by the clock: every minute it nudges the desks that are overdue, and tidies up.
 
 Each worker process runs its own; what they do is stored once however many do it, so that they may be
 stopped at any moment and need no leader.
@@ -28,15 +28,17 @@ def _run() -> None:
         tick()
 
 
-def tick() -> int:
-    """Do what is due now; return how many nudges were made. A fault is logged, and does not end the clock."""
+def tick() -> None:
+    """Do what is due now. A fault is logged, and ends neither the clock nor the other jobs."""
+    from tallshelf.service.people import sessions
+    from tallshelf.service.purging import notice_purges
     from tallshelf.service.review.actions import nudge
+    from tallshelf.service.web import once, pace
 
     close_old_connections()
-    try:
-        return nudge()
-    except Exception:
-        _log.exception("the clock's job failed; it is tried again in a minute")
-        return 0
-    finally:
-        close_old_connections()
+    for job in (nudge, notice_purges, sessions.forget_past, once.forget_past, pace.forget_past):
+        try:
+            job()
+        except Exception:
+            _log.exception("a job of the clock failed; it is tried again in a minute")
+    close_old_connections()

@@ -21,10 +21,14 @@ class Config:
     """How a service runs.
 
     ``data`` holds the database and the key file; ``fetch_allow`` the origins that the service
-    may fetch, ``fetch_networks`` the private networks (CIDR) those may lead into. A request that
-    is overdue for ``rise_after_hours`` rises to the desk's lead; an account that makes more than
-    ``calls_per_minute`` in a worker process is told to wait. With ``oidc_issuer``, people may
-    sign in there (OpenID Connect); ``oidc_username_claim`` names the claim that holds their user name.
+    may fetch, ``fetch_networks`` the private networks (CIDR) those may lead into. ``proxies`` is how
+    many proxies stand in front, each adding to ``X-Forwarded-For``. A request that is overdue for
+    ``rise_after_hours`` rises to the desk's lead; an account that makes more than ``calls_per_minute``
+    is told to wait. A sign-in ends after ``session_hours``, and ``idle_minutes`` after its last use.
+    ``refused_passwords`` is a file of passwords that nobody may choose, one a line; without
+    ``passwords`` nobody signs in by one. With ``oidc_issuer``, people may sign in there (OpenID
+    Connect): ``oidc_username_claim`` names the claim that holds their user name, and ``oidc_acr``
+    the authentication contexts of which the issuer must name one.
     """
 
     data: Path
@@ -32,12 +36,17 @@ class Config:
     port: int = 8460
     allowed_hosts: tuple[str, ...] = ("127.0.0.1", "localhost")
     https: bool = False
+    proxies: int = 0
     workers: int = 1
     log_format: str = "json"
     log_level: str = "info"
     capture_before_publish: bool = True
     rise_after_hours: int = 24
     calls_per_minute: int = 6000
+    session_hours: int = 12
+    idle_minutes: int = 120
+    passwords: bool = True
+    refused_passwords: str = ""
     fetch_allow: tuple[str, ...] = ()
     fetch_networks: tuple[str, ...] = ()
     fetch_tokens: Mapping[str, str] = field(default_factory=dict)
@@ -49,6 +58,7 @@ class Config:
     oidc_jwks_uri: str = ""
     oidc_username_claim: str = "preferred_username"
     oidc_label: str = "the company's sign-in"
+    oidc_acr: tuple[str, ...] = ()
 
     @property
     def database(self) -> Path:
@@ -74,19 +84,25 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
         "port": ("port", int),
         "allowed_hosts": ("allowed_hosts", list),
         "https": ("https", bool),
+        "proxies": ("proxies", int),
         "workers": ("workers", int),
         "log_format": ("log_format", str),
         "log_level": ("log_level", str),
         "capture_before_publish": ("capture_before_publish", bool),
         "rise_after_hours": ("rise_after_hours", int),
         "calls_per_minute": ("calls_per_minute", int),
+        "session_hours": ("session_hours", int),
+        "idle_minutes": ("idle_minutes", int),
+        "passwords": ("passwords", bool),
+        "refused_passwords": ("refused_passwords", str),
     },
     "fetch": {
         "allow": ("fetch_allow", list),
         "networks": ("fetch_networks", list),
         "tokens": ("fetch_tokens", dict),
     },
-    "oidc": {
+    "oidc": {"acr": ("oidc_acr", list)}
+    | {
         name: (f"oidc_{name}", str)
         for name in (
             "issuer",
@@ -101,7 +117,7 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
     },
 }
 
-
+_LEAST = {"proxies": 0, "workers": 1, "calls_per_minute": 1, "session_hours": 1, "idle_minutes": 5}
 _CHOICES = {"log_format": ("json", "text"), "log_level": ("debug", "info", "warning", "error")}
 
 
@@ -127,11 +143,18 @@ def load_config(environ: Mapping[str, str]) -> Config:
     for key, allowed in _CHOICES.items():
         if key in values and values[key] not in allowed:
             raise BadArgument(f"{key} is {values[key]!r}", remedy=f"It is one of {', '.join(allowed)}.")
+    for key, least in _LEAST.items():
+        if values.get(key, least) < least:
+            raise BadArgument(f"{key} is {values[key]}", remedy=f"It is at least {least}.")
     found = Config(data=data, **values)
     needed = ("client_id", "authorization_endpoint", "token_endpoint", "jwks_uri")
     missing = [name for name in needed if found.oidc_issuer and not getattr(found, f"oidc_{name}")]
     if missing:
         raise BadArgument(f"[oidc] lacks {', '.join(missing)}", remedy="An issuer alone is not enough.")
+    if not (found.passwords or found.oidc_issuer):
+        raise BadArgument("without passwords nobody could sign in", remedy="Set an issuer: [oidc].")
+    if found.refused_passwords and not Path(found.refused_passwords).is_file():
+        raise BadArgument(f"refused_passwords: there is no file {found.refused_passwords}")
     return found
 
 

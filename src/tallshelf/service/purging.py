@@ -8,13 +8,14 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable
+from datetime import datetime
 
 from django.db import connection, transaction
-from django.db.models import Q
+from django.db.models import Max, Q
 
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.service import clock
-from tallshelf.service.catalog import overlap, search
+from tallshelf.service.catalog import linting, overlap, search
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import FoundOverlap, Release, Server, StoredItem, StoredProfiles
 from tallshelf.service.consent import need_reason
@@ -25,6 +26,8 @@ from tallshelf.service.people.models import KeptAnswer
 from tallshelf.service.people.permissions import require
 from tallshelf.service.quotes import GONE, Silence, silence
 from tallshelf.service.review.models import Comment, StoredAssessment
+
+_noticed: list[datetime | None] = []
 
 _KEYS = {"tool": "name", "prompt": "name", "resource": "uri", "template": "uriTemplate"}
 
@@ -65,6 +68,16 @@ def purge(actor: Actor, slug: str, version: str, item: str, reason: str) -> list
     about = {"server": slug, "item": item, "digest": found.pk, "releases": releases}
     record(actor, Event.ITEM_PURGED, {**about, "reason": why})
     return releases
+
+
+def notice_purges() -> None:
+    """Let this process forget what it compared and linted, when something was purged since it last looked."""
+    latest = StoredItem.objects.aggregate(latest=Max("purged_at"))["latest"]
+    if _noticed != [latest]:
+        _noticed[:] = [latest]
+        catalog.forget()
+        linting.forget()
+        overlap.forget()
 
 
 def shrink_database() -> None:

@@ -17,7 +17,8 @@ from tallshelf.service.catalog.models import Release, Server, StoredItem, Stored
 from tallshelf.service.catalog.storage import load
 from tallshelf.service.ledger.queries import all_entries
 from tallshelf.service.people.models import DeskSeat, Person
-from tallshelf.service.review.models import SignOff, StoredRuleSet
+from tallshelf.service.replay_decisions import Decided
+from tallshelf.service.review.models import SignOff
 
 _STATES = {
     "release-submitted": "in-review",
@@ -41,8 +42,8 @@ class _Told:
     suspensions: set[tuple[str, str]] = field(default_factory=set)
     seats: set[tuple[str, str]] = field(default_factory=set)
     people: dict[str, str] = field(default_factory=dict)
-    rules: dict[int, str] = field(default_factory=dict)
     purged: set[str] = field(default_factory=set)
+    decided: Decided = field(default_factory=Decided)
 
 
 def differences() -> list[str]:
@@ -55,14 +56,16 @@ def differences() -> list[str]:
         *_bytes(told),
         *_sign_offs(told),
         *_suspensions(told),
-        *_rules(told),
+        *told.decided.differences(),
     ]
 
 
 def _told() -> _Told:
     told = _Told()
     for entry in all_entries():
-        _tell(told, entry["event"], json.loads(entry["body"]), entry["actor"])
+        body = json.loads(entry["body"])
+        _tell(told, entry["event"], body, entry["actor"])
+        told.decided.tell(entry["event"], body)
     return told
 
 
@@ -90,8 +93,6 @@ def _tell(told: _Told, event: str, body: dict[str, Any], actor: str) -> None:
         told.people[body["username"]] = body["role"]
     elif event == "item-purged":
         told.purged.add(body["digest"])
-    elif event in ("rules-proposed", "rules-changed"):
-        told.rules[body["version"]] = body["digest"]
 
 
 def _tell_release(told: _Told, event: str, body: dict[str, Any]) -> None:
@@ -198,11 +199,3 @@ def _suspensions(told: _Told) -> Iterator[str]:
         yield f"{item or server} of {server} is suspended, and the ledger does not say so"
     for server, item in sorted(told.suspensions - standing):
         yield f"the suspension of {item or 'all'} of {server} is lifted, and the ledger does not say so"
-
-
-def _rules(told: _Told) -> Iterator[str]:
-    for version, digest, by in StoredRuleSet.objects.order_by("version").values_list(
-        "version", "digest", "by"
-    ):
-        if by != "default" and told.rules.get(version) != digest:
-            yield f"version {version} of the routing rules is not the one that the ledger names"

@@ -6,7 +6,7 @@ import os
 from pathlib import Path
 
 from tallshelf.service.config import load_config
-from tallshelf.service.web.logs import logging_settings
+from tallshelf.service.web.log_settings import logging_settings
 
 CONFIG = load_config(os.environ)
 CONFIG.data.mkdir(parents=True, exist_ok=True)
@@ -41,6 +41,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django_prometheus.middleware.PrometheusBeforeMiddleware",
     "tallshelf.service.web.logs.RequestLog",
+    "django.middleware.security.SecurityMiddleware",
     "tallshelf.service.web.middleware.SecurityHeaders",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.http.ConditionalGetMiddleware",
@@ -73,18 +74,33 @@ AUTH_PASSWORD_VALIDATORS = [
         "OPTIONS": {"min_length": 10},
     },
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {
+        "NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator",
+        "OPTIONS": {"user_attributes": ("username", "name")},
+    },
+    {"NAME": "tallshelf.service.people.passwords.NoWordOfThisPlace"},
 ]
+if CONFIG.refused_passwords:
+    AUTH_PASSWORD_VALIDATORS.append(
+        {
+            "NAME": "django.contrib.auth.password_validation.CommonPasswordValidator",
+            "OPTIONS": {"password_list_path": CONFIG.refused_passwords},
+        }
+    )
 
-SESSION_COOKIE_NAME = "tallshelf_session"
+# With the prefix a browser takes the cookie only from this very host, and over TLS.
+_COOKIE_PREFIX = "__Host-" if CONFIG.https else ""
+SESSION_COOKIE_NAME = f"{_COOKIE_PREFIX}tallshelf_session"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CONFIG.https
-SESSION_COOKIE_AGE = 12 * 3600
-CSRF_COOKIE_NAME = "tallshelf_csrf"
+SESSION_COOKIE_AGE = CONFIG.session_hours * 3600
+CSRF_COOKIE_NAME = f"{_COOKIE_PREFIX}tallshelf_csrf"
 CSRF_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SECURE = CONFIG.https
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if CONFIG.https else None
-SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_HSTS_SECONDS = 365 * 86_400 if CONFIG.https else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = True
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8_000_000
 
 STATIC_URL = "/static/"
@@ -103,8 +119,8 @@ REST_FRAMEWORK = {
     "DEFAULT_PARSER_CLASSES": ["tallshelf.service.web.parse.StrictJSON"],
     "EXCEPTION_HANDLER": "tallshelf.service.web.problems.handle",
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "DEFAULT_THROTTLE_CLASSES": ["rest_framework.throttling.UserRateThrottle"],
-    "DEFAULT_THROTTLE_RATES": {"sign-in": "20/min", "user": f"{CONFIG.calls_per_minute}/min"},
+    "DEFAULT_THROTTLE_CLASSES": ["tallshelf.service.web.pace.CallsOfAccount"],
+    "NUM_PROXIES": CONFIG.proxies,
     "UNAUTHENTICATED_USER": None,
 }
 SPECTACULAR_SETTINGS = {

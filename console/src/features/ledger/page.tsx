@@ -63,6 +63,7 @@ const WORDS: Record<LedgerEvent, string> = {
   "person-added": "person added",
   "person-invited": "person invited",
   "person-changed": "person changed",
+  "issuer-known": "known to the issuer",
   "desk-left": "desk left",
   "token-made": "token made",
   "token-ended": "token ended",

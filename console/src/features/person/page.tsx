@@ -14,6 +14,7 @@ import { Tokens } from "./tokens";
 
 export function Component() {
   const me = useQuery(queries.me());
+  const ways = useQuery(queries.ways());
   return (
     <Loaded query={me}>
       {(person) =>
@@ -29,7 +30,7 @@ export function Component() {
               </div>
               <div className="space-y-8">
                 <Sessions />
-                <Password />
+                {ways.data?.passwords === false ? null : <Password />}
                 <Appearance />
               </div>
             </div>

@@ -129,6 +129,11 @@ def _found(release: int, digest: str, data_class: str, style: HouseStyle) -> tup
     )
 
 
+def forget() -> None:
+    """Forget what this process linted."""
+    _found.cache_clear()
+
+
 def findings_of(found: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
     """Return the findings of a release under the style in force or another, waived and known ones marked."""
     owner = found.server

@@ -201,6 +201,12 @@ def compared_snapshots(old: str, new: str) -> SnapshotComparison:
     return compare_snapshots(storage.load(found[old]), storage.load(found[new]))
 
 
+def forget() -> None:
+    """Forget what this process compared."""
+    _compared.cache_clear()
+    compared_snapshots.cache_clear()
+
+
 def timeline(actor: Actor, slug: str) -> list[dict[str, Any]]:
     """Return the releases that were ever published, oldest version first, each with its step.
 

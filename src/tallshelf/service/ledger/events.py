@@ -10,6 +10,7 @@ class Event(StrEnum):
     PERSON_ADDED = "person-added"
     PERSON_INVITED = "person-invited"
     PERSON_CHANGED = "person-changed"
+    ISSUER_KNOWN = "issuer-known"
     DESK_ADDED = "desk-added"
     DESK_JOINED = "desk-joined"
     DESK_LEFT = "desk-left"
@@ -74,6 +75,7 @@ PAYLOADS: dict[Event, frozenset[str]] = {
         Event.PERSON_ADDED: {"username", "role", "teams"},
         Event.PERSON_INVITED: {"username"},
         Event.PERSON_CHANGED: {"username", "name", "role", "teams", "active"},
+        Event.ISSUER_KNOWN: {"username", "subject"},
         Event.DESK_ADDED: {"desk", "title"},
         Event.DESK_JOINED: {"desk", "username"},
         Event.DESK_LEFT: {"desk", "username"},
@@ -81,13 +83,13 @@ PAYLOADS: dict[Event, frozenset[str]] = {
         Event.TOKEN_ENDED: {"username", "name"},
         Event.SERVER_ENROLLED: {"server", "team", "data_class"},
         Event.SERVER_EDITED: {"server", "before", "after"},
-        Event.RELEASE_ADOPTED: {*_RELEASE, "snapshot_digest", "known"},
+        Event.RELEASE_ADOPTED: {*_RELEASE, "snapshot_digest", "fingerprints"},
         Event.PASSWORD_CHANGED: {"username"},
         Event.SESSION_ENDED: {"username"},
         Event.RULES_CHANGED: {"version", "digest"},
         Event.RULES_PROPOSED: {"version", "digest", "replaces", "note", "loosened"},
         Event.RULES_DECLINED: {"version", "note"},
-        Event.STYLE_PROPOSED: {"version", "digest", "replaces", "note", "loosened"},
+        Event.STYLE_PROPOSED: {"version", "digest", "replaces", "note", "loosened", "text_digest"},
         Event.STYLE_DECLINED: {"version", "note"},
         Event.STYLE_IN_FORCE: {"version", "digest"},
         Event.WAIVER_ASKED: {*_WAIVER, "reason", "until"},

@@ -7,8 +7,7 @@ from collections.abc import Iterable
 from datetime import timedelta
 from typing import Any
 
-from django.contrib.auth.password_validation import validate_password
-from django.core.exceptions import ValidationError
+from django.conf import settings
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
@@ -17,6 +16,7 @@ from tallshelf.service.people import queries
 from tallshelf.service.people.actions import add_person, hash_of, write_entry
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import ConsoleSession, Invite, Person, Role, Token
+from tallshelf.service.people.passwords import choose, need_passwords
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.sessions import end_all
 
@@ -29,16 +29,19 @@ def add_account(
 ) -> tuple[Person, str]:
     """Add an account; return it with the code of its invitation, which is shown this once.
 
-    A CI account has no password and so no invitation (an empty code): it works by tokens.
+    Where there is no password there is no invitation (an empty code): a CI account works by tokens, and
+    people may sign in at the issuer only.
     """
     found = add_person(actor, username, name, role, None, teams)
-    return found, "" if role == Role.CI else _invite(actor, found)
+    invited = role != Role.CI and settings.CONFIG.passwords
+    return found, _invite(actor, found) if invited else ""
 
 
 @transaction.atomic
 def invite(actor: Actor, username: str) -> str:
     """Invite somebody to choose a (new) password; return the code, and end invitations of before."""
     require(actor, "administer")
+    need_passwords()
     found = queries.person(username)
     if found.role == Role.CI:
         raise Denied("a CI account has no password", remedy="Make it a token.")
@@ -58,18 +61,15 @@ def _invite(actor: Actor, found: Person) -> str:
 @transaction.atomic
 def accept_invite(code: str, password: str) -> Person:
     """Set a password by an invitation's code, once; every session and token of before is ended."""
+    need_passwords()
     now = clock.now()
     found = Invite.objects.select_related("person").filter(hash=hash_of(code), used_at=None).first()
     if found is None or found.expires_at <= now or not found.person.is_active:
         raise Denied("this invitation is used, too old or unknown", remedy="Ask a steward for another.")
     person = found.person
-    try:
-        validate_password(password, person)
-    except ValidationError as fault:
-        raise BadArgument(" ".join(fault.messages), remedy="Choose a longer, less usual one.") from None
+    choose(person, password)
     if not Invite.objects.filter(pk=found.pk, used_at=None).update(used_at=now):
         raise Denied("this invitation has just been used", remedy="Ask a steward for another.")
-    person.set_password(password)
     person.save(update_fields=["password"])
     end_all(person)
     own = queries.actor_for(person, via="invitation")
@@ -81,8 +81,8 @@ def accept_invite(code: str, password: str) -> Person:
 def change_account(actor: Actor, username: str, changes: dict[str, Any]) -> Person:
     """Change an account's ``name``, ``role``, ``teams`` or whether it is ``active``.
 
-    Switching it off ends its sessions and tokens at once. Nobody changes their own role, and the last
-    active steward stays one.
+    Switching it off ends its sessions and tokens at once, and forgets as whom the issuer knows it. Nobody
+    changes their own role, and the last active steward stays one.
     """
     require(actor, "administer")
     found = queries.person(username)
@@ -110,6 +110,7 @@ def change_account(actor: Actor, username: str, changes: dict[str, Any]) -> Pers
     if not active:
         end_all(found)
         Token.objects.filter(person=found, ended_at=None).update(ended_at=clock.now())
+        Person.objects.filter(pk=found.pk).update(subject="")
     write_entry(actor, "person-changed", {"username": username, **after})
     return found
 

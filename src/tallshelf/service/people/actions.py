@@ -12,8 +12,6 @@ from collections.abc import Callable, Iterable
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.contrib.auth.password_validation import validate_password
-from django.core.exceptions import ValidationError
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
@@ -22,6 +20,7 @@ from tallshelf.service import clock
 from tallshelf.service.people import queries
 from tallshelf.service.people.actor import SCOPES, Actor
 from tallshelf.service.people.models import Deputy, Desk, DeskSeat, Person, Role, Team, Token
+from tallshelf.service.people.passwords import choose
 from tallshelf.service.people.permissions import refusal, require
 
 TOKEN_PREFIX = "tls_"
@@ -80,11 +79,7 @@ def add_person(
     if password is None:
         found.set_unusable_password()
     else:
-        try:
-            validate_password(password, found)
-        except ValidationError as fault:
-            raise BadArgument(" ".join(fault.messages), remedy="Choose a longer password.") from None
-        found.set_password(password)
+        choose(found, password)
     found.save()
     found.teams.set([queries.team(slug) for slug in teams])
     write_entry(actor, "person-added", {"username": username, "role": role, "teams": sorted(teams)})

@@ -29,12 +29,16 @@ class Team(models.Model):
 
 
 class Person(AbstractBaseUser):
-    """An account: a person, or a CI job (which can never sign off)."""
+    """An account: a person, or a CI job (which can never sign off).
+
+    ``subject`` is as whom the issuer knows them (its ``sub``), from their first sign-in there on.
+    """
 
     username = models.CharField(unique=True, max_length=64)
     name = models.CharField(max_length=100)
     role = models.CharField(max_length=16, choices=Role)
     is_active = models.BooleanField(default=True)
+    subject = models.CharField(max_length=255, blank=True, default="")
     teams: models.ManyToManyField[Team, Team] = models.ManyToManyField(Team, related_name="people")
 
     objects = BaseUserManager()

@@ -15,6 +15,7 @@ from authlib.oauth2.rfc6749.parameters import prepare_grant_uri
 from authlib.oauth2.rfc7636 import create_s256_code_challenge
 from authlib.oidc.core import CodeIDToken
 from django.conf import settings
+from django.db import transaction
 from joserfc import jwt
 from joserfc.errors import JoseError
 from joserfc.jwk import KeySet
@@ -23,7 +24,9 @@ from tallshelf.core.errors import Denied
 from tallshelf.protocol import AddressPolicy, Bounds, HttpEndpoint, ask_json
 from tallshelf.service import clock
 from tallshelf.service.config import Config
+from tallshelf.service.people.actions import write_entry
 from tallshelf.service.people.models import Person, Role
+from tallshelf.service.people.queries import actor_for
 
 _ALGORITHMS = ["RS256", "PS256", "ES256", "Ed25519"]
 _BOUNDS = Bounds(request_seconds=10.0, bytes=500_000)
@@ -67,6 +70,7 @@ def begin(back: str) -> tuple[str, Attempt]:
         nonce=attempt.nonce,
         code_challenge=create_s256_code_challenge(attempt.verifier),  # type: ignore[no-untyped-call]
         code_challenge_method="S256",
+        **({"acr_values": " ".join(config.oidc_acr)} if config.oidc_acr else {}),
     )
     return str(address), attempt
 
@@ -95,7 +99,7 @@ def finish(kept: dict[str, Any] | None, state: str, code: str, back: str) -> Per
         },
     )
     claims = _claims(config, str(answer.get("id_token", "")), attempt, str(answer.get("access_token", "")))
-    return _account(str(claims.get(config.oidc_username_claim, "")))
+    return _account(str(claims.get(config.oidc_username_claim, "")), str(claims["sub"]))
 
 
 def _claims(config: Config, id_token: str, attempt: Attempt, access_token: str) -> dict[str, Any]:
@@ -108,6 +112,8 @@ def _claims(config: Config, id_token: str, attempt: Attempt, access_token: str) 
             {
                 "iss": {"essential": True, "value": config.oidc_issuer},
                 "aud": {"essential": True, "value": config.oidc_client_id},
+                "sub": {"essential": True},
+                **({"acr": {"essential": True, "values": list(config.oidc_acr)}} if config.oidc_acr else {}),
             },
             {"nonce": attempt.nonce, "client_id": config.oidc_client_id, "access_token": access_token},
         )
@@ -117,11 +123,24 @@ def _claims(config: Config, id_token: str, attempt: Attempt, access_token: str) 
     return dict(token.claims)
 
 
-def _account(username: str) -> Person:
+@transaction.atomic
+def _account(username: str, subject: str) -> Person:
+    """Return the account of that user name; from its first sign-in on it is only that subject's."""
     found = Person.objects.filter(username=username, is_active=True).exclude(role=Role.CI).first()
     if found is None:
         raise Denied(
             f"there is no account {username[:64]!r} here", remedy="A steward adds it, under that user name."
+        )
+    if not found.subject:
+        found.subject = subject
+        found.save(update_fields=["subject"])
+        write_entry(
+            actor_for(found, via="issuer"), "issuer-known", {"username": username, "subject": subject}
+        )
+    if found.subject != subject:
+        raise Denied(
+            f"the issuer knew {username!r} as somebody else before",
+            remedy="If it is the same person, a steward switches the account off and on again.",
         )
     return found
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
+from django.conf import settings
 from django.contrib.sessions.models import Session
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Count, Prefetch, Q, QuerySet
 
 from tallshelf.core.errors import NotFound
 from tallshelf.service import clock
@@ -62,7 +63,9 @@ def person(username: str) -> Person:
 def people() -> list[dict[str, Any]]:
     """Return every account with its teams, desks, sign-ins and tokens, by user name."""
     now = clock.now()
-    rows = Person.objects.prefetch_related("teams", "seats__desk", "console_sessions", "tokens", "invites")
+    rows = Person.objects.prefetch_related("teams", "seats__desk", "tokens", "invites").prefetch_related(
+        Prefetch("console_sessions", standing_sessions())
+    )
     return [
         {
             "username": one.username,
@@ -154,15 +157,21 @@ def tokens_of(actor: Actor) -> list[dict[str, Any]]:
     return [dict(row) for row in shown]
 
 
+def idle_since() -> datetime:
+    """Return the moment after which a session was used if it stands still."""
+    return clock.now() - timedelta(minutes=settings.CONFIG.idle_minutes)
+
+
+def standing_sessions() -> QuerySet[ConsoleSession, ConsoleSession]:
+    """Return the sign-ins to the console that have neither run out nor lain idle for too long."""
+    live = Session.objects.filter(expire_date__gt=clock.now()).values("session_key")
+    return ConsoleSession.objects.filter(key__in=live, last_used_at__gt=idle_since())
+
+
 def sessions_of(actor: Actor, own_key: str) -> list[dict[str, Any]]:
     """Return an actor's sign-ins to the console that stand, newest first."""
     require(actor, "see")
-    rows = ConsoleSession.objects.filter(person_id=actor.id).order_by("-started_at")
-    live = set(
-        Session.objects.filter(session_key__in=rows.values("key"), expire_date__gt=clock.now()).values_list(
-            "session_key", flat=True
-        )
-    )
+    rows = standing_sessions().filter(person_id=actor.id).order_by("-started_at")
     return [
         {
             "id": row.pk,
@@ -172,7 +181,6 @@ def sessions_of(actor: Actor, own_key: str) -> list[dict[str, Any]]:
             "own": row.key == own_key,
         }
         for row in rows
-        if row.key in live
     ]
 
 

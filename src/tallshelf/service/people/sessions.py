@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from django.contrib.auth.password_validation import validate_password
 from django.contrib.sessions.models import Session
-from django.core.exceptions import ValidationError
 from django.db import transaction
 
-from tallshelf.core.errors import BadArgument, Denied, NotFound
+from tallshelf.core.errors import Denied, NotFound
 from tallshelf.service import clock
 from tallshelf.service.people.actions import write_entry
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import ConsoleSession, Person
+from tallshelf.service.people.passwords import choose, need_passwords
 from tallshelf.service.people.permissions import require
+from tallshelf.service.people.queries import idle_since, standing_sessions
 
 _USED_EVERY = timedelta(minutes=5)
 
@@ -28,10 +28,26 @@ def keep_session(person: Person, key: str, browser: str) -> None:
     )
 
 
-def note_use(key: str) -> None:
-    """Note that a session was used, at most every few minutes."""
+def use(key: str, *, by_hand: bool = True) -> bool:
+    """Note that a session is used, to a few minutes; end it and return False where it lay idle for too long.
+
+    A question that a page asks by itself (not ``by_hand``) keeps no session alive.
+    """
     now = clock.now()
-    ConsoleSession.objects.filter(key=key, last_used_at__lt=now - _USED_EVERY).update(last_used_at=now)
+    last = ConsoleSession.objects.filter(key=key).values_list("last_used_at", flat=True).first()
+    if last is None or last <= idle_since():
+        _end([key])
+        return False
+    if by_hand and last < now - _USED_EVERY:
+        ConsoleSession.objects.filter(key=key).update(last_used_at=now)
+    return True
+
+
+@transaction.atomic
+def forget_past() -> None:
+    """Forget the sign-ins that stand no more, and attempts at one that came to nothing."""
+    ConsoleSession.objects.exclude(pk__in=standing_sessions().values("pk")).delete()
+    Session.objects.filter(expire_date__lte=clock.now()).delete()
 
 
 @transaction.atomic
@@ -49,14 +65,11 @@ def end_session(actor: Actor, number: int) -> None:
 def change_password(actor: Actor, old: str, new: str, *, keep: str = "") -> None:
     """Change one's own password, and sign out all sessions but the one to ``keep``."""
     require(actor, "own-tokens")
+    need_passwords()
     person = Person.objects.get(pk=actor.id)
     if not person.check_password(old):
         raise Denied("the present password is wrong", remedy="Check it; capitals count.")
-    try:
-        validate_password(new, person)
-    except ValidationError as fault:
-        raise BadArgument(" ".join(fault.messages), remedy="Choose a longer, less usual one.") from None
-    person.set_password(new)
+    choose(person, new)
     person.save(update_fields=["password"])
     _end(ConsoleSession.objects.filter(person=person).exclude(key=keep).values_list("key", flat=True))
     write_entry(actor, "password-changed", {"username": actor.username})

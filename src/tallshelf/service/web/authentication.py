@@ -13,8 +13,8 @@ from tallshelf.core.errors import SignInNeeded
 from tallshelf.service.people import actions
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.queries import actor_for
-from tallshelf.service.people.sessions import note_use
-from tallshelf.service.web.logs import name_actor, request_id
+from tallshelf.service.people.sessions import use
+from tallshelf.service.web.logs import note, request_id
 
 
 def _no_response(request: Any) -> HttpResponse:
@@ -39,7 +39,7 @@ class TokenAuthentication(BaseAuthentication):
             raise SignInNeeded(
                 "the token is unknown, expired or ended", remedy="Make a new one, or sign in again."
             )
-        name_actor(request, actor.username)
+        note(request, by=actor.username)
         actor = replace(actor, via=_with_request(actor.via))
         return actor, actor
 
@@ -60,7 +60,8 @@ class ConsoleSession(BaseAuthentication):
         if reason:
             raise PermissionDenied(f"CSRF check failed: {reason}")
         key = request._request.session.session_key or ""
-        note_use(key)
+        if not use(key, by_hand=getattr(request.parser_context["view"], "by_hand", True)):
+            return None
         actor = actor_for(person, via=_with_request(f"session:{key[:8]}"))
-        name_actor(request, actor.username)
+        note(request, by=actor.username)
         return actor, actor

@@ -1,4 +1,4 @@
-"""Structured logs: one JSON object (or readable line) an event, each with its request's id."""
+"""One line in the log for each request, with its id."""
 
 from __future__ import annotations
 
@@ -11,45 +11,10 @@ from typing import Any
 
 import structlog
 from django.http import HttpRequest, HttpResponse
+from rest_framework.throttling import BaseThrottle
 
 _GIVEN_ID = re.compile(r"[A-Za-z0-9._-]{8,64}\Z")
 _QUIET = ("/health/", "/static/", "/metrics")
-
-_SHARED: list[Any] = [
-    structlog.contextvars.merge_contextvars,
-    structlog.processors.add_log_level,
-    structlog.processors.TimeStamper(fmt="iso", utc=True),
-    structlog.processors.format_exc_info,
-]
-
-
-def logging_settings(form: str, level: str) -> dict[str, Any]:
-    """Return Django's LOGGING: everything through structlog, as ``json`` or ``text``, on stderr."""
-    renderer: Any = (
-        structlog.processors.JSONRenderer()
-        if form == "json"
-        else structlog.dev.ConsoleRenderer(colors=False, exception_formatter=structlog.dev.plain_traceback)
-    )
-    structlog.configure(
-        processors=[*_SHARED, structlog.stdlib.ProcessorFormatter.wrap_for_formatter],
-        logger_factory=structlog.stdlib.LoggerFactory(),
-        wrapper_class=structlog.stdlib.BoundLogger,
-        cache_logger_on_first_use=True,
-    )
-    return {
-        "version": 1,
-        "disable_existing_loggers": False,
-        "formatters": {
-            "structured": {
-                "()": structlog.stdlib.ProcessorFormatter,
-                "foreign_pre_chain": [*_SHARED, structlog.stdlib.add_logger_name],
-                "processors": [structlog.stdlib.ProcessorFormatter.remove_processors_meta, renderer],
-            }
-        },
-        "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "structured"}},
-        "root": {"handlers": ["stderr"], "level": "WARNING"},
-        "loggers": {"tallshelf": {"level": level.upper()}},
-    }
 
 
 class RequestLog:
@@ -78,7 +43,8 @@ class RequestLog:
                     path=request.path,
                     status=response.status_code,
                     ms=round((time.perf_counter() - started) * 1000, 1),
-                    by=_who(request),
+                    address=address_of(request),
+                    **{"by": "", **_noted(request)},
                 )
         return response
 
@@ -88,10 +54,15 @@ def request_id() -> str:
     return str(structlog.contextvars.get_contextvars().get("request_id", ""))
 
 
-def name_actor(request: Any, username: str) -> None:
-    """Let the log say who asked, once authentication knows."""
-    request._request.tallshelf_actor = username
+def address_of(request: HttpRequest) -> str:
+    """Return the address that a request comes from, past the proxies that the settings name."""
+    return str(BaseThrottle().get_ident(request) or "")  # type: ignore[arg-type] # both kinds have headers and META
 
 
-def _who(request: HttpRequest) -> str:
-    return getattr(request, "tallshelf_actor", "")
+def note(request: Any, **more: str) -> None:
+    """Let the log's line for this request say more: ``by`` whom once authentication knows, which ``problem``."""
+    request._request.tallshelf_noted = {**_noted(request._request), **more}
+
+
+def _noted(request: HttpRequest) -> dict[str, str]:
+    return getattr(request, "tallshelf_noted", {})

@@ -7,14 +7,18 @@ from collections.abc import Callable
 from django.http import HttpRequest, HttpResponse
 
 _POLICY = (
-    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+    "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; "
     "font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
-# Headless UI sets inline styles on the panels that it places, hence 'unsafe-inline' for styles only.
+# What speaks of people is not kept by the browser at all; the catalog may be, if it is asked for anew.
+_NOT_KEPT = tuple(
+    f"/api/v1/{name}"
+    for name in ("people", "session", "tokens", "deputies", "inbox", "invitation", "password", "ledger")
+)
 
 
 class SecurityHeaders:
-    """Adds a strict content security policy and the other usual headers."""
+    """Adds a strict content security policy, and how long answers may be kept; Django adds the other headers."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self._get_response = get_response
@@ -22,9 +26,7 @@ class SecurityHeaders:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         response = self._get_response(request)
         response.setdefault("Content-Security-Policy", _POLICY)
-        response.setdefault("X-Content-Type-Options", "nosniff")
-        response.setdefault("Referrer-Policy", "same-origin")
-        response.setdefault("Cross-Origin-Opener-Policy", "same-origin")
         if request.path.startswith("/api/"):
-            response.setdefault("Cache-Control", "private, no-cache")
+            kept = "no-store" if request.path.startswith(_NOT_KEPT) else "private, no-cache"
+            response.setdefault("Cache-Control", kept)
         return response

@@ -68,6 +68,11 @@ class Once(APIView):
         return Response(orjson.loads(kept.body), status=kept.status, headers={"Idempotency-Replayed": "true"})
 
 
+def forget_past() -> None:
+    """Forget the answers that are kept no longer."""
+    KeptAnswer.objects.filter(at__lte=clock.now() - _KEPT_FOR).delete()
+
+
 class _Replay(Exception):
     """Carries the kept answer past the view."""
 

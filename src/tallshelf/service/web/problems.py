@@ -24,7 +24,7 @@ from tallshelf.core.errors import (
     SignInNeeded,
     Unreachable,
 )
-from tallshelf.service.web.logs import request_id
+from tallshelf.service.web.logs import note, request_id
 
 STATUS: dict[type[ShelfError], int] = {
     ShelfError: 500,
@@ -76,6 +76,7 @@ def handle(raised: Exception, context: dict[str, Any]) -> Response | None:
     error = _translate(raised)
     if error is None:
         return None
+    note(context["request"], problem=error.code)
     response = Response(problem(error), status=status_of(error), content_type="application/problem+json")
     if isinstance(error, SignInNeeded):
         response["WWW-Authenticate"] = "Bearer"

@@ -100,7 +100,7 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
             "version": one.version,
             "release_digest": digest,
             "snapshot_digest": one.snapshot.digest,
-            "known": len(known),
+            "fingerprints": sorted(known),
         },
     )
     return made, findings

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import transaction
 
 from tallshelf.core.errors import NotFound
+from tallshelf.core.snapshot import digest
 from tallshelf.core.style import loosened, parse_style
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
@@ -47,7 +48,7 @@ def apply_style(actor: Actor, text: str, note: str, *, seen: int | None = None) 
         at=clock.now(),
     )
     told = {"version": made.version, "digest": made.digest, "replaces": replaces, "note": note}
-    record(actor, Event.STYLE_PROPOSED, {**told, "loosened": loose})
+    record(actor, Event.STYLE_PROPOSED, {**told, "loosened": loose, "text_digest": digest(text)})
     if not loose:
         _put_in_force(actor, made)
     return made

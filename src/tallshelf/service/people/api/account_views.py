@@ -8,7 +8,6 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from tallshelf.service.people import accounts, actions, queries
@@ -16,6 +15,7 @@ from tallshelf.service.people.api import serializers as shapes
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.body import given
+from tallshelf.service.web.pace import SignIns
 
 
 class PeopleView(APIView):
@@ -77,8 +77,7 @@ class AcceptanceView(APIView):
 
     permission_classes = [AllowAny]
     authentication_classes: list[Any] = []
-    throttle_scope = "sign-in"
-    throttle_classes = [ScopedRateThrottle]
+    throttle_classes = [SignIns]
 
     @extend_schema(operation_id="accept_invite", request=shapes.Acceptance, responses={204: None})
     def post(self, request: Request) -> Response:

@@ -27,6 +27,7 @@ class Session(serializers.Serializer[Any]):
     elsewhere = serializers.CharField(
         allow_null=True, help_text="what else one may sign in by, at /oidc/begin; null: nothing"
     )
+    passwords = serializers.BooleanField(help_text="whether one may sign in by a password")
 
 
 class PersonToken(serializers.Serializer[Any]):

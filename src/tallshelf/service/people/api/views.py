@@ -10,7 +10,6 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import ScopedRateThrottle
 from rest_framework.views import APIView
 
 from tallshelf.core.errors import SignInNeeded
@@ -18,9 +17,12 @@ from tallshelf.service.people import actions, oidc, queries, sessions
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.api import serializers as shapes
 from tallshelf.service.people.models import Person
+from tallshelf.service.people.passwords import need_passwords
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.body import given
+from tallshelf.service.web.logs import note
+from tallshelf.service.web.pace import SignIns
 
 
 def me(actor: Actor) -> dict[str, Any]:
@@ -36,8 +38,6 @@ def me(actor: Actor) -> dict[str, Any]:
 class SessionView(APIView):
     """The console's session, and who a token belongs to."""
 
-    throttle_scope = "sign-in"
-
     def get_permissions(self) -> list[Any]:
         return [AllowAny()] if self.request.method in ("GET", "POST") else list(super().get_permissions())
 
@@ -45,23 +45,27 @@ class SessionView(APIView):
         return [] if self.request and self.request.method == "POST" else super().get_authenticators()
 
     def get_throttles(self) -> list[Any]:
-        return [ScopedRateThrottle()] if self.request.method == "POST" else []
+        return [SignIns()] if self.request.method == "POST" else list(super().get_throttles())
 
     @extend_schema(operation_id="who_am_i", responses=shapes.Session)
     def get(self, request: Request) -> Response:
         """Who is signed in: null for nobody, so that a sign-in page need not provoke an error."""
-        return Response({"person": me(asker(request)) if request.user else None, **_elsewhere()})
+        return Response({"person": me(asker(request)) if request.user else None, **_ways()})
 
     @extend_schema(operation_id="sign_in", request=shapes.SignIn, responses=shapes.Session)
     def post(self, request: Request) -> Response:
+        need_passwords()
         body = given(shapes.SignIn, request)
         person = authenticate(request._request, **body)
         if person is None:
+            if Person.objects.filter(username=body["username"]).exists():  # else it may be a password
+                note(request, tried=body["username"])
             raise SignInNeeded("the name or the password is wrong", remedy="Check both; capitals count.")
+        note(request, by=person.username)
         login(request._request, person)
         browser = request.headers.get("User-Agent", "")
         sessions.keep_session(person, request._request.session.session_key or "", browser)
-        return Response({"person": me(actor_for(person, via="session")), **_elsewhere()})
+        return Response({"person": me(actor_for(person, via="session")), **_ways()})
 
     @extend_schema(operation_id="sign_out", responses={204: None})
     def delete(self, request: Request) -> Response:
@@ -70,8 +74,9 @@ class SessionView(APIView):
         return Response(status=204)
 
 
-def _elsewhere() -> dict[str, str | None]:
-    return {"elsewhere": settings.CONFIG.oidc_label if oidc.is_on() else None}
+def _ways() -> dict[str, str | bool | None]:
+    elsewhere = settings.CONFIG.oidc_label if oidc.is_on() else None
+    return {"elsewhere": elsewhere, "passwords": settings.CONFIG.passwords}
 
 
 def _session_key(request: Request) -> str:
@@ -81,8 +86,7 @@ def _session_key(request: Request) -> str:
 class PasswordView(APIView):
     """One's own password."""
 
-    throttle_scope = "sign-in"
-    throttle_classes = [ScopedRateThrottle]
+    throttle_classes = [SignIns]
 
     @extend_schema(operation_id="change_password", request=shapes.NewPassword, responses={204: None})
     def post(self, request: Request) -> Response:

@@ -10,6 +10,9 @@ from tallshelf.core.reports import assessment_document
 from tallshelf.core.routing import next_release_state, next_request_state, rule_document
 from tallshelf.service import clock
 from tallshelf.service.catalog.models import Release, Server
+from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.events import Event
+from tallshelf.service.people.actions import SETUP
 from tallshelf.service.review.assessing import moved_since, rules_in_force, stored_rules_in_force
 from tallshelf.service.review.models import Request, StoredAssessment, StoredRuleSet
 
@@ -40,6 +43,7 @@ def rule_set_in_force() -> StoredRuleSet:
             by="default",
             in_force_at=clock.now(),
         )
+        record(SETUP, Event.RULES_CHANGED, {"version": found.version, "digest": found.digest})
     return found
 
 

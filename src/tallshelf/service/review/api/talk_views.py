@@ -77,6 +77,8 @@ class ClosingView(Once):
 class InboxView(APIView):
     """What waits for the asker, the most pressing first."""
 
+    by_hand = False  # an open page asks every other minute
+
     @extend_schema(operation_id="inbox", responses=shapes.Inbox)
     def get(self, request: Request) -> Response:
         return Response({"results": inbox(asker(request))})
