@@ -6,9 +6,11 @@ import { acts } from "./api/shelf";
 import type { Me } from "./api/types";
 import { FindBox } from "./features/find/box";
 import { Inbox } from "./features/requests/inbox";
+import { useLeaveGuard } from "./ui/unsaved";
 
 export function Frame({ me, children }: { me: Me | null; children: ReactNode }) {
   const navigation = useNavigation();
+  useLeaveGuard();
   return (
     <>
       <a

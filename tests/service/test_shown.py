@@ -12,7 +12,7 @@ import pytest
 from django.db import connection
 
 from tallshelf.core.errors import BadArgument, BadDocument, Conflict, Denied, NotFound
-from tallshelf.core.ledger import new_key, public_key, read_checkpoint, read_export, verify_proof
+from tallshelf.core.ledger import new_key, public_key, read_checkpoint, read_export, sign_checkpoint, verify_proof
 from tallshelf.run.scenario import player
 from tallshelf.run.scenario.player import actor, sign
 from tallshelf.service import clock
@@ -138,6 +138,15 @@ def test_publishing_hands_out_a_checkpoint_and_the_export_agrees(submitted, api)
     status, head = edda.get("ledger/checkpoint")
     assert status == 200 and read_checkpoint(head["checkpoint"], head["key"]).number > export.found.entries
     assert api("edda").get("ledger/export")[0] == 403
+    ines = api("ines")
+    for text, agrees in (("", False), (answer["checkpoint"], True)):
+        status, found = ines.get(f"ledger/verification?checkpoint={text}")
+        assert (status, found["fault"], bool(found["kept_at"])) == (200, "", agrees)
+    other = sign_checkpoint(new_key(), kept)
+    assert ines.get(f"ledger/verification?checkpoint={other}")[0] == 422
+    ahead = sign_checkpoint(checkpoints.ensure_key(), dataclasses.replace(kept, number=999))
+    found = ines.get(f"ledger/verification?checkpoint={ahead}")[1]
+    assert found["fault"] and found["kept_at"] is None
     cut = [*lines[: kept.number - 1], lines[-1]]
     assert read_export(cut, kept=kept).found.fault
 

@@ -2890,6 +2890,11 @@ export interface components {
             fault: string;
             /** @description the hash of the last of them */
             head: string;
+            /**
+             * Format: date-time
+             * @description of the kept checkpoint that agrees with it
+             */
+            kept_at: string | null;
         };
         WaiverAnswer: {
             /**
@@ -3349,7 +3354,10 @@ export interface operations {
     };
     verify_ledger: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description One that was kept elsewhere, signed by this service's key. */
+                checkpoint?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

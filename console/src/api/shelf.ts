@@ -300,7 +300,8 @@ export const acts = {
     post<FollowUpRow>(`follow-ups/${number}/closing`, { note }),
   nameDeputy: (body: { deputy: string; until: string }) =>
     post<{ results: DeputyRow[] }>("deputies", body),
-  verifyLedger: () => get<Verified>("ledger/verification"),
+  verifyLedger: (kept: string) =>
+    get<Verified>(`ledger/verification?${asked({ checkpoint: kept.trim() })}`),
   checkpoint: () => get<Checkpoint>("ledger/checkpoint"),
   addPerson: (body: NewPerson) => post<Invited>("people", body),
   changePerson: (username: string, body: PersonEdit) =>

@@ -1,7 +1,7 @@
 import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
 import { type FormEvent, type ReactNode, useState } from "react";
-import { useUnsaved } from "./form";
 import { Trouble } from "./parts";
+import { useUnsaved } from "./unsaved";
 
 /** A form in a dialog. It asks before closing when something was typed into it. */
 export function FormDialog({

@@ -1,7 +1,6 @@
 /** Forms: labelled fields, choices, and care for unsaved work. */
 
 import { type ReactNode, useEffect, useId, useState } from "react";
-import { useBlocker } from "react-router";
 
 export function Labelled({
   label,
@@ -93,25 +92,6 @@ export function Select({
       )}
     </Labelled>
   );
-}
-
-/** While something is unsaved, ask before the page is left, by a link or by the browser. */
-export function useUnsaved(unsaved: boolean): void {
-  const blocker = useBlocker(
-    ({ currentLocation, nextLocation }) =>
-      unsaved && currentLocation.pathname !== nextLocation.pathname,
-  );
-  useEffect(() => {
-    if (blocker.state !== "blocked") return;
-    if (window.confirm("What you have typed is not saved. Leave this page?")) blocker.proceed();
-    else blocker.reset();
-  }, [blocker]);
-  useEffect(() => {
-    if (!unsaved) return;
-    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener("beforeunload", ask);
-    return () => window.removeEventListener("beforeunload", ask);
-  }, [unsaved]);
 }
 
 /** Copies a text and says so. */

@@ -3,7 +3,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { FormDialog } from "./dialog";
-import { Labelled, TextArea, useUnsaved } from "./form";
+import { Labelled, TextArea } from "./form";
+import { useUnsaved } from "./unsaved";
 import { Trouble } from "./parts";
 
 interface Progress {

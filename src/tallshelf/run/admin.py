@@ -279,7 +279,9 @@ def _verify_ledger(args: argparse.Namespace, io: IO) -> int:
         for one in wrong:
             io.print(f"  - {one}")
         return GATE_FAILED
-    io.print("Releases, bytes, launch records, sign-offs, suspensions, desks and rules are as it says.")
+    io.print(
+        "Releases, bytes, launch records, sign-offs, suspensions, seats and what was decided are as it says."
+    )
     if not kept:
         io.note(
             "a cut tail or a rewritten chain shows only against a checkpoint kept elsewhere: --checkpoint FILE"

@@ -10,7 +10,11 @@ from django.core.management import call_command
 
 
 def prepare(data: Path) -> None:
-    """Load Django over a data directory; it can be done for one directory in a process."""
+    """Load Django over a data directory; it can be done for one directory in a process.
+
+    What is written from now on is for its owner only.
+    """
+    os.umask(0o077)
     os.environ["TALLSHELF_DATA"] = str(data)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tallshelf.service.settings")
     django.setup()

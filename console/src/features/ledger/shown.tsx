@@ -1,7 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
+import type { FormEvent } from "react";
 import { acts } from "../../api/shelf";
 import type { Checkpoint, Verified } from "../../api/types";
-import { CopyButton } from "../../ui/form";
+import { when } from "../../lib/text";
+import { CopyButton, TextArea } from "../../ui/form";
 import { Mark } from "../../ui/marks";
 import { Code, Foreign, Trouble } from "../../ui/parts";
 
@@ -9,6 +11,10 @@ import { Code, Foreign, Trouble } from "../../ui/parts";
 export function Shown() {
   const verify = useMutation({ mutationFn: acts.verifyLedger });
   const checkpoint = useMutation({ mutationFn: acts.checkpoint });
+  function against(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    verify.mutate(String(new FormData(event.currentTarget).get("kept")));
+  }
   const error = verify.error ?? checkpoint.error;
   return (
     <div className="mb-6 space-y-3">
@@ -17,7 +23,7 @@ export function Shown() {
           type="button"
           className="button"
           disabled={verify.isPending}
-          onClick={() => verify.mutate()}
+          onClick={() => verify.mutate("")}
         >
           {verify.isPending ? "Verifying…" : "Verify it"}
         </button>
@@ -28,6 +34,21 @@ export function Shown() {
           Export it
         </a>
       </div>
+      <details>
+        <summary>Against a checkpoint that was kept</summary>
+        <form onSubmit={against} className="mt-2 max-w-2xl space-y-3">
+          <TextArea
+            label="Checkpoint"
+            name="kept"
+            required
+            spellCheck={false}
+            hint="As it was printed with a publication, or copied here. Only so it shows that the tail was cut or all of it written anew."
+          />
+          <button type="submit" className="button" disabled={verify.isPending}>
+            Verify against it
+          </button>
+        </form>
+      </details>
       {error ? <Trouble error={error} /> : null}
       {verify.data ? <Found found={verify.data} /> : null}
       {checkpoint.data ? <Signed found={checkpoint.data} /> : null}
@@ -45,9 +66,11 @@ function Found({ found }: { found: Verified }) {
       <p>
         <Mark shape={wrong.length ? "diamond" : "disc"} tone={wrong.length ? "brick" : "moss"}>
           {wrong.length ? "It does not hold" : "It holds"}
-        </Mark>{" "}
-        {found.entries.toLocaleString("en")} entries
-        {wrong.length ? "." : "; releases, bytes, sign-offs, seats and rules are as it says."}
+        </Mark>
+        : {found.entries.toLocaleString("en")} entries
+        {wrong.length
+          ? "."
+          : "; releases, bytes, sign-offs, seats and what was decided are as it says."}
       </p>
       {wrong.length ? (
         <ul className="list-disc pl-5">
@@ -57,10 +80,12 @@ function Found({ found }: { found: Verified }) {
             </li>
           ))}
         </ul>
+      ) : found.kept_at ? (
+        <p>The checkpoint of {when(found.kept_at)} agrees with it.</p>
       ) : (
         <p className="text-sm text-soft">
           That its tail was not cut, or all of it written anew, shows only against a checkpoint kept
-          elsewhere: tallshelf ledger verify.
+          elsewhere.
         </p>
       )}
     </div>

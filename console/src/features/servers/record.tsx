@@ -5,7 +5,7 @@ import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "rea
 import { Link } from "react-router";
 import { acts } from "../../api/shelf";
 import type { ServerDetail, ServerEdit } from "../../api/types";
-import { useUnsaved } from "../../ui/form";
+import { useUnsaved } from "../../ui/unsaved";
 import { Foreign, Trouble } from "../../ui/parts";
 import { AskDialog } from "../requests/ask";
 

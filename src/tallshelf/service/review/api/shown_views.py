@@ -5,12 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from tallshelf.core.ledger import read_checkpoint
+from tallshelf.service.ledger import checkpoints
 from tallshelf.service.ledger.queries import verify_ledger
 from tallshelf.service.people.permissions import require
 from tallshelf.service.replay import differences
@@ -25,18 +27,33 @@ class Verified(serializers.Serializer[Any]):
     differences = serializers.ListField(
         child=serializers.CharField(), help_text="where the tables say what the ledger does not"
     )
+    kept_at = serializers.DateTimeField(
+        allow_null=True, help_text="of the kept checkpoint that agrees with it"
+    )
+
+
+_KEPT = OpenApiParameter(
+    "checkpoint", description="One that was kept elsewhere, signed by this service's key."
+)
 
 
 class VerificationView(APIView):
     """Recompute the ledger's chain, and replay it against the tables."""
 
-    @extend_schema(operation_id="verify_ledger", responses=Verified)
+    @extend_schema(operation_id="verify_ledger", parameters=[_KEPT], responses=Verified)
     def get(self, request: Request) -> Response:
         require(asker(request), "see-ledger")
-        found = verify_ledger()
-        told = [] if found.fault else differences()
+        text = request.query_params.get("checkpoint", "").strip()
+        kept = read_checkpoint(text, checkpoints.public()) if text else None
+        found = verify_ledger(kept)
         return Response(
-            {"entries": found.entries, "head": found.head, "fault": found.fault, "differences": told}
+            {
+                "entries": found.entries,
+                "head": found.head,
+                "fault": found.fault,
+                "differences": [] if found.fault else differences(),
+                "kept_at": kept.at if kept and not found.fault else None,
+            }
         )
 
 
