@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 DONE := .make
 SCREENSHOTS := docs/screenshots
 
-.PHONY: demo test soak check console screenshots wheel size clean bench
+.PHONY: demo test soak check console screenshots wheel sbom size clean bench
 
 demo: $(DONE)/python $(DONE)/console
 	$(BIN)/tallshelf demo --data .demo
@@ -33,6 +33,15 @@ console: $(DONE)/console
 wheel: $(DONE)/python $(DONE)/console
 	rm -rf dist
 	$(BIN)/python -m build --wheel --outdir dist .
+
+# Bills of materials (CycloneDX) of what an installed service consists of.
+sbom: $(DONE)/console
+	rm -rf build/sbom && mkdir -p dist
+	$(PYTHON) -m venv build/sbom/tools && build/sbom/tools/bin/pip install --quiet --disable-pip-version-check --requirement packaging/sbom-tools.txt
+	$(PYTHON) -m venv --without-pip build/sbom/service
+	build/sbom/tools/bin/pip --python build/sbom/service/bin/python install --quiet --disable-pip-version-check --constraint constraints.txt '.[service]'
+	build/sbom/tools/bin/cyclonedx-py environment --pyproject pyproject.toml --output-file dist/sbom-service.json build/sbom/service/bin/python
+	cd console && npm sbom --sbom-format cyclonedx --omit dev > ../dist/sbom-console.json
 
 screenshots: $(DONE)/python $(DONE)/console $(DONE)/chromium
 	$(BIN)/python docs/take_screenshots.py $(SCREENSHOTS)

@@ -230,3 +230,15 @@ def test_the_log_says_who_tried_from_where_and_why_not(company, caplog):
     assert kept[:2] == [{**refused, "tried": "ines"}, {**refused, "tried": None}]
     assert (kept[2]["status"], kept[2]["by"], kept[2]["problem"]) == (200, "ines", None)
     assert "secret" not in str(told) and "wrong" not in str(told)
+
+
+def test_what_somebody_asks_for_cannot_write_lines_of_its_own(db, caplog):
+    with caplog.at_level(logging.INFO, "tallshelf.request"):
+        Client().get("/api/v1/x%0A%1B%5B2Jforged/tls_0123456789abcdef")
+    (line,) = [record.msg for record in caplog.records if record.name == "tallshelf.request"]
+    assert line["path"] == "/api/v1/x \\u{001b}[2Jforged/tls_…"
+
+
+@pytest.mark.parametrize("path", ["/", "/health/live", "/oidc/begin", "/api/v1/teams"])
+def test_no_other_method_is_answered(db, path):
+    assert Client().generic("TRACE", path).status_code in (401, 405)

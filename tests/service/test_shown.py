@@ -12,7 +12,14 @@ import pytest
 from django.db import connection
 
 from tallshelf.core.errors import BadArgument, BadDocument, Conflict, Denied, NotFound
-from tallshelf.core.ledger import new_key, public_key, read_checkpoint, read_export, sign_checkpoint, verify_proof
+from tallshelf.core.ledger import (
+    new_key,
+    public_key,
+    read_checkpoint,
+    read_export,
+    sign_checkpoint,
+    verify_proof,
+)
 from tallshelf.run.scenario import player
 from tallshelf.run.scenario.player import actor, sign
 from tallshelf.service import clock

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_GET
 
 from tallshelf.core.errors import ShelfError
 from tallshelf.service.people import oidc, sessions
+from tallshelf.service.web.logs import note
 
 _KEPT = "oidc-attempt"
 
@@ -19,7 +20,7 @@ def begin(request: HttpRequest) -> HttpResponse:
     try:
         address, attempt = oidc.begin(_back(request))
     except ShelfError as fault:
-        return _refused(fault)
+        return _refused(request, fault)
     request.session[_KEPT] = attempt.kept()
     return HttpResponseRedirect(address)
 
@@ -32,7 +33,8 @@ def back(request: HttpRequest) -> HttpResponse:
     try:
         person = oidc.finish(kept, asked.get("state", ""), asked.get("code", ""), _back(request))
     except ShelfError as fault:
-        return _refused(fault)
+        return _refused(request, fault)
+    note(request, by=person.username)
     login(request, person, backend="django.contrib.auth.backends.ModelBackend")
     sessions.keep_session(person, request.session.session_key or "", request.headers.get("User-Agent", ""))
     return HttpResponseRedirect("/")
@@ -42,6 +44,7 @@ def _back(request: HttpRequest) -> str:
     return request.build_absolute_uri(reverse("oidc-back"))
 
 
-def _refused(fault: ShelfError) -> HttpResponse:
+def _refused(request: HttpRequest, fault: ShelfError) -> HttpResponse:
+    note(request, problem=fault.code)
     text = f"Signing in did not work: {fault.reason}\n{fault.remedy or ''}"
     return HttpResponse(text, status=403, content_type="text/plain; charset=utf-8")

@@ -5,11 +5,13 @@ from __future__ import annotations
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
+from django.views.decorators.http import require_safe
 
 from tallshelf.core.errors import NotFound
 from tallshelf.service.web.problems import problem
 
 
+@require_safe
 @ensure_csrf_cookie
 def page(request: HttpRequest) -> HttpResponse:
     """Serve the built console for every address that is not the API's."""
@@ -20,7 +22,7 @@ def page(request: HttpRequest) -> HttpResponse:
         return HttpResponse(
             "The console is not built. Run `make console`; the API works without it.\n",
             status=503,
-            content_type="text/plain",
+            content_type="text/plain; charset=utf-8",
         )
     response["Cache-Control"] = "no-cache"
     return response

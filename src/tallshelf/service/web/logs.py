@@ -13,6 +13,8 @@ import structlog
 from django.http import HttpRequest, HttpResponse
 from rest_framework.throttling import BaseThrottle
 
+from tallshelf.core.reports import escape
+
 _GIVEN_ID = re.compile(r"[A-Za-z0-9._-]{8,64}\Z")
 _QUIET = ("/health/", "/static/", "/metrics")
 
@@ -40,7 +42,7 @@ class RequestLog:
                     logging.ERROR if response.status_code >= 500 else logging.INFO,
                     "answered",
                     method=request.method,
-                    path=request.path,
+                    path=escape(request.path),
                     status=response.status_code,
                     ms=round((time.perf_counter() - started) * 1000, 1),
                     address=address_of(request),
@@ -60,8 +62,9 @@ def address_of(request: HttpRequest) -> str:
 
 
 def note(request: Any, **more: str) -> None:
-    """Let the log's line for this request say more: ``by`` whom once authentication knows, which ``problem``."""
-    request._request.tallshelf_noted = {**_noted(request._request), **more}
+    """Let the log's line for a request, Django's or the framework's, say more: ``by`` whom, which ``problem``."""
+    inner = getattr(request, "_request", request)
+    inner.tallshelf_noted = {**_noted(inner), **more}
 
 
 def _noted(request: HttpRequest) -> dict[str, str]:

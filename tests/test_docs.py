@@ -1,0 +1,41 @@
+"""What the documents point at is there, and the table of the security standard is whole."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[1]
+PAGES = [ROOT / "README.md", ROOT / "CHANGELOG.md", *sorted((ROOT / "docs").glob("*.md"))]
+
+
+def anchors(page: Path) -> set[str]:
+    """Return the fragments by which headings of a page are reached."""
+    heads = re.findall(r"^#+ (.+)$", page.read_text("utf-8"), re.M)
+    return {re.sub(r"[^\w\- ]", "", head.lower()).replace(" ", "-") for head in heads}
+
+
+@pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
+def test_links_and_files_that_are_named_are_there(page):
+    text = page.read_text("utf-8")
+    for target in re.findall(r"\]\((?!https?:|mailto:)([^)\s]+)\)", text):
+        name, _, fragment = target.partition("#")
+        place = page.parent / name if name else page
+        assert place.exists(), target
+        assert not fragment or fragment in anchors(place), target
+    for name in re.findall(r"`((?:src|tests|docs|bench|packaging|console)/[\w./-]+)`", text):
+        assert (ROOT / name).exists() or (ROOT / f"{name}.py").exists(), name
+
+
+def test_each_point_of_the_standard_is_answered_once():
+    """ASVS 5.0.0 has 70 points of level 1 and 183 of level 2."""
+    text = (ROOT / "docs/asvs.md").read_text("utf-8")
+    rows = re.findall(r"^\| (\d+\.\d+\.\d+) \| ([12]) \| .+ \| (yes|part|–) \| ?(.*)\|$", text, re.M)
+    assert len({number for number, *_ in rows}) == len(rows)
+    assert Counter(level for _, level, *_ in rows) == {"1": 70, "2": 183}
+    met = Counter(answer for *_, answer, _ in rows)
+    assert f"| {met['yes']} | {met['part']} | {met['–']} |" in text
+    assert [number for number, _, answer, how in rows if answer == "part" and not how.strip()] == []
