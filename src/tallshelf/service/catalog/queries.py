@@ -15,7 +15,7 @@ from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server, StoredSnapshot, Suspension
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for
 from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.permissions import refusal, require
+from tallshelf.service.people.permissions import reads_at, refusal, require
 
 ADOPTED = "adopted, not reviewed"
 """The origin of a release that was taken in with the company's running servers, without review."""
@@ -93,7 +93,7 @@ def may_see(actor: Actor, release: Release) -> bool:
     return (
         release.state in PUBLIC_STATES
         or refusal(actor, "see-unpublished", release.server.team.slug) is None
-        or bool(actor.desks & set(release.desks))
+        or reads_at(actor, release.desks)
     )
 
 

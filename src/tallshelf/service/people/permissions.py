@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -79,6 +80,11 @@ def refusal(actor: Actor, act: str, team: str | None = None) -> str | None:
     if reach == "own team" and team not in actor.teams:
         return f"a {actor.role} may {rule.what} only for an own team, and {team or 'this'} is not one"
     return None
+
+
+def reads_at(actor: Actor, desks: Iterable[str]) -> bool:
+    """Whether an actor reads what some desks are asked about, since they sit at one of them."""
+    return refusal(actor, "see") is None and not actor.desks.isdisjoint(desks)
 
 
 def require(actor: Actor, act: str, team: str | None = None) -> None:

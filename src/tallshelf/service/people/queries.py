@@ -96,8 +96,9 @@ def people() -> list[dict[str, Any]]:
     ]
 
 
-def teams() -> list[dict[str, Any]]:
+def teams(actor: Actor) -> list[dict[str, Any]]:
     """Return all teams."""
+    require(actor, "see")
     return [dict(row) for row in Team.objects.order_by("slug").values("slug", "title")]
 
 

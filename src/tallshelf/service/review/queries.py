@@ -13,7 +13,7 @@ from tallshelf.core.errors import NotFound
 from tallshelf.core.reports import change_document, moved_between
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.permissions import refusal, require
+from tallshelf.service.people.permissions import reads_at, refusal, require
 from tallshelf.service.review.assessing import moved_in, moved_inputs
 from tallshelf.service.review.models import (
     LIVE_STATES,
@@ -60,7 +60,7 @@ def _sees_all(actor: Actor) -> bool:
 def _visible(actor: Actor) -> Q:
     """The same as `may_see`, for a query: by team, or by a desk that is asked."""
     teams = [team for team in sorted(actor.teams) if refusal(actor, "see-unpublished", team) is None]
-    by_desk = [Q(desks__icontains=f'"{desk}"') for desk in sorted(actor.desks)]
+    by_desk = [Q(desks__icontains=f'"{desk}"') for desk in sorted(actor.desks) if reads_at(actor, [desk])]
     return reduce(or_, by_desk, Q(server__team__slug__in=teams))
 
 
@@ -85,7 +85,7 @@ def overdue(now: datetime) -> int:
 def may_see(actor: Actor, request: Request) -> bool:
     """Whether an actor may see a request: by team or role, or asked at an own desk."""
     own = refusal(actor, "see-unpublished", request.server.team.slug) is None
-    return own or bool(actor.desks & set(request.desks))
+    return own or reads_at(actor, request.desks)
 
 
 def request(actor: Actor, number: int) -> Request:

@@ -172,4 +172,4 @@ class TeamsView(APIView):
 
     @extend_schema(operation_id="list_teams", responses=shapes.TeamsPage)
     def get(self, request: Request) -> Response:
-        return Response({"results": queries.teams(), "next": None})
+        return Response({"results": queries.teams(asker(request)), "next": None})

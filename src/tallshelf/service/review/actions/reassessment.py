@@ -33,7 +33,8 @@ def reassess(actor: Actor, number: int) -> Request:
     found = queries.request(actor, number)
     next_request_state(found.state, "reassess")  # type: ignore[arg-type]
     _reassess(actor, found)
-    return queries.request(actor, number)
+    found.refresh_from_db()  # not looked up anew: the route may have left the desk by which the actor sees it
+    return found
 
 
 def reassess_open(actor: Actor, owner: Server) -> None:
