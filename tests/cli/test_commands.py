@@ -200,7 +200,7 @@ def test_errors_come_out_as_a_reason_a_remedy_and_an_exit_code(capsys, tmp_path)
 TEXTS = st.text(st.characters(exclude_categories=["Cs"]), max_size=120)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(TEXTS, TEXTS, TEXTS)
 def test_no_report_lets_hidden_characters_of_a_server_through(name, text, other):
     def snapshot(description: str) -> Any:

@@ -21,7 +21,7 @@ def accepts(schema: Any, instance: Any) -> bool:
     return jsonschema.Draft202012Validator(schema).is_valid(instance)
 
 
-@settings(max_examples=600, deadline=None)
+@settings(max_examples=600)
 @given(
     st.one_of(SCHEMAS, REFERRING),
     st.one_of(SCHEMAS, REFERRING),
@@ -46,7 +46,7 @@ def test_a_verdict_agrees_with_validating_instances(old, new, position, instance
             assert accepts(producer, instance) == accepts(consumer, instance)
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100)
 @given(SCHEMAS, POSITIONS, st.sampled_from(["as-written", "as-declared"]))
 def test_a_schema_is_identical_to_itself_in_any_order_of_keys(schema, position, reading):
     def reordered(value: Any) -> Any:

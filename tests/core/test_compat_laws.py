@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from tallshelf.core.compat import compare_schemas
 from tests.core.schemas import SCHEMAS
 
-SETTINGS = settings(max_examples=150, deadline=None)
+SETTINGS = settings(max_examples=150)
 OBJECTS = st.dictionaries(st.sampled_from("abc"), SCHEMAS, min_size=1, max_size=3).map(
     lambda properties: {"type": "object", "properties": properties}
 )

@@ -26,7 +26,7 @@ def shown(markdown: str) -> str:
 
 
 @given(NASTY)
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=400)
 def test_escaped_text_renders_as_itself(text):
     rendered = RENDER.render("x " + escape_markdown(text) + " y")
     assert set(re.findall(r"<(\w+)", rendered)) <= {"p"}
@@ -35,7 +35,7 @@ def test_escaped_text_renders_as_itself(text):
 
 
 @given(NASTY)
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=300)
 def test_code_cannot_be_left(text):
     rendered = RENDER.render("x " + code(text) + " y")
     assert set(re.findall(r"<(\w+)", rendered)) <= {"p", "code"}
@@ -56,7 +56,7 @@ def attack(name: str) -> dict:
 
 
 @given(NASTY.filter(lambda text: text.strip()))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_reports_hold_strangers_names(name):
     old, new = snapshot_from(declared("berth-planner", "1.4.2")), snapshot_from(attack(name))
     comparison = compare_snapshots(old, new)

@@ -121,8 +121,9 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Demo]:
     assert sorted(one.name for one in data.parent.iterdir()) == ["data"]
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def browser() -> Iterator[Any]:
+    """A browser for one module: while its driver runs, no other test of the process can run an event loop."""
     from playwright.sync_api import sync_playwright
 
     with sync_playwright() as playwright:
@@ -132,12 +133,17 @@ def browser() -> Iterator[Any]:
 
 
 @pytest.fixture(scope="session")
-def sign_ins(browser, demo):
-    """Return the kept cookies of one of the people, signed in through the page once."""
-    kept: dict[str, Any] = {}
+def cookies() -> dict[str, Any]:
+    """The cookies of people who have signed in, by user name."""
+    return {}
+
+
+@pytest.fixture
+def sign_ins(browser, demo, cookies):
+    """Return the cookies of one of the people, signed in through the page once."""
 
     def of(username: str) -> Any:
-        if username not in kept:
+        if username not in cookies:
             context = browser.new_context(base_url=demo.url)
             page = context.new_page()
             page.goto("/")
@@ -145,9 +151,9 @@ def sign_ins(browser, demo):
             page.get_by_label("Password").fill(PASSWORD)
             page.get_by_role("button", name="Sign in").click()
             page.get_by_role("navigation").first.wait_for()
-            kept[username] = context.storage_state()
+            cookies[username] = context.storage_state()
             context.close()
-        return kept[username]
+        return cookies[username]
 
     return of
 

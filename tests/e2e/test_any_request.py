@@ -44,7 +44,6 @@ def test_no_request_makes_the_service_fail(service):
 
         @settings(
             max_examples=_EXAMPLES,
-            deadline=None,
             database=None,
             derandomize=True,
             phases=[Phase.generate],

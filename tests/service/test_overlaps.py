@@ -31,7 +31,7 @@ def answers(own, index):
     return [(one.b.source, one.b.item, one.score, one.cls, one.reasons) for one in find_overlaps(own, index)]
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(
     st.lists(st.lists(st.sampled_from(BODIES), min_size=1, max_size=6), min_size=1, max_size=8),
     st.lists(st.sampled_from(BODIES), min_size=1, max_size=3),

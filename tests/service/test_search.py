@@ -108,7 +108,7 @@ def test_pages_follow_each_other(published, api):
 
 
 @given(st.text(max_size=60))
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=150, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_no_text_breaks_the_query(published_once, text):
     """Quotes, operators and NULs of FTS5 are words or nothing; marks never leak into texts."""
     try:

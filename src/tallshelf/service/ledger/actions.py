@@ -9,7 +9,7 @@ from django.db import transaction
 from tallshelf.core.ledger import GENESIS, entry_hash
 from tallshelf.core.snapshot import canonical
 from tallshelf.service import clock
-from tallshelf.service.ledger.events import PAYLOADS, Event
+from tallshelf.service.ledger.events import Event, misfit
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.actor import Actor
 
@@ -17,13 +17,14 @@ from tallshelf.service.people.actor import Actor
 def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:
     """Append one entry. It must be called inside the transaction of the act.
 
-    Raises ValueError for an unknown event or a payload with other members than registered.
+    Raises ValueError for an unknown event or a payload that is not of its type.
     """
     if not transaction.get_connection().in_atomic_block:
         raise ValueError("a ledger entry is written in the transaction of its act")
     known = Event(event)
-    if set(payload) != PAYLOADS[known]:
-        raise ValueError(f"the payload of {known} must have exactly {sorted(PAYLOADS[known])}")
+    wrong = misfit(known, payload)
+    if wrong:
+        raise ValueError(wrong)
     last = Entry.objects.order_by("-number").first()
     fields: dict[str, Any] = {
         "number": last.number + 1 if last else 1,

@@ -1,8 +1,9 @@
-"""Every event of the ledger, with the members that its payload must have."""
+"""Every event of the ledger, with the type of its payload: its members, each with the type of its value."""
 
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Any, get_args, get_origin
 
 
 class Event(StrEnum):
@@ -63,79 +64,149 @@ class Event(StrEnum):
     REQUEST_RISEN = "request-risen"
 
 
-_RELEASE = {"server", "version", "release_digest"}
-_ASKED = {"server", "version", "release_digest", "request"}
-_RULING = {"ruling", "word", "members", "preferred", "owner", "due"}
-_WAIVER = {"server", "waiver", "rule", "item", "pointer"}
+_Payload = dict[str, Any]
+_OBJECT = dict[str, Any]
 
-PAYLOADS: dict[Event, frozenset[str]] = {
-    event: frozenset(members)
-    for event, members in {
-        Event.TEAM_ADDED: {"team", "title"},
-        Event.PERSON_ADDED: {"username", "role", "teams"},
-        Event.PERSON_INVITED: {"username"},
-        Event.PERSON_CHANGED: {"username", "name", "role", "teams", "active"},
-        Event.ISSUER_KNOWN: {"username", "subject"},
-        Event.DESK_ADDED: {"desk", "title"},
-        Event.DESK_JOINED: {"desk", "username"},
-        Event.DESK_LEFT: {"desk", "username"},
-        Event.TOKEN_MADE: {"username", "name", "scopes"},
-        Event.TOKEN_ENDED: {"username", "name"},
-        Event.SERVER_ENROLLED: {"server", "team", "data_class"},
-        Event.SERVER_EDITED: {"server", "before", "after"},
-        Event.RELEASE_ADOPTED: {*_RELEASE, "snapshot_digest", "fingerprints"},
-        Event.PASSWORD_CHANGED: {"username"},
-        Event.SESSION_ENDED: {"username"},
-        Event.RULES_CHANGED: {"version", "digest"},
-        Event.RULES_PROPOSED: {"version", "digest", "replaces", "note", "loosened"},
-        Event.RULES_DECLINED: {"version", "note"},
-        Event.STYLE_PROPOSED: {"version", "digest", "replaces", "note", "loosened", "text_digest"},
-        Event.STYLE_DECLINED: {"version", "note"},
-        Event.STYLE_IN_FORCE: {"version", "digest"},
-        Event.WAIVER_ASKED: {*_WAIVER, "reason", "until"},
-        Event.WAIVER_GRANTED: {*_WAIVER, "until", "note"},
-        Event.WAIVER_REFUSED: {*_WAIVER, "note"},
-        Event.WAIVER_ENDED: {*_WAIVER, "note"},
-        Event.RULING_PROPOSED: {*_RULING, "pairs", "reason"},
-        Event.RULING_IN_FORCE: {*_RULING, "note"},
-        Event.RULING_DECLINED: {*_RULING, "note"},
-        Event.RULING_ENDED: {*_RULING, "note"},
-        Event.KNOWN_ACCEPTED: {"server", "release_digest", "fingerprints", "reason"},
-        Event.KNOWN_SHRUNK: {"server", "gone", "left"},
-        Event.RELEASE_SUBMITTED: {*_RELEASE, "snapshot_digest", "assessment_digest", "request", "origin"},
-        Event.SNAPSHOT_REPLACED: {*_RELEASE, "snapshot_digest", "assessment_digest", "request", "voided"},
-        Event.SIGNED_OFF: {
-            "server",
-            "request",
-            "desk",
-            "answer",
-            "release_digest",
-            "assessment_digest",
-            "rule_set",
-            "note",
-            "deputy_for",
-            "conditions",
-        },
-        Event.REASSESSED: {"server", "request", "assessment_digest", "because", "voided"},
-        Event.REQUEST_TAKEN_BACK: {*_RELEASE, "request"},
-        Event.RELEASE_PUBLISHED: {*_RELEASE, "request", "snapshot_digest", "assessment_digest"},
-        Event.RELEASE_DECLINED: {*_RELEASE, "request"},
-        Event.RELEASE_DEPRECATED: {*_RELEASE, "request", "reason", "sunset_at", "replacement"},
-        Event.RELEASE_WITHDRAWN: {*_RELEASE, "request", "reason"},
-        Event.ITEM_PURGED: {"server", "item", "digest", "releases", "reason"},
-        Event.SUSPENDED: {"server", "item", "reason"},
-        Event.SUSPENSION_LIFTED: {"server", "item", "request"},
-        Event.DATA_CLASS_CHANGED: {"server", "before", "after", "request"},
-        Event.REQUEST_OPENED: {*_ASKED, "kind", "terms", "assessment_digest"},
-        Event.REQUEST_CHANGED: {*_ASKED, "kind", "terms", "assessment_digest", "voided"},
-        Event.REQUEST_DECLINED: {*_ASKED, "kind"},
-        Event.REQUEST_TAKEN: {"server", "request"},
-        Event.REQUEST_HANDED_ON: {"server", "request"},
-        Event.COMMENTED: {"server", "request", "comment", "kind", "item", "pointer", "text", "answers"},
-        Event.FOLLOW_UP_CLOSED: {"server", "request", "follow_up", "note"},
-        Event.DEPUTY_NAMED: {"username", "deputy", "since", "until"},
-        Event.DEPUTY_ENDED: {"username", "deputy"},
-        Event.DESK_REMINDED: {"server", "request", "desk", "due_at"},
-        Event.REQUEST_RISEN: {"server", "request", "desk", "due_at", "lead"},
-    }.items()
+_RELEASE: _Payload = {"server": str, "version": str, "release_digest": str}
+_ASKED: _Payload = {**_RELEASE, "request": int}
+_RULING: _Payload = {
+    "ruling": int,
+    "word": str,
+    "members": list[str],
+    "preferred": str,
+    "owner": str,
+    "due": str | None,
 }
+_WAIVER: _Payload = {"server": str, "waiver": int, "rule": str, "item": str, "pointer": str | None}
+
+PAYLOADS: dict[Event, _Payload] = {
+    Event.TEAM_ADDED: {"team": str, "title": str},
+    Event.PERSON_ADDED: {"username": str, "role": str, "teams": list[str]},
+    Event.PERSON_INVITED: {"username": str},
+    Event.PERSON_CHANGED: {"username": str, "name": str, "role": str, "teams": list[str], "active": bool},
+    Event.ISSUER_KNOWN: {"username": str, "subject": str},
+    Event.DESK_ADDED: {"desk": str, "title": str},
+    Event.DESK_JOINED: {"desk": str, "username": str},
+    Event.DESK_LEFT: {"desk": str, "username": str},
+    Event.TOKEN_MADE: {"username": str, "name": str, "scopes": list[str]},
+    Event.TOKEN_ENDED: {"username": str, "name": str},
+    Event.SERVER_ENROLLED: {"server": str, "team": str, "data_class": str},
+    Event.SERVER_EDITED: {"server": str, "before": _OBJECT, "after": _OBJECT},
+    Event.RELEASE_ADOPTED: {**_RELEASE, "snapshot_digest": str, "fingerprints": list[str]},
+    Event.PASSWORD_CHANGED: {"username": str},
+    Event.SESSION_ENDED: {"username": str},
+    Event.RULES_CHANGED: {"version": int, "digest": str},
+    Event.RULES_PROPOSED: {
+        "version": int,
+        "digest": str,
+        "replaces": int,
+        "note": str,
+        "loosened": list[str],
+    },
+    Event.RULES_DECLINED: {"version": int, "note": str},
+    Event.STYLE_PROPOSED: {
+        "version": int,
+        "digest": str,
+        "replaces": int,
+        "note": str,
+        "loosened": list[str],
+        "text_digest": str,
+    },
+    Event.STYLE_DECLINED: {"version": int, "note": str},
+    Event.STYLE_IN_FORCE: {"version": int, "digest": str},
+    Event.WAIVER_ASKED: {**_WAIVER, "reason": str, "until": str},
+    Event.WAIVER_GRANTED: {**_WAIVER, "until": str, "note": str},
+    Event.WAIVER_REFUSED: {**_WAIVER, "note": str},
+    Event.WAIVER_ENDED: {**_WAIVER, "note": str},
+    Event.RULING_PROPOSED: {**_RULING, "pairs": list[str], "reason": str},
+    Event.RULING_IN_FORCE: {**_RULING, "note": str},
+    Event.RULING_DECLINED: {**_RULING, "note": str},
+    Event.RULING_ENDED: {**_RULING, "note": str},
+    Event.KNOWN_ACCEPTED: {"server": str, "release_digest": str, "fingerprints": list[str], "reason": str},
+    Event.KNOWN_SHRUNK: {"server": str, "gone": list[str], "left": int},
+    Event.RELEASE_SUBMITTED: {
+        **_RELEASE,
+        "snapshot_digest": str,
+        "assessment_digest": str,
+        "request": int,
+        "origin": str,
+    },
+    Event.SNAPSHOT_REPLACED: {
+        **_RELEASE,
+        "snapshot_digest": str,
+        "assessment_digest": str,
+        "request": int,
+        "voided": int,
+    },
+    Event.SIGNED_OFF: {
+        "server": str,
+        "request": int,
+        "desk": str,
+        "answer": str,
+        "release_digest": str,
+        "assessment_digest": str,
+        "rule_set": int,
+        "note": str,
+        "deputy_for": str,
+        "conditions": list[_OBJECT],
+    },
+    Event.REASSESSED: {
+        "server": str,
+        "request": int,
+        "assessment_digest": str,
+        "because": list[str],
+        "voided": int,
+    },
+    Event.REQUEST_TAKEN_BACK: {**_RELEASE, "request": int},
+    Event.RELEASE_PUBLISHED: {**_RELEASE, "request": int, "snapshot_digest": str, "assessment_digest": str},
+    Event.RELEASE_DECLINED: {**_RELEASE, "request": int},
+    Event.RELEASE_DEPRECATED: {
+        **_RELEASE,
+        "request": int,
+        "reason": str,
+        "sunset_at": str | None,
+        "replacement": str,
+    },
+    Event.RELEASE_WITHDRAWN: {**_RELEASE, "request": int, "reason": str},
+    Event.ITEM_PURGED: {"server": str, "item": str, "digest": str, "releases": list[str], "reason": str},
+    Event.SUSPENDED: {"server": str, "item": str, "reason": str},
+    Event.SUSPENSION_LIFTED: {"server": str, "item": str, "request": int},
+    Event.DATA_CLASS_CHANGED: {"server": str, "before": _OBJECT, "after": _OBJECT, "request": int},
+    Event.REQUEST_OPENED: {**_ASKED, "kind": str, "terms": _OBJECT, "assessment_digest": str},
+    Event.REQUEST_CHANGED: {**_ASKED, "kind": str, "terms": _OBJECT, "assessment_digest": str, "voided": int},
+    Event.REQUEST_DECLINED: {**_ASKED, "kind": str},
+    Event.REQUEST_TAKEN: {"server": str, "request": int},
+    Event.REQUEST_HANDED_ON: {"server": str, "request": int},
+    Event.COMMENTED: {
+        "server": str,
+        "request": int,
+        "comment": int,
+        "kind": str,
+        "item": str,
+        "pointer": str | None,
+        "text": str,
+        "answers": int | None,
+    },
+    Event.FOLLOW_UP_CLOSED: {"server": str, "request": int, "follow_up": int, "note": str},
+    Event.DEPUTY_NAMED: {"username": str, "deputy": str, "since": str, "until": str},
+    Event.DEPUTY_ENDED: {"username": str, "deputy": str},
+    Event.DESK_REMINDED: {"server": str, "request": int, "desk": str, "due_at": str},
+    Event.REQUEST_RISEN: {"server": str, "request": int, "desk": str, "due_at": str, "lead": str},
+}
+
+
+def misfit(event: Event, payload: dict[str, Any]) -> str:
+    """Return in words how a payload is not of its event's type, or nothing."""
+    wanted = PAYLOADS[event]
+    if payload.keys() != wanted.keys():
+        return f"the payload of {event} must have exactly {sorted(wanted)}"
+    wrong = [name for name, kind in wanted.items() if not _fits(payload[name], kind)]
+    return f"in the payload of {event}, {wrong[0]} must be {wanted[wrong[0]]}" if wrong else ""
+
+
+def _fits(value: Any, kind: Any) -> bool:
+    if get_origin(kind) is list:
+        return isinstance(value, list) and all(_fits(one, get_args(kind)[0]) for one in value)
+    if get_origin(kind) is dict:
+        return isinstance(value, dict)
+    return isinstance(value, kind) and (kind is bool or not isinstance(value, bool))
