@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import timedelta
 
 import pytest
@@ -12,9 +13,9 @@ from tallshelf.run.scenario.people import PASSWORD
 from tallshelf.run.scenario.player import actor
 from tallshelf.service import clock
 from tallshelf.service.ledger.models import Entry
-from tallshelf.service.people import accounts
+from tallshelf.service.people import accounts, desks
 from tallshelf.service.people import actions as people
-from tallshelf.service.people.models import Invite, Person
+from tallshelf.service.people.models import Desk, Invite, Person
 from tallshelf.service.replay import differences
 from tests.service.conftest import Api
 
@@ -110,6 +111,29 @@ def test_sessions_and_tokens_are_ended_by_a_steward_with_the_scope_only(pell, ap
     assert pell.call("DELETE", f"tokens/{made.pk}")[0] == 204
 
 
+def test_who_leads_a_desk_sits_there(company):
+    def lead() -> str | None:
+        found = Desk.objects.get(slug="security").lead
+        return found.username if found else None
+
+    assert lead() == "runa"
+    for _ in range(2):
+        desks.seat_at_desk(actor("pell"), "security", "kari", lead=True)
+        assert lead() == "kari"
+    accounts.change_account(actor("pell"), "kari", {"active": False})
+    assert lead() == "runa"  # who has sat there longest
+    accounts.change_account(actor("pell"), "kari", {"active": True})
+    desks.leave_desk(actor("pell"), "security", "runa")
+    assert lead() == "kari"
+    desks.leave_desk(actor("pell"), "security", "kari")
+    assert lead() is None
+    bodies = Entry.objects.filter(event="desk-led").order_by("number").values_list("body", flat=True)
+    led = [json.loads(body)["username"] for body in bodies]
+    assert led[-4:] == ["kari", "runa", "kari", ""] and differences() == []
+    Desk.objects.filter(slug="curators").update(lead=None)
+    assert differences() == ["nobody leads the desk curators, and the ledger says ines"]
+
+
 def test_leaving_a_desk_is_told(company):
-    accounts.leave_desk(actor("pell"), "security", "kari")
+    desks.leave_desk(actor("pell"), "security", "kari")
     assert not Person.objects.get(username="kari").seats.exists() and differences() == []

@@ -16,6 +16,7 @@ from tallshelf.run.tool_servers import ToolServers
 from tallshelf.service.catalog.models import Release, StoredItem
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people import actions as people
+from tallshelf.service.people import desks
 from tallshelf.service.review import actions as review
 from tallshelf.service.review.models import Request, SignOff
 from tests.service.conftest import agree_to, altered, submission
@@ -129,25 +130,25 @@ def answered(request, username, answer="agree", **more):
 
 def test_nobody_with_a_part_in_it_signs(submitted):
     request = submitted()
-    people.seat_at_desk(people.SETUP, "curators", "tomas")
+    desks.seat_at_desk(people.SETUP, "curators", "tomas")
 
     def sign(username, answer="agree", **more):
         return answered(request, username, answer, **more)
 
     with pytest.raises(Denied, match="nobody signs off what they submitted"):
         sign("tomas")
-    people.seat_at_desk(people.SETUP, "curators", "jonas")
+    desks.seat_at_desk(people.SETUP, "curators", "jonas")
     Request.objects.get(pk=request.pk)
     with pytest.raises(Exception, match="there is no request"):
         sign("mira")
     with pytest.raises(Denied, match="joined the desk after"):
         sign("jonas")
     with pytest.raises(Denied, match="never signs off"):
-        people.seat_at_desk(people.SETUP, "curators", "ci-berths")
+        desks.seat_at_desk(people.SETUP, "curators", "ci-berths")
     with pytest.raises(Denied, match="nobody seats themselves"):
-        people.seat_at_desk(actor("pell"), "security", "pell")
+        desks.seat_at_desk(actor("pell"), "security", "pell")
     with pytest.raises(Denied, match="a curator may not"):
-        people.seat_at_desk(actor("ines"), "security", "oskar")
+        desks.seat_at_desk(actor("ines"), "security", "oskar")
     with pytest.raises(Denied, match="is not asked now"):
         sign("runa", desk="security")
     sign("ines")
@@ -159,7 +160,7 @@ def test_nobody_with_a_part_in_it_signs(submitted):
 
 def test_members_of_the_owner_team_do_not_sign(company, submitted):
     people.add_person(people.SETUP, "lena", "Lena", "reader", "a-long-password-1", ["berths"])
-    people.seat_at_desk(people.SETUP, "security", "lena")
+    desks.seat_at_desk(people.SETUP, "security", "lena")
     request = submitted()
     answered(request, "ines")
     with pytest.raises(Denied, match="owner team"):

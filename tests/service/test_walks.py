@@ -13,6 +13,7 @@ from django.db import transaction
 
 from tallshelf.core.routing import REQUEST_STATES
 from tallshelf.service.people import actions as people
+from tallshelf.service.people import desks
 from tallshelf.service.people.models import Person
 from tallshelf.service.review.models import Request
 from tests.service.conftest import agree_to, altered, submission
@@ -58,14 +59,14 @@ def test_nobody_agrees_to_what_they_handed_in_whatever_hat_they_wear(walk, api):
     for who in ("tomas", "ci-berths", "mira", "jonas"):
         refused(walk.sign(who))
     Person.objects.filter(username="tomas").update(role="curator")
-    people.seat_at_desk(people.SETUP, "curators", "tomas")
+    desks.seat_at_desk(people.SETUP, "curators", "tomas")
     assert "submitted" in refused(walk.sign("tomas"))
     assert not on_shelf()
 
 
 def test_a_second_account_of_the_team_is_of_the_team(walk, api):
     second = people.add_person(people.SETUP, "tomas-two", "Tomas Eide", "reader", None, ["berths"])
-    people.seat_at_desk(people.SETUP, "security", "tomas-two")
+    desks.seat_at_desk(people.SETUP, "security", "tomas-two")
     _, fresh = api("tomas").post(RELEASES, submission("1.5.0"))
     assert second.pk and walk.sign("ines")[0] == 200
     walk.number, walk.request = fresh["id"], fresh
@@ -98,7 +99,7 @@ def test_a_new_snapshot_after_a_sign_off_voids_it_and_the_old_answer_cannot_be_r
 
 
 def test_the_same_person_counts_once_however_many_desks_they_sit_at(api):
-    people.seat_at_desk(people.SETUP, "security", "ines")
+    desks.seat_at_desk(people.SETUP, "security", "ines")
     _, found = api("tomas").post(RELEASES, submission())
     path = f"requests/{found['id']}/sign-offs"
     assert api("ines").post(path, {**agree_to(found), "desk": "curators"})[0] == 200
@@ -107,7 +108,7 @@ def test_the_same_person_counts_once_however_many_desks_they_sit_at(api):
 
 
 def test_joining_a_desk_or_being_named_deputy_comes_too_late_for_what_is_open(walk, api):
-    people.seat_at_desk(people.SETUP, "curators", "edda")
+    desks.seat_at_desk(people.SETUP, "curators", "edda")
     assert "joined the desk after" in refused(walk.sign("edda"))
     body = {"deputy": "mira", "until": "2026-12-20T00:00:00Z"}
     assert api("ines").post("deputies", body)[0] in (201, 400)

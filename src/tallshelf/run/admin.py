@@ -68,6 +68,8 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         one = acts.add_parser(name, help=words)
         one.add_argument("desk")
         one.add_argument("username")
+        if name == "seat":
+            one.add_argument("--lead", action="store_true", help="overdue requests rise to them")
     desk = acts.add_parser("add-desk", help="add a desk")
     desk.add_argument("slug")
     desk.add_argument("--title", required=True)
@@ -115,14 +117,14 @@ def run(args: argparse.Namespace, io: IO) -> int:
 def _init(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.routing import FALLBACK_DESK
     from tallshelf.service.ledger.checkpoints import ensure_key
-    from tallshelf.service.people import accounts, actions
+    from tallshelf.service.people import accounts, actions, desks
     from tallshelf.service.people.models import Person
 
     if Person.objects.exists():
         raise Conflict("this service is set up already", remedy="Add accounts by tallshelf admin add-user.")
     _, code = accounts.add_account(actions.SETUP, args.steward, args.steward, "steward")
-    actions.add_desk(actions.SETUP, FALLBACK_DESK, "Curators", owner_team_excluded=False)
-    actions.add_desk(actions.SETUP, "security", "Security")
+    desks.add_desk(actions.SETUP, FALLBACK_DESK, "Curators", owner_team_excluded=False)
+    desks.add_desk(actions.SETUP, "security", "Security")
     ensure_key()
     io.print(f"Set up, with the steward {args.steward}.")
     _tell_way_in(args.steward, code, io)
@@ -141,12 +143,12 @@ def _add_team(args: argparse.Namespace, io: IO) -> int:
 def _add_user(args: argparse.Namespace, io: IO) -> int:
     from django.db import transaction
 
-    from tallshelf.service.people import accounts, actions
+    from tallshelf.service.people import accounts, actions, desks
 
     with transaction.atomic():
         _, code = accounts.add_account(actions.SETUP, args.username, args.name, args.role, args.teams)
         for desk in args.desks:
-            actions.seat_at_desk(actions.SETUP, desk, args.username)
+            desks.seat_at_desk(actions.SETUP, desk, args.username)
     if args.role == "ci":
         io.print(f"The CI account {args.username} is there; it works by token only.")
         io.note(f"next: tallshelf admin token {args.username} --scope check --scope submit")
@@ -173,25 +175,26 @@ def _tell_way_in(username: str, code: str, io: IO) -> None:
 
 
 def _seat(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.service.people import actions
+    from tallshelf.service.people import actions, desks
 
-    actions.seat_at_desk(actions.SETUP, args.desk, args.username)
-    io.print(f"{args.username} sits at the desk {args.desk}, for what is asked from now on.")
+    desks.seat_at_desk(actions.SETUP, args.desk, args.username, lead=args.lead)
+    leads = " and leads it" if args.lead else ""
+    io.print(f"{args.username} sits at the desk {args.desk}{leads}, for what is asked from now on.")
     return FINE
 
 
 def _unseat(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.service.people import accounts, actions
+    from tallshelf.service.people import actions, desks
 
-    accounts.leave_desk(actions.SETUP, args.desk, args.username)
+    desks.leave_desk(actions.SETUP, args.desk, args.username)
     io.print(f"{args.username} does not sit at the desk {args.desk} any more.")
     return FINE
 
 
 def _add_desk(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.service.people import actions
+    from tallshelf.service.people import actions, desks
 
-    actions.add_desk(actions.SETUP, args.slug, args.title)
+    desks.add_desk(actions.SETUP, args.slug, args.title)
     io.print(f"The desk {args.slug} is there.")
     return FINE
 

@@ -16,7 +16,7 @@ from tallshelf.core.snapshot import parse_launches, release_digest
 from tallshelf.service.catalog.models import Release, Server, StoredItem, StoredSnapshot, Suspension
 from tallshelf.service.catalog.storage import load
 from tallshelf.service.ledger.queries import all_entries
-from tallshelf.service.people.models import DeskSeat, Person
+from tallshelf.service.people.models import Desk, DeskSeat, Person
 from tallshelf.service.replay_decisions import Decided
 from tallshelf.service.review.models import SignOff
 
@@ -41,6 +41,7 @@ class _Told:
     sign_offs: Counter[tuple[Any, ...]] = field(default_factory=Counter)
     suspensions: set[tuple[str, str]] = field(default_factory=set)
     seats: set[tuple[str, str]] = field(default_factory=set)
+    leads: dict[str, str] = field(default_factory=dict)
     people: dict[str, str] = field(default_factory=dict)
     purged: set[str] = field(default_factory=set)
     decided: Decided = field(default_factory=Decided)
@@ -89,6 +90,8 @@ def _tell(told: _Told, event: str, body: dict[str, Any], actor: str) -> None:
         told.seats.add((body["desk"], body["username"]))
     elif event == "desk-left":
         told.seats.discard((body["desk"], body["username"]))
+    elif event == "desk-led":
+        told.leads[body["desk"]] = body["username"]
     elif event in ("person-added", "person-changed"):
         told.people[body["username"]] = body["role"]
     elif event == "item-purged":
@@ -116,6 +119,9 @@ def _people(told: _Told) -> Iterator[str]:
         yield f"{username} sits at the desk {desk}, and the ledger does not say so"
     for desk, username in sorted(told.seats - seats):
         yield f"{username} does not sit at the desk {desk} any more, and the ledger does not say why"
+    for desk, lead in Desk.objects.order_by("slug").values_list("slug", "lead__username"):
+        if (lead or "") != told.leads.get(desk, ""):
+            yield f"{lead or 'nobody'} leads the desk {desk}, and the ledger says {told.leads.get(desk) or 'nobody'}"
 
 
 def _servers(told: _Told) -> Iterator[str]:

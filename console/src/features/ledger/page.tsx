@@ -65,6 +65,7 @@ const WORDS: Record<LedgerEvent, string> = {
   "person-changed": "person changed",
   "issuer-known": "known to the issuer",
   "desk-left": "desk left",
+  "desk-led": "desk led by another",
   "token-made": "token made",
   "token-ended": "token ended",
   "password-changed": "password changed",

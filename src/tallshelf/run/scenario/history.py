@@ -12,6 +12,7 @@ from tallshelf.run.scenario.player import Player, actor
 from tallshelf.service import clock
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.people import actions as people
+from tallshelf.service.people import desks
 from tallshelf.service.review import actions as review
 
 FIRST_DAY = 214
@@ -23,12 +24,12 @@ def add_people() -> None:
     for slug, title in TEAMS.items():
         people.add_team(people.SETUP, slug, title)
     for slug, title in DESKS.items():
-        people.add_desk(people.SETUP, slug, title, owner_team_excluded=slug != "curators")
+        desks.add_desk(people.SETUP, slug, title, owner_team_excluded=slug != "curators")
     for one in ACCOUNTS:
         password = None if one.role == "ci" else PASSWORD
         people.add_person(people.SETUP, one.username, one.name, one.role, password, one.teams)
         for desk in one.desks:
-            people.seat_at_desk(people.SETUP, desk, one.username)
+            desks.seat_at_desk(people.SETUP, desk, one.username)
 
 
 def play(urls: dict[str, str], run: Callable[[str, str], None], say: Callable[[str], None]) -> None:

@@ -15,6 +15,7 @@ class Event(StrEnum):
     DESK_ADDED = "desk-added"
     DESK_JOINED = "desk-joined"
     DESK_LEFT = "desk-left"
+    DESK_LED = "desk-led"
     TOKEN_MADE = "token-made"
     TOKEN_ENDED = "token-ended"
     SERVER_ENROLLED = "server-enrolled"
@@ -88,6 +89,7 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.DESK_ADDED: {"desk": str, "title": str},
     Event.DESK_JOINED: {"desk": str, "username": str},
     Event.DESK_LEFT: {"desk": str, "username": str},
+    Event.DESK_LED: {"desk": str, "username": str},
     Event.TOKEN_MADE: {"username": str, "name": str, "scopes": list[str]},
     Event.TOKEN_ENDED: {"username": str, "name": str},
     Event.SERVER_ENROLLED: {"server": str, "team": str, "data_class": str},

@@ -10,11 +10,12 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 
-from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
+from tallshelf.core.errors import BadArgument, Conflict, Denied
 from tallshelf.service import clock
 from tallshelf.service.people import queries
 from tallshelf.service.people.actions import add_person, hash_of, write_entry
 from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.desks import keep_led
 from tallshelf.service.people.models import ConsoleSession, Invite, Person, Role, Token
 from tallshelf.service.people.passwords import choose, need_passwords
 from tallshelf.service.people.permissions import require
@@ -81,8 +82,8 @@ def accept_invite(code: str, password: str) -> Person:
 def change_account(actor: Actor, username: str, changes: dict[str, Any]) -> Person:
     """Change an account's ``name``, ``role``, ``teams`` or whether it is ``active``.
 
-    Switching it off ends its sessions and tokens at once, and forgets as whom the issuer knows it. Nobody
-    changes their own role, and the last active steward stays one.
+    Switching it off ends its sessions and tokens at once, forgets as whom the issuer knows it, and finds its
+    desks other leads. Nobody changes their own role, and the last active steward stays one.
     """
     require(actor, "administer")
     found = queries.person(username)
@@ -111,6 +112,7 @@ def change_account(actor: Actor, username: str, changes: dict[str, Any]) -> Pers
         end_all(found)
         Token.objects.filter(person=found, ended_at=None).update(ended_at=clock.now())
         Person.objects.filter(pk=found.pk).update(subject="")
+        keep_led(actor, found)
     write_entry(actor, "person-changed", {"username": username, **after})
     return found
 
@@ -130,13 +132,3 @@ def end_sessions(actor: Actor, username: str) -> int:
     if number:
         write_entry(actor, "session-ended", {"username": username})
     return number
-
-
-@transaction.atomic
-def leave_desk(actor: Actor, desk: str, username: str) -> None:
-    """Take somebody's seat at a desk away."""
-    require(actor, "administer")
-    found = queries.person(username)
-    if not found.seats.filter(desk__slug=desk).delete()[0]:
-        raise NotFound(f"{username} does not sit at the desk {desk!r}")
-    write_entry(actor, "desk-left", {"desk": desk, "username": username})

@@ -19,7 +19,7 @@ from tallshelf.core.snapshot import is_slug
 from tallshelf.service import clock
 from tallshelf.service.people import queries
 from tallshelf.service.people.actor import SCOPES, Actor
-from tallshelf.service.people.models import Deputy, Desk, DeskSeat, Person, Role, Team, Token
+from tallshelf.service.people.models import Deputy, Person, Role, Team, Token
 from tallshelf.service.people.passwords import choose
 from tallshelf.service.people.permissions import refusal, require
 
@@ -84,41 +84,6 @@ def add_person(
     found.teams.set([queries.team(slug) for slug in teams])
     write_entry(actor, "person-added", {"username": username, "role": role, "teams": sorted(teams)})
     return found
-
-
-@transaction.atomic
-def add_desk(actor: Actor, slug: str, title: str, *, owner_team_excluded: bool = True) -> Desk:
-    """Add a desk, or return the one of that slug."""
-    require(actor, "curate")
-    found, made = Desk.objects.get_or_create(
-        slug=slug, defaults={"title": title, "owner_team_excluded": owner_team_excluded}
-    )
-    if made:
-        write_entry(actor, "desk-added", {"desk": slug, "title": title})
-    return found
-
-
-@transaction.atomic
-def seat_at_desk(actor: Actor, desk: str, username: str) -> DeskSeat:
-    """Seat a person at a desk from now on. CI accounts never sit at one.
-
-    It takes a steward: who sits where decides what can be agreed to.
-    """
-    require(actor, "administer")
-    where, who = Desk.objects.filter(slug=desk).first(), queries.person(username)
-    if where is None:
-        raise NotFound(f"there is no desk {desk!r}")
-    if who.role == Role.CI:
-        raise Denied("a CI account never signs off, and so sits at no desk")
-    if actor.username == username:
-        raise Denied("nobody seats themselves", remedy="Ask another curator.")
-    seat, made = DeskSeat.objects.get_or_create(desk=where, person=who, defaults={"since": clock.now()})
-    if made:
-        if where.lead is None:
-            where.lead = who
-            where.save(update_fields=["lead"])
-        write_entry(actor, "desk-joined", {"desk": desk, "username": username})
-    return seat
 
 
 LONGEST_ABSENCE = timedelta(days=92)
