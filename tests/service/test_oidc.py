@@ -90,6 +90,10 @@ def test_an_answer_to_another_attempt_or_used_twice_is_refused(company):
 CLAIMS = {"aud": "tall-shelf", "sub": "ines", "preferred_username": "ines", "nonce": "n"}
 
 
+def test_attempts_are_counted(company):
+    assert [Client().get("/oidc/begin").status_code for _ in range(21)] == [302] * 20 + [429]
+
+
 def test_a_user_name_is_its_first_owners_until_the_account_was_switched_off(company, issuer, monkeypatch):
     assert sign_in_as(issuer, monkeypatch, {"sub": "first"}).username == "ines"
     assert sign_in_as(issuer, monkeypatch, {"sub": "first"}).username == "ines"

@@ -7,9 +7,10 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.views.decorators.http import require_GET
 
-from tallshelf.core.errors import ShelfError
+from tallshelf.core.errors import Denied, ShelfError
 from tallshelf.service.people import oidc, sessions
 from tallshelf.service.web.logs import note
+from tallshelf.service.web.pace import SignIns
 
 _KEPT = "oidc-attempt"
 
@@ -17,6 +18,8 @@ _KEPT = "oidc-attempt"
 @require_GET
 def begin(request: HttpRequest) -> HttpResponse:
     """Send the browser to the issuer."""
+    if not SignIns().allow_request(request, None):  # each attempt is kept in a session
+        return _refused(request, Denied("too many attempts in a short time", remedy="Wait a minute."), 429)
     try:
         address, attempt = oidc.begin(_back(request))
     except ShelfError as fault:
@@ -44,7 +47,7 @@ def _back(request: HttpRequest) -> str:
     return request.build_absolute_uri(reverse("oidc-back"))
 
 
-def _refused(request: HttpRequest, fault: ShelfError) -> HttpResponse:
+def _refused(request: HttpRequest, fault: ShelfError, status: int = 403) -> HttpResponse:
     note(request, problem=fault.code)
     text = f"Signing in did not work: {fault.reason}\n{fault.remedy or ''}"
-    return HttpResponse(text, status=403, content_type="text/plain; charset=utf-8")
+    return HttpResponse(text, status=status, content_type="text/plain; charset=utf-8")

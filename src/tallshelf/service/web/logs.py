@@ -56,9 +56,9 @@ def request_id() -> str:
     return str(structlog.contextvars.get_contextvars().get("request_id", ""))
 
 
-def address_of(request: HttpRequest) -> str:
+def address_of(request: Any) -> str:
     """Return the address that a request comes from, past the proxies that the settings name."""
-    return str(BaseThrottle().get_ident(request) or "")  # type: ignore[arg-type] # both kinds have headers and META
+    return str(BaseThrottle().get_ident(request) or "")
 
 
 def note(request: Any, **more: str) -> None:

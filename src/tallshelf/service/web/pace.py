@@ -13,8 +13,11 @@ import time
 from typing import Any, ClassVar
 
 from django.conf import settings
+from django.http import HttpRequest
 from rest_framework.request import Request
 from rest_framework.throttling import BaseThrottle
+
+from tallshelf.service.web.logs import address_of
 
 SIGN_INS_PER_MINUTE = 20
 _SPAN_SECONDS = 60.0
@@ -71,15 +74,15 @@ class _Pace(BaseThrottle):
     kind: ClassVar[str]
     _wait = 0.0
 
-    def allow_request(self, request: Request, view: Any) -> bool:
+    def allow_request(self, request: Request | HttpRequest, view: Any) -> bool:
         self._wait = take(f"{self.kind} {self.whose(request)}", self.per_minute())
         return not self._wait
 
     def wait(self) -> float:
         return self._wait
 
-    def whose(self, request: Request) -> str:
-        return str(self.get_ident(request))
+    def whose(self, request: Request | HttpRequest) -> str:
+        return address_of(request)
 
     def per_minute(self) -> int:
         raise NotImplementedError
@@ -90,7 +93,7 @@ class CallsOfAccount(_Pace):
 
     kind = "calls"
 
-    def whose(self, request: Request) -> str:
+    def whose(self, request: Request | HttpRequest) -> str:
         return f"account {request.user.pk}" if request.user else super().whose(request)
 
     def per_minute(self) -> int:
