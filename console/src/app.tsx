@@ -1,4 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import {
   createBrowserRouter,
   Outlet,
@@ -12,6 +13,7 @@ import { SignInPage } from "./features/session/sign-in";
 import { ShelfPage } from "./features/shelf/page";
 import { Frame } from "./frame";
 import { Empty, Heading, Loaded, Trouble, Waiting } from "./ui/parts";
+import { anythingUnsaved } from "./ui/unsaved";
 
 /** A page that is loaded when it is first opened. */
 const page = (path: string, load: () => Promise<{ Component: () => React.ReactNode }>) =>
@@ -58,13 +60,44 @@ function Shell() {
   const me = useQuery(queries.me());
   return (
     <Frame me={me.data ?? null}>
-      <Loaded query={me}>{(person) => (person === null ? <Door /> : <Outlet />)}</Loaded>
+      <Loaded query={me}>
+        {(person) =>
+          person || anythingUnsaved() ? (
+            <>
+              {person ? null : <SignedOut />}
+              <Outlet />
+            </>
+          ) : (
+            <Door />
+          )
+        }
+      </Loaded>
     </Frame>
+  );
+}
+
+/** Over a page that cannot go yet, since something typed into it would go with it. */
+function SignedOut() {
+  return (
+    <div role="alert" className="mb-6 border-l-4 border-brick bg-brick-wash px-4 py-3">
+      You are signed out.{" "}
+      <a href="/" target="_blank" rel="noopener">
+        Sign in in another window
+      </a>
+      , then go on here: what you have typed is still there.
+    </div>
   );
 }
 
 /** What stands before the shelf: signing in, or choosing a password by an invitation. */
 function Door() {
+  const client = useQueryClient();
+  useEffect(() => {
+    // Nothing of whoever was signed in stays for the next.
+    client.removeQueries({
+      predicate: (query) => !["me", "ways"].includes(String(query.queryKey[0])),
+    });
+  }, [client]);
   return useLocation().pathname === "/invitation" ? <InvitationPage /> : <SignInPage />;
 }
 

@@ -1,5 +1,5 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link, NavLink, ScrollRestoration, useLocation, useNavigation } from "react-router";
 import { acts } from "./api/shelf";
@@ -77,13 +77,9 @@ function PageLink({ to, children }: { to: string; children: ReactNode }) {
 }
 
 function Person({ me }: { me: Me }) {
-  const client = useQueryClient();
   const signOut = useMutation({
     mutationFn: acts.signOut,
-    onSuccess: () => {
-      client.setQueryData(["me"], null);
-      client.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
-    },
+    onSuccess: () => window.location.assign("/"), // which drops all that the page holds
   });
   const entry =
     "block w-full cursor-pointer px-4 py-2 text-left text-ink no-underline data-focus:bg-paper data-focus:underline";

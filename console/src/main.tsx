@@ -1,4 +1,4 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
@@ -9,7 +9,20 @@ import { applyTheme, chosenTheme } from "./lib/theme";
 
 applyTheme(chosenTheme());
 
-const client = new QueryClient({
+/** A session that has ended meanwhile is noticed at the first answer that says so, as is a new one. */
+function noticeSignOut(error: unknown) {
+  if (error instanceof Problem && error.status === 401) askWhoAmI();
+}
+
+function noticeSignIn() {
+  if (client.getQueryData(["me"]) === null) askWhoAmI();
+}
+
+const askWhoAmI = () => client.invalidateQueries({ queryKey: ["me"] });
+
+const client: QueryClient = new QueryClient({
+  queryCache: new QueryCache({ onError: noticeSignOut }),
+  mutationCache: new MutationCache({ onError: noticeSignOut, onSuccess: noticeSignIn }),
   defaultOptions: {
     queries: {
       staleTime: 5_000,

@@ -343,3 +343,34 @@ def test_signing_in_and_out(browser, demo):
     page.goto("/requests")
     page.get_by_role("heading", name="Sign in").wait_for()
     context.close()
+
+
+def test_a_session_that_ended_leads_to_the_door_but_takes_nothing_typed_along(pages):
+    page = pages("tomas")
+    page.goto("/servers/pilotage")
+    page.get_by_role("button", name="Edit contact").click()
+    contact = page.get_by_role("textbox", name="Contact")
+    contact.fill("harbour@pellam.example")
+    page.context.clear_cookies()
+    page.expected_error(401)
+    contact.press("Enter")
+    page.get_by_text("You are signed out.").wait_for()
+    assert contact.input_value() == "harbour@pellam.example"
+
+    with page.context.expect_page() as opened:
+        page.get_by_role("link", name="Sign in in another window").click()
+    other = opened.value
+    other.get_by_label("Name", exact=True).fill("tomas")
+    other.get_by_label("Password").fill(PASSWORD)
+    other.get_by_role("button", name="Sign in").click()
+    other.get_by_role("navigation").first.wait_for()
+    other.close()
+    contact.press("Enter")
+    page.get_by_role("button", name="Edit contact").wait_for()
+    page.get_by_text("harbour@pellam.example").wait_for()
+    page.get_by_role("button", name="Tomas Eide").wait_for()
+
+    page.context.clear_cookies()
+    page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")  # somebody comes back to it
+    page.get_by_role("heading", name="Sign in").wait_for()
+    assert page.get_by_role("navigation").count() == 0

@@ -78,7 +78,13 @@ const session = () => get<Session>("session");
 const whoAmI = () => session().then((found) => found.person);
 
 export const queries = {
-  me: () => queryOptions({ queryKey: ["me"], queryFn: whoAmI, staleTime: 60_000 }),
+  me: () =>
+    queryOptions({
+      queryKey: ["me"],
+      queryFn: whoAmI,
+      staleTime: 60_000,
+      refetchOnWindowFocus: "always",
+    }),
   ways: () =>
     queryOptions({
       queryKey: ["ways"],

@@ -21,6 +21,8 @@ export function useUnsaved(is: boolean): void {
   }, [is]);
 }
 
+export const anythingUnsaved = () => unsaved.size > 0;
+
 /** Ask before a link leads away from what is unsaved; once in the frame around all pages. */
 export function useLeaveGuard(): void {
   const blocker = useBlocker(
