@@ -32,7 +32,7 @@ export function FindBox() {
         <ComboboxInput
           ref={input}
           aria-label="Find a tool by what it does"
-          placeholder="Find a tool by what it does"
+          placeholder="Find by what it does"
           autoComplete="off"
           type="search"
           value={text}

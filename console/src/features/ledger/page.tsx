@@ -139,8 +139,6 @@ export function Component() {
   );
 }
 
-const SERVER_EVENTS = /^(release|snapshot|signed|reassessed|request|suspended|server)/;
-
 function Entries({ entries }: { entries: LedgerEntry[] }) {
   const cell = "border-b border-rule px-4 py-2 align-top";
   return (
@@ -190,7 +188,7 @@ function Subject({ entry }: { entry: LedgerEntry }) {
   const [version, request, reason] = [body.version, body.request, body.reason ?? body.note];
   return (
     <>
-      {SERVER_EVENTS.test(entry.event) ? (
+      {typeof body.server === "string" ? (
         <Link to={`/servers/${entry.subject}`} className="font-mono">
           {entry.subject}
         </Link>

@@ -62,7 +62,7 @@ export function Deputies() {
           )
         }
       </Loaded>
-      <form onSubmit={send} className="grid items-end gap-3 sm:grid-cols-[1fr_1fr_auto]">
+      <form onSubmit={send} className="mt-3 grid items-end gap-3 sm:grid-cols-[1fr_1fr_auto]">
         <TextField label="Deputy, by user name" name="deputy" required maxLength={64} />
         <TextField
           label="Until"
