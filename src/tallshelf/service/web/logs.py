@@ -45,7 +45,7 @@ class RequestLog:
                     path=escape(request.path),
                     status=response.status_code,
                     ms=round((time.perf_counter() - started) * 1000, 1),
-                    address=address_of(request),
+                    address=escape(address_of(request)),
                     **{"by": "", **_noted(request)},
                 )
         return response
