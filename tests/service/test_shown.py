@@ -35,11 +35,12 @@ from tallshelf.service.catalog.models import (
 )
 from tallshelf.service.catalog.overlap import found_overlaps
 from tallshelf.service.ledger import checkpoints
-from tallshelf.service.ledger.queries import verify_ledger
+from tallshelf.service.ledger.queries import all_entries, verify_ledger
 from tallshelf.service.people.actions import SETUP
 from tallshelf.service.people.models import Desk, DeskSeat, Person
 from tallshelf.service.purging import purge
 from tallshelf.service.replay import differences
+from tallshelf.service.replay_decisions import Decided
 from tallshelf.service.review import actions as review
 from tallshelf.service.review.models import SignOff, StoredRuleSet
 from tests.service.conftest import altered, ended, submission
@@ -115,6 +116,21 @@ def test_whatever_the_ledger_does_not_tell_is_reported(published, change, word):
     assert differences() == []
     change()
     assert any(word in one for one in differences()), differences()
+
+
+def test_older_entries_say_less_and_that_is_no_difference(published):
+    published()
+    catalog.accept_known(actor("ines"), "berth-planner", "as of today")
+    catalog.apply_style(actor("ines"), '[levels]\nvague-name = "error"\n', "stricter")
+    found = Decided()
+    for entry in all_entries():
+        body = {name: value for name, value in json.loads(entry["body"]).items() if name != "text_digest"}
+        if entry["event"] == "known-accepted":
+            found.tell("release-adopted", {"server": "berth-planner"})
+        elif entry["event"] != "rules-changed":
+            found.tell(entry["event"], body)
+    found.tell("known-shrunk", {"server": "berth-planner", "gone": ["x"]})
+    assert list(found.differences()) == []
 
 
 def test_an_entry_cannot_be_changed_and_if_it_is_the_first_is_named(published):

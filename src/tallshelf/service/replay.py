@@ -88,6 +88,7 @@ def _tell(told: _Told, event: str, body: dict[str, Any], actor: str) -> None:
         told.suspensions.discard((body["server"], body["item"]))
     elif event == "desk-joined":
         told.seats.add((body["desk"], body["username"]))
+        told.leads.setdefault(body["desk"], body["username"])  # older ledgers say no more of leads
     elif event == "desk-left":
         told.seats.discard((body["desk"], body["username"]))
     elif event == "desk-led":

@@ -1,6 +1,8 @@
 """Replaying what was decided: routing rules, house styles, waivers, rulings and known findings.
 
 Each lets something pass or be asked; one that stands in the tables and was never decided is reported.
+Older entries say less: nothing of the default rules, of a style's text, of what was known at adoption. What an
+entry does not speak of is not held against it.
 """
 
 from __future__ import annotations
@@ -9,6 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
+from tallshelf.core.routing import DEFAULT_RULES
 from tallshelf.core.snapshot import digest
 from tallshelf.service.catalog.linting import stored_style_in_force
 from tallshelf.service.catalog.models import KnownFinding, StoredRuling, StoredStyle, StoredWaiver
@@ -25,12 +28,12 @@ class Decided:
 
     rules: dict[int, str] = field(default_factory=dict)
     rules_in_force: int | None = None
-    styles: dict[int, str] = field(default_factory=dict)
+    styles: dict[int, str | None] = field(default_factory=dict)
     style_in_force: int | None = None
     waivers: dict[int, dict[str, Any]] = field(default_factory=dict)
     pairs: dict[int, Any] = field(default_factory=dict)
     rulings: dict[int, dict[str, Any]] = field(default_factory=dict)
-    known: dict[str, set[str]] = field(default_factory=dict)
+    known: dict[str, set[str] | None] = field(default_factory=dict)
 
     def tell(self, event: str, body: dict[str, Any]) -> None:
         """Take one entry in."""
@@ -40,7 +43,7 @@ class Decided:
                 if event == "rules-changed":
                     self.rules_in_force = body["version"]
             case "style-proposed":
-                self.styles[body["version"]] = body["text_digest"]
+                self.styles[body["version"]] = body.get("text_digest")
             case "style-in-force":
                 self.style_in_force = body["version"]
             case "waiver-granted":
@@ -55,9 +58,10 @@ class Decided:
             case "ruling-ended":
                 self.rulings.pop(body["ruling"], None)
             case "release-adopted" | "known-accepted":
-                self.known[body["server"]] = set(body["fingerprints"])
+                self.known[body["server"]] = set(body["fingerprints"]) if "fingerprints" in body else None
             case "known-shrunk":
-                self.known[body["server"]] -= set(body["gone"])
+                known = self.known.get(body["server"])
+                self.known[body["server"]] = None if known is None else known - set(body["gone"])
 
     def differences(self) -> Iterator[str]:
         """Yield in words where the tables say otherwise."""
@@ -69,14 +73,17 @@ class Decided:
 
     def _rules(self) -> Iterator[str]:
         for one in StoredRuleSet.objects.order_by("version"):
-            if not self.rules.get(one.version) == one.digest == digest(one.rules):
+            shipped = DEFAULT_RULES.digest if one.by == "default" else None
+            if not self.rules.get(one.version, shipped) == one.digest == digest(one.rules):
                 yield f"version {one.version} of the routing rules is not the one that the ledger names"
         found = stored_rules_in_force()
+        if found is not None and found.by == "default" and self.rules_in_force is None:
+            return
         yield from _in_force("of the routing rules", found.version if found else None, self.rules_in_force)
 
     def _styles(self) -> Iterator[str]:
         for version, text in StoredStyle.objects.order_by("version").values_list("version", "text"):
-            if self.styles.get(version) != digest(text):
+            if self.styles.get(version, "") not in (digest(text), None):
                 yield f"version {version} of the house style is not the one that the ledger names"
         found = stored_style_in_force()
         yield from _in_force("of the house style", found.version if found else None, self.style_in_force)
@@ -104,7 +111,7 @@ class Decided:
         for slug, fingerprint in KnownFinding.objects.values_list("server__slug", "fingerprint"):
             there.setdefault(slug, set()).add(fingerprint)
         for slug in sorted(there.keys() | self.known.keys()):
-            if there.get(slug, set()) != self.known.get(slug, set()):
+            if self.known.get(slug, set()) not in (there.get(slug, set()), None):
                 yield f"the known findings of {slug} are not those that the ledger names"
 
 
