@@ -125,11 +125,17 @@ def test_who_leads_a_desk_sits_there(company):
     accounts.change_account(actor("pell"), "kari", {"active": True})
     desks.leave_desk(actor("pell"), "security", "runa")
     assert lead() == "kari"
+    for active in (False, True):
+        accounts.change_account(actor("pell"), "kari", {"active": active})
+        assert lead() == ("kari" if active else None)
     desks.leave_desk(actor("pell"), "security", "kari")
     assert lead() is None
+    accounts.change_account(actor("pell"), "runa", {"active": False})
+    with pytest.raises(Denied, match="never signs off"):
+        desks.seat_at_desk(actor("pell"), "security", "runa", lead=True)
     bodies = Entry.objects.filter(event="desk-led").order_by("number").values_list("body", flat=True)
     led = [json.loads(body)["username"] for body in bodies]
-    assert led[-4:] == ["kari", "runa", "kari", ""] and differences() == []
+    assert led[-6:] == ["kari", "runa", "kari", "", "kari", ""] and differences() == []
     Desk.objects.filter(slug="curators").update(lead=None)
     assert differences() == ["nobody leads the desk curators, and the ledger says ines"]
 

@@ -51,79 +51,89 @@ def in_a_service_of_its_own(data: Path, code: str) -> subprocess.CompletedProces
     return subprocess.run(words, env=environ, capture_output=True, text=True, timeout=120, check=False)
 
 
-class TestPace:
-    def test_a_minutes_calls_may_come_at_once_and_then_as_many_a_minute(self, monkeypatch):
-        now = time.time()
-        monkeypatch.setattr(time, "time", lambda: now)
-        assert [pace.take("a", 4) for _ in range(5)] == [0, 0, 0, 0, 15.0]
-        now += 15
-        assert (pace.take("a", 4), pace.take("a", 4)) == (0, 15.0)
-        assert pace.take("b", 4) == 0  # others are not kept waiting
-        now -= 3600  # the clock is set back: nobody waits for an hour
-        assert pace.take("a", 4) == 0
-        now += 7200
-        pace.forget_past()
-        assert pace._file().execute("select count(*) from pace").fetchone() == (0,)
-
-    def test_however_many_count_together_no_more_get_through(self):
-        """Each thread has a connection of its own to the file, as each worker process has."""
-        through = []
-
-        def call():
-            for _ in range(40):
-                if not pace.take("a", 100):
-                    through.append(1)
-
-        threads = [threading.Thread(target=call) for _ in range(6)]
-        for one in threads:
-            one.start()
-        for one in threads:
-            one.join()
-        assert 100 <= len(through) <= 105  # a few are free again by then
-
-    def test_an_address_cannot_be_made_up(self, company, settings):
-        tries = [sign_in(Client(), "ines", "wrong", X_Forwarded_For=f"10.0.0.{n}") for n in range(22)]
-        assert tries == [401] * pace.SIGN_INS_PER_MINUTE + [429] * 2
-        settings.REST_FRAMEWORK = {**settings.REST_FRAMEWORK, "NUM_PROXIES": 1}
-        behind = [sign_in(Client(), "ines", "wrong", X_Forwarded_For=f"{n}, 10.0.0.9") for n in range(21)]
-        assert behind[-2:] == [401, 429]  # the proxy's word is the last
-        assert sign_in(Client(), "ines", X_Forwarded_For="10.0.0.9, 10.0.0.8") == 200
+def test_a_minutes_calls_may_come_at_once_and_then_as_many_a_minute(monkeypatch):
+    now = time.time()
+    monkeypatch.setattr(time, "time", lambda: now)
+    assert [pace.take("a", 4) for _ in range(5)] == [0, 0, 0, 0, 15.0]
+    now += 15
+    assert (pace.take("a", 4), pace.take("a", 4)) == (0, 15.0)
+    assert pace.take("b", 4) == 0  # others are not kept waiting
+    now -= 3600  # the clock is set back: nobody waits for an hour
+    assert pace.take("a", 4) == 0
+    now += 7200
+    pace.forget_past()
+    assert pace._file().execute("select count(*) from pace").fetchone() == (0,)
 
 
-class TestSessions:
-    def test_one_that_lies_idle_ends_and_an_open_page_does_not_keep_it(self, company, set_to):
-        set_to(idle_minutes=30)
-        browser, start = Client(), clock.now()
-        sign_in(browser, "runa")
-        for minutes, path, status in (
-            (20, "teams", 200),
-            (45, "teams", 200),
-            (60, "inbox", 200),
-            (74, "inbox", 200),
-            (76, "teams", 401),
-        ):
-            with clock.at(start + timedelta(minutes=minutes)):
-                assert browser.get(f"/api/v1/{path}").status_code == status, minutes
-        assert browser.get("/api/v1/teams").status_code == 401
+def test_however_many_threads_count_together_no_more_get_through():
+    """Each thread has a connection of its own to the file, as each worker process has."""
+    through = []
+
+    def call():
+        for _ in range(40):
+            if not pace.take("a", 100):
+                through.append(1)
+
+    threads = [threading.Thread(target=call) for _ in range(6)]
+    for one in threads:
+        one.start()
+    for one in threads:
+        one.join()
+    assert 100 <= len(through) <= 105  # a few are free again by then
+
+
+def test_an_address_cannot_be_made_up(company, settings):
+    tries = [sign_in(Client(), "ines", "wrong", X_Forwarded_For=f"10.0.0.{n}") for n in range(22)]
+    assert tries == [401] * pace.SIGN_INS_PER_MINUTE + [429] * 2
+    settings.REST_FRAMEWORK = {**settings.REST_FRAMEWORK, "NUM_PROXIES": 1}
+    behind = [sign_in(Client(), "ines", "wrong", X_Forwarded_For=f"{n}, 10.0.0.9") for n in range(21)]
+    assert behind[-2:] == [401, 429]  # the proxy's word is the last
+    assert sign_in(Client(), "ines", X_Forwarded_For="10.0.0.9, 10.0.0.8") == 200
+
+
+def test_a_session_that_lies_idle_ends_and_an_open_page_does_not_keep_it(company, set_to):
+    set_to(idle_minutes=30)
+    browser, start = Client(), clock.now()
+    sign_in(browser, "runa")
+    for minutes, path, status in (
+        (20, "teams", 200),
+        (45, "teams", 200),
+        (60, "inbox", 200),
+        (74, "inbox", 200),
+        (76, "teams", 401),
+    ):
+        with clock.at(start + timedelta(minutes=minutes)):
+            assert browser.get(f"/api/v1/{path}").status_code == status, minutes
+    assert browser.get("/api/v1/teams").status_code == 401
+    assert not ConsoleSession.objects.exists()
+
+
+def test_a_session_in_use_stands_however_short_idleness_may_last(company, set_to):
+    set_to(idle_minutes=5)
+    browser, start = Client(), clock.now()
+    sign_in(browser, "runa")
+    for minutes in (1, 4, 8, 12, 16):
+        with clock.at(start + timedelta(minutes=minutes, seconds=30)):
+            assert browser.get("/api/v1/teams").status_code == 200, minutes
+
+
+def test_sessions_that_stand_no_more_are_not_listed_and_then_forgotten(company, api, set_to):
+    set_to(idle_minutes=30)
+    sign_in(Client(), "runa")
+    pell = api("pell", "read", "administer")
+    runas = lambda: next(row for row in pell.get("people")[1]["results"] if row["username"] == "runa")  # noqa: E731
+    assert runas()["sessions"] == 1
+    with clock.at(clock.now() + timedelta(minutes=40)):
+        assert runas()["sessions"] == 0
+        clockwork.tick()
         assert not ConsoleSession.objects.exists()
-
-    def test_what_stands_no_more_is_not_listed_and_then_forgotten(self, company, api, set_to):
-        set_to(idle_minutes=30)
-        sign_in(Client(), "runa")
-        pell = api("pell", "read", "administer")
-        runas = lambda: next(row for row in pell.get("people")[1]["results"] if row["username"] == "runa")  # noqa: E731
-        assert runas()["sessions"] == 1
-        with clock.at(clock.now() + timedelta(minutes=40)):
-            assert runas()["sessions"] == 0
-            clockwork.tick()
-            assert not ConsoleSession.objects.exists()
-        Session.objects.update(expire_date=clock.now())
-        KeptAnswer.objects.create(
-            person_id=actor("runa").id, key="k", fingerprint="f", status=200, body="{}", at=clock.now()
-        )
-        with clock.at(clock.now() + timedelta(hours=25)):
-            clockwork.tick()
-        assert not Session.objects.exists() and not KeptAnswer.objects.exists()
+    Session.objects.update(expire_date=clock.now())
+    KeptAnswer.objects.create(
+        person_id=actor("runa").id, key="k", fingerprint="f", status=200, body="{}", at=clock.now()
+    )
+    with clock.at(clock.now() + timedelta(hours=25)):
+        clockwork.tick()
+    assert not Session.objects.exists() and not KeptAnswer.objects.exists()
 
 
 def test_a_worker_forgets_what_another_process_purged(published):
@@ -166,55 +176,57 @@ print(json.dumps([found.headers["Strict-Transport-Security"], cookie["secure"], 
     assert json.loads(done.stdout) == ["max-age=31536000; includeSubDomains", True, "/", ""]
 
 
-class TestPasswords:
-    @pytest.mark.parametrize(
-        ("password", "words"),
-        [
-            ("short", "too short"),
-            ("password1234", "too common"),
-            ("ines-fjord", "too similar"),
-            ("TallShelf-2026", "name of this service"),
-            ("tall.shelf.pellam.1", "name of this service"),
-        ],
-    )
-    def test_what_is_easily_guessed_is_refused(self, set_to, password, words):
-        set_to(allowed_hosts=("shelf.pellam.example",))
-        person = Person(username="ines", name="Ines Fjordheim")
-        with pytest.raises(BadArgument, match=words):
-            choose(person, password)
-        assert not person.password
-
-    @pytest.mark.parametrize(
-        "password", ["basalt-lantern", "a b c d e f g h", "ü" * 5 + "x" * 195, "tall basalt lantern"]
-    )
-    def test_what_is_long_and_unusual_may_be_anything(self, password):
-        person = Person(username="ines", name="Ines Fjordheim")
+@pytest.mark.parametrize(
+    ("password", "words"),
+    [
+        ("short", "too short"),
+        ("password1234", "too common"),
+        ("ines-fjord", "too similar"),
+        ("TallShelf-2026", "name of this service"),
+        ("tall.shelf.pellam.1", "name of this service"),
+    ],
+)
+def test_a_password_that_is_easily_guessed_is_refused(set_to, password, words):
+    set_to(allowed_hosts=("shelf.pellam.example",))
+    person = Person(username="ines", name="Ines Fjordheim")
+    with pytest.raises(BadArgument, match=words):
         choose(person, password)
-        assert person.check_password(password) and not person.check_password(password[:-1])
+    assert not person.password
 
-    def test_a_list_of_known_ones_is_refused_as_well(self, tmp_path):
-        (tmp_path / "known.txt").write_text("basalt-lantern\n", "utf-8")
-        (tmp_path / "tallshelf.toml").write_text(
-            f'[service]\nrefused_passwords = "{tmp_path}/known.txt"\n', "utf-8"
-        )
-        code = """
+
+@pytest.mark.parametrize(
+    "password", ["basalt-lantern", "a b c d e f g h", "ü" * 5 + "x" * 195, "tall basalt lantern"]
+)
+def test_a_password_that_is_long_and_unusual_may_be_anything(password):
+    person = Person(username="ines", name="Ines Fjordheim")
+    choose(person, password)
+    assert person.check_password(password) and not person.check_password(password[:-1])
+
+
+def test_a_list_of_known_passwords_is_refused_as_well(tmp_path):
+    (tmp_path / "known.txt").write_text("basalt-lantern\n", "utf-8")
+    (tmp_path / "tallshelf.toml").write_text(
+        f'[service]\nrefused_passwords = "{tmp_path}/known.txt"\n', "utf-8"
+    )
+    code = """
 from tallshelf.service.people.passwords import choose
 from tallshelf.service.people.models import Person
 choose(Person(username="ines"), "Basalt-Lantern")
 """
-        done = in_a_service_of_its_own(tmp_path, code)
-        assert done.returncode == 1 and "BadArgument: This password is too common" in done.stderr
+    done = in_a_service_of_its_own(tmp_path, code)
+    assert done.returncode == 1 and "BadArgument: This password is too common" in done.stderr
 
-    def test_where_the_issuer_alone_vouches_nobody_has_one(self, company, api, set_to):
-        set_to(passwords=False, oidc_issuer="https://id.pellam.example")
-        pell = api("pell", "read", "administer")
-        assert sign_in(Client(), "ines") == 403
-        assert Client().get(SIGN_IN).json()["passwords"] is False
-        assert pell.post("people/ines/invitation")[0] == 403
-        _, made = pell.post("people", {"username": "odd", "name": "Odd Berg", "role": "reader"})
-        assert made == {"username": "odd", "code": ""}
-        with pytest.raises(accounts.Denied, match="nobody has a password here"):
-            accounts.accept_invite("code", "basalt-lantern")
+
+def test_where_the_issuer_alone_vouches_nobody_has_a_password(company, api, set_to):
+    set_to(passwords=False, oidc_issuer="https://id.pellam.example")
+    pell = api("pell", "read", "administer")
+    assert sign_in(Client(), "ines") == 403
+    assert Client().get(SIGN_IN).json()["passwords"] is False
+    assert pell.post("people/ines/invitation")[0] == 403
+    _, made = pell.post("people", {"username": "odd", "name": "Odd Berg", "role": "reader"})
+    assert made == {"username": "odd", "code": ""}
+    with pytest.raises(accounts.Denied, match="nobody has a password here"):
+        accounts.accept_invite("code", "basalt-lantern")
 
 
 def test_the_log_says_who_tried_from_where_and_why_not(company, caplog):

@@ -68,8 +68,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         one = acts.add_parser(name, help=words)
         one.add_argument("desk")
         one.add_argument("username")
-        if name == "seat":
-            one.add_argument("--lead", action="store_true", help="overdue requests rise to them")
+    acts.choices["seat"].add_argument("--lead", action="store_true", help="overdue requests rise to them")
     desk = acts.add_parser("add-desk", help="add a desk")
     desk.add_argument("slug")
     desk.add_argument("--title", required=True)

@@ -40,6 +40,7 @@ export function Component() {
 
 function People({ rows, show }: { rows: PersonRow[]; show: (shown: Shown) => void }) {
   const client = useQueryClient();
+  const ways = useQuery(queries.ways());
   const [read, write] = useParamsOf();
   const [changing, setChanging] = useState<PersonRow | null>(null);
   const [giving, setGiving] = useState<PersonRow | null>(null);
@@ -74,7 +75,7 @@ function People({ rows, show }: { rows: PersonRow[]; show: (shown: Shown) => voi
           columns={columns({
             change: setChanging,
             give: setGiving,
-            invite: (row) => invite.mutate(row.username),
+            invite: ways.data?.passwords ? (row) => invite.mutate(row.username) : null,
             end: (row) => end.mutate(row.username),
           })}
           rows={found}
@@ -102,7 +103,8 @@ function People({ rows, show }: { rows: PersonRow[]; show: (shown: Shown) => voi
 interface Acts {
   change: (row: PersonRow) => void;
   give: (row: PersonRow) => void;
-  invite: (row: PersonRow) => void;
+  /** Null where nobody has a password. */
+  invite: ((row: PersonRow) => void) | null;
   end: (row: PersonRow) => void;
 }
 
@@ -171,7 +173,7 @@ const columns = (on: Acts): Column<PersonRow>[] => [
         <Act row={row} words="Change" onAct={on.change} />
         {row.role === "ci" ? (
           <Act row={row} words="Make a token" onAct={on.give} />
-        ) : row.active ? (
+        ) : row.active && on.invite ? (
           <Act row={row} words="Invite anew" onAct={on.invite} />
         ) : null}
         {row.sessions ? <Act row={row} words="Sign out" onAct={on.end} /> : null}

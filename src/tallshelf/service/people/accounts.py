@@ -61,7 +61,7 @@ def _invite(actor: Actor, found: Person) -> str:
 
 @transaction.atomic
 def accept_invite(code: str, password: str) -> Person:
-    """Set a password by an invitation's code, once; every session and token of before is ended."""
+    """Set a password by an invitation's code, once; every session of before is ended."""
     need_passwords()
     now = clock.now()
     found = Invite.objects.select_related("person").filter(hash=hash_of(code), used_at=None).first()
@@ -112,6 +112,7 @@ def change_account(actor: Actor, username: str, changes: dict[str, Any]) -> Pers
         end_all(found)
         Token.objects.filter(person=found, ended_at=None).update(ended_at=clock.now())
         Person.objects.filter(pk=found.pk).update(subject="")
+    if active != before["active"]:
         keep_led(actor, found)
     write_entry(actor, "person-changed", {"username": username, **after})
     return found

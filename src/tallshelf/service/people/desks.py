@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.db import transaction
+from django.db.models import Q
 
 from tallshelf.core.errors import Denied, NotFound
 from tallshelf.service import clock
@@ -27,23 +28,24 @@ def add_desk(actor: Actor, slug: str, title: str, *, owner_team_excluded: bool =
 
 @transaction.atomic
 def seat_at_desk(actor: Actor, desk: str, username: str, *, lead: bool = False) -> DeskSeat:
-    """Seat a person at a desk from now on, perhaps as its lead. CI accounts never sit at one.
+    """Seat a person at a desk from now on, perhaps as its lead. CI accounts, and those switched off, never do.
 
     It takes a steward: who sits where decides what can be agreed to. The first one there leads until
     somebody else is told to.
     """
     require(actor, "administer")
     where, who = _desk(desk), queries.person(username)
-    if who.role == Role.CI:
-        raise Denied("a CI account never signs off, and so sits at no desk")
+    if who.role == Role.CI or not who.is_active:
+        raise Denied("this account never signs off, and so sits at no desk")
     if actor.username == username:
         raise Denied("nobody seats themselves", remedy="Ask another steward.")
     seat, made = DeskSeat.objects.get_or_create(desk=where, person=who, defaults={"since": clock.now()})
     if made:
         write_entry(actor, "desk-joined", {"desk": desk, "username": username})
-    if lead and where.lead != who:
+    if lead:
         _lead(actor, where, who)
-    _keep_led(actor, where)
+    else:
+        _keep_led(actor, where)
     return seat
 
 
@@ -59,8 +61,8 @@ def leave_desk(actor: Actor, desk: str, username: str) -> None:
 
 
 def keep_led(actor: Actor, person: Person) -> None:
-    """Find other leads for the desks of somebody who was switched off, inside the transaction of that."""
-    for where in Desk.objects.filter(lead=person):
+    """Let somebody lead the desks of who was switched off or on, inside the transaction of that."""
+    for where in Desk.objects.filter(Q(lead=person) | Q(seats__person=person)).distinct():
         _keep_led(actor, where)
 
 

@@ -16,7 +16,7 @@ from tallshelf.service.people.passwords import choose, need_passwords
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import idle_since, standing_sessions
 
-_USED_EVERY = timedelta(minutes=5)
+_USED_EVERY = timedelta(minutes=1)
 
 
 def keep_session(person: Person, key: str, browser: str) -> None:
@@ -29,7 +29,7 @@ def keep_session(person: Person, key: str, browser: str) -> None:
 
 
 def use(key: str, *, by_hand: bool = True) -> bool:
-    """Note that a session is used, to a few minutes; end it and return False where it lay idle for too long.
+    """Note that a session is used, to the minute; end it and return False where it lay idle for too long.
 
     A question that a page asks by itself (not ``by_hand``) keeps no session alive.
     """

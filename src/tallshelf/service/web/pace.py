@@ -10,6 +10,7 @@ from __future__ import annotations
 import sqlite3
 import threading
 import time
+from abc import ABC, abstractmethod
 from typing import Any, ClassVar
 
 from django.conf import settings
@@ -68,8 +69,8 @@ def _file() -> sqlite3.Connection:
     return _local.file  # type: ignore[no-any-return]
 
 
-class _Pace(BaseThrottle):
-    """A limit of calls a minute; ``kind`` keeps the counts of several apart."""
+class _Pace(BaseThrottle, ABC):
+    """A limit of calls a minute, by address if not told otherwise; ``kind`` keeps the counts of several apart."""
 
     kind: ClassVar[str]
     _wait = 0.0
@@ -84,8 +85,9 @@ class _Pace(BaseThrottle):
     def whose(self, request: Request | HttpRequest) -> str:
         return address_of(request)
 
+    @abstractmethod
     def per_minute(self) -> int:
-        raise NotImplementedError
+        """Return how many calls a minute may be made."""
 
 
 class CallsOfAccount(_Pace):
