@@ -51,7 +51,11 @@ export function SignInPage() {
         )}
         {ways.data?.elsewhere ? (
           <p className="not-first:mt-4 not-first:border-t not-first:border-rule not-first:pt-4">
-            <a href="/oidc/begin" className="button block w-full text-center">
+            <a
+              href="/oidc/begin"
+              className="button block w-full text-center"
+              data-kind={ways.data.passwords ? undefined : "main"}
+            >
               Sign in by {ways.data.elsewhere}
             </a>
           </p>

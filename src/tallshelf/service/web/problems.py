@@ -95,7 +95,9 @@ def _translate(raised: Exception) -> ShelfError | None:
         places = tuple(_places(raised.detail, ""))
         first = places[0]
         return BadArgument(f"{first.pointer or 'the body'}: {first.detail}", places=places)
-    if isinstance(raised, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
+    if isinstance(raised, exceptions.NotAuthenticated):
+        return SignInNeeded("nobody is signed in", remedy="Sign in, or send a bearer token.")
+    if isinstance(raised, exceptions.AuthenticationFailed):
         return SignInNeeded(str(raised.detail), remedy="Sign in, or send a token as a bearer token.")
     if isinstance(raised, exceptions.Throttled):
         return Denied("too many attempts in a short time", remedy="Wait a minute and try again.")
