@@ -18,6 +18,8 @@ tallshelf answer 118 --agree
 tallshelf answer 118 --send-back --note 'basin must stay optional'
 tallshelf answer 118 --agree --digest 9f2c41aa0b1d        (refused when the request has moved on)
 tallshelf answer 118 --agree --condition 'Bound the notes.' --owner tomas --due 2027-01-15
+tallshelf answer 118 --agree --despite no-launch-record='a library only'
+tallshelf answer 118 --assess                              (after something moved under it)
 tallshelf answer 118 --take                                (shows others that you look at it)"""
 
 
@@ -32,12 +34,20 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         answer.add_argument(f"--{name}", dest="answer", action="store_const", const=name, help=words)
     answer.add_argument("--take", action="store_true", help="look at it; others see that")
     answer.add_argument("--hand-on", action="store_true", help="do not look at it any more")
+    answer.add_argument("--assess", action="store_true", help="have it assessed anew, since something moved")
     parser.add_argument("--note", default="", help="why; needed unless you agree")
     parser.add_argument("--desk", default="", help="which desk, when you sit at several that are asked")
     condition = parser.add_argument_group("agreeing under a condition (a follow-up)")
     condition.add_argument("--condition", metavar="TEXT", help="what is to be done")
     condition.add_argument("--owner", metavar="USER", help="who does it")
     condition.add_argument("--due", metavar="DATE", help="by which day")
+    parser.add_argument(
+        "--despite",
+        action="append",
+        default=[],
+        metavar="GATE=WHY",
+        help="agree although this gate fails, and say why; once for each that does",
+    )
     parser.add_argument("--digest", default="", help="the release digest you looked at (its start will do)")
     options.add_format(parser)
 
@@ -47,6 +57,9 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
     shelf = io.shelf()
     conditions = _conditions(args)
+    despite = _despite(args)
+    if args.assess:
+        return _show(shelf.reassess(args.request), args, io)
     if args.answer is None:
         return _show(shelf.take(args.request, hand_on=args.hand_on), args, io)
     now = shelf.request(args.request)
@@ -63,8 +76,19 @@ def run(args: argparse.Namespace, io: IO) -> int:
         note=args.note,
         desk=args.desk,
         conditions=conditions,
+        despite=despite,
     )
     return _show(found, args, io)
+
+
+def _despite(args: argparse.Namespace) -> dict[str, str]:
+    pairs = [one.partition("=") for one in args.despite]
+    if any(not gate or not reason.strip() for gate, _, reason in pairs) or (pairs and args.answer != "agree"):
+        raise BadArgument(
+            "--despite goes with --agree, and names a gate with a reason",
+            remedy="Such as --despite no-launch-record='a library only'.",
+        )
+    return {gate.strip(): reason.strip() for gate, _, reason in pairs}
 
 
 def _conditions(args: argparse.Namespace) -> list[dict[str, str]]:

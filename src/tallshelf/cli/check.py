@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING, Any
 from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
 from tallshelf.cli.io import IO
-from tallshelf.core.snapshot import parse_reference, parse_snapshot, parse_version
+from tallshelf.cli.submit import read_launches
+from tallshelf.core.snapshot import parse_launches, parse_reference, parse_snapshot, parse_version
 
 if TYPE_CHECKING:
     from tallshelf.core.assess import Context
@@ -30,17 +31,25 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--version", metavar="VERSION", help="the version to submit it as (as declared by default)"
     )
+    parser.add_argument(
+        "--launch",
+        action="append",
+        default=[],
+        metavar="FILE",
+        help="a launch record, or a list of them; may be given several times",
+    )
     options.add_format(parser, "text", "json", "markdown")
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
     if args.version is not None:
         parse_version(args.version)
+    launches = [one for path in args.launch for one in read_launches(path, io)] or None
     data = io.read_bytes(args.new)
     snapshot = parse_snapshot(data)
     place = parse_reference(args.base) if args.base else None
     if place is not None and place.server:
-        return _by_service(args, io, place.server, place.version, snapshot.document())
+        return _by_service(args, io, place.server, place.version, snapshot.document(), launches)
     from tallshelf.core.assess import Base, Context, assess
     from tallshelf.core.reports import assessment_document, assessment_markdown, assessment_text
 
@@ -48,7 +57,12 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.base:
         old, version = options.load(args.base, io)
         base = Base(args.base, version, old)
-    context: Context = Context(now=datetime.now(UTC), version=args.version, base=base)
+    context: Context = Context(
+        now=datetime.now(UTC),
+        version=args.version,
+        base=base,
+        launches=None if launches is None else parse_launches(launches),
+    )
     assessment = assess(snapshot, context)
     if args.format == "json":
         io.print_json(assessment_document(assessment))
@@ -60,8 +74,15 @@ def run(args: argparse.Namespace, io: IO) -> int:
     return FINE if assessment.passed else GATE_FAILED
 
 
-def _by_service(args: argparse.Namespace, io: IO, server: str, base: str, document: dict[str, Any]) -> int:
-    answer = io.shelf().check(server, document, version=args.version, base=base or None)
+def _by_service(
+    args: argparse.Namespace,
+    io: IO,
+    server: str,
+    base: str,
+    document: dict[str, Any],
+    launches: list[dict[str, Any]] | None,
+) -> int:
+    answer = io.shelf().check(server, document, version=args.version, launch=launches, base=base or None)
     if args.format == "json":
         io.print_json(answer["assessment"])
     elif args.format == "markdown":

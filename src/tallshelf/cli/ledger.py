@@ -26,6 +26,10 @@ tallshelf ledger verify ledger.jsonl --checkpoint kept.txt --key shelf.pem
 tallshelf ledger verify proof.json"""
 
 
+_LARGEST_PROOF = 200_000_000
+"""Bytes: a proof may carry the whole chain."""
+
+
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "act",
@@ -92,15 +96,15 @@ def _export(args: argparse.Namespace, io: IO) -> int:
 
 
 def _verify(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.ledger import PROOF_FORMAT, read_checkpoint, read_export
-    from tallshelf.core.snapshot import parse_json
+    from tallshelf.core.ledger import read_checkpoint, read_export
+    from tallshelf.core.snapshot import Limits, parse_json
 
     if not args.file:
         raise BadArgument("say what to verify", remedy="Give the file of an export or a proof.")
     content = io.read_bytes(args.file)
     key = io.read_bytes(args.key).decode("utf-8", "replace") if args.key else None
-    if PROOF_FORMAT.encode() in content[:200_000] and b'"signed"' in content:
-        return _verify_proof(parse_json(content), key, io)
+    if content.lstrip()[:1] == b"{" and b'"tallshelf.proof/' in content:
+        return _verify_proof(parse_json(content, Limits(bytes=_LARGEST_PROOF)), key, io)
     if args.checkpoint and key is None:
         raise BadArgument("a checkpoint is verified by a key kept with it", remedy="Give --key as well.")
     kept = None
@@ -116,22 +120,29 @@ def _verify(args: argparse.Namespace, io: IO) -> int:
 
 
 def _verify_proof(document: dict[str, object], key: str | None, io: IO) -> int:
-    from tallshelf.core.ledger import verify_proof
+    from tallshelf.core.entitlement import verify_proof
     from tallshelf.core.reports import escape
 
     found = verify_proof(document, key=key)
     if found.faults:
         io.print(f"{io.paint.red('It does not hold')}: {escape(found.release)}")
         for fault in found.faults:
-            io.print(f"  - {fault}")
+            io.print(f"  - {escape(fault)}")
         return GATE_FAILED
     io.print(
         f"{io.paint.bold(escape(found.release))} was published on {day(found.published_at)}, as these bytes."
     )
     for name, desk, at in found.agreed:
         io.print(f"  {escape(name)} agreed at {escape(desk)} on {day(at)}")
+    for name, gate, reason in found.despite:
+        io.print(f"  {escape(name)} agreed despite {gate}: {escape(reason)}")
     if not found.agreed:
         io.print("  nobody agreed: it was adopted, or a rule approved it")
+    if found.entitled:
+        io.print("Entitled: by the ledger everybody was entitled to what they did.")
+        io.print(f"  {len(found.machine)} acts were done on the service's own machine, which no person answers for")
+    else:
+        io.print("Entitlement not shown: for that the proof is asked for by who may read the ledger.")
     io.print(f"It was {found.state} on {day(found.at)}, when the ledger had {found.head} entries.")
     io.print(f"signed by the key {found.key}{_whose(found.own_key)}")
     return FINE

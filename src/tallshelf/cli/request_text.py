@@ -32,6 +32,9 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
     lines += _terms(found)
     if found["note"]:
         lines.append(f"  “{escape(found['note'])}”")
+    if found["moved"]:
+        moved = ", ".join(found["moved"])
+        lines.append(paint.amber(f"{moved} moved since it was assessed: tallshelf answer {found['id']} --assess"))
     if found["taken_by"]:
         lines.append(f"{escape(found['taken_by'])} looks at it")
     if found["approved_by"]:
@@ -61,15 +64,41 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
         lines.append(f"Assessed on {found['about'] or 'nothing published'}.")
     verdict = paint.green("passes") if assessment["passed"] else paint.red("does not pass")
     lines.append(f"The check {verdict}.")
-    lines += [f"  - {escape(reason)}" for reason in assessment["because"]]
+    lines += [f"  - {one['gate']}: {escape(one['message'])}" for one in assessment["gates"]]
+    lines += assessed_text(assessment, paint)
     for one in found["sign_offs"]:
         voided = " (voided)" if one["voided"] else ""
         note = f": {escape(one['note'])}" if one["note"] else ""
         lines.append(f"{escape(one['name'])} at {one['desk']}: {one['answer']}{voided}{note}")
+        lines += [f"  despite {each['gate']}: {escape(each['reason'])}" for each in one["despite"]]
         lines += [_condition(each) for each in one["conditions"]]
     lines += comments_text(found, paint)
     lines += [paint.amber(f"warning: {escape(one)}") for one in found["warnings"]]
     return "\n".join(lines)
+
+
+def assessed_text(assessment: dict[str, Any], paint: Paint) -> list[str]:
+    """Return the changes, findings and overlaps that count in an assessment, item by item."""
+    blocks: dict[str, list[str]] = {}
+    for one in assessment["changes"] or ():
+        if not one["folded"]:
+            word = f"{one['impact']}, silent" if one["silent"] else one["impact"]
+            blocks.setdefault(one["item"], []).append(f"    {word}: {escape(one['message'])}")
+    for one in assessment["findings"]:
+        if not one["waived"] and not one["known"]:
+            blocks.setdefault(one["item"], []).append(
+                f"    {one['level']} {one['rule']}: {escape(one['message'])}"
+            )
+    for one in assessment["overlaps"] or ():
+        if one["class"] == "same-job" and not one["ruled"]:
+            words = f"    does the same job as {one['b']['server']} {escape(one['b']['item'])}"
+            blocks.setdefault(one["a"]["item"], []).append(words)
+    lines = [f"Changes against {escape(assessment['base'])}, and findings" if blocks else ""]
+    if assessment["base"] in (None, "first"):
+        lines = ["Findings" if blocks else ""]
+    for item, said in blocks.items():
+        lines += [f"  {escape(item)}", *said]
+    return ["", paint.bold(lines[0]), *lines[1:], ""] if blocks else []
 
 
 def _terms(found: dict[str, Any]) -> list[str]:

@@ -66,13 +66,17 @@ class RequestCalls(Wire):
         note: str = "",
         desk: str = "",
         conditions: Sequence[Mapping[str, str]] = (),
+        despite: Mapping[str, str] | None = None,
     ) -> Document:
         """Answer a request about exactly one release and one assessment of it.
 
-        ``conditions`` to agreeing have ``text``, ``owner`` (a user name) and ``due`` (a day).
+        ``conditions`` to agreeing have ``text``, ``owner`` (a user name) and ``due`` (a day); ``despite`` says for
+        each gate that fails why one agrees all the same.
         """
         seen = {"release_digest": release_digest, "assessment_digest": assessment_digest}
+        reasons = [{"gate": gate, "reason": reason} for gate, reason in (despite or {}).items()]
         body = {"answer": answer, **seen, "note": note, "desk": desk, "conditions": list(conditions)}
+        body["despite"] = reasons
         return self._post(f"requests/{number}/sign-offs", body, repeat=True)
 
     def publish(self, number: int) -> Document:

@@ -84,11 +84,16 @@ class StyleCalls(Wire):
         """Grant, refuse or end a waiver."""
         return self._post(f"waivers/{number}/answer", {"answer": answer, "note": note}, repeat=True)
 
-    def known(self, slug: str) -> int:
-        """Return how many findings of a server are accepted as known."""
-        return int(self._get(f"servers/{path_step(slug)}/known-findings")["known"])
+    def known(self, slug: str) -> Document:
+        """Return how many findings of a server are accepted as ``known``, and what is ``proposed``."""
+        return self._get(f"servers/{path_step(slug)}/known-findings")
 
-    def accept_known(self, slug: str, reason: str) -> int:
-        """Accept all findings of the current release as known, but for those on safety."""
+    def propose_known(self, slug: str, reason: str) -> Document:
+        """Propose to accept all findings of the current release as known, but for those on safety."""
         body = {"reason": reason}
-        return int(self._post(f"servers/{path_step(slug)}/known-findings", body, repeat=True)["known"])
+        return self._post(f"servers/{path_step(slug)}/known-findings", body, repeat=True)
+
+    def answer_known(self, number: int, answer: Literal["agree", "decline"], note: str = "") -> Document:
+        """Agree to a proposal of another curator about known findings, or decline it."""
+        body = {"answer": answer, "note": note}
+        return self._post(f"known-findings/{number}/answer", body, repeat=True)

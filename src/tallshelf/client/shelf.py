@@ -114,11 +114,15 @@ class Shelf(OverlapCalls, RequestCalls, RoutingCalls, StyleCalls):
         snapshot: Mapping[str, Any],
         *,
         version: str | None = None,
-        launch: Sequence[Mapping[str, Any]] = (),
+        launch: Sequence[Mapping[str, Any]] | None = None,
         base: str | None = None,
     ) -> Document:
-        """Assess a snapshot as a release of a server, storing nothing; ``base`` names a version."""
-        body = {"snapshot": snapshot, "version": version, "launch": list(launch), "base": base}
+        """Assess a snapshot as a release of a server, storing nothing; ``base`` names a version.
+
+        Without ``launch`` it is not checked whether anybody could connect to it.
+        """
+        given = None if launch is None else list(launch)
+        body = {"snapshot": snapshot, "version": version, "launch": given, "base": base}
         return self._post(f"servers/{path_step(slug)}/check", body, repeat=True)
 
     def edit(self, slug: str, *, seen: str = "", **changes: Any) -> Document:

@@ -9,8 +9,9 @@ from functools import cached_property
 from typing import Any, Literal
 
 from tallshelf.core.changes import NextVersion, SnapshotComparison, compare_snapshots, next_version, worst
+from tallshelf.core.engine import engine_digest
 from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, entries_of, find_overlaps
-from tallshelf.core.routing import DATA_CLASSES, Facts, RequestKind, Route, RuleSet
+from tallshelf.core.routing import DATA_CLASSES, KINDS, Facts, Route, RuleSet
 from tallshelf.core.snapshot import Item, LaunchRecord, Snapshot, digest, is_version, outline
 from tallshelf.core.style import DEFAULT_STYLE, Finding, HouseStyle, Waiver, lint
 
@@ -39,12 +40,39 @@ class ServerRecord:
 
 @dataclass(frozen=True)
 class Gate:
-    """What makes a check fail."""
+    """What makes a check of a release that is to be published fail."""
 
     errors: bool = True
     version: bool = True
     overlaps: bool = True
     undecided: bool = True
+    launch: bool = True
+    safety: bool = True
+
+
+SAFETY, ERRORS, VERSION = "safety-findings", "error-findings", "version-too-low"
+OVERLAPS, UNDECIDED, NO_LAUNCH = "unruled-overlap", "undecided", "no-launch-record"
+GATES: dict[str, str] = {
+    SAFETY: "findings of the safety family that are not waived; nobody agrees to them",
+    ERRORS: "findings of level error that are neither waived nor accepted",
+    VERSION: "a version lower than the honest one",
+    OVERLAPS: "an overlap of class same-job without a ruling",
+    UNDECIDED: "a comparison that is undecided in places",
+    NO_LAUNCH: "no launch record, so that nobody could connect to it",
+}
+"""The gates of a check, by the names under which a sign-off may say why despite one it agrees."""
+
+
+@dataclass(frozen=True)
+class FailedGate:
+    """A gate that fails: its name, the items at fault (identities, sorted), and what is wrong, in words."""
+
+    gate: str
+    items: tuple[str, ...]
+    message: str
+
+    def document(self) -> dict[str, Any]:
+        return {"gate": self.gate, "items": list(self.items), "message": self.message}
 
 
 @dataclass(frozen=True)
@@ -67,14 +95,17 @@ class Context:
     known: frozenset[str] = frozenset()
     rulings: tuple[Ruling, ...] | None = None
     rules: RuleSet | None = None
-    kind: RequestKind = "publish"
+    kind: str = "publish"
     data_class_before: str | None = None
+    engine: str = field(default_factory=engine_digest)
     gate: Gate = field(default_factory=Gate)
 
 
 @dataclass(frozen=True)
 class Assessment:
     """What is known about one snapshot; ``not_checked`` names the parts that could not be.
+
+    ``gates`` are those that fail, worst first; a check passes where there are none.
 
     ``style`` names the house style used and, where a service keeps it, its version.
     """
@@ -88,11 +119,49 @@ class Assessment:
     overlaps: tuple[Overlap, ...] | None
     facts: Facts
     route: Route | None
-    passed: bool
-    because: tuple[str, ...]
+    gates: tuple[FailedGate, ...]
     not_checked: tuple[str, ...]
     style: str
     inputs: dict[str, str] = field(hash=False)
+
+    @property
+    def passed(self) -> bool:
+        return not self.gates
+
+    @property
+    def because(self) -> tuple[str, ...]:
+        """In words, why it does not pass."""
+        return tuple(one.message for one in self.gates)
+
+    @cached_property
+    def substance(self) -> dict[str, str]:
+        """Digests of what was found, part by part, whatever it was found from.
+
+        Where all are the same, whoever agreed to one assessment agreed to the other as well. How many days ago
+        the base was published is left out: it moves by itself.
+        """
+        facts = {name: value for name, value in self.facts.document().items() if name != "days_since_release"}
+        changes = self.comparison.changes if self.comparison else ()
+        return {
+            "changes": digest(
+                sorted(
+                    [one.item, one.kind, one.impact, one.silent, one.old_pointer or "", one.new_pointer or ""]
+                    for one in changes
+                )
+            ),
+            "findings": digest(
+                sorted([one.fingerprint, one.level, one.waived is not None, one.known] for one in self.findings)
+            ),
+            "overlaps": digest(
+                sorted(
+                    [one.a.item, one.b.source, one.b.item, one.cls, bool(one.ruled)]
+                    for one in self.overlaps or ()
+                )
+            ),
+            "gates": digest([[one.gate, *one.items] for one in self.gates]),
+            "facts": digest(facts),
+            "route": digest(_asked(self.route)),
+        }
 
     @cached_property
     def digest(self) -> str:
@@ -135,7 +204,7 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
     )
     overlaps = _overlaps(snapshot, context)
     facts = _facts(snapshot, context, comparison, honest, findings, overlaps)
-    because = tuple(_failures(context.gate, facts, findings, honest))
+    gates = tuple(_failures(context, facts, findings, honest, comparison, overlaps))
     return Assessment(
         snapshot=snapshot.digest,
         declared_version=version,
@@ -145,9 +214,8 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
         findings=findings,
         overlaps=overlaps,
         facts=facts,
-        route=context.rules.route(facts) if context.rules else None,
-        passed=not because,
-        because=because,
+        route=context.rules.route(facts, [one.gate for one in gates]) if context.rules else None,
+        gates=gates,
         not_checked=tuple(_not_checked(context, comparison)),
         style=context.style.title,
         inputs=_inputs(snapshot, context, base),
@@ -176,7 +244,7 @@ def _facts(
 ) -> Facts:
     base = context.base if isinstance(context.base, Base) else None
     # An act on what is published changes none of its items: nothing in it is new.
-    changes = comparison if context.kind == "publish" else None
+    changes = comparison if KINDS[context.kind].compared else None
     counting = [finding for finding in findings if finding.counts]
     writing = {item.identity for item in snapshot.tools if _may_write(item)}
     before = {item.identity for item in base.snapshot.tools if _may_write(item)} if base else set()
@@ -194,7 +262,7 @@ def _facts(
         if overlaps is None
         else sum(one.cls == "same-job" and not one.ruled for one in overlaps),
         writing_tools=len(writing),
-        newly_writing_tools=len(writing - before) if context.kind == "publish" else 0,
+        newly_writing_tools=len(writing - before) if KINDS[context.kind].compared else 0,
         data_class=context.server.data_class if context.server else "",
         transports=tuple(sorted({record.transport for record in launches})),
         origin=context.origin,
@@ -235,17 +303,53 @@ def _may_write(item: Item) -> bool:
     return not (isinstance(annotations, dict) and annotations.get("readOnlyHint") is True)
 
 
-def _failures(gate: Gate, facts: Facts, findings: tuple[Finding, ...], honest: NextVersion) -> Iterable[str]:
-    if gate.errors and facts.errors:
-        first = next(one for one in findings if one.counts and one.level == "error")
-        more = f", and {facts.errors - 1} more" if facts.errors > 1 else ""
-        yield f"{_count(facts.errors, 'error finding')}: {first.rule} at {first.item}{more}"
+def _failures(
+    context: Context,
+    facts: Facts,
+    findings: tuple[Finding, ...],
+    honest: NextVersion,
+    comparison: SnapshotComparison | None,
+    overlaps: tuple[Overlap, ...] | None,
+) -> Iterable[FailedGate]:
+    """Yield the gates that fail. An act on what is published already has none."""
+    if not KINDS[context.kind].compared:
+        return
+    gate, counting = context.gate, [one for one in findings if one.counts]
+    unsafe = [one for one in counting if one.family == "safety"]
+    if gate.safety and unsafe:
+        yield FailedGate(SAFETY, _items(unsafe), _found(unsafe, "safety finding"))
+    errors = [one for one in counting if one.level == "error" and one.family != "safety"]
+    if gate.errors and errors:
+        yield FailedGate(ERRORS, _items(errors), _found(errors, "error finding"))
     if gate.version and not facts.version_honest:
-        yield f"the version {honest.declared or '(none)'} is lower than the honest one, {honest.honest}"
-    if gate.overlaps and facts.same_job_overlaps:
-        yield f"{_count(facts.same_job_overlaps, 'same-job overlap')} without a ruling"
-    if gate.undecided and facts.undecided:
-        yield "the comparison is undecided in places"
+        words = f"the version {honest.declared or '(none)'} is lower than the honest one, {honest.honest}"
+        yield FailedGate(VERSION, (), words)
+    same_job = [one for one in overlaps or () if one.cls == "same-job" and not one.ruled]
+    if gate.overlaps and same_job:
+        items = tuple(sorted({one.a.item for one in same_job}))
+        yield FailedGate(OVERLAPS, items, f"{_count(len(same_job), 'same-job overlap')} without a ruling")
+    if gate.undecided and facts.undecided and comparison is not None:
+        items = tuple(sorted({one.item for one in comparison.changes if one.impact == "undecided"}))
+        yield FailedGate(UNDECIDED, items, "the comparison is undecided in places")
+    if gate.launch and context.launches == ():
+        yield FailedGate(NO_LAUNCH, (), "there is no launch record, so that nobody could connect to it")
+
+
+def _items(findings: Iterable[Finding]) -> tuple[str, ...]:
+    return tuple(sorted({one.item for one in findings}))
+
+
+def _found(findings: list[Finding], what: str) -> str:
+    more = f", and {len(findings) - 1} more" if len(findings) > 1 else ""
+    return f"{_count(len(findings), what)}: {findings[0].rule} at {findings[0].item}{more}"
+
+
+def _asked(route: Route | None) -> list[Any] | None:
+    """Return whom a route asks, without the words of its reasons."""
+    if route is None:
+        return None
+    steps = [[step.number, [[one.desk, one.sign_offs] for one in step.seats]] for step in route.steps]
+    return [bool(route.approved_by), *steps]
 
 
 def _not_checked(context: Context, comparison: SnapshotComparison | None) -> Iterable[str]:
@@ -255,6 +359,8 @@ def _not_checked(context: Context, comparison: SnapshotComparison | None) -> Ite
         yield from (f"changes of {name}: one side did not ask for it" for name in comparison.not_checked)
     if context.index is None:
         yield "overlaps: no catalog was given"
+    if context.launches is None:
+        yield "launch records: none were given"
     if context.rules is None:
         yield "route: no routing rules were given"
 
@@ -274,16 +380,22 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
         "base": _base_digest(base) if base else context.base if isinstance(context.base, str) else NOT_GIVEN,
         "catalog": context.index.version if context.index else NOT_GIVEN,
         "style": context.style.digest,
-        "waivers": NOT_GIVEN if waivers is None else waivers_digest(waivers),
+        "waivers": NOT_GIVEN
+        if waivers is None
+        else waivers_digest((one.id, one.until, one.fingerprints or ()) for one in waivers),
         "known": known_digest(context.known),
         "rulings": NOT_GIVEN if rulings is None else rulings_digest(rulings),
         "rules": context.rules.digest if context.rules else NOT_GIVEN,
+        "engine": context.engine,
     }
 
 
-def waivers_digest(waivers: Iterable[Waiver]) -> str:
-    """Return the digest under which an assessment names the waivers it used."""
-    return digest(sorted([one.id, one.until.isoformat() if one.until else ""] for one in waivers))
+def waivers_digest(waivers: Iterable[tuple[str, datetime | None, Iterable[str]]]) -> str:
+    """Return the digest under which an assessment names the waivers it used.
+
+    Each is its id, the moment it ends, and the fingerprints of the findings it was granted on.
+    """
+    return digest(sorted([one, until.isoformat() if until else "", *sorted(on)] for one, until, on in waivers))
 
 
 def rulings_digest(rulings: Iterable[Ruling]) -> str:

@@ -18,6 +18,7 @@ __all__ = [
     "Conflict",
     "Denied",
     "InputsMoved",
+    "LedgerBroken",
     "Misbehaved",
     "NotFound",
     "NotInstalled",
@@ -160,6 +161,13 @@ class ServiceFault(Unreachable):
 
     code = "service-fault"
     title = "The service failed"
+
+
+class LedgerBroken(ShelfError):
+    """The ledger's chain does not hold, so that nobody can be shown to be entitled to anything."""
+
+    code = "ledger-broken"
+    title = "The ledger does not hold"
 
 
 class NotInstalled(ShelfError):

@@ -115,7 +115,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
 def _init(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.routing import FALLBACK_DESK
-    from tallshelf.service.ledger.checkpoints import ensure_key
+    from tallshelf.service.ledger.keys import signing_key
     from tallshelf.service.people import accounts, actions, desks
     from tallshelf.service.people.models import Person
 
@@ -124,7 +124,7 @@ def _init(args: argparse.Namespace, io: IO) -> int:
     _, code = accounts.add_account(actions.SETUP, args.steward, args.steward, "steward")
     desks.add_desk(actions.SETUP, FALLBACK_DESK, "Curators", owner_team_excluded=False)
     desks.add_desk(actions.SETUP, "security", "Security")
-    ensure_key()
+    signing_key()
     io.print(f"Set up, with the steward {args.steward}.")
     _tell_way_in(args.steward, code, io)
     io.note("next: tallshelf admin add-team and add-user, then tallshelf serve")

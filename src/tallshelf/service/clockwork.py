@@ -1,17 +1,24 @@
-"""What a worker does by the clock: every minute it nudges the desks that are overdue, and tidies up.
+"""What a worker does beside answering: the jobs that are due, and every minute what is due by the clock.
 
-Each worker process runs its own; what they do is stored once however many do it, so that they may be
-stopped at any moment and need no leader.
+Each worker process runs its own. What they do is done once however many they are: whoever is first asks for the
+minute's jobs, and one takes each of them up.
 """
 
 from __future__ import annotations
 
 import logging
 import threading
+from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from django.db import close_old_connections
 
-_EVERY_SECONDS = 60.0
+from tallshelf.service import clock
+
+if TYPE_CHECKING:
+    from tallshelf.service.jobs.actions import Running
+
+_EVERY_SECONDS = 1.0
 _log = logging.getLogger("tallshelf.clock")
 
 
@@ -30,15 +37,46 @@ def _run() -> None:
 
 def tick() -> None:
     """Do what is due now. A fault is logged, and ends neither the clock nor the other jobs."""
-    from tallshelf.service.people import sessions
+    from tallshelf.service.jobs.actions import run_due
     from tallshelf.service.purging import notice_purges
+
+    close_old_connections()
+    for work in (notice_purges, _say_how, _ask_for_the_minute, run_due):
+        try:
+            work()
+        except Exception:
+            _log.exception("what is due by the clock failed; it is tried again in a second")
+    close_old_connections()
+
+
+def _ask_for_the_minute() -> None:
+    """Ask for what is done every minute, unless another worker has."""
+    from tallshelf.service.jobs.actions import ask_for
+    from tallshelf.service.jobs.models import Job
+
+    minute = f"{clock.now():%Y-%m-%dT%H:%M}"
+    if not Job.objects.filter(kind=EVERY_MINUTE[-1], key=minute).exists():
+        for kind in EVERY_MINUTE:
+            ask_for(kind, minute, once=True)
+
+
+def _say_how() -> None:
+    """Say how the jobs of every minute are done."""
+    from tallshelf.service.jobs.actions import forget_past, register
+    from tallshelf.service.people import sessions
     from tallshelf.service.review.actions import nudge
     from tallshelf.service.web import once, pace
 
-    close_old_connections()
-    for job in (nudge, notice_purges, sessions.forget_past, once.forget_past, pace.forget_past):
-        try:
-            job()
-        except Exception:
-            _log.exception("a job of the clock failed; it is tried again in a minute")
-    close_old_connections()
+    works = (nudge, sessions.forget_past, once.forget_past, pace.forget_past, forget_past)
+    for kind, work in zip(EVERY_MINUTE, works, strict=True):
+        register(kind, _without_progress(work))
+
+
+def _without_progress(work: Callable[[], object]) -> Callable[[Running], None]:
+    def run(job: Running) -> None:
+        work()
+
+    return run
+
+
+EVERY_MINUTE = ("remind-desks", "forget-sign-ins", "forget-answers", "forget-counts", "forget-jobs")

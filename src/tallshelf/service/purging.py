@@ -20,7 +20,7 @@ from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import FoundOverlap, Release, Server, StoredItem, StoredProfiles
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import KeptAnswer
 from tallshelf.service.people.permissions import require

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+from tallshelf.core.engine import engine_digest
 from tallshelf.service.config import load_config
 from tallshelf.service.web.log_settings import logging_settings
 
@@ -15,6 +16,8 @@ if CONFIG.workers > 1:
     os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(CONFIG.data / "metrics")
     (CONFIG.data / "metrics").mkdir(exist_ok=True)
 
+ENGINE = engine_digest()
+"""By which version of the judgements this service assesses."""
 SECRET_KEY = CONFIG.key
 DEBUG = False
 ALLOWED_HOSTS = list(CONFIG.allowed_hosts)
@@ -33,6 +36,7 @@ INSTALLED_APPS = [
     "rest_framework",
     "drf_spectacular",
     "django_prometheus",
+    "tallshelf.service.jobs",
     "tallshelf.service.people",
     "tallshelf.service.ledger",
     "tallshelf.service.catalog",

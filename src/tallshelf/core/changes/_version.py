@@ -11,13 +11,14 @@ from tallshelf.core.snapshot import parse_version, sort_key
 def base_for(version: str, published: Iterable[str]) -> str | None:
     """Return the version to compare with.
 
-    It is the published one of highest precedence below the version, on the same major
-    where there is one; None for a first release.
+    It is the published one of highest precedence that is not above the version, on the same major where there is
+    one; for a version below all that are published the lowest of them; None for a first release.
     """
     own = parse_version(version)
-    below = sorted((one for one in published if sort_key(one) < own), key=sort_key)
+    others = sorted((one for one in published if one != version), key=sort_key)
+    below = [one for one in others if sort_key(one) <= own]
     same_major = [one for one in below if sort_key(one).major == own.major]
-    candidates = same_major or below
+    candidates = same_major or below or others[:1]
     return candidates[-1] if candidates else None
 
 

@@ -1,6 +1,17 @@
 """The ledger's chain, checkpoints of it, and proofs of publications: all verified from values alone."""
 
-from tallshelf.core.ledger.chain import GENESIS, HASHED, Verification, entry_hash, verify_chain
+from tallshelf.core.ledger.chain import (
+    GENESIS,
+    HASHED,
+    MEMBERS,
+    Link,
+    Verification,
+    content_digest,
+    entry_hash,
+    entry_mac,
+    sealed_hash,
+    verify_chain,
+)
 from tallshelf.core.ledger.checkpoint import (
     Checkpoint,
     key_id,
@@ -12,26 +23,27 @@ from tallshelf.core.ledger.checkpoint import (
     sign_checkpoint,
 )
 from tallshelf.core.ledger.export import EXPORT_FORMAT, Export, read_export
-from tallshelf.core.ledger.proof import PROOF_FORMAT, Proved, verify_proof
 
 __all__ = [
     "EXPORT_FORMAT",
     "GENESIS",
     "HASHED",
-    "PROOF_FORMAT",
+    "MEMBERS",
     "Checkpoint",
     "Export",
-    "Proved",
+    "Link",
     "Verification",
+    "content_digest",
     "entry_hash",
+    "entry_mac",
     "key_id",
     "new_key",
     "public_key",
     "read_checkpoint",
     "read_export",
     "read_signed",
+    "sealed_hash",
     "sign",
     "sign_checkpoint",
     "verify_chain",
-    "verify_proof",
 ]

@@ -297,6 +297,7 @@ def assessment_document(assessment: Assessment) -> dict[str, Any]:
         "base": assessment.base,
         "passed": assessment.passed,
         "because": list(assessment.because),
+        "gates": [one.document() for one in assessment.gates],
         "not_checked": list(assessment.not_checked),
         "next_version": version_document(assessment.version),
         "changes": None if comparison is None else [change_document(one) for one in comparison.changes],
@@ -309,4 +310,5 @@ def assessment_document(assessment: Assessment) -> dict[str, Any]:
         "route": assessment.route.document() if assessment.route else None,
         "style": assessment.style,
         "inputs": assessment.inputs,
+        "substance": assessment.substance,
     }

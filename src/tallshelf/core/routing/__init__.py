@@ -1,7 +1,9 @@
 """Facts, routing rules, routes, and the states of releases and requests."""
 
 from tallshelf.core.routing.checks import faults, loosened
-from tallshelf.core.routing.facts import DATA_CLASSES, FACTS, Facts, facts_from
+from tallshelf.core.routing.classes import DATA_CLASSES
+from tallshelf.core.routing.facts import FACTS, Facts, facts_from
+from tallshelf.core.routing.kinds import ASKED_FOR, KINDS, RELEASE_KINDS, REQUEST_KINDS, Kind, Term
 from tallshelf.core.routing.route import (
     DEFAULT_RULES,
     FALLBACK_DESK,
@@ -15,11 +17,10 @@ from tallshelf.core.routing.route import (
     rule_set_from,
 )
 from tallshelf.core.routing.states import (
+    LIVE_STATES,
     RELEASE_STATES,
-    REQUEST_KINDS,
     REQUEST_STATES,
     ReleaseState,
-    RequestKind,
     RequestState,
     next_release_state,
     next_request_state,
@@ -28,25 +29,30 @@ from tallshelf.core.routing.toml import parse_routing, routing_text
 from tallshelf.core.routing.trial import DeskLoad, Moved, Trial, try_rules
 
 __all__ = [
+    "ASKED_FOR",
     "DATA_CLASSES",
     "DEFAULT_RULES",
     "FACTS",
     "FALLBACK_DESK",
+    "KINDS",
+    "LIVE_STATES",
+    "RELEASE_KINDS",
     "RELEASE_STATES",
     "REQUEST_KINDS",
     "REQUEST_STATES",
     "Condition",
     "DeskLoad",
     "Facts",
+    "Kind",
     "Moved",
     "ReleaseState",
-    "RequestKind",
     "RequestState",
     "Route",
     "RoutingRule",
     "RuleSet",
     "Seat",
     "Step",
+    "Term",
     "Trial",
     "facts_from",
     "faults",

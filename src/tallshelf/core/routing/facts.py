@@ -7,7 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from tallshelf.core.routing.states import REQUEST_KINDS
+from tallshelf.core.routing.classes import DATA_CLASSES
+from tallshelf.core.routing.kinds import REQUEST_KINDS
 
 
 @dataclass(frozen=True)
@@ -66,15 +67,12 @@ FACTS: dict[str, str] = {
     "pinned": "every package of a launch record has an integrity hash",
     "tokens": "estimated tokens of the whole snapshot",
     "team": "the owner team",
-    "kind": "what is asked for: publish, deprecate, withdraw, lift or data-class",
+    "kind": f"what is asked for: {', '.join(REQUEST_KINDS[:-1])} or {REQUEST_KINDS[-1]}",
     "data_class_rises": "the data class is, or would be, higher than at the base",
     "open_world_tools": "tools that do not say that they stay within a closed world",
     "token_growth": "percent by which the tokens grew over the base",
     "days_since_release": "whole days since the base was published",
 }
-
-DATA_CLASSES = ("public", "internal", "confidential", "restricted")
-"""From what anyone may see to what few may."""
 
 DOMAINS: dict[str, tuple[Any, ...]] = {
     "worst_impact": ("breaking", "undecided", "caution", "compatible", None),

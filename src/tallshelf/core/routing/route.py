@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal, get_args
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.routing.facts import FACTS, Facts, type_of
+from tallshelf.core.routing.kinds import KINDS
 from tallshelf.core.snapshot import digest
 
 Operator = Literal["equals", "at-least", "one-of", "contains"]
 FALLBACK_DESK = "curators"
-_NEVER_BY_ITSELF = frozenset({"lift", "data-class"})
 
 
 @dataclass(frozen=True)
@@ -62,7 +62,7 @@ class RoutingRule:
     def may_approve(self, facts: Facts) -> bool:
         """Whether the rule, where it matches, approves without a sign-off."""
         knows = not facts.undecided or any(one.fact == "undecided" for one in self.when)
-        return not self.sign_offs and knows and facts.kind not in _NEVER_BY_ITSELF
+        return not self.sign_offs and knows and KINDS[facts.kind].alone
 
 
 @dataclass(frozen=True)
@@ -77,21 +77,24 @@ class RuleSet:
         """The digest of the rules, whatever their version number."""
         return digest([rule_document(rule) for rule in self.rules])
 
-    def route(self, facts: Facts) -> Route:
-        """Return the route for some facts.
+    def route(self, facts: Facts, gates: Collection[str] = ()) -> Route:
+        """Return the route for some facts; ``gates`` names the gates that fail.
 
         Rules add up: a desk named twice at one step needs the larger number of sign-offs.
         When no rule matches, the fallback desk is asked for one sign-off. A rule without sign-offs
         approves by itself, but never a request that takes back what was decided (lifting a suspension,
-        another data class), and what is undecided only when one of its conditions says so.
+        another data class), nor where a gate fails, and what is undecided only when one of its conditions
+        says so.
         """
         matching = [rule for rule in self.rules if rule.matches(facts)]
         asking = [rule for rule in matching if rule.sign_offs > 0]
-        approving = [rule for rule in matching if rule.may_approve(facts)]
+        approving = [] if gates else [rule for rule in matching if rule.may_approve(facts)]
         if not asking and approving:
             return Route((), approved_by=approving[0].reason)
         if not asking:
-            reason = "no rule may approve this by itself" if matching else "no routing rule matches"
+            failing = f"the check fails: {', '.join(sorted(gates))}" if gates else ""
+            alone = failing or "no rule may approve this by itself"
+            reason = alone if matching else "no routing rule matches"
             return Route((Step(1, (Seat(FALLBACK_DESK, 1, 72, (reason,)),)),))
         steps = []
         for number in sorted({rule.step for rule in asking}):

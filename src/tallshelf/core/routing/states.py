@@ -8,9 +8,8 @@ from tallshelf.core.errors import Conflict
 
 ReleaseState = Literal["draft", "in-review", "published", "deprecated", "withdrawn", "declined"]
 RequestState = Literal["open", "sent-back", "agreed", "done", "declined", "taken-back"]
-RequestKind = Literal["publish", "deprecate", "withdraw", "lift", "data-class"]
-REQUEST_KINDS: tuple[RequestKind, ...] = get_args(RequestKind)
-"""What a request may ask for: acts on a release, the lifting of a suspension, another data class."""
+LIVE_STATES = ("open", "sent-back", "agreed")
+"""The states of a request that is not decided yet."""
 RELEASE_STATES: tuple[ReleaseState, ...] = get_args(ReleaseState)
 REQUEST_STATES: tuple[RequestState, ...] = get_args(RequestState)
 

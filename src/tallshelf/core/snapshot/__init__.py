@@ -36,7 +36,7 @@ from tallshelf.core.snapshot.release import (
     release_digest,
 )
 from tallshelf.core.snapshot.strict_json import parse_json
-from tallshelf.core.snapshot.versions import is_version, parse_version, sort_key
+from tallshelf.core.snapshot.versions import is_version, parse_version, same_precedence, sort_key
 
 __all__ = [
     "DEFAULT_LIMITS",
@@ -71,6 +71,7 @@ __all__ = [
     "parse_snapshot",
     "parse_version",
     "release_digest",
+    "same_precedence",
     "snapshot_from",
     "sort_key",
     "type_words",

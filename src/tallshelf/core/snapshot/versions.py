@@ -26,3 +26,8 @@ def is_version(text: str) -> bool:
 def sort_key(text: str) -> semver.Version:
     """A key that orders versions by SemVer precedence."""
     return parse_version(text)
+
+
+def same_precedence(left: str, right: str) -> bool:
+    """Whether two versions differ by build metadata only, which SemVer's precedence ignores."""
+    return left != right and sort_key(left).compare(sort_key(right)) == 0

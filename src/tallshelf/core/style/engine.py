@@ -5,7 +5,9 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Collection, Iterable, Iterator
 from datetime import datetime
+from typing import Any
 
+from tallshelf.core.pointer import value_at
 from tallshelf.core.snapshot import LaunchRecord, Snapshot, digest
 from tallshelf.core.style.finding import LEVELS, Finding, Level, Waiver
 from tallshelf.core.style.house import DEFAULT_STYLE, HouseStyle
@@ -52,15 +54,15 @@ def _run(rule: Rule, subject: Subject, server: str) -> Iterator[Finding]:
         return
     try:
         for spot in rule.check(subject):
-            yield _finding(rule, level, spot)
+            yield _finding(rule, level, spot, subject)
     except (TypeError, ValueError, AttributeError, KeyError, IndexError) as fault:
         # A rule that trips over an odd declaration must not hide what the others found.
         message = f"the rule {rule.id} failed here and checked nothing: {fault}"
-        yield _finding(rule, "warning", Spot("server", "", message))
+        yield _finding(rule, "warning", Spot("server", "", message), subject)
 
 
-def _finding(rule: Rule, level: Level, spot: Spot) -> Finding:
-    fingerprint = digest([rule.id, spot.item, spot.pointer, spot.message])[7:23]
+def _finding(rule: Rule, level: Level, spot: Spot, subject: Subject) -> Finding:
+    fingerprint = digest([rule.id, spot.item, spot.pointer, _there(subject, spot)])[7:39]
     return Finding(
         rule=rule.id,
         family=rule.family,
@@ -75,11 +77,21 @@ def _finding(rule: Rule, level: Level, spot: Spot) -> Finding:
     )
 
 
+def _there(subject: Subject, spot: Spot) -> list[Any]:
+    """Return what stands at a spot: of a whole item its digest; of several items of one name each."""
+    if spot.item == "server":
+        return [value_at(dict(subject.snapshot.server), spot.pointer)]
+    items = subject.by_identity.get(spot.item, ())
+    return [value_at(one.body, spot.pointer) if spot.pointer else one.digest for one in items]
+
+
 def _mark(
     finding: Finding, waivers: tuple[Waiver, ...], known: Collection[str], now: datetime | None
 ) -> Finding:
     waiver = next((one.id for one in waivers if one.covers(finding, now)), None)
-    return dataclasses.replace(finding, waived=waiver, known=finding.fingerprint in known)
+    # Safety findings are never known: each is mended, or waived by a second person.
+    accepted = finding.fingerprint in known and finding.family != "safety"
+    return dataclasses.replace(finding, waived=waiver, known=accepted)
 
 
 def _rank(finding: Finding) -> tuple[object, ...]:

@@ -17,7 +17,9 @@ class Finding:
     ``item`` is an identity or ``server``; ``pointer`` (RFC 6901) is relative to it; ``span``
     is a half-open range of characters of the text there, or None. ``suggestion`` is a JSON
     Patch (RFC 6902) relative to the item, or None. ``waived`` names the waiver that sets the
-    finding aside; ``known`` says that it was accepted when the server was taken in.
+    finding aside; ``known`` says that it was accepted for the server. ``fingerprint`` is the digest of rule,
+    item, pointer and what stands there: two findings of a rule at one place share it, other words of the rule
+    do not move it, another text does.
     """
 
     rule: str
@@ -41,7 +43,10 @@ class Finding:
 
 @dataclass(frozen=True)
 class Waiver:
-    """A recorded exception: for which rule and item (and place), why, by whom, until when."""
+    """A recorded exception: for which rule and item (and place), why, by whom, until when.
+
+    ``fingerprints`` are those of the findings it was granted on; None for one that is bound to no text.
+    """
 
     id: str
     rule: str
@@ -50,6 +55,7 @@ class Waiver:
     by: str
     until: datetime | None = None
     pointer: str | None = None
+    fingerprints: frozenset[str] | None = None
 
     def covers(self, finding: Finding, now: datetime | None) -> bool:
         """Whether this waiver sets a finding aside; without ``now`` none expires."""
@@ -59,4 +65,5 @@ class Waiver:
             self.rule == finding.rule
             and self.item == finding.item
             and self.pointer in (None, finding.pointer)
+            and (self.fingerprints is None or finding.fingerprint in self.fingerprints)
         )

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from tallshelf.core.snapshot import LaunchRecord, Snapshot
+from tallshelf.core.snapshot import Item, LaunchRecord, Snapshot
 from tallshelf.core.style.finding import Level
 from tallshelf.core.style.house import HouseStyle
 from tallshelf.core.style.view import Text, View
@@ -31,6 +31,14 @@ class Subject:
     def view(self) -> View:
         """The snapshot split up once for all rules."""
         return View(self.snapshot)
+
+    @cached_property
+    def by_identity(self) -> dict[str, tuple[Item, ...]]:
+        """The items of each identity: more than one where a name is declared twice."""
+        found: dict[str, tuple[Item, ...]] = {}
+        for item in self.snapshot.items:
+            found[item.identity] = (*found.get(item.identity, ()), item)
+        return found
 
     def of(self, setting: Setting) -> Any:
         """Return what the style says for a setting, or its default."""

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 
 from tallshelf.core.errors import NotFound
 from tallshelf.core.snapshot import parse_launches
@@ -24,7 +24,8 @@ from tallshelf.core.style import (
 )
 from tallshelf.service import clock
 from tallshelf.service.catalog import storage
-from tallshelf.service.catalog.models import Release, Server, StoredStyle, StoredWaiver
+from tallshelf.service.catalog.models import Release, Server, StoredKnown, StoredStyle, StoredWaiver
+from tallshelf.service.ledger.judging import refusal_to_waive
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
 
@@ -105,9 +106,52 @@ def waivers_in_force(owner: Server) -> tuple[Waiver, ...]:
 
 def _as_waivers(rows: QuerySet[StoredWaiver]) -> tuple[Waiver, ...]:
     return tuple(
-        Waiver(str(one.pk), one.rule, one.item, one.reason, one.asked_by.username, one.until, one.pointer)
+        Waiver(
+            str(one.pk),
+            one.rule,
+            one.item,
+            one.reason,
+            one.asked_by.username,
+            one.until,
+            one.pointer,
+            frozenset(one.fingerprints),
+        )
         for one in rows.select_related("asked_by").order_by("pk")
     )
+
+
+def fingerprints_at(owner: Server, rule: str, item: str, pointer: str | None) -> list[str]:
+    """Return the fingerprints of a rule's findings at a place, in what is current, drafted or under review."""
+    rows = owner.releases.filter(Q(pk=owner.current_id) | Q(state__in=("in-review", "draft")))
+    return sorted(
+        {
+            one.fingerprint
+            for release in rows.select_related("snapshot", "server")
+            for one in _raw(release, style_in_force())
+            if (one.rule, one.item) == (rule, item) and pointer in (None, one.pointer)
+        }
+    )
+
+
+def proposed_known(actor: Actor, server: str = "") -> list[dict[str, Any]]:
+    """Return what waits to be accepted as known, of a server or of all, the oldest first."""
+    require(actor, "see")
+    rows = StoredKnown.objects.filter(state="proposed").select_related("server", "by").order_by("at")
+    return [known_row(actor, one) for one in (rows.filter(server__slug=server) if server else rows)]
+
+
+def known_row(actor: Actor, found: StoredKnown) -> dict[str, Any]:
+    """Return one proposal about known findings as it is shown."""
+    return {
+        "id": found.pk,
+        "server": found.server.slug,
+        "findings": len(found.fingerprints),
+        "reason": found.reason,
+        "state": found.state,
+        "by": found.by.name,
+        "at": found.at,
+        "may_answer": found.state == "proposed" and _may(actor) and found.by_id != actor.id,
+    }
 
 
 def known_findings(owner: Server) -> frozenset[str]:
@@ -137,8 +181,12 @@ def forget() -> None:
 def findings_of(found: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
     """Return the findings of a release under the style in force or another, waived and known ones marked."""
     owner = found.server
-    raw = _found(found.pk, found.digest, owner.data_class, style or style_in_force())
+    raw = _raw(found, style or style_in_force())
     return mark(raw, waivers_in_force(owner), known_findings(owner), clock.now())
+
+
+def _raw(found: Release, style: HouseStyle) -> tuple[Finding, ...]:
+    return _found(found.pk, found.digest, found.server.data_class, style)
 
 
 def _current_releases() -> QuerySet[Release]:
@@ -205,27 +253,6 @@ def waiver(actor: Actor, number: int) -> StoredWaiver:
     return found
 
 
-def waiver_bar(actor: Actor, found: StoredWaiver) -> str | None:
-    """Return why an actor may not grant or refuse a waiver, or None when they may.
-
-    Curators may, and reviewers at a desk that is asked about a release of the server and who are
-    not of its owner team; never who asked for it.
-    """
-    if found.asked_by_id == actor.id:
-        return "nobody answers what they asked for themselves"
-    if refusal(actor, "curate") is None:
-        return None
-    barred = refusal(actor, "sign-off")
-    if barred is not None:
-        return barred
-    if found.server.team.slug in actor.teams:
-        return "members of the owner team do not grant its waivers"
-    asked = found.server.releases.filter(state="in-review").values_list("desks", flat=True)
-    if actor.desks & {desk for desks in asked for desk in desks}:
-        return None
-    return "waivers are granted by curators, and by desks that are asked about a release of the server"
-
-
 def waiver_row(actor: Actor, found: StoredWaiver) -> dict[str, Any]:
     """Return one waiver as it is shown, with what the actor may do."""
     expired = found.state == "granted" and found.until <= clock.now()
@@ -244,7 +271,7 @@ def waiver_row(actor: Actor, found: StoredWaiver) -> dict[str, Any]:
         "answered_by": found.answered_by.name if found.answered_by else None,
         "answered_at": found.answered_at,
         "answer_note": found.answer_note,
-        "may_answer": found.state == "asked" and waiver_bar(actor, found) is None,
+        "may_answer": found.state == "asked" and refusal_to_waive(actor, found.pk) is None,
         "may_end": found.state in StoredWaiver.LIVE
         and not expired
         and refusal(actor, "edit", found.server.team.slug) is None,

@@ -127,7 +127,10 @@ class StoredStyle(models.Model):
 
 
 class StoredWaiver(models.Model):
-    """An exception to a rule for one item, or for one place in it (``pointer``; None: anywhere in it)."""
+    """An exception to a rule for one item, or for one place in it (``pointer``; None: anywhere in it).
+
+    It is bound to the findings it was asked for (``fingerprints``): where the text moves it no longer holds.
+    """
 
     STATES = ("asked", "granted", "refused", "ended")
     LIVE = ("asked", "granted")
@@ -136,6 +139,7 @@ class StoredWaiver(models.Model):
     rule = models.CharField(max_length=64)
     item = models.TextField()
     pointer = models.TextField(null=True)
+    fingerprints = models.JSONField(default=list)
     reason = models.TextField()
     until = models.DateTimeField()
     state = models.CharField(max_length=16, choices=[(one, one) for one in STATES])
@@ -159,7 +163,7 @@ class StoredWaiver(models.Model):
 
 
 class KnownFinding(models.Model):
-    """A finding that was accepted as known for a server: when it was adopted, or by a curator since."""
+    """A finding that was accepted as known for a server: when it was adopted, or by two curators since."""
 
     server = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="known_findings")
     fingerprint = models.CharField(max_length=71)
@@ -167,6 +171,30 @@ class KnownFinding(models.Model):
     class Meta:
         constraints: ClassVar = [
             models.UniqueConstraint(fields=["server", "fingerprint"], name="one_known_finding_each")
+        ]
+
+
+class StoredKnown(models.Model):
+    """That one curator proposes to accept findings of a server as known; another one answers."""
+
+    STATES = ("proposed", "in force", "declined")
+
+    server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="known_proposals")
+    release_digest = models.CharField(max_length=71)
+    fingerprints = models.JSONField()
+    reason = models.TextField()
+    state = models.CharField(max_length=12, choices=[(one, one) for one in STATES])
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    answered_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    answered_at = models.DateTimeField(null=True)
+    answer_note = models.TextField(blank=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["server"], condition=models.Q(state="proposed"), name="one_known_proposal_a_server"
+            )
         ]
 
 

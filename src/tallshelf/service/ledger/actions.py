@@ -1,23 +1,37 @@
-"""Writing to the ledger, inside the transaction of the act it tells of."""
+"""Writing to the ledger, inside the transaction of the act it tells of: if the ledger entitles its actor to it."""
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.db import transaction
 
-from tallshelf.core.ledger import GENESIS, entry_hash
+from tallshelf.core.entitlement import Entry as Act
+from tallshelf.core.entitlement import Refused, entitled
+from tallshelf.core.errors import Conflict, Denied, InputsMoved, ShelfError
+from tallshelf.core.ledger import entry_hash, entry_mac
+from tallshelf.core.ledger.events import Event, misfit
 from tallshelf.core.snapshot import canonical
 from tallshelf.service import clock
-from tallshelf.service.ledger.events import Event, misfit
-from tallshelf.service.ledger.models import Entry
+from tallshelf.service.ledger import keys, memory
+from tallshelf.service.ledger.models import Entry, as_row
 from tallshelf.service.people.actor import Actor
+
+_ERRORS: dict[str, type[ShelfError]] = {"denied": Denied, "conflict": Conflict, "moved": InputsMoved}
+_REMEDY = {
+    "denied": "Ask someone who has no part in it.",
+    "conflict": "Look again at what is there.",
+    "moved": "Have it assessed again, then look at what is there now.",
+}
+_ABOUT = ("server", "username", "desk", "team", "deputy")
 
 
 def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:
-    """Append one entry. It must be called inside the transaction of the act.
+    """Append one entry, if what the ledger says entitles the actor to it.
 
-    Raises ValueError for an unknown event or a payload that is not of its type.
+    It must be called inside the transaction of the act, which it undoes by raising `Denied`, `Conflict` or
+    `InputsMoved` with the reason; ValueError for an unknown event or a payload that is not of its type.
     """
     if not transaction.get_connection().in_atomic_block:
         raise ValueError("a ledger entry is written in the transaction of its act")
@@ -25,15 +39,34 @@ def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:
     wrong = misfit(known, payload)
     if wrong:
         raise ValueError(wrong)
-    last = Entry.objects.order_by("-number").first()
-    fields: dict[str, Any] = {
-        "number": last.number + 1 if last else 1,
-        "at": clock.now().isoformat(timespec="milliseconds").replace("+00:00", "Z"),
-        "event": known.value,
-        "actor": actor.username,
-        "via": actor.via,
-        "subject": str(payload.get("server") or payload.get("username") or payload.get("desk") or ""),
-        "body": canonical(payload).decode("utf-8"),
-        "previous": last.hash if last else GENESIS,
-    }
-    return Entry.objects.create(**fields, hash=entry_hash(fields))
+    at = clock.now().isoformat(timespec="milliseconds").replace("+00:00", "Z")
+    body = canonical(payload).decode("utf-8")
+    with memory.told() as state:
+        number = state.number + 1
+        # Judged by what will be read back from it, so that no value means one thing here and another later.
+        act = Act(number, at, known.value, actor.username, actor.via, json.loads(body))
+        verdict = entitled(state, act)
+        if isinstance(verdict, Refused):
+            raise _ERRORS[verdict.kind](verdict.reason, remedy=_REMEDY[verdict.kind])
+        about = _subjects(payload)
+        fields: dict[str, Any] = {
+            "number": number,
+            "at": at,
+            "event": known.value,
+            "actor": actor.username,
+            "via": actor.via,
+            "subject": next((str(payload[one]) for one in _ABOUT if payload.get(one)), ""),
+            "body": body,
+            "previous": state.head,
+            "subjects": json.dumps(about),
+        }
+        hash_ = entry_hash({**fields, "subjects": about})
+        made = Entry.objects.create(**fields, hash=hash_, mac=entry_mac(keys.mac_key(), hash_))
+        memory.take_in(as_row({**fields, "hash": hash_}))
+        return made
+
+
+def _subjects(payload: dict[str, Any]) -> list[str]:
+    """Return what an entry is about: server, account, desk, team; of a ruling the servers of its members."""
+    named = [str(payload[one]) for one in _ABOUT if payload.get(one)]
+    return sorted({*named, *(str(one).partition("#")[0] for one in payload.get("members", ()))})

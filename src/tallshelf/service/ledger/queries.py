@@ -8,9 +8,10 @@ from typing import Any
 
 from django.db.models import QuerySet
 
-from tallshelf.core.ledger import HASHED, Checkpoint, Verification, verify_chain
-from tallshelf.service.ledger.events import Event
-from tallshelf.service.ledger.models import Entry
+from tallshelf.core.ledger import MEMBERS, Checkpoint, Verification, verify_chain
+from tallshelf.core.ledger.events import Event
+from tallshelf.service.ledger import keys
+from tallshelf.service.ledger.models import COLUMNS, Entry, as_row
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
@@ -36,24 +37,27 @@ def entries(actor: Actor, *, subject: str = "", event: str = "", by: str = "") -
         rows = rows.filter(event=event)
     if by:
         rows = rows.filter(actor=by)
-    return rows.values(*HASHED, "hash")
+    return rows.values(*(name for name in MEMBERS if name != "subjects"))
 
 
-def all_entries() -> Iterator[dict[str, Any]]:
-    """Yield every entry with its hash, the oldest first."""
-    yield from Entry.objects.order_by("number").values(*HASHED, "hash").iterator()
+def all_entries(upto: int | None = None) -> Iterator[dict[str, Any]]:
+    """Yield every entry with its hash and MAC, the oldest first; perhaps only up to a number."""
+    rows = Entry.objects.order_by("number")
+    if upto is not None:
+        rows = rows.filter(number__lte=upto)
+    yield from map(as_row, rows.values(*COLUMNS).iterator())
 
 
 def verify_ledger(checkpoint: Checkpoint | None = None) -> Verification:
-    """Recompute every hash of the chain, perhaps against a checkpoint that was kept elsewhere."""
-    return verify_chain(all_entries(), checkpoint)
+    """Recompute every hash and MAC of the chain, perhaps against a checkpoint that was kept elsewhere."""
+    return verify_chain(all_entries(), checkpoint, key=keys.mac_key())
 
 
 def about_release(slug: str, version: str, request: int | None) -> list[dict[str, Any]]:
     """Return the entries about one release and the request by which it was published, the oldest first."""
     rows = []
     found = Entry.objects.filter(subject=slug, event__in=_OF_A_RELEASE)
-    for row in found.order_by("number").values(*HASHED, "hash"):
+    for row in map(as_row, found.order_by("number").values(*MEMBERS)):
         body = json.loads(row["body"])
         if body.get("version") == version or (request is not None and body.get("request") == request):
             rows.append({**row, "body": body})

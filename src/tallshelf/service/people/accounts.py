@@ -83,16 +83,20 @@ def change_account(actor: Actor, username: str, changes: dict[str, Any]) -> Pers
     """Change an account's ``name``, ``role``, ``teams`` or whether it is ``active``.
 
     Switching it off ends its sessions and tokens at once, forgets as whom the issuer knows it, and finds its
-    desks other leads. Nobody changes their own role, and the last active steward stays one.
+    desks other leads. Nobody changes their own role or teams: another steward does, or, where there is none, a
+    command on the service's machine. The last active steward stays one.
     """
     require(actor, "administer")
     found = queries.person(username)
     role, active = changes.get("role", found.role), changes.get("active", found.is_active)
     if role not in Role.values:
         raise BadArgument(f"there is no role {role!r}", remedy=f"Roles are {', '.join(Role.values)}.")
-    if found.pk == actor.id and (role != found.role or not active):
+    teams = [queries.team(slug) for slug in changes["teams"]] if "teams" in changes else None
+    moves = teams is not None and {one.pk for one in teams} != {one.pk for one in found.teams.all()}
+    if found.pk == actor.id and (role != found.role or not active or moves):
         raise Denied(
-            "nobody changes their own role, or switches themselves off", remedy="Ask another steward."
+            "nobody changes their own role or teams, or switches themselves off",
+            remedy="Ask another steward; where there is none: tallshelf admin change-user.",
         )
     if (role == Role.CI) != (found.role == Role.CI):
         raise BadArgument("an account of CI is no person's, nor the other way round", remedy="Add another.")
@@ -103,8 +107,8 @@ def change_account(actor: Actor, username: str, changes: dict[str, Any]) -> Pers
     before = _state(found)
     found.name, found.role, found.is_active = changes.get("name", found.name), role, active
     found.save(update_fields=["name", "role", "is_active"])
-    if "teams" in changes:
-        found.teams.set([queries.team(slug) for slug in changes["teams"]])
+    if teams is not None:
+        found.teams.set(teams)
     after = _state(found)
     if after == before:
         return found

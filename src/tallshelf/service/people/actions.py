@@ -14,6 +14,7 @@ from typing import Any
 
 from django.db import transaction
 
+from tallshelf.core.entitlement import CI_SCOPES, LOCAL, MACHINE, RESERVED
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
 from tallshelf.core.snapshot import is_slug
 from tallshelf.service import clock
@@ -31,7 +32,7 @@ Record = Callable[[Actor, str, dict[str, Any]], object]
 _recorders: list[Record] = []
 
 SETUP = Actor(
-    id=0, username="setup", name="Set-up on the machine", role="steward", teams=frozenset(), via="local"
+    id=0, username=MACHINE, name="Set-up on the machine", role="steward", teams=frozenset(), via=LOCAL
 )
 
 
@@ -41,9 +42,10 @@ def register_recorder(record: Record) -> None:
 
 
 def write_entry(actor: Actor, event: str, payload: dict[str, Any]) -> None:
-    """Write to the ledger, inside the transaction of the act."""
-    for record in _recorders:
-        record(actor, event, payload)
+    """Write to the ledger, inside the transaction of the act; raise RuntimeError when nothing takes it."""
+    if not _recorders:
+        raise RuntimeError("no ledger takes the entry, so that the act must not happen")
+    _recorders[0](actor, event, payload)
 
 
 @transaction.atomic
@@ -73,6 +75,8 @@ def add_person(
         )
     if role not in Role.values:
         raise BadArgument(f"there is no role {role!r}", remedy=f"Roles are {', '.join(Role.values)}.")
+    if username in RESERVED:
+        raise BadArgument(f"{username!r} is how the ledger names what no person did", remedy="Choose another.")
     if Person.objects.filter(username=username).exists():
         raise Conflict(f"the account {username!r} exists already")
     found = Person(username=username, name=name, role=role)
@@ -114,7 +118,8 @@ def name_deputy(actor: Actor, deputy: str, until: datetime, since: datetime | No
         end_deputy(actor, other.pk)
     made = Deputy.objects.create(person_id=actor.id, deputy=who, since=begins, until=until)
     times = {"since": begins.isoformat(), "until": until.isoformat()}
-    write_entry(actor, "deputy-named", {"username": actor.username, "deputy": who.username, **times})
+    about = {"number": made.pk, "username": actor.username, "deputy": who.username}
+    write_entry(actor, "deputy-named", {**about, **times})
     return made
 
 
@@ -128,7 +133,7 @@ def end_deputy(actor: Actor, number: int) -> None:
     if found.ended_at is None:
         found.ended_at = clock.now()
         found.save(update_fields=["ended_at"])
-        about = {"username": found.person.username, "deputy": found.deputy.username}
+        about = {"number": number, "username": found.person.username, "deputy": found.deputy.username}
         write_entry(actor, "deputy-ended", about)
 
 
@@ -139,7 +144,7 @@ def make_token(
     """Make a token and return it with its secret, which is shown this once.
 
     For a CI account it takes a steward; a person's tokens are that person's to make, except on the
-    service's own machine. Nobody can give a scope they lack.
+    service's own machine. Nobody can give a scope they lack, and a token that is made by a token ends with it.
     """
     wanted = sorted(set(scopes))
     unknown = [scope for scope in wanted if scope not in SCOPES]
@@ -152,51 +157,67 @@ def make_token(
         raise BadArgument(f"a token lasts from 1 to {_LONGEST_DAYS} days, not {days}")
     own = username in (None, actor.username)
     require(actor, "own-tokens" if own else "administer")
-    if actor.via != "local" and not set(wanted) <= actor.scopes:
+    if actor.via != LOCAL and not set(wanted) <= actor.scopes:
         raise Denied("a token cannot have a scope that its maker lacks")
     who = queries.person(username or actor.username)
-    if not own and who.role != Role.CI and actor.via != "local":
+    if not own and who.role != Role.CI and actor.via != LOCAL:
         raise Denied("a person's token is made by that person", remedy="They make it on their own page.")
-    if who.role == Role.CI and not set(wanted) <= {"read", "check", "submit"}:
+    if who.role == Role.CI and not set(wanted) <= CI_SCOPES:
         raise Denied("a CI account may read, check and submit, and nothing else")
     if not name.strip():
         raise BadArgument("a token needs a name", remedy="Say what it is for, such as the CI job.")
-    secret = TOKEN_PREFIX + secrets.token_urlsafe(32)
-    now = clock.now()
+    secret, now = TOKEN_PREFIX + secrets.token_urlsafe(32), clock.now()
+    parent = Token.objects.filter(pk=actor.token).first() if actor.token else None
+    ends = now + timedelta(days=days)
     token = Token.objects.create(
         person=who,
         name=name.strip()[:100],
         hash=hash_of(secret),
         scopes=wanted,
+        parent=parent,
         created_at=now,
-        expires_at=now + timedelta(days=days),
+        expires_at=min(ends, parent.expires_at) if parent else ends,
     )
-    write_entry(actor, "token-made", {"username": who.username, "name": token.name, "scopes": wanted})
+    write_entry(
+        actor,
+        "token-made",
+        {
+            "token": token.pk,
+            "username": who.username,
+            "name": token.name,
+            "scopes": wanted,
+            "parent": actor.token,
+            "expires_at": token.expires_at.isoformat(),
+        },
+    )
     return token, secret
 
 
 @transaction.atomic
 def end_token(actor: Actor, number: int) -> None:
-    """End a token at once; ending it again changes nothing."""
-    require(actor, "see")
+    """End a token at once, and with it those that were made by it; ending it again changes nothing."""
+    require(actor, "see" if actor.role == Role.CI else "own-tokens")
     token = Token.objects.filter(pk=number).select_related("person").first()
     if token is None or (token.person_id != actor.id and refusal(actor, "administer") is not None):
         raise NotFound("there is no such token of yours")
     if token.ended_at is None:
+        for child in token.children.filter(ended_at=None):
+            end_token(actor, child.pk)  # before the one that may be doing this
         token.ended_at = clock.now()
         token.save(update_fields=["ended_at"])
-        write_entry(actor, "token-ended", {"username": token.person.username, "name": token.name})
+        about = {"token": token.pk, "username": token.person.username, "name": token.name}
+        write_entry(actor, "token-ended", about)
 
 
 def actor_by_token(secret: str) -> Actor | None:
-    """Return the actor of a token that is known, not expired and not ended."""
+    """Return the actor of a token that is known, not expired and not ended, nor is the one it was made by."""
     now = clock.now()
     token = (
         Token.objects.filter(hash=hash_of(secret), ended_at=None, expires_at__gt=now, person__is_active=True)
-        .select_related("person")
+        .select_related("person", "parent")
         .first()
     )
-    if token is None:
+    if token is None or (token.parent is not None and token.parent.ended_at is not None):
         return None
     if token.last_used_at is None or now - token.last_used_at > _USED_EVERY:
         Token.objects.filter(pk=token.pk).update(last_used_at=now)

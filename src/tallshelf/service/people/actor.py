@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-SCOPES = ("read", "check", "submit", "sign", "curate", "administer")
-ALL_SCOPES = frozenset(SCOPES)
+from tallshelf.core.entitlement import ALL_SCOPES, SCOPES, SYSTEM_CLOCK
+
+__all__ = ["ALL_SCOPES", "CLOCK", "SCOPES", "Actor"]
 
 
 @dataclass(frozen=True)
@@ -13,7 +14,7 @@ class Actor:
     """One authenticated caller.
 
     ``scopes`` limits what a token may do; a session has them all. ``via`` names the session or
-    token for the ledger, without any secret.
+    token for the ledger, without any secret; there is none by default.
     """
 
     id: int
@@ -21,9 +22,16 @@ class Actor:
     name: str
     role: str
     teams: frozenset[str]
+    via: str
     desks: frozenset[str] = frozenset()
     scopes: frozenset[str] = ALL_SCOPES
-    via: str = "local"
+
+    @property
+    def token(self) -> int | None:
+        """The number of the token by which they ask, or None."""
+        kind, _, rest = self.via.partition(":")
+        number = rest.split(" ", 1)[0]
+        return int(number) if kind == "token" and number.isdigit() else None
 
     @property
     def is_authenticated(self) -> bool:
@@ -36,5 +44,7 @@ class Actor:
         return self.id
 
 
-CLOCK = Actor(id=0, username="clock", name="The clock", role="steward", teams=frozenset(), via="clock")
+CLOCK = Actor(
+    id=0, username=SYSTEM_CLOCK, name="The clock", role="steward", teams=frozenset(), via=SYSTEM_CLOCK
+)
 """Who does what is due by itself."""

@@ -22,7 +22,9 @@ def add_desk(actor: Actor, slug: str, title: str, *, owner_team_excluded: bool =
         slug=slug, defaults={"title": title, "owner_team_excluded": owner_team_excluded}
     )
     if made:
-        write_entry(actor, "desk-added", {"desk": slug, "title": title})
+        write_entry(
+            actor, "desk-added", {"desk": slug, "title": title, "owner_team_excluded": owner_team_excluded}
+        )
     return found
 
 
@@ -41,7 +43,8 @@ def seat_at_desk(actor: Actor, desk: str, username: str, *, lead: bool = False) 
         raise Denied("nobody seats themselves", remedy="Ask another steward.")
     seat, made = DeskSeat.objects.get_or_create(desk=where, person=who, defaults={"since": clock.now()})
     if made:
-        write_entry(actor, "desk-joined", {"desk": desk, "username": username})
+        since = seat.since.isoformat()
+        write_entry(actor, "desk-joined", {"desk": desk, "username": username, "since": since})
     if lead:
         _lead(actor, where, who)
     else:
@@ -53,6 +56,8 @@ def seat_at_desk(actor: Actor, desk: str, username: str, *, lead: bool = False) 
 def leave_desk(actor: Actor, desk: str, username: str) -> None:
     """Take somebody's seat away; if they led, who has sat there longest does."""
     require(actor, "administer")
+    if actor.username == username:
+        raise Denied("nobody leaves a desk by themselves", remedy="Ask another steward.")
     where, found = _desk(desk), queries.person(username)
     if not found.seats.filter(desk=where).delete()[0]:
         raise NotFound(f"{username} does not sit at the desk {desk!r}")

@@ -97,12 +97,13 @@ class Deputy(models.Model):
 
 
 class Token(models.Model):
-    """A bearer token; only its hash is kept."""
+    """A bearer token; only its hash is kept. ``parent`` is the token that it was made by, and ends with."""
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="tokens")
     name = models.CharField(max_length=100)
     hash = models.CharField(unique=True, max_length=64)
     scopes = models.JSONField()
+    parent = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="children")
     created_at = models.DateTimeField()
     expires_at = models.DateTimeField()
     last_used_at = models.DateTimeField(null=True)
@@ -120,9 +121,13 @@ class ConsoleSession(models.Model):
 
 
 class KeptAnswer(models.Model):
-    """What a POST with an ``Idempotency-Key`` was answered, for when the same one comes again."""
+    """What a POST with an ``Idempotency-Key`` was answered, for when the same one comes again.
+
+    It belongs to the token or session (``source``) that asked.
+    """
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
+    source = models.CharField(max_length=60, default="")
     key = models.CharField(max_length=200)
     fingerprint = models.CharField(max_length=71)
     status = models.PositiveSmallIntegerField()
@@ -130,4 +135,6 @@ class KeptAnswer(models.Model):
     at = models.DateTimeField()
 
     class Meta:
-        constraints: ClassVar = [models.UniqueConstraint(fields=["person", "key"], name="one_answer_a_key")]
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["person", "source", "key"], name="one_answer_a_key")
+        ]

@@ -107,24 +107,6 @@ def desk_titles() -> dict[str, str]:
     return dict(Desk.objects.values_list("slug", "title"))
 
 
-def desk_leads() -> dict[str, str]:
-    """Return the user name of every desk's lead by its slug, where it has one."""
-    return dict(Desk.objects.exclude(lead=None).values_list("slug", "lead__username"))
-
-
-def deputies_of(people: set[int]) -> dict[int, list[tuple[Person, datetime]]]:
-    """Return who stands in for some people now, each with the moment from which they do."""
-    found: dict[int, list[tuple[Person, datetime]]] = {}
-    for one in _standing_in(clock.now()).filter(person__in=people).order_by("pk"):
-        found.setdefault(one.person_id, []).append((one.deputy, one.since))
-    return found
-
-
-def _standing_in(now: datetime) -> QuerySet[Deputy, Deputy]:
-    rows = Deputy.objects.filter(since__lte=now, until__gt=now, ended_at=None)
-    return rows.select_related("person", "deputy").prefetch_related("deputy__teams")
-
-
 def deputies(actor: Actor) -> list[dict[str, Any]]:
     """Return who stands in for whom, now and later, of those that concern an actor (a curator: all)."""
     require(actor, "see")
@@ -142,12 +124,6 @@ def deputies(actor: Actor) -> list[dict[str, Any]]:
         }
         for one in rows.order_by("since", "pk")
     ]
-
-
-def seats_at(desks: set[str]) -> list[DeskSeat]:
-    """Return the seats of some desks, with desk, person and the person's teams."""
-    rows = DeskSeat.objects.filter(desk__slug__in=desks).select_related("desk", "person")
-    return list(rows.prefetch_related("person__teams").order_by("desk__slug", "person__username"))
 
 
 def tokens_of(actor: Actor) -> list[dict[str, Any]]:

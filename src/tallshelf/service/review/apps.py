@@ -6,3 +6,11 @@ from django.apps import AppConfig
 class Config(AppConfig):
     name = "tallshelf.service.review"
     label = "review"
+
+    def ready(self) -> None:
+        from tallshelf.service.invalidation import register_mark
+        from tallshelf.service.jobs.actions import register
+        from tallshelf.service.review.actions import reassessment
+
+        register_mark(reassessment.mark_moved)
+        register(reassessment.JOB, reassessment.assess_anew)

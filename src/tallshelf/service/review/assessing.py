@@ -8,29 +8,35 @@ from typing import Any, Literal
 from django.conf import settings
 from django.db.models import F
 
-from tallshelf.core.assess import (
-    Assessment,
-    Base,
-    Context,
-    ServerRecord,
-    assess,
-    known_digest,
-    rulings_digest,
-    waivers_digest,
-)
+from tallshelf.core.assess import Assessment, Base, Context, ServerRecord, assess
 from tallshelf.core.changes import base_for
+from tallshelf.core.entitlement import moved
+from tallshelf.core.entitlement import moved_since as core_moved_since
 from tallshelf.core.errors import InputsMoved
-from tallshelf.core.routing import DEFAULT_RULES, RequestKind, RuleSet, rule_set_from
-from tallshelf.core.snapshot import LaunchRecord, Snapshot, digest, parse_launches, snapshot_from
+from tallshelf.core.routing import DEFAULT_RULES, RELEASE_KINDS, RuleSet, rule_set_from
+from tallshelf.core.snapshot import LaunchRecord, Snapshot, parse_launches, snapshot_from
 from tallshelf.protocol import AddressPolicy, HttpEndpoint, capture
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for
-from tallshelf.service.review.models import RELEASE_KINDS, Request, StoredRuleSet
+from tallshelf.service.ledger import memory
+from tallshelf.service.review.models import Request, StoredRuleSet
 
-BINDING = ("snapshot", "version", "server", "launch", "base", "style", "waivers", "known", "rulings", "rules")
+BINDING = (
+    "snapshot",
+    "version",
+    "server",
+    "launch",
+    "base",
+    "style",
+    "waivers",
+    "known",
+    "rulings",
+    "rules",
+    "engine",
+)
 """The inputs of an assessment that a sign-off rests on; the rest of the catalog may move on."""
 
 
@@ -50,11 +56,11 @@ def assess_release(
     owner: Server,
     version: str,
     snapshot: Snapshot,
-    launches: tuple[LaunchRecord, ...],
+    launches: tuple[LaunchRecord, ...] | None,
     origin: str,
     *,
     base: str | None = None,
-    kind: RequestKind = "publish",
+    kind: str = "publish",
     data_class: str | None = None,
 ) -> Assessment:
     """Assess a snapshot as a release of a server, against what is published now or a named base.
@@ -79,6 +85,7 @@ def assess_release(
             known=linting.known_findings(owner),
             rulings=rulings_for(owner.slug),
             rules=rules_in_force(),
+            engine=settings.ENGINE,
         ),
     )
 
@@ -128,37 +135,20 @@ def moved_inputs(before: dict[str, str], now: dict[str, str]) -> list[str]:
 
 def moved_in(found: Request) -> list[str]:
     """Return what the assessment of a request rests on and moved since, without assessing again."""
-    release, document = subject(found), found.assessment.document
-    if (release.snapshot_id if release else None) != (found.release.snapshot_id if found.release else None):
-        return ["snapshot"]
-    version = release.version if release else "0.0.0"
-    data_class = found.terms.get("data_class")
-    return moved_since(found.server, version, document["base"], document["inputs"], data_class=data_class)
+    with memory.told() as state:
+        request = state.requests.get(found.pk)
+        different = moved(state, request, clock.now()) if request is not None else []
+    return different or _other_engine(found.assessment.document["inputs"])
 
 
-def moved_since(
-    owner: Server,
-    version: str,
-    base: str | None,
-    inputs: dict[str, str],
-    *,
-    data_class: str | None = None,
-) -> list[str]:
-    """Return what an assessment rests on and moved since, as far as that is told without assessing again.
+def moved_since(owner: Server, version: str, assessment: Assessment) -> list[str]:
+    """Return what an assessment of a version rests on and moved since it was worked out."""
+    with memory.told() as state:
+        return core_moved_since(state, owner.slug, version, assessment.base, assessment.inputs, clock.now())
 
-    ``base`` is the base it names, ``data_class`` one that is asked for.
-    """
-    now = {
-        "server": digest([owner.slug, owner.team.slug, data_class or owner.data_class]),
-        "rules": rules_in_force().digest,
-        "style": linting.style_in_force().digest,
-        "waivers": waivers_digest(linting.waivers_in_force(owner)),
-        "known": known_digest(linting.known_findings(owner)),
-        "rulings": rulings_digest(rulings_for(owner.slug)),
-    }
-    next_base = base_for(version, catalog.published_versions(owner))
-    moved = [name for name, value in now.items() if inputs[name] != value]
-    return moved if base == (f"{owner.slug}@{next_base}" if next_base else "first") else ["base", *moved]
+
+def _other_engine(inputs: dict[str, str]) -> list[str]:
+    return [] if inputs.get("engine") == settings.ENGINE else ["engine"]
 
 
 def capture_again(launches: tuple[LaunchRecord, ...], expected: str) -> None:

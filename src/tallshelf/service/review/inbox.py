@@ -7,13 +7,14 @@ from datetime import UTC, datetime, time
 from typing import Any
 from urllib.parse import quote
 
+from tallshelf.core.routing import LIVE_STATES
 from tallshelf.service import clock
-from tallshelf.service.catalog import linting
-from tallshelf.service.catalog.models import StoredRuling, StoredStyle, StoredWaiver
+from tallshelf.service.catalog.models import StoredKnown, StoredRuling, StoredStyle, StoredWaiver, Suspension
+from tallshelf.service.ledger.judging import refusal_to_waive
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.review import queries
-from tallshelf.service.review.models import LIVE_STATES, Comment, FollowUp, Nudge, Request, StoredRuleSet
+from tallshelf.service.review.models import Comment, FollowUp, Nudge, Request, StoredRuleSet
 from tallshelf.service.review.standing import Standing, desks_to_sign, standings
 
 
@@ -27,6 +28,7 @@ def inbox(actor: Actor) -> list[dict[str, Any]]:
         *_follow_ups(actor, now),
         *_waivers(actor),
         *_proposals(actor),
+        *_suspensions(actor),
     ]
     return sorted(found, key=lambda one: (not one["risen"], not one["overdue"], one["due_at"] or one["at"]))
 
@@ -49,7 +51,7 @@ def _requests(actor: Actor, now: datetime) -> Iterator[dict[str, Any]]:
     rows = list(queries.requests(actor, state="live"))
     risen = set(Nudge.objects.filter(request__in=rows, stage="risen").values_list("request", "desk", "round"))
     for found, where in zip(rows, standings(rows).values(), strict=True):
-        page, what = f"/requests/{found.pk}", f"Request {found.pk}: {queries.title(found)}"
+        page, what = f"/requests/{found.pk}", f"Request {found.pk}: {found.title}"
         up = found.state == "open" and any(
             (found.pk, desk.desk, desk.since) in risen and desk.lead == actor.username for desk in where.asked
         )
@@ -68,7 +70,7 @@ def _since(where: Standing) -> datetime:
 
 
 def _is_asker(actor: Actor, found: Request) -> bool:
-    return actor.username in found.submitters or (
+    return actor.id == found.opened_by_id or (
         found.server.team.slug in actor.teams and actor.role == "submitter"
     )
 
@@ -93,7 +95,7 @@ def _follow_ups(actor: Actor, now: datetime) -> Iterator[dict[str, Any]]:
 def _waivers(actor: Actor) -> Iterator[dict[str, Any]]:
     rows = StoredWaiver.objects.filter(state="asked").select_related("server__team", "asked_by")
     for one in rows:
-        if linting.waiver_bar(actor, one) is None:
+        if refusal_to_waive(actor, one.pk) is None:
             words = f"{one.asked_by.name} asks to waive {one.rule} in {one.server.slug}"
             yield _entry("waiver", words, f"/waivers?state=asked&words={one.rule}", one.asked_at)
 
@@ -107,8 +109,21 @@ def _proposals(actor: Actor) -> Iterator[dict[str, Any]]:
     for rules in StoredRuleSet.objects.filter(state="proposed").exclude(by=actor.username):
         words = f"Routing rules, version {rules.version}: {rules.note[:120]}"
         yield _entry("routing", words, "/routing", rules.at)
+    for known in StoredKnown.objects.filter(state="proposed").exclude(by_id=actor.id).select_related("server"):
+        words = f"{known.server.slug}: accept {len(known.fingerprints)} findings; {known.reason[:120]}"
+        yield _entry("known", words, f"/style?server={known.server.slug}", known.at)
     for ruling in StoredRuling.objects.filter(state="proposed").exclude(by_id=actor.id):
         words = f"Ruling {ruling.pk}, {ruling.word}: {' and '.join(ruling.members[:2])}"
         yield _entry(
             "ruling", words, f"/overlaps?words={quote(ruling.members[0].replace('#', ' '))}", ruling.at
         )
+
+
+def _suspensions(actor: Actor) -> Iterator[dict[str, Any]]:
+    """Yield what stands suspended of the actor's own teams, so that its owners know."""
+    if actor.role != "submitter":
+        return
+    rows = Suspension.objects.filter(lifted_at=None, server__team__slug__in=actor.teams)
+    for one in rows.select_related("server").order_by("at"):
+        what = f"{one.item} of {one.server.slug}" if one.item else one.server.slug
+        yield _entry("suspended", f"{what} is suspended: {one.reason[:120]}", f"/servers/{one.server.slug}", one.at)

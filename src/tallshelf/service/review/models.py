@@ -6,12 +6,9 @@ from typing import ClassVar
 
 from django.db import models
 
-from tallshelf.core.routing import REQUEST_KINDS, REQUEST_STATES
+from tallshelf.core.routing import KINDS, LIVE_STATES, RELEASE_KINDS, REQUEST_KINDS, REQUEST_STATES
 from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.people.models import Person
-
-LIVE_STATES = ("open", "sent-back", "agreed")
-RELEASE_KINDS = ("publish", "deprecate", "withdraw")
 
 
 class StoredRuleSet(models.Model):
@@ -51,9 +48,9 @@ class Request(models.Model):
     ``release`` is what is to be published, deprecated or withdrawn, and for other kinds the one that was
     current when it was asked; ``terms`` say what else is asked for (``reason``, ``sunset_at``,
     ``replacement``, ``data_class``). ``release_digest`` is the digest of what is agreed to: of the release,
-    or of the whole act for other kinds than ``publish``. ``submitters`` are all who handed in a snapshot or
-    terms of it; ``desks`` those that the route asks. ``asked_at`` is when its route began last: when it was
-    opened, handed in anew or assessed anew.
+    or of the whole act for other kinds than ``publish``; ``desks`` are those that the route asks. ``asked_at``
+    is when its route began last: when it was opened, handed in anew, or asked anew. ``moved`` names what its
+    assessment rests on and moved since; a job assesses it anew.
     """
 
     kind = models.CharField(max_length=16, default="publish", choices=[(one, one) for one in REQUEST_KINDS])
@@ -68,7 +65,7 @@ class Request(models.Model):
     rule_set = models.ForeignKey(StoredRuleSet, on_delete=models.PROTECT, related_name="+")
     route = models.JSONField()
     note = models.TextField(blank=True)
-    submitters = models.JSONField()
+    moved = models.JSONField(default=list)
     opened_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     opened_at = models.DateTimeField()
     asked_at = models.DateTimeField()
@@ -80,7 +77,7 @@ class Request(models.Model):
         constraints: ClassVar = [
             models.UniqueConstraint(
                 fields=["release"],
-                condition=models.Q(state__in=LIVE_STATES, kind__in=("publish", "deprecate", "withdraw")),
+                condition=models.Q(state__in=LIVE_STATES, kind__in=RELEASE_KINDS),
                 name="one_live_request_a_release",
             ),
             models.UniqueConstraint(
@@ -100,9 +97,20 @@ class Request(models.Model):
         """The version of the release that the act is on; empty where it is on the server."""
         return self.release.version if self.release and self.kind in RELEASE_KINDS else ""
 
+    @property
+    def title(self) -> str:
+        """In words, what is asked for."""
+        subject = f"{self.server.slug} {self.version}".strip()
+        if self.suspension is not None and self.suspension.item:
+            subject = f"{self.suspension.item} of {subject}"
+        return KINDS[self.kind].titled(subject, self.terms)
+
 
 class SignOff(models.Model):
-    """One reviewer's answer at one desk, on exactly these digests; perhaps as the deputy of someone there."""
+    """One reviewer's answer at one desk, on exactly these digests; perhaps as the deputy of someone there.
+
+    ``despite`` says of each gate that failed (``gate``), why they agreed all the same (``reason``).
+    """
 
     request = models.ForeignKey(Request, on_delete=models.PROTECT, related_name="sign_offs")
     desk = models.CharField(max_length=64)
@@ -110,6 +118,7 @@ class SignOff(models.Model):
     deputy_for = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
     answer = models.CharField(max_length=16)
     note = models.TextField(blank=True)
+    despite = models.JSONField(default=list)
     release_digest = models.CharField(max_length=71)
     assessment_digest = models.CharField(max_length=71)
     rule_set = models.PositiveIntegerField()

@@ -15,8 +15,8 @@ from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import reads_at, refusal, require
 from tallshelf.service.review.assessing import moved_in, moved_inputs
+from tallshelf.core.routing import LIVE_STATES
 from tallshelf.service.review.models import (
-    LIVE_STATES,
     Comment,
     FollowUp,
     Request,
@@ -32,6 +32,7 @@ from tallshelf.service.review.standing import (
     leads,
     standing,
     standings,
+    submitters,
     warnings,
 )
 
@@ -108,23 +109,13 @@ def may_publish(actor: Actor, found: Request) -> bool:
     return agreed and refusal(actor, "publish", found.server.team.slug) is None
 
 
-def title(found: Request) -> str:
-    """Return in words what a request asks for."""
-    if found.kind == "lift":
-        item = f"{found.suspension.item} of " if found.suspension and found.suspension.item else ""
-        return f"lift the suspension of {item}{found.server.slug}"
-    if found.kind == "data-class":
-        return f"make {found.server.slug} {found.terms['data_class']}"
-    return f"{found.kind} {found.server.slug} {found.version}"
-
-
 def summary(actor: Actor, found: Request, where: Standing) -> dict[str, Any]:
     """Return one lean row for a list of requests."""
     live = found.state == "open"
     return {
         "id": found.pk,
         "kind": found.kind,
-        "title": title(found),
+        "title": found.title,
         "state": found.state,
         "server": found.server.slug,
         "version": found.version,
@@ -136,6 +127,7 @@ def summary(actor: Actor, found: Request, where: Standing) -> dict[str, Any]:
         "due_at": min((desk.due_at for desk in where.asked), default=None) if live else None,
         "taken_by": found.taken_by.name if found.taken_by else None,
         "mine": bool(desks_to_sign(actor, found, where)) or may_publish(actor, found),
+        "moved": found.moved if found.state in ("open", "agreed") else [],
     }
 
 
@@ -148,7 +140,7 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
     return {
         **summary(actor, found, where),
         "note": found.note,
-        "submitters": found.submitters,
+        "submitters": submitters(found),
         "suspended_because": found.suspension.reason if found.suspension else None,
         "terms": found.terms,
         "release_digest": found.release_digest,
@@ -333,6 +325,7 @@ def _sign_off(one: SignOff) -> dict[str, Any]:
         "release_digest": one.release_digest,
         "assessment_digest": one.assessment_digest,
         "voided": one.voided_at is not None,
+        "despite": one.despite,
         "conditions": [_follow_up(each) for each in one.follow_ups.all()],
     }
 

@@ -1,15 +1,17 @@
-"""Where requests stand: which desks are asked, who agreed there, and who still may."""
+"""Where requests stand, by what the ledger says: which desks are asked, who agreed there, and who still may."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
+from tallshelf.core.entitlement import AskedDesk, State, stands
+from tallshelf.service import clock
+from tallshelf.service.ledger import memory
 from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.models import Desk, DeskSeat, Person
 from tallshelf.service.people.permissions import refusal
-from tallshelf.service.people.queries import deputies_of, desk_leads, desk_titles, seats_at
+from tallshelf.service.people.queries import desk_titles
 from tallshelf.service.review.models import Request, SignOff
 
 
@@ -29,8 +31,11 @@ class DeskStanding:
     due_at: datetime
     reasons: list[str]
     hints: list[str]
+    done: bool
+    missing: int
     signed: list[SignOff] = field(default_factory=list)
-    places: dict[str, str] = field(default_factory=dict)
+    places: Mapping[str, str] = field(default_factory=dict)
+    parts: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def eligible(self) -> list[str]:
@@ -39,16 +44,6 @@ class DeskStanding:
     @property
     def agreed(self) -> list[SignOff]:
         return [one for one in self.signed if one.answer == "agree"]
-
-    @property
-    def done(self) -> bool:
-        return len(self.agreed) >= self.needed
-
-    @property
-    def short_of(self) -> int:
-        """How many sign-offs more are needed than there are places from which they may come."""
-        free = {place or name for name, place in self.places.items()}
-        return max(0, self.needed - len(self.agreed) - len(free))
 
 
 @dataclass
@@ -63,106 +58,68 @@ class Standing:
         step = next((one for one in self.steps if not all(desk.done for desk in one)), [])
         return [desk for desk in step if not desk.done]
 
-    @property
-    def complete(self) -> bool:
-        return all(desk.done for step in self.steps for desk in step)
-
-
-@dataclass(frozen=True)
-class _Seating:
-    """Who sits where, and who stands in for whom; read once for many requests."""
-
-    seats: list[DeskSeat]
-    titles: Mapping[str, str]
-    leads: Mapping[str, str]
-    deputies: Mapping[int, list[tuple[Person, datetime]]]
-
 
 def standing(found: Request) -> Standing:
     """Return where one request stands."""
     return standings([found])[found.pk]
 
 
-def standings(found: list[Request]) -> dict[int, Standing]:
+def standings(found: Iterable[Request]) -> dict[int, Standing]:
     """Return where requests stand, by number, in a fixed number of queries."""
-    seats = seats_at({seat["desk"] for one in found for step in one.route["steps"] for seat in step["desks"]})
-    seating = _Seating(seats, desk_titles(), desk_leads(), deputies_of({one.person_id for one in seats}))
-    signed: dict[int, list[SignOff]] = {one.pk: [] for one in found}
-    rows = SignOff.objects.filter(request__in=found, voided_at=None).select_related("person", "deputy_for")
-    for sign_off in rows.order_by("at"):
+    rows = list(found)
+    signed: dict[int, list[SignOff]] = {one.pk: [] for one in rows}
+    answers = SignOff.objects.filter(request__in=rows, voided_at=None).select_related("person", "deputy_for")
+    for sign_off in answers.order_by("at"):
         signed[sign_off.request_id].append(sign_off)
-    return {one.pk: _standing(one, seating, signed[one.pk]) for one in found}
+    titles = desk_titles()
+    with memory.told() as state:
+        return {one.pk: _standing(state, one, signed[one.pk], titles) for one in rows}
 
 
-def _standing(found: Request, seating: _Seating, signed: list[SignOff]) -> Standing:
-    steps: list[list[DeskStanding]] = []
-    since = found.asked_at
-    for step in found.route["steps"]:
-        desks = []
-        for seat in step["desks"]:
-            slug = seat["desk"]
-            desks.append(
-                DeskStanding(
-                    desk=slug,
-                    title=seating.titles.get(slug, slug),
-                    lead=seating.leads.get(slug, ""),
-                    needed=seat["sign_offs"],
-                    since=since,
-                    due_at=since + timedelta(hours=seat["due_hours"]),
-                    reasons=seat["reasons"],
-                    hints=seat.get("hints", []),
-                    signed=[one for one in signed if one.desk == slug],
-                    places=_places(found, slug, seating, signed),
-                )
-            )
+def _standing(state: State, found: Request, signed: list[SignOff], titles: Mapping[str, str]) -> Standing:
+    told = state.requests.get(found.pk)
+    steps, since = [], found.asked_at
+    for step in stands(state, told, clock.now()) if told is not None else ():
+        desks = [_desk(state, one, since, signed, titles) for one in step]
         steps.append(desks)
         since = max([since, *(one.at for desk in desks for one in desk.agreed)])
     return Standing(steps)
 
 
-def _places(found: Request, desk: str, seating: _Seating, signed: list[SignOff]) -> dict[str, str]:
-    """Return who may sign at a desk: its members, and their deputies; one person and one place once."""
-    spent = {one.person_id for one in signed}
-    used = {one.deputy_for_id or one.person_id for one in signed if one.desk == desk}
-    places: dict[str, str] = {}
-    for seat in (one for one in seating.seats if one.desk.slug == desk and one.person_id not in used):
-        holder = seat.person
-        if holder.pk not in spent and bar(found, seat) is None:
-            places[holder.username] = ""
-        for deputy, since in seating.deputies.get(holder.pk, ()):
-            late = max(since, seat.since) > found.opened_at
-            if deputy.pk not in spent and not late and bar_person(found, seat.desk, deputy) is None:
-                places.setdefault(deputy.username, holder.username)
-    return places
+def _desk(
+    state: State, asked: AskedDesk, since: datetime, signed: list[SignOff], titles: Mapping[str, str]
+) -> DeskStanding:
+    seat, desk = asked.seat, state.desks.get(asked.seat.desk)
+    return DeskStanding(
+        desk=seat.desk,
+        title=titles.get(seat.desk, seat.desk),
+        lead=desk.lead if desk is not None else "",
+        needed=seat.sign_offs,
+        since=since,
+        due_at=since + timedelta(hours=seat.due_hours),
+        reasons=list(seat.reasons),
+        hints=list(seat.hints),
+        done=asked.done,
+        missing=asked.missing,
+        signed=[one for one in signed if one.desk == seat.desk],
+        places=asked.places,
+        parts=asked.parts,
+    )
 
 
-def bar(found: Request, seat: DeskSeat) -> str | None:
-    """Return why the holder of a seat may not sign a request, or None when they may."""
-    if seat.since > found.opened_at:
-        return f"{seat.person.name} joined the desk after the request was opened"
-    return bar_person(found, seat.desk, seat.person)
-
-
-def bar_person(found: Request, desk: Desk, person: Person) -> str | None:
-    """Return why a person may not sign a request at a desk, wherever they sit, or None when they may."""
-    if person.username in found.submitters:
-        return "nobody signs off what they submitted"
-    if person.role == "ci" or not person.is_active:
-        return "this account cannot sign off"
-    team = found.server.team
-    if desk.owner_team_excluded and team.pk in {one.pk for one in person.teams.all()}:
-        return f"members of the owner team {team.slug} do not sign at this desk"
-    return None
+def whose_part(found: Request) -> set[str]:
+    """Return the user names of those who answered a request and have part in it by now."""
+    return {name for step in standing(found).steps for desk in step for name in desk.parts}
 
 
 def warnings(where: Standing) -> list[str]:
     """Say at once which desks have too few people who may sign."""
     return [
         f"{desk.title} needs {desk.needed} sign-off{'s' if desk.needed > 1 else ''} "
-        f"and lacks {desk.short_of} who may give one"
+        f"and lacks {desk.missing} who may give one"
         for step in where.steps
         for desk in step
-        if desk.short_of
+        if desk.missing
     ]
 
 
@@ -183,3 +140,11 @@ def is_reviewer(actor: Actor, where: Standing) -> bool:
 def leads(where: Standing) -> set[str]:
     """Return the user names of those who lead a desk that is asked now."""
     return {desk.lead for desk in where.asked if desk.lead}
+
+
+def submitters(found: Request) -> list[str]:
+    """Return everybody behind what was handed in for a request, by user name."""
+    with memory.told() as state:
+        told = state.requests.get(found.pk)
+        acts = state.servers[told.server].handed_in if told is not None else ()
+        return sorted({one.who[0] for one in acts if one.request == found.pk})

@@ -1,6 +1,6 @@
 """``Idempotency-Key`` on POST: the same key with the same request is answered the same, once done.
 
-Actions are safe to repeat by themselves; the key spares a client that lost an answer from
+An answer belongs to the token or session that asked. Actions are safe to repeat by themselves; the key spares a client that lost an answer from
 having to tell "done before" from "done now". Failures are not kept, so they can be retried.
 """
 
@@ -33,7 +33,7 @@ class Once(APIView):
         if self._key:
             self._fingerprint = digest([request.path, request.data])
             kept = KeptAnswer.objects.filter(
-                person_id=asker(request).id, key=self._key, at__gt=clock.now() - _KEPT_FOR
+                **_whose(request), key=self._key, at__gt=clock.now() - _KEPT_FOR
             ).first()
             if kept is not None:
                 raise _Replay(self._replay(kept))
@@ -49,7 +49,7 @@ class Once(APIView):
             and "Idempotency-Replayed" not in response
         ):
             KeptAnswer.objects.update_or_create(
-                person_id=asker(request).id,
+                **_whose(request),
                 key=self._key,
                 defaults={
                     "fingerprint": self._fingerprint,
@@ -79,6 +79,12 @@ class _Replay(Exception):
     def __init__(self, answer: Response) -> None:
         super().__init__()
         self.answer = answer
+
+
+def _whose(request: Request) -> dict[str, Any]:
+    """Return whose answer it is: that of one token or session, since another may have fewer scopes."""
+    actor = asker(request)
+    return {"person_id": actor.id, "source": actor.via.partition(" ")[0][:60]}
 
 
 def _key(request: Request) -> str:

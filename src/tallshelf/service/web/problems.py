@@ -14,6 +14,7 @@ from tallshelf.core.errors import (
     BadDocument,
     Conflict,
     Denied,
+    LedgerBroken,
     NotFound,
     NotInstalled,
     Outdated,
@@ -38,6 +39,7 @@ STATUS: dict[type[ShelfError], int] = {
     SignInNeeded: 401,
     Unreachable: 502,
     ServiceFault: 500,
+    LedgerBroken: 503,
     NotInstalled: 501,
 }
 

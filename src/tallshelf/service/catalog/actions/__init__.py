@@ -1,7 +1,7 @@
 """Acts on the catalog. Each is one transaction with its ledger entry."""
 
 from tallshelf.service.catalog.actions.adoption import Adoption, adopt
-from tallshelf.service.catalog.actions.known import accept_known, shrink_known
+from tallshelf.service.catalog.actions.known import answer_known, propose_known, shrink_known
 from tallshelf.service.catalog.actions.releases import check_ending, end_release, set_current
 from tallshelf.service.catalog.actions.rulings import WORDS as RULING_WORDS
 from tallshelf.service.catalog.actions.rulings import answer_ruling, rule_on
@@ -13,8 +13,8 @@ __all__ = [
     "EDITABLE",
     "RULING_WORDS",
     "Adoption",
-    "accept_known",
     "adopt",
+    "answer_known",
     "answer_ruling",
     "answer_style",
     "apply_style",
@@ -24,6 +24,7 @@ __all__ = [
     "end_release",
     "enrol_server",
     "lift",
+    "propose_known",
     "rule_on",
     "set_current",
     "shrink_known",

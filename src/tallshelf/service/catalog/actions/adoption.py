@@ -16,7 +16,7 @@ from tallshelf.service.catalog.actions.releases import set_current
 from tallshelf.service.catalog.actions.servers import enrol_server
 from tallshelf.service.catalog.models import Release
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
@@ -41,7 +41,8 @@ class Adoption:
 def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
     """Enrol a server and publish its present snapshot unreviewed; its findings count as known from now on.
 
-    Returns the release and the findings. The same again changes nothing; a server that has other
+    But for those of the safety family: the shelf shows them, and the next check fails on them. Returns the
+    release and the findings. The same again changes nothing; a server that has other
     releases already is a `Conflict`, since those go through review.
     """
     require(actor, "administer")
@@ -89,9 +90,8 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
         submitted_at=now,
         published_at=now,
     )
-    known = {finding.fingerprint for finding in findings}
+    known = {finding.fingerprint for finding in findings if finding.family != "safety"}
     keep_known(owner, known)
-    set_current(owner)
     record(
         actor,
         Event.RELEASE_ADOPTED,
@@ -103,4 +103,5 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
             "fingerprints": sorted(known),
         },
     )
+    set_current(owner)
     return made, findings

@@ -1,24 +1,30 @@
-"""Known findings: today's are accepted for a server, so that only new ones count; they only ever shrink."""
+"""Known findings: today's are accepted for a server, so that only new ones count; they only ever shrink.
+
+One curator proposes it, another one answers. Safety findings are never taken: those are mended, or waived one by one.
+"""
 
 from __future__ import annotations
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
-from tallshelf.core.errors import Conflict
+from tallshelf.core.errors import Conflict, NotFound
+from tallshelf.core.ledger.events import Event
+from tallshelf.service import clock
 from tallshelf.service.catalog import linting, queries
-from tallshelf.service.catalog.models import KnownFinding, Release, Server
-from tallshelf.service.consent import need_reason
+from tallshelf.service.catalog.models import KnownFinding, Release, Server, StoredKnown
+from tallshelf.service.consent import answered_so, need_another, need_reason
+from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
 
 @transaction.atomic
-def accept_known(actor: Actor, slug: str, reason: str) -> int:
-    """Accept all findings of a server's current release as known; return how many there are.
+def propose_known(actor: Actor, slug: str, reason: str) -> StoredKnown | None:
+    """Propose to accept all findings of a server's current release as known, but for safety findings.
 
-    Safety findings are not taken: those are mended, or waived one by one.
+    The same again answers with what waits; None where exactly these are known already. Raises `Conflict` while
+    another proposal waits.
     """
     require(actor, "curate")
     reason, owner = need_reason(reason), queries.server(slug)
@@ -27,19 +33,70 @@ def accept_known(actor: Actor, slug: str, reason: str) -> int:
     found = linting.findings_of(owner.current)
     today = {one.fingerprint for one in found if one.family != "safety" and one.waived is None}
     if today == linting.known_findings(owner):
-        return len(today)
-    keep_known(owner, today)
-    record(
-        actor,
-        Event.KNOWN_ACCEPTED,
-        {
-            "server": slug,
-            "release_digest": owner.current.digest,
-            "fingerprints": sorted(today),
-            "reason": reason,
-        },
-    )
-    return len(today)
+        return None
+    waiting = owner.known_proposals.filter(state="proposed").first()
+    if waiting is not None:
+        if waiting.fingerprints == sorted(today):
+            return waiting
+        raise Conflict(
+            f"proposal {waiting.pk} waits already, about other findings", remedy="Have it answered first."
+        )
+    try:
+        made = StoredKnown.objects.create(
+            server=owner,
+            release_digest=owner.current.digest,
+            fingerprints=sorted(today),
+            reason=reason,
+            state="proposed",
+            by_id=actor.id,
+            at=clock.now(),
+        )
+    except IntegrityError:
+        raise Conflict("this has just been proposed by someone else", remedy="Look again.") from None
+    record(actor, Event.KNOWN_PROPOSED, {**_about(made), "reason": reason})
+    return made
+
+
+@transaction.atomic
+def answer_known(actor: Actor, number: int, answer: str, note: str = "") -> StoredKnown:
+    """Agree to what another curator proposed, which makes these findings known, or decline it.
+
+    Agreeing has the open requests of the server assessed anew. The same again changes nothing.
+    """
+    require(actor, "curate")
+    found = StoredKnown.objects.filter(pk=number).select_related("server__current", "by").first()
+    if found is None:
+        raise NotFound(f"there is no proposal {number} about known findings")
+    if answered_so(f"proposal {number}", found.state, answer):
+        return found
+    if answer == "agree":
+        need_another("taking findings as known", own=found.by_id == actor.id)
+        current = found.server.current
+        if current is None or current.digest != found.release_digest:
+            raise Conflict(
+                f"{found.server.slug} has another current release by now", remedy="Decline it; propose it anew."
+            )
+    note = note.strip() if answer == "agree" else need_reason(note)
+    found.state = "in force" if answer == "agree" else "declined"
+    found.answered_by_id, found.answered_at, found.answer_note = actor.id, clock.now(), note
+    found.save()
+    if answer == "agree":
+        record(actor, Event.KNOWN_ACCEPTED, {**_about(found), "note": note})
+        keep_known(found.server, set(found.fingerprints))
+        invalidate("known", server=found.server.slug)
+    else:
+        about = {"server": found.server.slug, "proposal": found.pk}
+        record(actor, Event.KNOWN_DECLINED, {**about, "note": note})
+    return found
+
+
+def _about(found: StoredKnown) -> dict[str, object]:
+    return {
+        "server": found.server.slug,
+        "proposal": found.pk,
+        "release_digest": found.release_digest,
+        "fingerprints": found.fingerprints,
+    }
 
 
 def keep_known(owner: Server, fingerprints: set[str]) -> None:

@@ -15,8 +15,9 @@ from tallshelf.service.catalog import queries
 from tallshelf.service.catalog.models import Release, Server, StoredProfiles
 from tallshelf.service.catalog.overlap import compare_server, keep_profiles
 from tallshelf.service.catalog.search import index_server
+from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 
 _ENDINGS = {
@@ -51,7 +52,6 @@ def end_release(
     )
     if not moved:
         raise Conflict(f"{found} has just been changed by someone else", remedy="Look again.")
-    set_current(found.server)
     about: dict[str, Any] = {
         "server": found.server.slug,
         "version": found.version,
@@ -62,6 +62,8 @@ def end_release(
     if act == "deprecate":
         about |= {"sunset_at": sunset_at.isoformat() if sunset_at else None, "replacement": replacement}
     record(actor, _ENDINGS[act], about)
+    set_current(found.server)
+    invalidate("base", server=found.server.slug)
 
 
 def check_ending(actor: Actor, act: str, sunset_at: datetime | None, replacement: str) -> None:

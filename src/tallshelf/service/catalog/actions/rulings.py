@@ -13,8 +13,9 @@ from tallshelf.service import clock
 from tallshelf.service.catalog.models import FoundOverlap, StoredRuling
 from tallshelf.service.catalog.overlap import rulings as reads
 from tallshelf.service.consent import need_another, need_reason
+from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
@@ -99,6 +100,8 @@ def answer_ruling(actor: Actor, number: int, answer: str, note: str = "") -> Sto
         raise Conflict(f"ruling {number} has just been changed by someone else", remedy="Look again.")
     found.refresh_from_db()
     record(actor, event, {**_about(found), "note": note})
+    for slug in sorted({member.partition("#")[0] for member in found.members}):
+        invalidate("rulings", server=slug)
     return found
 
 

@@ -14,8 +14,9 @@ from tallshelf.service import clock
 from tallshelf.service.catalog import queries
 from tallshelf.service.catalog.models import Server
 from tallshelf.service.catalog.search import index_server
+from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import team as team_by_slug
@@ -99,6 +100,8 @@ def edit_server(actor: Actor, slug: str, changes: dict[str, Any], *, seen: str =
         setattr(owner, name, value)
     owner.save(update_fields=list(moved))
     record(actor, Event.SERVER_EDITED, {"server": slug, "before": before, "after": moved})
+    if "data_class" in moved:
+        invalidate("server", server=slug)
     index_server(owner)
     return owner
 
@@ -130,4 +133,5 @@ def change_data_class(actor: Actor, owner: Server, data_class: str, *, request: 
     after = {"data_class": data_class}
     about = {"server": owner.slug, "before": before, "after": after, "request": request}
     record(actor, Event.DATA_CLASS_CHANGED, about)
+    invalidate("server", server=owner.slug)
     index_server(owner)

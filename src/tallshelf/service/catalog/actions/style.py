@@ -12,7 +12,8 @@ from tallshelf.service.catalog import linting
 from tallshelf.service.catalog.models import StoredStyle
 from tallshelf.service.consent import answered_so, need_another, need_base, need_reason, need_seen
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
+from tallshelf.service.invalidation import invalidate
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
@@ -83,3 +84,4 @@ def _put_in_force(actor: Actor, found: StoredStyle) -> None:
     found.state, found.in_force_at = "in force", clock.now()
     found.save(update_fields=["state", "in_force_at", "agreed_by"])
     record(actor, Event.STYLE_IN_FORCE, {"version": found.version, "digest": found.digest})
+    invalidate("style")

@@ -10,7 +10,7 @@ from tallshelf.service.catalog import queries
 from tallshelf.service.catalog.models import Suspension
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 

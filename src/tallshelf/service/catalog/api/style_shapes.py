@@ -103,10 +103,26 @@ class PlacedPage(serializers.Serializer[Any]):
     next = serializers.CharField(allow_null=True)
 
 
+class ProposedKnown(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    server = serializers.CharField()
+    findings = serializers.IntegerField(help_text="how many")
+    reason = serializers.CharField()
+    state = serializers.CharField()
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+    may_answer = serializers.BooleanField()
+
+
+class ProposedKnownList(serializers.Serializer[Any]):
+    results = ProposedKnown(many=True)
+
+
 class Known(serializers.Serializer[Any]):
     server = serializers.CharField()
     known = serializers.IntegerField(help_text="how many findings are accepted as known")
+    proposed = ProposedKnown(allow_null=True, help_text="what waits for a second curator")
 
 
-class AcceptKnown(serializers.Serializer[Any]):
+class ProposeKnown(serializers.Serializer[Any]):
     reason = serializers.CharField(max_length=2000)

@@ -19,6 +19,7 @@ from tallshelf.core.style import RULES, HouseStyle, StyleEffect, lint, loosened,
 from tallshelf.service import clock
 from tallshelf.service.catalog import actions, linting, queries
 from tallshelf.service.catalog.api import style_shapes as shapes
+from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.body import given
@@ -180,16 +181,39 @@ class PlacesView(APIView):
 
 
 class KnownView(Once):
-    """How many findings of a server are accepted as known."""
+    """Which findings of a server are accepted as known."""
 
     @extend_schema(operation_id="count_known", responses=shapes.Known)
     def get(self, request: Request, slug: str) -> Response:
         require(asker(request), "see")
-        known = linting.known_findings(queries.server(slug))
-        return Response({"server": slug, "known": len(known)})
+        return Response(_known(asker(request), slug))
 
-    @extend_schema(operation_id="accept_known", request=shapes.AcceptKnown, responses=shapes.Known)
+    @extend_schema(operation_id="propose_known", request=shapes.ProposeKnown, responses=shapes.Known)
     def post(self, request: Request, slug: str) -> Response:
-        """Accept all findings of the current release as known, but for those on safety."""
-        known = actions.accept_known(asker(request), slug, given(shapes.AcceptKnown, request)["reason"])
-        return Response({"server": slug, "known": known})
+        """Propose to accept all findings of the current release as known, but for those on safety."""
+        actions.propose_known(asker(request), slug, given(shapes.ProposeKnown, request)["reason"])
+        return Response(_known(asker(request), slug))
+
+
+class KnownAnswerView(Once):
+    """Agree to what another curator proposed to accept as known, or decline it."""
+
+    @extend_schema(operation_id="answer_known", request=shapes.StyleAnswer, responses=shapes.Known)
+    def post(self, request: Request, number: int) -> Response:
+        body = given(shapes.StyleAnswer, request)
+        found = actions.answer_known(asker(request), number, body["answer"], body["note"])
+        return Response(_known(asker(request), found.server.slug))
+
+
+class ProposedKnownView(APIView):
+    """What waits to be accepted as known."""
+
+    @extend_schema(operation_id="list_proposed_known", responses=shapes.ProposedKnownList)
+    def get(self, request: Request) -> Response:
+        return Response({"results": linting.proposed_known(asker(request))})
+
+
+def _known(actor: Actor, slug: str) -> dict[str, Any]:
+    known = linting.known_findings(queries.server(slug))
+    proposed = next(iter(linting.proposed_known(actor, slug)), None)
+    return {"server": slug, "known": len(known), "proposed": proposed}

@@ -1,7 +1,7 @@
 """Acts on requests: ask, answer, talk, take, carry out; and the routing rules."""
 
 from tallshelf.service.review.actions.answers import sign_off, take_back
-from tallshelf.service.review.actions.asking import ASKED_FOR, Wish, ask
+from tallshelf.service.review.actions.asking import Wish, ask
 from tallshelf.service.review.actions.comments import answer_comment, comment
 from tallshelf.service.review.actions.follow_ups import close_follow_up
 from tallshelf.service.review.actions.nudging import nudge
@@ -13,7 +13,6 @@ from tallshelf.service.review.actions.taking import take
 from tallshelf.service.review.actions.waivers import answer_waiver, ask_waiver
 
 __all__ = [
-    "ASKED_FOR",
     "Submission",
     "Wish",
     "answer_comment",

@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from tallshelf.core.assess import Assessment
+from tallshelf.core.entitlement import assessed_document
 from tallshelf.core.errors import Conflict
 from tallshelf.core.reports import assessment_document
 from tallshelf.core.routing import next_release_state, next_request_state, rule_document
 from tallshelf.service import clock
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actions import SETUP
 from tallshelf.service.review.assessing import moved_since, rules_in_force, stored_rules_in_force
 from tallshelf.service.review.models import Request, StoredAssessment, StoredRuleSet
@@ -19,7 +20,12 @@ from tallshelf.service.review.models import Request, StoredAssessment, StoredRul
 
 def inputs_moved(owner: Server, version: str, assessment: Assessment) -> bool:
     """Whether what an assessment rests on moved since it was worked out; the write lock is held here."""
-    return bool(moved_since(owner, version, assessment.base, assessment.inputs))
+    return bool(moved_since(owner, version, assessment))
+
+
+def assessed(kept: StoredAssessment, assessment: Assessment, rules: StoredRuleSet) -> dict[str, Any]:
+    """Return what an entry says of the assessment that a request rests on."""
+    return {"assessment_digest": kept.digest, "assessed": assessed_document(assessment, rules.version)}
 
 
 def keep_assessment(assessment: Assessment) -> StoredAssessment:
@@ -35,15 +41,19 @@ def rule_set_in_force() -> StoredRuleSet:
     found = stored_rules_in_force()
     if found is None:
         rules = rules_in_force()
+        documents = [rule_document(rule) for rule in rules.rules]
         found = StoredRuleSet.objects.create(
             version=rules.version,
-            rules=[rule_document(rule) for rule in rules.rules],
+            rules=documents,
             digest=rules.digest,
             at=clock.now(),
             by="default",
             in_force_at=clock.now(),
         )
-        record(SETUP, Event.RULES_CHANGED, {"version": found.version, "digest": found.digest})
+        told = {"version": found.version, "digest": found.digest}
+        more = {"replaces": 0, "note": "", "loosened": [], "rules": documents}
+        record(SETUP, Event.RULES_PROPOSED, {**told, **more})
+        record(SETUP, Event.RULES_CHANGED, told)
     return found
 
 

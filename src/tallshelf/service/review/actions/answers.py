@@ -7,13 +7,15 @@ from typing import Any
 
 from django.db import transaction
 
+from tallshelf.core.entitlement import asked_now, refuses_despite, stands, why_not_here
 from tallshelf.core.errors import BadArgument, Conflict, Denied, InputsMoved
 from tallshelf.core.routing import next_request_state
 from tallshelf.service import clock
+from tallshelf.service.ledger import memory
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.models import DeskSeat, Person
+from tallshelf.service.people.models import Person
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
 from tallshelf.service.review.actions._shared import (
@@ -26,7 +28,6 @@ from tallshelf.service.review.actions._shared import (
 from tallshelf.service.review.actions.carrying_out import carry_out
 from tallshelf.service.review.actions.follow_ups import read_conditions
 from tallshelf.service.review.models import FollowUp, Request, SignOff
-from tallshelf.service.review.standing import bar, standing
 
 _ANSWERS = ("agree", "send-back", "decline")
 
@@ -42,14 +43,16 @@ def sign_off(
     note: str = "",
     desk: str = "",
     conditions: Iterable[Mapping[str, Any]] = (),
+    despite: Mapping[str, str] | None = None,
 ) -> Request:
     """Answer a request at one desk: ``agree``, ``send-back`` or ``decline``.
 
     The digests are of what is asked for and of the assessment that the reviewer looked at; when the request
     has moved on to another of either, or agreeing would rest on an assessment that is out of date,
     `InputsMoved`. While a question is open nobody agrees. ``conditions`` to an agreement (``text``,
-    ``owner``, ``due``) become follow-ups. The same answer again changes nothing. With the last agreement,
-    what is no publication is carried out.
+    ``owner``, ``due``) become follow-ups. Where gates fail in the assessment, an agreement names each of them
+    with a reason (``despite``); safety findings are not agreed to. The same answer again changes nothing. With the
+    last agreement, what is no publication is carried out.
     """
     found = queries.request(actor, number)
     require(actor, "sign-off")
@@ -58,6 +61,7 @@ def sign_off(
     if answer != "agree" and not note.strip():
         raise BadArgument("say why", remedy="The submitter needs a reason to act on.")
     follow_ups = read_conditions(conditions)
+    reasons = {gate: reason.strip() for gate, reason in (despite or {}).items()} if answer == "agree" else {}
     if follow_ups and answer != "agree":
         raise BadArgument("conditions go with agreeing", remedy="Say in the note what is to be done.")
     if release_digest != found.release_digest:
@@ -79,18 +83,8 @@ def sign_off(
             f"you have answered request {number} already, at {own.desk}", remedy="One person counts once."
         )
     chosen, holder = _desk_for(actor, found, desk)
-    question = queries.open_questions(found).first() if answer == "agree" else None
-    if question is not None:
-        raise Conflict(
-            f"a question of {question.person.name} is open: {question.text[:120]}",
-            remedy="Once it is answered, agree.",
-        )
-    moved = queries.moved(found) if answer == "agree" else []
-    if moved:
-        raise InputsMoved(
-            f"{', '.join(moved)} moved since request {number} was assessed",
-            remedy="Have it assessed again, then look at what is there now.",
-        )
+    if answer == "agree":
+        _keep_from_agreeing(found, reasons)
     made = SignOff.objects.create(
         request=found,
         desk=chosen,
@@ -98,6 +92,7 @@ def sign_off(
         deputy_for=Person.objects.get(username=holder) if holder else None,
         answer=answer,
         note=note.strip(),
+        despite=[{"gate": gate, "reason": reason} for gate, reason in sorted(reasons.items())],
         release_digest=found.release_digest,
         assessment_digest=found.assessment_id,
         rule_set=found.rule_set_id,
@@ -120,35 +115,56 @@ def sign_off(
             "note": note.strip(),
             "deputy_for": holder,
             "conditions": [one.document() for one in follow_ups],
+            "despite": made.despite,
         },
     )
     _after_answer(actor, found, answer)
     return queries.request(actor, number)
 
 
+def _keep_from_agreeing(found: Request, despite: Mapping[str, str]) -> None:
+    """Raise what keeps anybody from agreeing to a request as it is now."""
+    question = queries.open_questions(found).first()
+    if question is not None:
+        raise Conflict(
+            f"a question of {question.person.name} is open: {question.text[:120]}",
+            remedy="Once it is answered, agree.",
+        )
+    different = queries.moved(found)
+    if different:
+        raise InputsMoved(
+            f"{', '.join(different)} moved since request {found.pk} was assessed",
+            remedy="Have it assessed again, then look at what is there now.",
+        )
+    with memory.told() as state:
+        refusal = refuses_despite(state.requests[found.pk], despite)
+    if refusal is None:
+        return
+    if refusal.kind == "denied":
+        raise Denied(refusal.reason, remedy="Send it back, or have the findings waived one by one.")
+    raise BadArgument(refusal.reason, remedy="Name each gate that fails with a reason: --despite GATE=WHY.")
+
+
 def _desk_for(actor: Actor, found: Request, desk: str) -> tuple[str, str]:
     """Return the desk to sign at, and in whose place (none: one's own); raise `Denied` with the reason."""
-    if actor.username in found.submitters:
-        raise Denied(
-            "nobody signs off what they submitted", remedy="The desks that are asked will look at it."
-        )
-    where = standing(found)
-    asked = {one.desk: one for one in where.asked}
-    if desk and desk not in asked:
-        raise Denied(f"the desk {desk!r} is not asked now", remedy=f"Asked now: {', '.join(asked)}.")
-    for name in [desk] if desk else asked:
-        if actor.username in asked[name].places:
-            return name, asked[name].places[actor.username]
-    seats = DeskSeat.objects.filter(person_id=actor.id, desk__slug__in=asked).select_related("desk", "person")
-    reasons = [reason for seat in seats if (reason := bar(found, seat))]
-    raise Denied(
-        reasons[0] if reasons else f"you sit at no desk that is asked now ({', '.join(asked) or 'none'})",
-        remedy="Ask someone who sits there and has no part in it.",
-    )
+    with memory.told() as state:
+        told = state.requests[found.pk]
+        asked = {one.seat.desk: one for one in asked_now(stands(state, told, clock.now()))}
+        if desk and desk not in asked:
+            raise Denied(f"the desk {desk!r} is not asked now", remedy=f"Asked now: {', '.join(asked)}.")
+        for name in [desk] if desk else asked:
+            if actor.username in asked[name].places:
+                return name, asked[name].places[actor.username]
+        reasons = {name: why_not_here(state, told, asked[name], actor.username) for name in asked}
+    seated = [why for name, why in reasons.items() if name in actor.desks]
+    reason = next(iter(seated or reasons.values()), "no desk is asked now")
+    raise Denied(reason, remedy="Ask someone who sits there and has no part in it.")
 
 
 def _after_answer(actor: Actor, found: Request, answer: str) -> None:
-    if answer == "agree" and not standing(found).complete:
+    with memory.told() as state:
+        complete = state.requests[found.pk].state == "agreed"
+    if answer == "agree" and not complete:
         return
     move_request(found, answer)
     if answer == "agree" and found.kind != "publish":

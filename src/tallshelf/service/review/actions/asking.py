@@ -10,7 +10,15 @@ from django.db import IntegrityError, transaction
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.errors import BadArgument, Conflict, NotFound
-from tallshelf.core.routing import DATA_CLASSES, next_release_state, next_request_state
+from tallshelf.core.routing import (
+    ASKED_FOR,
+    DATA_CLASSES,
+    KINDS,
+    LIVE_STATES,
+    RELEASE_KINDS,
+    next_release_state,
+    next_request_state,
+)
 from tallshelf.core.snapshot import digest
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
@@ -18,12 +26,13 @@ from tallshelf.service.catalog.actions import check_ending
 from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
 from tallshelf.service.review.actions._shared import (
     about,
+    assessed,
     desks_of,
     keep_assessment,
     rule_set_in_force,
@@ -31,9 +40,7 @@ from tallshelf.service.review.actions._shared import (
 )
 from tallshelf.service.review.actions.carrying_out import settle
 from tallshelf.service.review.assessing import assess_act
-from tallshelf.service.review.models import LIVE_STATES, RELEASE_KINDS, Request
-
-ASKED_FOR = ("deprecate", "withdraw", "lift", "data-class")
+from tallshelf.service.review.models import Request
 
 
 @dataclass(frozen=True)
@@ -94,7 +101,7 @@ def _release(actor: Actor, wish: Wish, owner: Server) -> Release | None:
 
 
 def _suspension(wish: Wish, owner: Server) -> Suspension | None:
-    if wish.kind != "lift":
+    if KINDS[wish.kind].subject != "suspension":
         return None
     found = owner.suspensions.filter(item=wish.item, lifted_at=None).first()
     if found is None:
@@ -157,41 +164,43 @@ def _open(
     assessment: Assessment,
     live: Request | None,
 ) -> Request:
-    kept = keep_assessment(assessment)
+    kept, rules = keep_assessment(assessment), rule_set_in_force()
     route = kept.document["route"]
     fields: dict[str, Any] = {
         "release": release or owner.current,
         "terms": terms,
         "release_digest": wanted,
         "assessment": kept,
-        "rule_set": rule_set_in_force(),
+        "rule_set": rules,
+        "moved": [],
         "route": route,
         "desks": desks_of(route),
         "note": terms["reason"],
         "asked_at": clock.now(),
     }
-    voided: dict[str, Any] = {}
+    extra: dict[str, Any]
     if live is None:
+        extra = {"opened_at": clock.now().isoformat()}
         found = Request.objects.create(
             kind=kind,
             server=owner,
             suspension=suspension,
             state="open",
-            submitters=[actor.username],
             opened_by_id=actor.id,
-            opened_at=clock.now(),
+            opened_at=datetime.fromisoformat(extra["opened_at"]),
             **fields,
         )
     else:
         found = live
-        voided = {"voided": void_sign_offs(found)}
+        extra = {"voided": void_sign_offs(found)}
         state = next_request_state(found.state, "resubmit")  # type: ignore[arg-type]
-        fields |= {"state": state, "submitters": sorted({*found.submitters, actor.username})}
+        fields |= {"state": state}
         for name, value in fields.items():
             setattr(found, name, value)
         found.save()
     event = Event.REQUEST_CHANGED if live else Event.REQUEST_OPENED
-    asked = {"kind": kind, "terms": terms, "assessment_digest": assessment.digest}
-    record(actor, event, {**about(found), **asked, **voided})
+    item = suspension.item if suspension else ""
+    asked = {"kind": kind, "item": item, "terms": terms, **assessed(kept, assessment, rules)}
+    record(actor, event, {**about(found), **asked, **extra})
     settle(actor, found)
     return found

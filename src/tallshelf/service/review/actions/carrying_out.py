@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 
-from django.db import transaction
-
+from tallshelf.core.errors import Conflict
 from tallshelf.service.catalog.actions import change_data_class, end_release, lift
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.review.actions._shared import close_request, move_request
@@ -26,27 +26,39 @@ def carry_out(actor: Actor, found: Request) -> None:
 
     When it cannot be done any more, its `Conflict` undoes that agreement as well.
     """
-    terms = found.terms
-    if found.kind in ("deprecate", "withdraw") and found.release is not None:
-        until = terms.get("sunset_at")
-        end_release(
-            actor,
-            found.release,
-            found.kind,
-            terms["reason"],
-            request=found.pk,
-            sunset_at=datetime.fromisoformat(until) if until else None,
-            replacement=terms.get("replacement", ""),
-        )
-    elif found.kind == "lift" and found.suspension is not None:
-        lift(actor, found.suspension, request=found.pk)
-    elif found.kind == "data-class":
-        change_data_class(actor, found.server, terms["data_class"], request=found.pk)
+    _ACTS[found.kind](actor, found)
     move_request(found, "carry-out")
     close_request(found)
-    if found.kind == "data-class":
-        # Assessing anew may settle another request, and so comes back here.
-        from tallshelf.service.review.actions.reassessment import reassess_open
 
-        server = found.server
-        transaction.on_commit(lambda: reassess_open(actor, server))
+
+def _end(actor: Actor, found: Request) -> None:
+    if found.release is None:
+        raise Conflict(f"request {found.pk} is about no release")
+    until = found.terms.get("sunset_at")
+    end_release(
+        actor,
+        found.release,
+        found.kind,
+        found.terms["reason"],
+        request=found.pk,
+        sunset_at=datetime.fromisoformat(until) if until else None,
+        replacement=found.terms.get("replacement", ""),
+    )
+
+
+def _lift(actor: Actor, found: Request) -> None:
+    if found.suspension is None:
+        raise Conflict(f"request {found.pk} is about no suspension")
+    lift(actor, found.suspension, request=found.pk)
+
+
+def _change_class(actor: Actor, found: Request) -> None:
+    change_data_class(actor, found.server, found.terms["data_class"], request=found.pk)
+
+
+_ACTS: dict[str, Callable[[Actor, Request], None]] = {
+    "deprecate": _end,
+    "withdraw": _end,
+    "lift": _lift,
+    "data-class": _change_class,
+}

@@ -13,7 +13,7 @@ from tallshelf.core.errors import BadArgument, Denied, NotFound
 from tallshelf.service import clock
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.permissions import refusal, require

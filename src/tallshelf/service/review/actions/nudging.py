@@ -13,7 +13,7 @@ from django.db import IntegrityError, transaction
 
 from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import CLOCK
 from tallshelf.service.review.models import Nudge, Request
 from tallshelf.service.review.standing import DeskStanding, standings

@@ -6,12 +6,14 @@ from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, InputsMoved
 from tallshelf.core.routing import next_request_state
-from tallshelf.core.snapshot import parse_launches
+from tallshelf.core.snapshot import LaunchRecord, Snapshot, parse_launches, release_digest
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.actions import set_current, shrink_known
+from tallshelf.service.catalog.models import Release
+from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
@@ -30,48 +32,72 @@ from tallshelf.service.review.models import Request
 def publish(actor: Actor, number: int) -> Request:
     """Publish what was agreed to, if it is still what was signed.
 
-    What the sign-offs rest on is looked at again, HTTP servers are captured once more. When
-    something moved, the request is assessed and opened again: `InputsMoved` says what it was.
-    Published already answers with the request.
+    What the sign-offs rest on is looked at again, HTTP servers are captured once more. When something moved, the
+    request is assessed anew, and opened again unless all that was found is the same: `InputsMoved` says what it
+    was. In the transaction that publishes, request, assessment, release and bytes are read once more, and must
+    be those that were looked at. Published already answers with the request.
     """
     found = queries.request(actor, number)
-    release, owner = found.release, found.server
+    owner = found.server
     require(actor, "publish", owner.team.slug)
-    if release is None or found.kind != "publish":
+    if found.release is None or found.kind != "publish":
         raise BadArgument(
             f"request {number} asks for something else", remedy="It is carried out when the last desk agrees."
         )
     if found.state == "done":
         return found
     next_request_state(found.state, "carry-out")  # type: ignore[arg-type]
-    snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
-    now = assess_release(owner, release.version, snapshot, launches, release.origin)
+    snapshot, launches = _handed_in(found.release)
+    now = assess_release(owner, found.release.version, snapshot, launches, found.release.origin)
     moved = moved_inputs(found.assessment.document["inputs"], now.inputs)
-    if moved:
-        reopen(actor, found, now, moved)
+    if moved and not reopen(actor, found, now, moved):
         raise InputsMoved(
             f"{', '.join(moved)} moved since request {number} was agreed to; it has been assessed again",
             remedy="The reviewers must look once more.",
         )
-    capture_again(launches, release.snapshot_id)
+    assessment = now.digest if moved else found.assessment_id
+    capture_again(launches, found.release.snapshot_id)
     with transaction.atomic():
-        if inputs_moved(owner, release.version, now):
+        if inputs_moved(owner, found.release.version, now):
             raise InputsMoved("the base or the rules moved at this moment", remedy="Publish again.")
-        found.refresh_from_db(fields=["state"])
-        if found.state == "done":
-            return queries.request(actor, number)
-        move_request(found, "carry-out")
-        close_request(found)
-        move_release(release, "publish", published_at=clock.now())
-        set_current(owner)
-        shrink_known(actor, release)
-        record(
-            actor,
-            Event.RELEASE_PUBLISHED,
-            {
-                **about(found),
-                "snapshot_digest": release.snapshot_id,
-                "assessment_digest": found.assessment_id,
-            },
-        )
+        again = queries.request(actor, number)
+        if again.state == "done":
+            return again
+        if (again.release_digest, again.assessment_id) != (found.release_digest, assessment):
+            raise InputsMoved(f"request {number} was handed in or assessed anew just now", remedy=_LOOK)
+        _publish(actor, again, snapshot.digest, launches)
     return queries.request(actor, number)
+
+
+_LOOK = "Look at it again; nothing was published."
+
+
+def _handed_in(release: Release) -> tuple[Snapshot, tuple[LaunchRecord, ...]]:
+    """Return the bytes of a release, which must be those that its digests name."""
+    snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
+    whole = release_digest(release.server.slug, release.version, snapshot.digest, launches)
+    if (snapshot.digest, whole) != (release.snapshot_id, release.digest):
+        raise InputsMoved(f"the bytes of {release} are not those that were handed in", remedy=_LOOK)
+    return snapshot, launches
+
+
+def _publish(actor: Actor, found: Request, snapshot: str, launches: tuple[LaunchRecord, ...]) -> None:
+    """Publish, inside the transaction, what was looked at and captured before it."""
+    release = found.release
+    if release is None or _handed_in(release)[0].digest != snapshot or parse_launches(release.launch) != launches:
+        raise InputsMoved("the release is another by now than was looked at", remedy=_LOOK)
+    move_request(found, "carry-out")
+    close_request(found)
+    move_release(release, "publish", published_at=clock.now())
+    record(
+        actor,
+        Event.RELEASE_PUBLISHED,
+        {
+            **about(found),
+            "snapshot_digest": release.snapshot_id,
+            "assessment_digest": found.assessment_id,
+        },
+    )
+    set_current(found.server)
+    shrink_known(actor, release)
+    invalidate("base", server=found.server.slug)

@@ -5,14 +5,16 @@ from __future__ import annotations
 from django.db import transaction
 
 from tallshelf.core.assess import Assessment
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import next_request_state
 from tallshelf.service import clock
-from tallshelf.service.catalog.models import Release, Server
+from tallshelf.service.catalog.models import Release
+from tallshelf.service.jobs.actions import Running, ask_for
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
-from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.actor import CLOCK, Actor
 from tallshelf.service.review import queries
 from tallshelf.service.review.actions._shared import (
+    assessed,
     desks_of,
     keep_assessment,
     move_request,
@@ -22,10 +24,14 @@ from tallshelf.service.review.actions._shared import (
 from tallshelf.service.review.actions.carrying_out import settle
 from tallshelf.service.review.assessing import assess_request, moved_inputs, subject
 from tallshelf.service.review.models import Request
+from tallshelf.service.review.standing import whose_part
+
+JOB = "assess-anew"
+_ASSESSED = ("open", "agreed")
 
 
 def reassess(actor: Actor, number: int) -> Request:
-    """Assess an open or agreed request anew; when something moved, its sign-offs are voided.
+    """Assess an open or agreed request anew; where what was found is not the same, its sign-offs are void.
 
     Anyone may who may see the request: it only brings out what is true already. When nothing
     moved, nothing changes.
@@ -37,47 +43,81 @@ def reassess(actor: Actor, number: int) -> Request:
     return found
 
 
-def reassess_open(actor: Actor, owner: Server) -> None:
-    """Assess every open or agreed request of a server anew, after something it rests on changed."""
-    rows = Request.objects.filter(server=owner, state__in=("open", "agreed"))
-    for found in rows.select_related("server__team", "server__current", "release__snapshot", "assessment"):
-        _reassess(actor, found)
+def mark_moved(reason: str, server: str | None) -> None:
+    """Mark the undecided requests that something moved under, and ask for each to be assessed anew."""
+    rows = Request.objects.filter(state__in=_ASSESSED)
+    for found in rows.filter(server__slug=server) if server else rows:
+        if reason not in found.moved:
+            Request.objects.filter(pk=found.pk).update(moved=[*found.moved, reason])
+        ask_for(JOB, str(found.pk))
+
+
+def mark_of_other_engine(engine: str) -> None:
+    """Mark the undecided requests that were assessed by another engine; at the start of a service."""
+    for found in Request.objects.filter(state__in=_ASSESSED).select_related("assessment", "server"):
+        if found.assessment.document["inputs"].get("engine") != engine:
+            mark_moved("engine", found.server.slug)
+
+
+def assess_anew(job: Running) -> None:
+    """Do the job that `mark_moved` asks for: nobody's act, and so the clock's."""
+    rows = Request.objects.filter(pk=int(job.key), state__in=_ASSESSED)
+    found = rows.select_related(
+        "server__team", "server__current", "release__snapshot", "assessment", "suspension"
+    ).first()
+    if found is not None:
+        _reassess(CLOCK, found)
 
 
 def _reassess(actor: Actor, found: Request) -> None:
     now = assess_request(found)
-    moved = moved_inputs(found.assessment.document["inputs"], now.inputs)
-    if moved:
-        reopen(actor, found, now, moved)
+    different = moved_inputs(found.assessment.document["inputs"], now.inputs)
+    parts = sorted(whose_part(found))
+    if different or parts:
+        reopen(actor, found, now, different, parts)
+    elif found.moved:
+        Request.objects.filter(pk=found.pk).update(moved=[])
 
 
 @transaction.atomic
-def reopen(actor: Actor, found: Request, assessment: Assessment, moved: list[str]) -> None:
-    """Store a new assessment and route, void the sign-offs, and ask again whom the route names by now."""
-    move_request(found, "reassess")
-    voided = void_sign_offs(found)
-    kept = keep_assessment(assessment)
-    desks = desks_of(kept.document["route"])
+def reopen(
+    actor: Actor, found: Request, assessment: Assessment, moved: list[str], parts: list[str] | None = None
+) -> bool:
+    """Store a new assessment; where what was found differs, void the sign-offs and ask the route's desks again.
+
+    ``parts`` are people who signed and have part in it by now, which voids them as well. Returns whether the
+    sign-offs stand.
+    """
+    before = found.assessment.document.get("substance", {})
+    differs = [name for name, value in assessment.substance.items() if before.get(name) != value]
+    differs += ["sign-offs"] if parts else []
+    kept, rules = keep_assessment(assessment), rule_set_in_force()
+    route = kept.document["route"]
+    asked = {"route": route, "desks": desks_of(route), "asked_at": clock.now()} if differs else {}
+    voided = 0
+    if differs:
+        move_request(found, "reassess")
+        voided = void_sign_offs(found)
+    release = subject(found)
     Request.objects.filter(pk=found.pk).update(
-        assessment=kept,
-        release=subject(found),
-        route=kept.document["route"],
-        desks=desks,
-        asked_at=clock.now(),
-        rule_set=rule_set_in_force(),
+        assessment=kept, release=release, rule_set=rules, moved=[], **asked
     )
-    if found.kind == "publish" and found.release_id is not None:
-        Release.objects.filter(pk=found.release_id).update(desks=desks)
+    if differs and found.kind == "publish" and found.release_id is not None:
+        Release.objects.filter(pk=found.release_id).update(desks=asked["desks"])
     record(
         actor,
         Event.REASSESSED,
         {
             "server": found.server.slug,
             "request": found.pk,
-            "assessment_digest": assessment.digest,
+            "snapshot_digest": assessment.snapshot,
             "because": moved,
+            "differs": differs,
             "voided": voided,
+            **assessed(kept, assessment, rules),
         },
     )
-    found.route = kept.document["route"]
-    settle(actor, found)
+    if differs:
+        found.route = route
+        settle(actor, found)
+    return not differs

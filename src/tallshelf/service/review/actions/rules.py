@@ -8,8 +8,9 @@ from tallshelf.core.errors import BadArgument, NotFound
 from tallshelf.core.routing import faults, loosened, parse_routing, rule_document
 from tallshelf.service import clock
 from tallshelf.service.consent import answered_so, need_another, need_base, need_reason, need_seen
+from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import desk_sizes
@@ -22,8 +23,8 @@ from tallshelf.service.review.models import StoredRuleSet
 def apply_rules(actor: Actor, text: str, note: str, *, seen: int | None = None) -> StoredRuleSet:
     """Store routing rules (TOML) as a new version; they are in force at once unless they ask less.
 
-    Rules that ask less are proposed, and take a second curator (`answer_rules`). Open requests keep
-    theirs until they are assessed anew. ``seen`` is the version they were written against: `Outdated`
+    Rules that ask less are proposed, and take a second curator (`answer_rules`). Open requests are assessed
+    anew by those in force. ``seen`` is the version they were written against: `Outdated`
     when another is in force by now. Raises `BadArgument` for rules that can never fire or name a desk
     that is not there or too small.
     """
@@ -53,7 +54,7 @@ def apply_rules(actor: Actor, text: str, note: str, *, seen: int | None = None) 
         by=actor.username,
     )
     told = {"version": made.version, "digest": made.digest, "replaces": made.replaces, "note": made.note}
-    record(actor, Event.RULES_PROPOSED, {**told, "loosened": loose})
+    record(actor, Event.RULES_PROPOSED, {**told, "loosened": loose, "rules": made.rules})
     if not loose:
         _put_in_force(actor, made)
     return made
@@ -84,3 +85,4 @@ def _put_in_force(actor: Actor, found: StoredRuleSet) -> None:
     found.state, found.in_force_at = "in force", clock.now()
     found.save(update_fields=["state", "in_force_at", "agreed_by"])
     record(actor, Event.RULES_CHANGED, {"version": found.version, "digest": found.digest})
+    invalidate("rules")

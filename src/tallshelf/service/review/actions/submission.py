@@ -10,7 +10,7 @@ from django.db import IntegrityError, transaction
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.errors import BadArgument, Conflict, VersionTaken
-from tallshelf.core.routing import next_release_state, next_request_state
+from tallshelf.core.routing import LIVE_STATES, next_release_state, next_request_state
 from tallshelf.core.snapshot import (
     LaunchRecord,
     Snapshot,
@@ -18,6 +18,7 @@ from tallshelf.core.snapshot import (
     parse_launches,
     parse_version,
     release_digest,
+    same_precedence,
     snapshot_from,
 )
 from tallshelf.service import clock
@@ -25,10 +26,11 @@ from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review.actions._shared import (
+    assessed,
     desks_of,
     inputs_moved,
     keep_assessment,
@@ -37,8 +39,9 @@ from tallshelf.service.review.actions._shared import (
 )
 from tallshelf.service.review.actions.carrying_out import settle
 from tallshelf.service.review.assessing import assess_release
-from tallshelf.service.review.models import LIVE_STATES, Request
+from tallshelf.service.review.models import Request
 
+LONGEST_VERSION = 64
 _TRIES = 3
 
 
@@ -51,13 +54,14 @@ class Submission:
     launches: tuple[LaunchRecord, ...]
     origin: str
     note: str = ""
+    launch_given: bool = True
 
     def digest(self, slug: str) -> str:
         return release_digest(slug, self.version, self.snapshot.digest, self.launches)
 
 
 def read_submission(
-    actor: Actor, document: Any, version: str | None, launches: Iterable[Any], note: str = ""
+    actor: Actor, document: Any, version: str | None, launches: Iterable[Any] | None, note: str = ""
 ) -> Submission:
     """Read what was handed in; raise `BadDocument` or `BadArgument` before anything is stored."""
     snapshot = snapshot_from(document)
@@ -66,9 +70,13 @@ def read_submission(
         raise BadArgument(
             "no version is given, and the server declares none", remedy="Name one, such as 1.0.0."
         )
+    if len(chosen) > LONGEST_VERSION:
+        raise BadArgument(
+            f"the version has {len(chosen)} characters", remedy=f"At most {LONGEST_VERSION} are read."
+        )
     parse_version(chosen)
     origin = "captured by CI" if actor.role == "ci" else "handed in by a person"
-    return Submission(snapshot, chosen, parse_launches(launches), origin, note)
+    return Submission(snapshot, chosen, parse_launches(launches or ()), origin, note, launches is not None)
 
 
 def check(actor: Actor, slug: str, submission: Submission, *, base: str | None = None) -> Assessment:
@@ -77,8 +85,9 @@ def check(actor: Actor, slug: str, submission: Submission, *, base: str | None =
     owner = catalog.server(slug)
     if base is not None:
         base = catalog.release(actor, slug, base).version
+    launches = submission.launches if submission.launch_given else None
     return assess_release(
-        owner, submission.version, submission.snapshot, submission.launches, submission.origin, base=base
+        owner, submission.version, submission.snapshot, launches, submission.origin, base=base
     )
 
 
@@ -117,6 +126,7 @@ def _existing(owner: Server, version: str, digest: str, number: int | None) -> R
     """Return the request that asks for exactly this already; raise when the version is taken."""
     release = owner.releases.filter(version=version).first()
     if release is None:
+        _keep_apart(owner, version)
         if number is not None:
             raise Conflict(f"request {number} is not about version {version}")
         return None
@@ -143,6 +153,17 @@ def _existing(owner: Server, version: str, digest: str, number: int | None) -> R
     )
 
 
+def _keep_apart(owner: Server, version: str) -> None:
+    """Raise `VersionTaken` for a version that differs from a published one by build metadata only."""
+    there = owner.releases.exclude(state__in=("draft", "in-review", "declined"))
+    for other in there.values_list("version", flat=True):
+        if same_precedence(version, other):
+            raise VersionTaken(
+                f"{owner.slug}@{other} is there, and {version} has the same precedence",
+                remedy="Build metadata (after the +) tells no versions apart; choose a higher version.",
+            )
+
+
 def _store(
     actor: Actor,
     owner: Server,
@@ -156,7 +177,7 @@ def _store(
     kept = keep_assessment(assessment)
     release = _release(actor, owner, submission, digest, stored.pk, assessment)
     live = release.requests.filter(kind="publish", state__in=LIVE_STATES).first()
-    route = kept.document["route"]
+    route, rules = kept.document["route"], rule_set_in_force()
     if live is None:
         found = Request.objects.create(
             server=owner,
@@ -165,16 +186,15 @@ def _store(
             state="open",
             release_digest=digest,
             assessment=kept,
-            rule_set=rule_set_in_force(),
+            rule_set=rules,
             route=route,
             note=submission.note,
-            submitters=[actor.username],
             opened_by_id=actor.id,
             opened_at=now,
             asked_at=now,
         )
         event = Event.RELEASE_SUBMITTED
-        extra: dict[str, Any] = {"origin": submission.origin}
+        extra: dict[str, Any] = {"origin": submission.origin, "opened_at": now.isoformat()}
     else:
         if live.pk != number:
             raise VersionTaken(f"{release} is under review already", remedy=f"Name request {live.pk}.")
@@ -182,8 +202,7 @@ def _store(
         voided = void_sign_offs(found)
         found.state = next_request_state(found.state, "resubmit")  # type: ignore[arg-type]
         found.release_digest, found.assessment, found.route = digest, kept, route
-        found.rule_set, found.desks, found.asked_at = rule_set_in_force(), desks_of(route), now
-        found.submitters = sorted({*found.submitters, actor.username})
+        found.rule_set, found.desks, found.asked_at, found.moved = rules, desks_of(route), now, []
         found.save()
         event, extra = Event.SNAPSHOT_REPLACED, {"voided": voided}
     record(
@@ -194,8 +213,8 @@ def _store(
             "version": release.version,
             "release_digest": digest,
             "snapshot_digest": stored.pk,
-            "assessment_digest": assessment.digest,
             "request": found.pk,
+            **assessed(kept, assessment, rules),
             **extra,
         },
     )

@@ -7,7 +7,7 @@ from django.db import transaction
 from tallshelf.core.errors import Conflict, Denied
 from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries

@@ -7,17 +7,18 @@ from typing import Any
 
 from django.db import IntegrityError, transaction
 
-from tallshelf.core.errors import BadArgument, Conflict, Denied
+from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
 from tallshelf.core.style import RULES
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import StoredWaiver
+from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.ledger.events import Event
+from tallshelf.service.ledger.judging import refusal_to_waive
+from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
-from tallshelf.service.review.actions.reassessment import reassess_open
 
 LONGEST = timedelta(days=366)
 _RULES = frozenset(rule.id for rule in RULES)
@@ -42,7 +43,9 @@ def ask_waiver(
 ) -> tuple[StoredWaiver, bool]:
     """Ask that a rule be set aside for an item, or one place in it, until a moment at most a year ahead.
 
-    Returns the waiver and whether it was made; asked for or granted already answers with the one there is.
+    It is bound to what the rule finds there now, in what is in use, drafted or under review: another text there is
+    not excused. Returns the waiver and whether it was made; asked for or granted already, on the same findings,
+    answers with the one there is.
     """
     owner = catalog.server(slug)
     require(actor, "ask-waiver", owner.team.slug)
@@ -54,17 +57,27 @@ def ask_waiver(
         )
     if not clock.now() < until <= clock.now() + LONGEST:
         raise BadArgument("a waiver ends at a moment ahead, at most a year from now")
+    on = linting.fingerprints_at(owner, rule, item, pointer)
+    if not on:
+        raise NotFound(
+            f"{rule} finds nothing at {item}{pointer or ''} in what is in use or under review of {slug}",
+            remedy="Submit the release first: a waiver is bound to the text that it excuses.",
+        )
     live = owner.waivers.filter(rule=rule, item=item, pointer=pointer, state__in=StoredWaiver.LIVE).first()
-    if live is not None and (live.state == "asked" or live.until > clock.now()):
-        return live, False
+    if live is not None and set(on) <= set(live.fingerprints):
+        if live.state == "asked" or live.until > clock.now():
+            return live, False
     if live is not None:
-        _move(actor, live, "end", "it has run out, and is asked for again")
+        moved = not set(on) <= set(live.fingerprints)
+        why = "the text there is another by now" if moved else "it has run out"
+        _move(actor, live, "end", f"{why}, and it is asked for again")
     try:
         made = StoredWaiver.objects.create(
             server=owner,
             rule=rule,
             item=item,
             pointer=pointer,
+            fingerprints=on,
             reason=reason.strip(),
             until=until,
             state="asked",
@@ -73,30 +86,30 @@ def ask_waiver(
         )
     except IntegrityError:
         raise Conflict("this has just been asked for by someone else", remedy="Look again.") from None
-    told = {**_about(made), "reason": made.reason, "until": until.isoformat()}
+    told = {**_about(made), "reason": made.reason, "until": until.isoformat(), "fingerprints": on}
     record(actor, Event.WAIVER_ASKED, told)
     return made, True
 
 
+@transaction.atomic
 def answer_waiver(actor: Actor, number: int, answer: str, note: str = "") -> StoredWaiver:
     """Grant, refuse or end a waiver; refusing and ending take a note. The same again changes nothing.
 
     Granting and ending have the open requests of the server assessed anew.
     """
-    with transaction.atomic():
-        found = linting.waiver(actor, number)
-        if answer not in ("grant", "refuse", "end"):
-            raise BadArgument(f"{answer!r} is no answer", remedy="Answers are grant, refuse and end.")
-        _check(actor, found, answer)
-        if found.state == {"grant": "granted", "refuse": "refused", "end": "ended"}[answer]:
-            return found
-        if answer != "grant" and not note.strip():
-            raise BadArgument("say why", remedy="Whoever asked needs a reason to act on.")
-        if answer == "grant" and found.until <= clock.now():
-            raise Conflict(f"waiver {number} would have ended already", remedy="Ask for another.")
-        _move(actor, found, answer, note.strip())
+    found = linting.waiver(actor, number)
+    if answer not in ("grant", "refuse", "end"):
+        raise BadArgument(f"{answer!r} is no answer", remedy="Answers are grant, refuse and end.")
+    _check(actor, found, answer)
+    if found.state == {"grant": "granted", "refuse": "refused", "end": "ended"}[answer]:
+        return found
+    if answer != "grant" and not note.strip():
+        raise BadArgument("say why", remedy="Whoever asked needs a reason to act on.")
+    if answer == "grant" and found.until <= clock.now():
+        raise Conflict(f"waiver {number} would have ended already", remedy="Ask for another.")
+    _move(actor, found, answer, note.strip())
     if answer != "refuse":
-        reassess_open(actor, found.server)
+        invalidate("waivers", server=found.server.slug)
     return found
 
 
@@ -104,7 +117,7 @@ def _check(actor: Actor, found: StoredWaiver, answer: str) -> None:
     if answer == "end":
         require(actor, "edit", found.server.team.slug)
         return
-    barred = linting.waiver_bar(actor, found)
+    barred = refusal_to_waive(actor, found.pk) if found.state == "asked" else None
     if barred is not None:
         raise Denied(barred, remedy="Ask a curator.")
 
@@ -118,7 +131,8 @@ def _move(actor: Actor, found: StoredWaiver, act: str, note: str) -> None:
     )
     if not moved:
         raise Conflict(f"waiver {found.pk} has just been changed by someone else", remedy="Look again.")
-    extra = {"until": found.until.isoformat()} if act == "grant" else {}
+    bound = {"until": found.until.isoformat(), "fingerprints": found.fingerprints}
+    extra = bound if act == "grant" else {}
     record(actor, event, {**_about(found), **extra, "note": note})
     found.refresh_from_db()
 

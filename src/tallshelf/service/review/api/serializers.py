@@ -5,9 +5,9 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from tallshelf.core.routing import REQUEST_KINDS
+from tallshelf.core.assess import GATES
+from tallshelf.core.routing import ASKED_FOR, REQUEST_KINDS
 from tallshelf.service.catalog.api.serializers import Launch, SnapshotField
-from tallshelf.service.review.actions import ASKED_FOR
 from tallshelf.service.web.openapi import component
 
 
@@ -32,7 +32,14 @@ class Submission(serializers.Serializer[Any]):
 class Check(serializers.Serializer[Any]):
     snapshot = SnapshotField()
     version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
-    launch = serializers.ListField(child=LaunchField(), required=False, default=list, max_length=20)
+    launch = serializers.ListField(
+        child=LaunchField(),
+        required=False,
+        allow_null=True,
+        default=None,
+        max_length=20,
+        help_text="null: not checked whether one could connect",
+    )
     base = serializers.CharField(
         max_length=100,
         required=False,
@@ -63,6 +70,10 @@ class RequestRow(serializers.Serializer[Any]):
     due_at = serializers.DateTimeField(allow_null=True)
     taken_by = serializers.CharField(allow_null=True, help_text="who looks at it now")
     mine = serializers.BooleanField(help_text="something here waits for the one who asks")
+    moved = serializers.ListField(
+        child=serializers.CharField(),
+        help_text="what the assessment rests on and moved since; it is being assessed anew",
+    )
 
 
 class RequestsPage(serializers.Serializer[Any]):
@@ -115,6 +126,11 @@ class Closing(serializers.Serializer[Any]):
     note = serializers.CharField(max_length=2000, help_text="what was done")
 
 
+class Despite(serializers.Serializer[Any]):
+    gate = serializers.ChoiceField(sorted(GATES), help_text="a gate that fails in the assessment")
+    reason = serializers.CharField(max_length=1000, help_text="why one agrees all the same")
+
+
 class GivenSignOff(serializers.Serializer[Any]):
     desk = serializers.CharField()
     name = serializers.CharField()
@@ -125,6 +141,7 @@ class GivenSignOff(serializers.Serializer[Any]):
     assessment_digest = serializers.CharField()
     voided = serializers.BooleanField(help_text="given on bytes or an assessment that have moved since")
     conditions = FollowUpOfSignOff(many=True)
+    despite = Despite(many=True)
 
 
 class MovedLine(serializers.Serializer[Any]):
@@ -218,6 +235,8 @@ class InboxEntry(serializers.Serializer[Any]):
             "style",
             "routing",
             "ruling",
+            "known",
+            "suspended",
         ]
     )
     words = serializers.CharField()
@@ -260,9 +279,6 @@ class RequestDetail(RequestRow):
     last_look = LastLook(
         allow_null=True, help_text="your own answer that is void by now, and what moved since"
     )
-    moved = serializers.ListField(
-        child=serializers.CharField(), help_text="what the assessment rests on and has changed since"
-    )
 
 
 class Publication(RequestDetail):
@@ -283,4 +299,11 @@ class SignOff(serializers.Serializer[Any]):
     note = serializers.CharField(max_length=4000, required=False, allow_blank=True, default="")
     conditions = serializers.ListField(
         child=NewCondition(), required=False, default=list, max_length=10, help_text="to agreeing"
+    )
+    despite = serializers.ListField(
+        child=Despite(),
+        required=False,
+        default=list,
+        max_length=len(GATES),
+        help_text="to agreeing: one for each gate that fails",
     )

@@ -107,7 +107,8 @@ class SignOffsView(Once):
     @extend_schema(operation_id="sign_off", request=shapes.SignOff, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
         body = given(shapes.SignOff, request)
-        found = actions.sign_off(asker(request), number, body.pop("answer"), **body)
+        despite = {one["gate"]: one["reason"] for one in body.pop("despite")}
+        found = actions.sign_off(asker(request), number, body.pop("answer"), despite=despite, **body)
         return Response(queries.detail(asker(request), found))
 
 

@@ -37,7 +37,11 @@ class Event(StrEnum):
     RULING_IN_FORCE = "ruling-in-force"
     RULING_DECLINED = "ruling-declined"
     RULING_ENDED = "ruling-ended"
+    WAIVER_BOUND = "waiver-bound"
+    KNOWN_PROPOSED = "known-proposed"
     KNOWN_ACCEPTED = "known-accepted"
+    KNOWN_DECLINED = "known-declined"
+    KNOWN_BOUND = "known-bound"
     KNOWN_SHRUNK = "known-shrunk"
     RELEASE_SUBMITTED = "release-submitted"
     SNAPSHOT_REPLACED = "snapshot-replaced"
@@ -63,12 +67,16 @@ class Event(StrEnum):
     DEPUTY_ENDED = "deputy-ended"
     DESK_REMINDED = "desk-reminded"
     REQUEST_RISEN = "request-risen"
+    CHAIN_KEYED = "chain-keyed"
+    TABLES_TAKEN = "tables-taken"
 
 
 _Payload = dict[str, Any]
 _OBJECT = dict[str, Any]
 
 _RELEASE: _Payload = {"server": str, "version": str, "release_digest": str}
+_ASSESSED: _Payload = {"assessment_digest": str, "assessed": _OBJECT}
+"""The assessment that a request rests on; ``assessed`` is read by `core.entitlement.assessed_from`."""
 _ASKED: _Payload = {**_RELEASE, "request": int}
 _RULING: _Payload = {
     "ruling": int,
@@ -86,12 +94,19 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.PERSON_INVITED: {"username": str},
     Event.PERSON_CHANGED: {"username": str, "name": str, "role": str, "teams": list[str], "active": bool},
     Event.ISSUER_KNOWN: {"username": str, "subject": str},
-    Event.DESK_ADDED: {"desk": str, "title": str},
-    Event.DESK_JOINED: {"desk": str, "username": str},
+    Event.DESK_ADDED: {"desk": str, "title": str, "owner_team_excluded": bool},
+    Event.DESK_JOINED: {"desk": str, "username": str, "since": str},
     Event.DESK_LEFT: {"desk": str, "username": str},
     Event.DESK_LED: {"desk": str, "username": str},
-    Event.TOKEN_MADE: {"username": str, "name": str, "scopes": list[str]},
-    Event.TOKEN_ENDED: {"username": str, "name": str},
+    Event.TOKEN_MADE: {
+        "token": int,
+        "username": str,
+        "name": str,
+        "scopes": list[str],
+        "parent": int | None,
+        "expires_at": str,
+    },
+    Event.TOKEN_ENDED: {"token": int, "username": str, "name": str},
     Event.SERVER_ENROLLED: {"server": str, "team": str, "data_class": str},
     Event.SERVER_EDITED: {"server": str, "before": _OBJECT, "after": _OBJECT},
     Event.RELEASE_ADOPTED: {**_RELEASE, "snapshot_digest": str, "fingerprints": list[str]},
@@ -104,6 +119,7 @@ PAYLOADS: dict[Event, _Payload] = {
         "replaces": int,
         "note": str,
         "loosened": list[str],
+        "rules": list[_OBJECT],
     },
     Event.RULES_DECLINED: {"version": int, "note": str},
     Event.STYLE_PROPOSED: {
@@ -116,27 +132,44 @@ PAYLOADS: dict[Event, _Payload] = {
     },
     Event.STYLE_DECLINED: {"version": int, "note": str},
     Event.STYLE_IN_FORCE: {"version": int, "digest": str},
-    Event.WAIVER_ASKED: {**_WAIVER, "reason": str, "until": str},
-    Event.WAIVER_GRANTED: {**_WAIVER, "until": str, "note": str},
+    Event.WAIVER_ASKED: {**_WAIVER, "reason": str, "until": str, "fingerprints": list[str]},
+    Event.WAIVER_GRANTED: {**_WAIVER, "until": str, "fingerprints": list[str], "note": str},
     Event.WAIVER_REFUSED: {**_WAIVER, "note": str},
     Event.WAIVER_ENDED: {**_WAIVER, "note": str},
     Event.RULING_PROPOSED: {**_RULING, "pairs": list[str], "reason": str},
     Event.RULING_IN_FORCE: {**_RULING, "note": str},
     Event.RULING_DECLINED: {**_RULING, "note": str},
     Event.RULING_ENDED: {**_RULING, "note": str},
-    Event.KNOWN_ACCEPTED: {"server": str, "release_digest": str, "fingerprints": list[str], "reason": str},
+    Event.WAIVER_BOUND: {"server": str, "waiver": int, "fingerprints": list[str]},
+    Event.KNOWN_PROPOSED: {
+        "server": str,
+        "proposal": int,
+        "release_digest": str,
+        "fingerprints": list[str],
+        "reason": str,
+    },
+    Event.KNOWN_ACCEPTED: {
+        "server": str,
+        "proposal": int,
+        "release_digest": str,
+        "fingerprints": list[str],
+        "note": str,
+    },
+    Event.KNOWN_DECLINED: {"server": str, "proposal": int, "note": str},
+    Event.KNOWN_BOUND: {"server": str, "fingerprints": list[str]},
     Event.KNOWN_SHRUNK: {"server": str, "gone": list[str], "left": int},
     Event.RELEASE_SUBMITTED: {
         **_RELEASE,
+        **_ASSESSED,
         "snapshot_digest": str,
-        "assessment_digest": str,
         "request": int,
         "origin": str,
+        "opened_at": str,
     },
     Event.SNAPSHOT_REPLACED: {
         **_RELEASE,
+        **_ASSESSED,
         "snapshot_digest": str,
-        "assessment_digest": str,
         "request": int,
         "voided": int,
     },
@@ -151,12 +184,15 @@ PAYLOADS: dict[Event, _Payload] = {
         "note": str,
         "deputy_for": str,
         "conditions": list[_OBJECT],
+        "despite": list[_OBJECT],
     },
     Event.REASSESSED: {
+        **_ASSESSED,
         "server": str,
         "request": int,
-        "assessment_digest": str,
+        "snapshot_digest": str,
         "because": list[str],
+        "differs": list[str],
         "voided": int,
     },
     Event.REQUEST_TAKEN_BACK: {**_RELEASE, "request": int},
@@ -174,8 +210,22 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.SUSPENDED: {"server": str, "item": str, "reason": str},
     Event.SUSPENSION_LIFTED: {"server": str, "item": str, "request": int},
     Event.DATA_CLASS_CHANGED: {"server": str, "before": _OBJECT, "after": _OBJECT, "request": int},
-    Event.REQUEST_OPENED: {**_ASKED, "kind": str, "terms": _OBJECT, "assessment_digest": str},
-    Event.REQUEST_CHANGED: {**_ASKED, "kind": str, "terms": _OBJECT, "assessment_digest": str, "voided": int},
+    Event.REQUEST_OPENED: {
+        **_ASKED,
+        **_ASSESSED,
+        "kind": str,
+        "item": str,
+        "terms": _OBJECT,
+        "opened_at": str,
+    },
+    Event.REQUEST_CHANGED: {
+        **_ASKED,
+        **_ASSESSED,
+        "kind": str,
+        "item": str,
+        "terms": _OBJECT,
+        "voided": int,
+    },
     Event.REQUEST_DECLINED: {**_ASKED, "kind": str},
     Event.REQUEST_TAKEN: {"server": str, "request": int},
     Event.REQUEST_HANDED_ON: {"server": str, "request": int},
@@ -190,10 +240,18 @@ PAYLOADS: dict[Event, _Payload] = {
         "answers": int | None,
     },
     Event.FOLLOW_UP_CLOSED: {"server": str, "request": int, "follow_up": int, "note": str},
-    Event.DEPUTY_NAMED: {"username": str, "deputy": str, "since": str, "until": str},
-    Event.DEPUTY_ENDED: {"username": str, "deputy": str},
+    Event.DEPUTY_NAMED: {"number": int, "username": str, "deputy": str, "since": str, "until": str},
+    Event.DEPUTY_ENDED: {"number": int, "username": str, "deputy": str},
     Event.DESK_REMINDED: {"server": str, "request": int, "desk": str, "due_at": str},
     Event.REQUEST_RISEN: {"server": str, "request": int, "desk": str, "due_at": str, "lead": str},
+    Event.CHAIN_KEYED: {"entries": int, "checkpoint": str},
+    Event.TABLES_TAKEN: {
+        "tokens": list[_OBJECT],
+        "desks": list[_OBJECT],
+        "deputies": list[_OBJECT],
+        "rules": list[_OBJECT],
+        "requests": list[_OBJECT],
+    },
 }
 
 

@@ -1,0 +1,88 @@
+"""Who is entitled to what, by the ledger alone: a replay of its entries, and a judge over what it comes to.
+
+`replay` rebuilds people, desks, servers, requests and decisions; `entitled` says whether an act may become the
+next entry. Nothing is in force that it does not allow; tables are a cache of what it says.
+"""
+
+from tallshelf.core.entitlement._decisions import why_not_waive
+from tallshelf.core.entitlement._requests import SAFETY_GATE, refuses_despite, why_not_here
+from tallshelf.core.entitlement.assessed import assessed_document, assessed_from
+from tallshelf.core.entitlement.inputs import (
+    bases,
+    current,
+    granted,
+    in_force_digest,
+    moved,
+    moved_since,
+    subject,
+)
+from tallshelf.core.entitlement.judge import RULES, Entitled, Refused, entitled
+from tallshelf.core.entitlement.part import behind, handed_in, why_part, why_part_in_server
+from tallshelf.core.entitlement.proof import PROOF_FORMAT, Proved, matters, sealed, verify_proof
+from tallshelf.core.entitlement.replay import Audit, advance, audit, read_entry, replay
+from tallshelf.core.entitlement.roles import (
+    ACTS,
+    ALL_SCOPES,
+    CI_SCOPES,
+    ROLES,
+    SCOPES,
+    Permission,
+    refusal_of,
+)
+from tallshelf.core.entitlement.standing import AskedDesk, asked_now, stands
+from tallshelf.core.entitlement.state import LOCAL, MACHINE, RESERVED, Entry, Request, State, moment
+from tallshelf.core.entitlement.state import CLOCK as SYSTEM_CLOCK
+from tallshelf.core.entitlement.tell import agreed_at
+
+__all__ = [
+    "ACTS",
+    "ALL_SCOPES",
+    "CI_SCOPES",
+    "LOCAL",
+    "MACHINE",
+    "PROOF_FORMAT",
+    "RESERVED",
+    "ROLES",
+    "RULES",
+    "SAFETY_GATE",
+    "SCOPES",
+    "SYSTEM_CLOCK",
+    "AskedDesk",
+    "Audit",
+    "Entitled",
+    "Entry",
+    "Permission",
+    "Proved",
+    "Refused",
+    "Request",
+    "State",
+    "advance",
+    "agreed_at",
+    "asked_now",
+    "assessed_document",
+    "assessed_from",
+    "audit",
+    "bases",
+    "behind",
+    "current",
+    "entitled",
+    "granted",
+    "handed_in",
+    "in_force_digest",
+    "matters",
+    "moment",
+    "moved",
+    "moved_since",
+    "read_entry",
+    "refusal_of",
+    "refuses_despite",
+    "replay",
+    "sealed",
+    "stands",
+    "subject",
+    "verify_proof",
+    "why_not_here",
+    "why_not_waive",
+    "why_part",
+    "why_part_in_server",
+]

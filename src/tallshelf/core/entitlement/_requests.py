@@ -1,0 +1,244 @@
+"""Rules of the judge on requests: handing in, signing, and carrying out what was agreed to."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from tallshelf.core.assess import SAFETY
+from tallshelf.core.entitlement._common import Refusal, may
+from tallshelf.core.entitlement._decisions import by_team, owner_team
+from tallshelf.core.entitlement.assessed import assessed_from
+from tallshelf.core.entitlement.inputs import moved
+from tallshelf.core.entitlement.standing import AskedDesk, asked_now, stands, why_not, why_not_at
+from tallshelf.core.entitlement.state import CLOCK, Desk, Entry, Request, State, moment
+from tallshelf.core.ledger.events import Event
+from tallshelf.core.routing import KINDS, Kind
+
+Body = Mapping[str, Any]
+Rule = Callable[[State, Entry, Body], Refusal | None]
+SAFETY_GATE = SAFETY
+"""The one gate that no reason gets past: safety findings take a waiver by a second person."""
+
+
+def _request(state: State, body: Body, *states: str) -> Request | Refusal:
+    found = state.requests.get(body["request"])
+    if found is None or found.server != body["server"]:
+        return Refusal(f"the ledger tells of no request {body['request']} of {body['server']}", "conflict")
+    if found.state not in states:
+        return Refusal(f"request {found.number} is {found.state}, not {' or '.join(states)}", "conflict")
+    return found
+
+
+def _submitted(state: State, act: Entry, body: Body) -> Refusal | None:
+    if body["request"] in state.requests:
+        return Refusal(f"the ledger knows request {body['request']} already", "conflict")
+    release = state.releases.get((body["server"], body["version"]))
+    if release is not None and release.state not in ("draft", "in-review"):
+        return Refusal(f"{body['server']}@{body['version']} is {release.state}", "conflict")
+    return may(state, act, "submit", owner_team(state, body))
+
+
+def _replaced(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _request(state, body, "open", "sent-back", "agreed")
+    if isinstance(found, Refusal):
+        return found
+    if (found.kind, found.version) != ("publish", body["version"]):
+        return Refusal(f"request {found.number} is about something else", "conflict")
+    return may(state, act, "submit", owner_team(state, body))
+
+
+def _opened(state: State, act: Entry, body: Body) -> Refusal | None:
+    if body["request"] in state.requests:
+        return Refusal(f"the ledger knows request {body['request']} already", "conflict")
+    return may(state, act, "ask", owner_team(state, body))
+
+
+def _changed(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _request(state, body, "open", "sent-back", "agreed")
+    if isinstance(found, Refusal):
+        return found
+    return may(state, act, "ask", owner_team(state, body))
+
+
+def _signed_off(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _request(state, body, "open")
+    if isinstance(found, Refusal):
+        return found
+    refusal = may(state, act, "sign-off")
+    if refusal is not None:
+        return refusal
+    named = (body["release_digest"], body["assessment_digest"], body["rule_set"])
+    if named != (found.release, found.assessed.digest, found.assessed.rule_set):
+        return Refusal(f"request {found.number} is about other bytes, or was assessed again since", "moved")
+    if any(one.who == act.actor for one in found.counting):
+        return Refusal(f"{act.actor} has answered request {found.number} already", "conflict")
+    steps = stands(state, found, moment(act.at))
+    desk = next((one for one in asked_now(steps) if one.seat.desk == body["desk"]), None)
+    if desk is None:
+        return Refusal(f"the desk {body['desk']!r} is not asked now")
+    if desk.places.get(act.actor) != body["deputy_for"]:
+        return Refusal(why_not_here(state, found, desk, act.actor))
+    return _agrees(state, act, found, body) if body["answer"] == "agree" else None
+
+
+def _agrees(state: State, act: Entry, found: Request, body: Body) -> Refusal | None:
+    if found.questions:
+        return Refusal("a question is open", "conflict")
+    different = moved(state, found, moment(act.at))
+    if different:
+        return Refusal(f"{', '.join(different)} moved since request {found.number} was assessed", "moved")
+    return refuses_despite(found, {one["gate"]: one["reason"] for one in body["despite"]})
+
+
+def refuses_despite(found: Request, despite: Mapping[str, str]) -> Refusal | None:
+    """Return why an agreement that names some gates, each with a reason, does not get past those that fail."""
+    if SAFETY_GATE in found.assessed.gates:
+        return Refusal("safety findings cannot be agreed to: they are mended, or waived by a second person")
+    unnamed = sorted(found.assessed.gates.keys() - despite.keys())
+    if unnamed:
+        return Refusal(f"the check fails ({', '.join(unnamed)}), and the agreement does not say why despite it", "conflict")
+    needless = sorted(despite.keys() - found.assessed.gates.keys())
+    if needless:
+        return Refusal(f"no gate {', '.join(needless)} fails here", "conflict")
+    return None if all(reason.strip() for reason in despite.values()) else Refusal("say why, for each gate", "conflict")
+
+
+def why_not_here(state: State, found: Request, asked: AskedDesk, username: str) -> str:
+    """Return in words why somebody may not sign at a desk that is asked."""
+    desk = state.desks.get(asked.seat.desk, Desk(asked.seat.desk, True))
+    if desk.seat(username) is not None:
+        return why_not_at(state, found, desk, username) or "the place is taken by another answer"
+    return why_not(state, found, desk, username) or f"{username} sits at no desk that is asked now"
+
+
+def _reassessed(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _request(state, body, "open", "agreed")
+    if isinstance(found, Refusal):
+        return found
+    after = assessed_from(body)
+    if not body["differs"] and (not after.substance or after.substance != found.assessed.substance):
+        return Refusal("what was found is not the same, so that no sign-off stands", "conflict")
+    if act.actor == CLOCK and act.by_clock:
+        return None
+    return None if act.by_machine else may(state, act, "see")
+
+
+def _taken_back(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _request(state, body, "open", "sent-back", "agreed")
+    if isinstance(found, Refusal):
+        return found
+    return may(state, act, "take-back", owner_team(state, body))
+
+
+def _declined(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _request(state, body, "declined")
+    if isinstance(found, Refusal):
+        return found
+    last = found.counting[-1] if found.counting else None
+    if last is None or (last.who, last.answer) != (act.actor, "decline"):
+        return Refusal(f"nobody declined request {found.number}", "conflict")
+    return None
+
+
+def agreed_refusal(state: State, act: Entry, found: Request) -> Refusal | None:
+    """Return why a request may not be carried out: what it rests on moved, or its desks did not agree.
+
+    Answers count by people who have no part in it at this moment.
+    """
+    now = moment(act.at)
+    different = moved(state, found, now)
+    if different:
+        return Refusal(f"{', '.join(different)} moved since request {found.number} was agreed to", "moved")
+    if found.route is None:
+        return Refusal("the ledger does not tell whom request {found.number} asks", "moved")
+    if not found.route.steps:
+        return None if found.route.approved_by else Refusal("no rule approves this by itself")
+    if SAFETY_GATE in found.assessed.gates:
+        return Refusal("safety findings are mended, or waived by a second person")
+    for desk in (desk for step in stands(state, found, now) for desk in step):
+        if not desk.done:
+            why = "; ".join(desk.parts.values())
+            return Refusal(
+                f"the desk {desk.seat.desk} has not agreed to request {found.number}" + (f": {why}" if why else ""),
+                "moved" if desk.parts else "denied",
+            )
+    if found.questions:
+        return Refusal("a question is open", "conflict")
+    return None
+
+
+def _published(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _request(state, body, "agreed")
+    if isinstance(found, Refusal):
+        return found
+    refusal = may(state, act, "publish", owner_team(state, body))
+    if refusal is not None:
+        return refusal
+    release = state.releases.get((found.server, found.version))
+    named = (body["version"], body["release_digest"], body["snapshot_digest"], body["assessment_digest"])
+    told = (found.version, found.release, found.snapshot, found.assessed.digest)
+    if found.kind != "publish" or named != told:
+        return Refusal("these are not the bytes and the assessment that were agreed to", "moved")
+    if release is None or (release.state, release.digest) != ("in-review", found.release):
+        return Refusal(f"{body['server']}@{body['version']} is not under review with these bytes", "conflict")
+    return agreed_refusal(state, act, found)
+
+
+def _carried_out(kind: Kind) -> Rule:
+    """Return the rule of an act that a request asked for, on the terms that its kind names."""
+
+    def rule(state: State, act: Entry, body: Body) -> Refusal | None:
+        found = _request(state, body, "agreed")
+        if isinstance(found, Refusal):
+            return found
+        told = [found.kind, found.version or "", *(found.terms.get(name) for name in kind.names)]
+        named = [kind.name, body.get("version", ""), *(body.get(name) for name in kind.names)]
+        if told != named or found.item != body.get("item", ""):
+            return Refusal(f"request {found.number} asks for something else", "conflict")
+        return agreed_refusal(state, act, found)
+
+    return rule
+
+
+def _data_class(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _request(state, body, "agreed")
+    if isinstance(found, Refusal):
+        return found
+    if found.kind != "data-class" or body["after"] != {"data_class": found.terms["data_class"]}:
+        return Refusal(f"request {found.number} asks for something else", "conflict")
+    return agreed_refusal(state, act, found)
+
+
+def _by_clock(state: State, act: Entry, body: Body) -> Refusal | None:
+    return None if act.by_clock else Refusal("only the clock reminds")
+
+
+def _comments(state: State, act: Entry, body: Body) -> Refusal | None:
+    return may(state, act, "comment")
+
+
+RULES: dict[Event, Rule] = {
+    Event.RELEASE_SUBMITTED: _submitted,
+    Event.SNAPSHOT_REPLACED: _replaced,
+    Event.REQUEST_OPENED: _opened,
+    Event.REQUEST_CHANGED: _changed,
+    Event.SIGNED_OFF: _signed_off,
+    Event.REASSESSED: _reassessed,
+    Event.REQUEST_TAKEN_BACK: _taken_back,
+    Event.RELEASE_DECLINED: _declined,
+    Event.REQUEST_DECLINED: _declined,
+    Event.RELEASE_PUBLISHED: _published,
+    Event.RELEASE_DEPRECATED: _carried_out(KINDS["deprecate"]),
+    Event.RELEASE_WITHDRAWN: _carried_out(KINDS["withdraw"]),
+    Event.SUSPENSION_LIFTED: _carried_out(KINDS["lift"]),
+    Event.DATA_CLASS_CHANGED: _data_class,
+    Event.REQUEST_TAKEN: _comments,
+    Event.REQUEST_HANDED_ON: _comments,
+    Event.COMMENTED: _comments,
+    Event.FOLLOW_UP_CLOSED: _comments,
+    Event.DESK_REMINDED: _by_clock,
+    Event.REQUEST_RISEN: _by_clock,
+}
+
+__all__ = ["RULES", "SAFETY_GATE", "agreed_refusal", "by_team", "refuses_despite", "why_not_here"]

@@ -1,0 +1,75 @@
+"""Replaying the ledger: from its entries alone to what stands, and whether each act was somebody's to do."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from tallshelf.core.entitlement.judge import Refused, entitled
+from tallshelf.core.entitlement.state import Entry, State
+from tallshelf.core.entitlement.tell import tell
+
+UNREADABLE = (KeyError, TypeError, ValueError, AttributeError)
+
+
+@dataclass
+class Audit:
+    """What a replay found: the state it came to, and the acts that nobody was entitled to."""
+
+    state: State = field(default_factory=State)
+    refused: list[tuple[int, str]] = field(default_factory=list)
+    unreadable: list[tuple[int, str]] = field(default_factory=list)
+
+
+def read_entry(row: Mapping[str, Any]) -> Entry:
+    """Return a row of the ledger as an entry; ``body`` may be JSON text, an object, or None."""
+    body = row["body"]
+    return Entry(
+        row["number"],
+        row["at"],
+        row["event"],
+        row["actor"],
+        row["via"],
+        json.loads(body) if isinstance(body, str) else body,
+    )
+
+
+def advance(state: State, row: Mapping[str, Any]) -> None:
+    """Take the next row in; what cannot be read of it changes nothing (raises ValueError and the like)."""
+    state.begin(row["number"], row["hash"])
+    if row.get("subjects") is not None and not state.keyed:
+        state.keyed = row["number"]
+    tell(state, read_entry(row))
+
+
+def replay(rows: Iterable[Mapping[str, Any]]) -> State:
+    """Return what the entries say, in their order; what cannot be read is left out."""
+    return audit(rows, judge=False).state
+
+
+def audit(
+    rows: Iterable[Mapping[str, Any]],
+    *,
+    judge: bool = True,
+    told: Callable[[int], None] = lambda number: None,
+) -> Audit:
+    """Replay entries, and judge each keyed one before it is taken in; go on past what cannot be read.
+
+    ``told`` is called with the number of each entry, for who watches. Entries of before the chain was keyed tell
+    too little to be judged; ``Audit.state.not_told`` counts what they lack.
+    """
+    found = Audit()
+    for row in rows:
+        number = row["number"]
+        if judge and row.get("subjects") is not None and row["body"] is not None:
+            verdict = entitled(found.state, read_entry(row))
+            if isinstance(verdict, Refused):
+                found.refused.append((number, f"{row['event']} by {row['actor']}: {verdict.reason}"))
+        try:
+            advance(found.state, row)
+        except UNREADABLE as fault:
+            found.unreadable.append((number, f"{row['event']} cannot be read ({fault!r})"))
+        told(number)
+    return found

@@ -1,0 +1,147 @@
+"""What a request may ask for: one value for each kind, read by service, command line and console alike."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from tallshelf.core.routing.classes import DATA_CLASSES
+
+Subject = Literal["release", "suspension", "server"]
+
+
+@dataclass(frozen=True)
+class Term:
+    """One thing that goes with what is asked for, beside the reason; ``form`` is how it is filled in."""
+
+    name: str
+    form: Literal["date", "reference", "choice"]
+    label: str
+    hint: str = ""
+    option: str = ""
+    choices: tuple[str, ...] = ()
+    required: bool = False
+
+    def document(self) -> dict[str, Any]:
+        return {
+            "name": self.name,
+            "form": self.form,
+            "label": self.label,
+            "hint": self.hint,
+            "choices": list(self.choices),
+            "required": self.required,
+        }
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One kind of request.
+
+    ``subject`` is what it is on; ``asked`` whether it is asked for by `ask` (else by handing in a release);
+    ``compared`` whether it is assessed as something new; ``alone`` whether a rule without sign-offs may approve
+    it; ``names`` the terms that must be in the entry by which it is carried out. ``title`` is filled from
+    ``subject`` and the terms.
+    """
+
+    name: str
+    subject: Subject
+    title: str
+    words: str
+    about: str
+    button: str
+    done: str
+    terms: tuple[Term, ...] = ()
+    names: tuple[str, ...] = ()
+    asked: bool = True
+    compared: bool = False
+    alone: bool = True
+
+    def titled(self, subject: str, terms: Mapping[str, Any]) -> str:
+        """Return in words what a request of this kind asks for."""
+        return self.title.format(subject=subject, **terms)
+
+    def document(self) -> dict[str, Any]:
+        return {
+            "kind": self.name,
+            "subject": self.subject,
+            "words": self.words,
+            "about": self.about,
+            "button": self.button,
+            "done": self.done,
+            "asked": self.asked,
+            "terms": [one.document() for one in self.terms],
+        }
+
+
+KINDS: dict[str, Kind] = {
+    one.name: one
+    for one in (
+        Kind(
+            name="publish",
+            subject="release",
+            title="publish {subject}",
+            words="that a release is published",
+            about="The desks look at what it declares, and agree to exactly these bytes.",
+            button="Publish",
+            done="published",
+            asked=False,
+            compared=True,
+        ),
+        Kind(
+            name="deprecate",
+            subject="release",
+            title="deprecate {subject}",
+            words="that nobody begins with a release any more",
+            about="Once the desks agree it can still be connected to, with a warning; programs see it in the "
+            "headers of every answer.",
+            button="Deprecate",
+            done="deprecated",
+            terms=(
+                Term("sunset_at", "date", "Not to be used after", "May be left out.", "until"),
+                Term(
+                    "replacement",
+                    "reference",
+                    "Use instead",
+                    "A server, or server@version; may be left out.",
+                    "instead",
+                ),
+            ),
+            names=("reason", "sunset_at", "replacement"),
+        ),
+        Kind(
+            name="withdraw",
+            subject="release",
+            title="withdraw {subject}",
+            words="that nobody uses a release any more",
+            about="Once the desks agree nobody is given its connection block any more.",
+            button="Withdraw",
+            done="withdrawn",
+            names=("reason",),
+        ),
+        Kind(
+            name="lift",
+            subject="suspension",
+            title="lift the suspension of {subject}",
+            words="that a suspension ends",
+            about="It stands until the desks agree that it ends.",
+            button="Lift",
+            done="lifted",
+            alone=False,
+        ),
+        Kind(
+            name="data-class",
+            subject="server",
+            title="make {subject} {data_class}",
+            words="that a server may see other data",
+            about="The desks see what the current release is found to be under the new class.",
+            button="Change the class",
+            done="changed",
+            terms=(Term("data_class", "choice", "Data class", choices=DATA_CLASSES, required=True),),
+            alone=False,
+        ),
+    )
+}
+REQUEST_KINDS = tuple(KINDS)
+ASKED_FOR = tuple(name for name, one in KINDS.items() if one.asked)
+RELEASE_KINDS = tuple(name for name, one in KINDS.items() if one.subject == "release")
