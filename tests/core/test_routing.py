@@ -297,7 +297,12 @@ def test_an_assessment_is_the_same_everywhere_and_names_its_inputs():
     assert one.inputs["waivers"] == "not given"
     alone = assess(snapshot, Context())
     assert alone.inputs["base"] == "not given"
-    assert {part.split(":")[0] for part in alone.not_checked} == {"changes", "overlaps", "route"}
+    assert {part.split(":")[0] for part in alone.not_checked} == {
+        "changes",
+        "overlaps",
+        "launch records",
+        "route",
+    }
     assert "not checked" in assessment_text(alone, "x")
     undecided = assess(
         snapshot_from({"tools": [{**CREW.body, "inputSchema": {"type": "objekt"}}]}),

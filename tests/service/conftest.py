@@ -14,6 +14,7 @@ from tallshelf.run.scenario import history, player
 from tallshelf.run.scenario.declarations import declared
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import overlap
+from tallshelf.service.jobs.actions import run_due
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import Person
 from tallshelf.service.review import actions as review
@@ -80,24 +81,30 @@ def api(company) -> Callable[..., Api]:
 
     def make(username: str, *scopes: str) -> Api:
         role = Person.objects.get(username=username).role
-        most = ("read", "check", "submit") if role == "ci" else ("read", "check", "submit", "sign", "curate")
+        people = ("read", "check", "submit", "sign", "curate", "tokens")
+        most = ("read", "check", "submit") if role == "ci" else people
         return Api(username, scopes or most)
 
     return make
 
 
 def submission(version: str = "1.4.2", **more: Any) -> dict[str, Any]:
-    """The body of a submission of the berth planner, as of a scenario's release."""
+    """The body of a submission of the berth planner, as of a scenario's release without its safety finding."""
     known = version if version in ("1.4.1", "1.4.2", "1.5.0") else "1.4.2"
-    return {"snapshot": declared("berth-planner", known), "version": version, "launch": [LAUNCH], **more}
+    snapshot = copy.deepcopy(declared("berth-planner", known))
+    for tool in snapshot["tools"]:
+        if tool["name"] == "release_berth":
+            tool["annotations"] = {"readOnlyHint": False, "destructiveHint": True}
+    return {"snapshot": snapshot, "version": version, "launch": [LAUNCH], **more}
 
 
-def agree_to(request: dict[str, Any]) -> dict[str, str]:
-    """Return the body that agrees to a request as it was seen."""
+def agree_to(request: dict[str, Any]) -> dict[str, Any]:
+    """Return the body that agrees to a request as it was seen, despite the gates that fail there."""
     return {
         "answer": "agree",
         "release_digest": request["release_digest"],
         "assessment_digest": request["assessment"]["digest"],
+        "despite": [{"gate": one["gate"], "reason": "r"} for one in request["assessment"]["gates"]],
     }
 
 
@@ -118,6 +125,12 @@ def submitted(company):
         return review.submit(tomas, "berth-planner", one)[0]
 
     return make
+
+
+def work() -> None:
+    """Do what workers would: the jobs that are due."""
+    while run_due():
+        pass
 
 
 def ended(act: str, version: str, reason: str = "r", **more: Any) -> Any:

@@ -130,7 +130,7 @@ def test_tokens_are_hashed_limited_and_ended_at_once(api, company):
     assert people.actor_by_token(made["secret"]) is None
     with pytest.raises(Denied, match="its maker lacks"):
         people.make_token(
-            people.actor_by_token(api("tomas", "read").headers["Authorization"][7:]), "x", ["submit"], 1
+            people.actor_by_token(api("tomas", "tokens").headers["Authorization"][7:]), "x", ["submit"], 1
         )
     with pytest.raises(Denied, match="may read, check and submit"):
         people.make_token(people.SETUP, "x", ["sign"], 1, username="ci-berths")

@@ -10,7 +10,7 @@ from tallshelf.run.scenario.player import agree
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
-from tests.service.conftest import agree_to, altered, submission
+from tests.service.conftest import agree_to, altered, submission, work
 
 STRICTER = 'name = "pellam"\n[levels]\nlong-description = "error"\n'
 LOOSER = 'name = "pellam"\n[levels]\ncut-off-text = "off"\n'
@@ -110,6 +110,9 @@ def test_a_waiver_sets_a_finding_aside_and_the_request_is_assessed_anew(api):
     assert api("edda").post(f"waivers/{waiver['id']}/answer", {"answer": "grant"})[0] == 403
     # The security reviewer's desk is asked about this release.
     assert api("runa").post(f"waivers/{waiver['id']}/answer", {"answer": "grant"})[1]["state"] == "granted"
+    (row,) = api("ines").get("requests")[1]["results"]
+    assert row["moved"] == ["waivers"]
+    work()
     seen = api("ines").get(f"requests/{request['id']}")[1]
     assert seen["assessment"]["facts"]["warnings"] == before - 1
     (waived,) = [one for one in seen["assessment"]["findings"] if one["rule"] == "cut-off-text"]
@@ -129,6 +132,7 @@ def test_an_expired_waiver_counts_no_more_and_moves_what_was_signed(api):
     request, finding = flawed(api)
     _, waiver = ask(api, finding, until=later(2))
     api("ines").post(f"waivers/{waiver['id']}/answer", {"answer": "grant"})
+    work()
     with clock.at(clock.now() + timedelta(days=3)):
         assert linting.waivers_in_force(catalog.server("berth-planner")) == ()
         row = api("ines").get("waivers?state=expired")[1]["results"][0]
@@ -162,24 +166,38 @@ def test_signed_and_then_waived_is_signed_again(api):
     assert api("ines").post(f"requests/{number}/sign-offs", body)[0] == 200
     _, waiver = ask(api, finding, pointer=finding["pointer"])
     api("oskar").post(f"waivers/{waiver['id']}/answer", {"answer": "grant"})
+    work()
     seen = api("ines").get(f"requests/{number}")[1]
     assert [one["voided"] for one in seen["sign_offs"]] == [True]
     status, problem = api("ines").post(f"requests/{number}/sign-offs", body)  # a replay
     assert status == 409 and "assessed again" in problem["detail"]
     assert seen["state"] == "open" and seen["may_sign_at"] == ["curators"]
     assert api("tomas").post(f"waivers/{waiver['id']}/answer", {"answer": "end", "note": "mended"})[0] == 200
+    work()
     seen = api("ines").get(f"requests/{number}")[1]
     assert not any(one["waived"] for one in seen["assessment"]["findings"])
 
 
-def test_a_style_in_force_moves_what_was_agreed_to(api, submitted):
+STRICTEST = STRICTER + 'open-to-unknown-parameters = "error"\n'
+
+
+@pytest.mark.parametrize("by_hand", [True, False])
+@pytest.mark.parametrize(("style", "stands"), [(STRICTER, True), (STRICTEST, False)])
+def test_a_style_in_force_has_what_was_agreed_to_assessed_anew(api, submitted, style, stands, by_hand):
     request = submitted()
     agree(request)
-    api("ines").post("style", {"text": STRICTER, "note": "long texts cost"})
-    status, problem = api("tomas").post(f"requests/{request.pk}/publication")
-    assert status == 409 and "style" in problem["detail"]
+    api("ines").post("style", {"text": style, "note": "long texts cost"})
+    if not by_hand:
+        work()
+    status, found = api("tomas").post(f"requests/{request.pk}/publication")
     seen = api("tomas").get(f"requests/{request.pk}")[1]
-    assert seen["state"] == "open" and seen["assessment"]["style"] == "pellam, version 1"
+    assert seen["assessment"]["style"] == "pellam, version 1"
+    if stands:  # nothing else was found by it, so that what was signed is what is published
+        assert status == 200 and not any(one["voided"] for one in seen["sign_offs"])
+    else:
+        assert status == 409 and ("style" if by_hand else "open") in found["detail"] + found.get("remedy", "")
+        assert seen["state"] == "open" and all(one["voided"] for one in seen["sign_offs"])
+        assert [one["gate"] for one in seen["assessment"]["gates"]] == ["error-findings"]
 
 
 def test_known_findings_shrink_and_never_grow_by_themselves(api, published):
@@ -187,7 +205,12 @@ def test_known_findings_shrink_and_never_grow_by_themselves(api, published):
     ines = api("ines")
     today = ines.get("servers/berth-planner/releases/current/findings")[1]["findings"]
     status, known = ines.post("servers/berth-planner/known-findings", {"reason": "older than the rules"})
-    assert status == 200 and known["known"] == len({one["fingerprint"] for one in today}) > 0
+    assert (status, known["known"], known["proposed"]["may_answer"]) == (200, 0, False)
+    answer = f"known-findings/{known['proposed']['id']}/answer"
+    assert "second curator" in ines.post(answer, {"answer": "agree"})[1]["detail"]
+    assert api("oskar").get("known-findings")[1]["results"][0]["may_answer"]
+    status, known = api("oskar").post(answer, {"answer": "agree"})
+    assert status == 200 and known["proposed"] is None and known["known"] == len({one["fingerprint"] for one in today}) > 0
     assert all(
         one["known"] for one in ines.get("servers/berth-planner/releases/current/findings")[1]["findings"]
     )
@@ -199,7 +222,7 @@ def test_known_findings_shrink_and_never_grow_by_themselves(api, published):
 
 
 def test_findings_of_the_whole_catalog_lead_to_their_places(api, published):
-    published("1.5.0")
+    published("1.4.1")
     ines = api("ines")
     rows = ines.get("findings")[1]["results"]
     assert {row["team"] for row in rows} == {"berths"}

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import copy
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -70,12 +72,21 @@ def roster(company):
     ):
         owner = history.actor(who)
         catalog.enrol_server(owner, slug, title=slug, team="crew", contact="c")
-        snapshot = declared(slug, version)
+        snapshot = without_orders(slug, version)
         one = review.read_submission(owner, snapshot, version, [])
         request = review.submit(owner, slug, one)[0]
         agree(request, ("oskar", "runa", "kari"))
         review.publish(owner, request.pk)
     return ines
+
+
+def without_orders(slug: str, version: str) -> dict:
+    """What a server declares, without the text that gives a model orders: nobody would agree to that."""
+    snapshot = copy.deepcopy(declared(slug, version))
+    for tool in snapshot["tools"]:
+        if tool["name"] == "list_expiring_certificates":
+            tool["description"] = "List the certificates that run out by a day."
+    return snapshot
 
 
 def only(api, **query):
@@ -114,7 +125,7 @@ def test_a_ruling_is_proposed_agreed_to_by_another_and_takes_the_overlap_off_the
 
 def test_a_ruling_moves_open_requests_of_its_servers_only(api, roster):
     mira = history.actor("mira")
-    one = review.read_submission(mira, declared("crew-certificates", "0.3.0"), "0.3.1", [])
+    one = review.read_submission(mira, without_orders("crew-certificates", "0.3.0"), "0.3.1", [])
     request = review.submit(mira, "crew-certificates", one)[0]
     other = review.read_submission(history.actor("tomas"), declared("berth-planner", "1.4.2"), None, [])
     elsewhere = review.submit(history.actor("tomas"), "berth-planner", other)[0]

@@ -42,7 +42,7 @@ TABLE = {
 
 
 def actor(role: str, scopes=SCOPES) -> Actor:
-    return Actor(1, "x", "X", role, frozenset({"berths"}), scopes=frozenset(scopes))
+    return Actor(1, "x", "X", role, frozenset({"berths"}), "session", scopes=frozenset(scopes))
 
 
 @pytest.mark.parametrize(("act", "role"), list(itertools.product(ACTS, ROLES)))
@@ -63,17 +63,17 @@ def test_the_table_has_every_act_and_a_denial_has_its_reason():
 
 # Every endpoint: method, address; who of (reader runa, submitter tomas, submitter of another team jonas, curator
 # ines, steward pell, CI of the team) gets past permission, on a server of the Berths team; and the scopes without
-# which a token does not: r(ead), c(heck), (su)b(mit), s(ign), (c)u(rate), a(dminister), or none of them.
-SCOPE_OF = dict(zip(SCOPES, "rcbsua", strict=True))
+# which a token does not: r(ead), c(heck), (su)b(mit), s(ign), (c)u(rate), a(dminister), (t)okens, or none of them.
+SCOPE_OF = dict(zip(SCOPES, "rcbsuat", strict=True))
 ENDPOINTS = {
     "GET session": "rtjipc -",
     "DELETE session": "rtjipc -",
-    "POST password": "rtjip- r",
+    "POST password": "rtjip- t",
     "GET sessions": "rtjipc r",
-    "DELETE sessions/0": "rtjip- r",
+    "DELETE sessions/0": "rtjip- t",
     "GET tokens": "rtjipc r",
-    "POST tokens": "rtjip- r",
-    "DELETE tokens/0": "rtjipc r",
+    "POST tokens": "rtjip- rt",
+    "DELETE tokens/0": "rtjip- t",
     "GET teams": "rtjipc r",
     "GET people": "----p- a",
     "POST people": "----p- a",
@@ -98,7 +98,9 @@ ENDPOINTS = {
     "GET findings": "rtjipc r",
     "GET findings/places": "rtjipc r",
     "GET servers/berth-planner/known-findings": "rtjipc r",
-    "POST servers/berth-planner/known-findings": "---ip- u",
+    "POST servers/berth-planner/known-findings": "---ip- ru",
+    "GET known-findings": "rtjipc r",
+    "POST known-findings/1/answer": "---ip- u",
     "GET routing": "rtjipc r",
     "POST routing": "---ip- u",
     "GET routing/versions": "rtjipc r",
@@ -172,6 +174,7 @@ BODIES = {
     "POST style/effect": {"text": "name = 'x'"},
     "POST styles/1/answer": {"answer": "agree"},
     "POST servers/berth-planner/known-findings": {"reason": "r"},
+    "POST known-findings/1/answer": {"answer": "agree"},
     "POST waivers": {
         "server": "berth-planner",
         "rule": "cut-off-text",
@@ -207,7 +210,7 @@ def test_no_endpoint_is_missing_from_the_table():
     for endpoint in ENDPOINTS:
         path = endpoint.split(" ")[1]
         path = re.sub(
-            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+|(?<=versions/)\d+|(?<=comments/)\d+|(?<=follow-ups/)\d+|(?<=deputies/)\d+|(?<=people/)[^/]+",
+            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+|(?<=versions/)\d+|(?<=comments/)\d+|(?<=follow-ups/)\d+|(?<=deputies/)\d+|(?<=people/)[^/]+|(?<=known-findings/)\d+",
             "*",
             path,
         )
@@ -246,7 +249,7 @@ def test_each_endpoint_lets_in_whom_the_table_says_with_which_scopes(
     monkeypatch.setattr(pace, "SIGN_INS_PER_MINUTE", 100_000)
     submitted()
     published("1.4.1")
-    scopes = {"c": SCOPES[:3], "p": SCOPES}.get(letter, SCOPES[:5])
+    scopes = {"c": SCOPES[:3], "p": SCOPES}.get(letter, (*SCOPES[:5], "tokens"))
     whole = api(WHO[letter], *scopes)
     without = {
         SCOPE_OF[one]: api(WHO[letter], *(other for other in scopes if other != one)) for one in scopes

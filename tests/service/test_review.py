@@ -11,7 +11,7 @@ from tallshelf.core.snapshot import snapshot_from
 from tallshelf.run.ports import free_ports
 from tallshelf.run.scenario.declarations import declared
 from tallshelf.run.scenario.history import actor
-from tallshelf.run.scenario.player import agree
+from tallshelf.run.scenario.player import agree, despite
 from tallshelf.run.tool_servers import ToolServers
 from tallshelf.service.catalog.models import Release, StoredItem
 from tallshelf.service.ledger.models import Entry
@@ -125,7 +125,8 @@ def test_raw_bytes_that_are_no_strict_json_are_refused(api):
 
 def answered(request, username, answer="agree", **more):
     seen = {"release_digest": request.release_digest, "assessment_digest": request.assessment_id}
-    return review.sign_off(actor(username), request.pk, answer, **seen, **more)
+    named = despite(request) if answer == "agree" else {}
+    return review.sign_off(actor(username), request.pk, answer, **seen, despite=named, **more)
 
 
 def test_nobody_with_a_part_in_it_signs(submitted):
@@ -168,9 +169,8 @@ def test_members_of_the_owner_team_do_not_sign(company, submitted):
 
 
 def test_a_desk_without_enough_others_says_so_at_once(api):
-    from tallshelf.service.people.models import DeskSeat
-
-    DeskSeat.objects.filter(desk__slug="security").delete()
+    desks.leave_desk(people.SETUP, "security", "runa")
+    desks.leave_desk(people.SETUP, "security", "kari")
     _, request = api("tomas").post(RELEASES, submission())
     assert request["warnings"] == ["Security needs 1 sign-off and lacks 1 who may give one"]
 

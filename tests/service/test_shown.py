@@ -12,13 +12,13 @@ import pytest
 from django.db import connection
 
 from tallshelf.core.errors import BadArgument, BadDocument, Conflict, Denied, NotFound
+from tallshelf.core.entitlement import verify_proof
 from tallshelf.core.ledger import (
     new_key,
     public_key,
     read_checkpoint,
     read_export,
     sign_checkpoint,
-    verify_proof,
 )
 from tallshelf.run.scenario import player
 from tallshelf.run.scenario.player import actor, sign
@@ -34,15 +34,14 @@ from tallshelf.service.catalog.models import (
     Suspension,
 )
 from tallshelf.service.catalog.overlap import found_overlaps
-from tallshelf.service.ledger import checkpoints
+from tallshelf.service.ledger import checkpoints, keys
 from tallshelf.service.ledger.queries import all_entries, verify_ledger
 from tallshelf.service.people.actions import SETUP
 from tallshelf.service.people.models import Desk, DeskSeat, Person
 from tallshelf.service.purging import purge
-from tallshelf.service.replay import differences
-from tallshelf.service.replay_decisions import Decided
 from tallshelf.service.review import actions as review
 from tallshelf.service.review.models import SignOff, StoredRuleSet
+from tallshelf.service.verifying import verify
 from tests.service.conftest import altered, ended, submission
 
 WHEN = clock.now() + timedelta(days=30)
@@ -58,79 +57,7 @@ def test_what_the_tables_say_is_what_the_ledger_says(published):
     published("1.4.2")
     ended("deprecate", "1.4.1")
     catalog.suspend(actor("ines"), "berth-planner", "r", "tool:book_berth")
-    assert verify_ledger().fault == "" and differences() == []
-
-
-@pytest.mark.parametrize(
-    ("change", "word"),
-    [
-        (lambda: Release.objects.filter(version="1.4.2").update(state="deprecated"), "is deprecated"),
-        (lambda: Release.objects.filter(version="1.4.2").update(launch=[]), "launch records"),
-        (lambda: Release.objects.filter(version="1.4.2").update(digest="sha256:x"), "other bytes"),
-        (lambda: StoredItem.objects.filter(name="book_berth").update(body='{"name": "book_berth"}'), "bytes"),
-        (lambda: StoredItem.objects.filter(name="book_berth").delete(), "bytes"),
-        (lambda: SignOff.objects.filter(person__username="runa").update(person_id=1), "answer to request"),
-        (lambda: SignOff.objects.all().delete(), "is gone"),
-        (lambda: Server.objects.update(data_class="public"), "public"),
-        (lambda: Person.objects.filter(username="tomas").update(role="curator"), "tomas is a curator"),
-        (
-            lambda: DeskSeat.objects.create(
-                desk=Desk.objects.get(slug="security"),
-                person=Person.objects.get(username="tomas"),
-                since="2026-01-01T00:00:00Z",
-            ),
-            "tomas sits at the desk security",
-        ),
-        (
-            lambda: Suspension.objects.update(lifted_at="2026-01-01T00:00:00Z"),
-            "lifted, and the ledger does not say so",
-        ),
-        (
-            lambda: StoredRuleSet.objects.create(
-                version=9, rules=[], digest="sha256:x", at="2026-01-01T00:00:00Z", by="ines"
-            ),
-            "version 9 of the routing rules",
-        ),
-        (lambda: StoredRuleSet.objects.update(rules=[]), "of the routing rules is not the one"),
-        (lambda: StoredRuleSet.objects.update(state="declined"), "of the routing rules is in force"),
-        (lambda: StoredStyle.objects.update(text="x"), "of the house style is not the one"),
-        (lambda: StoredStyle.objects.update(state="declined"), "of the house style is in force"),
-        (lambda: StoredWaiver.objects.filter(rule="vague-name").update(state="granted"), "waiver 2 stands"),
-        (lambda: StoredWaiver.objects.filter(state="granted").update(item="x"), "waiver 1 says other"),
-        (lambda: StoredWaiver.objects.filter(state="granted").delete(), "waiver 1 does not stand"),
-        (lambda: KnownFinding.objects.all().delete(), "known findings of berth-planner"),
-        (
-            lambda: KnownFinding.objects.create(server=Server.objects.get(), fingerprint="x"),
-            "known findings of berth-planner",
-        ),
-    ],
-)
-def test_whatever_the_ledger_does_not_tell_is_reported(published, change, word):
-    published()
-    catalog.suspend(actor("ines"), "berth-planner", "r")
-    catalog.accept_known(actor("ines"), "berth-planner", "as of today")
-    catalog.apply_style(actor("ines"), '[levels]\nvague-name = "error"\n', "stricter")
-    for rule in ("short-description", "vague-name"):
-        review.ask_waiver(actor("tomas"), "berth-planner", rule, "tool:book_berth", "r", WHEN)
-    review.answer_waiver(actor("ines"), 1, "grant")
-    assert differences() == []
-    change()
-    assert any(word in one for one in differences()), differences()
-
-
-def test_older_entries_say_less_and_that_is_no_difference(published):
-    published()
-    catalog.accept_known(actor("ines"), "berth-planner", "as of today")
-    catalog.apply_style(actor("ines"), '[levels]\nvague-name = "error"\n', "stricter")
-    found = Decided()
-    for entry in all_entries():
-        body = {name: value for name, value in json.loads(entry["body"]).items() if name != "text_digest"}
-        if entry["event"] == "known-accepted":
-            found.tell("release-adopted", {"server": "berth-planner"})
-        elif entry["event"] != "rules-changed":
-            found.tell(entry["event"], body)
-    found.tell("known-shrunk", {"server": "berth-planner", "gone": ["x"]})
-    assert list(found.differences()) == []
+    assert verify().holds
 
 
 def test_an_entry_cannot_be_changed_and_if_it_is_the_first_is_named(published):
@@ -140,9 +67,9 @@ def test_an_entry_cannot_be_changed_and_if_it_is_the_first_is_named(published):
 
 
 def test_the_key_is_for_its_owner_only_and_made_once(company, tmp_path):
-    key = checkpoints.ensure_key()
-    path = tmp_path / checkpoints.KEY_FILE
-    assert stat.S_IMODE(path.stat().st_mode) == 0o600 and checkpoints.ensure_key() == key
+    key = keys.signing_key()
+    path = tmp_path / keys.SIGNING_FILE
+    assert stat.S_IMODE(path.stat().st_mode) == 0o600 and keys.signing_key() == key
     assert "PRIVATE" not in checkpoints.public()
 
 
@@ -167,7 +94,7 @@ def test_publishing_hands_out_a_checkpoint_and_the_export_agrees(submitted, api)
         assert (status, found["fault"], bool(found["kept_at"])) == (200, "", agrees)
     other = sign_checkpoint(new_key(), kept)
     assert ines.get(f"ledger/verification?checkpoint={other}")[0] == 422
-    ahead = sign_checkpoint(checkpoints.ensure_key(), dataclasses.replace(kept, number=999))
+    ahead = sign_checkpoint(keys.signing_key(), dataclasses.replace(kept, number=999))
     found = ines.get(f"ledger/verification?checkpoint={ahead}")[1]
     assert found["fault"] and found["kept_at"] is None
     cut = [*lines[: kept.number - 1], lines[-1]]
@@ -179,8 +106,9 @@ def test_a_proof_shows_offline_what_was_approved_by_whom_and_which_bytes(publish
     release = api("edda").get("servers/berth-planner/releases/1.4.2")[1]
     for digest in (release["digest"], release["snapshot_digest"]):
         status, document = api("edda").get(f"by-digest/{digest}/proof")
-        assert status == 200
+        assert status == 200 and document["chain"] is None
     found = verify_proof(document, key=checkpoints.public())
+    assert found.entitled is None
     assert (found.faults, found.release, found.state) == ((), "berth-planner@1.4.2", "published")
     assert [(name, desk) for name, desk, _ in found.agreed] == [("ines", "curators"), ("runa", "security")]
     assert api("edda").get("by-digest/sha256:none/proof")[0] == 404
@@ -224,14 +152,14 @@ def test_leaked_bytes_are_gone_everywhere_and_all_of_it_still_verifies(submitted
         purge(actor("ines"), "berth-planner", "1.4.2", identity, "r")
     assert purge(SETUP, "berth-planner", "1.4.2", identity, "a token leaked") == ["berth-planner@1.4.2"]
     assert not [text for text in _every_text() if leaked in text]
-    assert verify_ledger().fault == "" and differences() == []
+    assert verify().holds
     with pytest.raises(Conflict, match="was purged"):
         purge(SETUP, "berth-planner", "1.4.2", identity, "again")
     assert tomas.get("servers/berth-planner/releases/1.4.2/snapshot")[0] == 409
     items = tomas.get("servers/berth-planner/releases/1.4.2/items")[1]["items"]
     assert "(purged)" in json.dumps(items) and tomas.get(f"requests/{found['id']}")[0] == 200
     StoredItem.objects.filter(name="book_berth").update(purged_at="2026-01-01T00:00:00Z")
-    assert "the ledger does not say so" in differences()[0]
+    assert "the ledger does not say so" in verify().differences[0]
 
 
 def test_purging_leaves_nothing_of_what_was_published_and_compared_with(company, api):

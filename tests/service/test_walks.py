@@ -13,8 +13,8 @@ from django.db import transaction
 
 from tallshelf.core.routing import REQUEST_STATES
 from tallshelf.service.people import actions as people
-from tallshelf.service.people import desks
-from tallshelf.service.people.models import Person
+from tallshelf.service.catalog.models import Server
+from tallshelf.service.people import accounts, desks
 from tallshelf.service.review.models import Request
 from tests.service.conftest import agree_to, altered, submission
 
@@ -58,7 +58,7 @@ def on_shelf() -> bool:
 def test_nobody_agrees_to_what_they_handed_in_whatever_hat_they_wear(walk, api):
     for who in ("tomas", "ci-berths", "mira", "jonas"):
         refused(walk.sign(who))
-    Person.objects.filter(username="tomas").update(role="curator")
+    accounts.change_account(people.SETUP, "tomas", {"role": "curator"})
     desks.seat_at_desk(people.SETUP, "curators", "tomas")
     assert "submitted" in refused(walk.sign("tomas"))
     assert not on_shelf()
@@ -155,10 +155,14 @@ def test_two_press_publish_and_a_base_that_moved_is_looked_at_again(walk, api):
 
 def test_a_data_class_lowered_in_between_is_seen_by_who_signs(walk, api):
     assert walk.sign("ines")[0] == 200
-    server = Request.objects.get(pk=walk.number).server
-    type(server).objects.filter(pk=server.pk).update(data_class="restricted")
+    assert api("ines").call("PATCH", "servers/berth-planner", {"data_class": "restricted"})[0] == 200
     assert "server" in refused(walk.sign("runa"), 409)
     assert walk.look("ines")["moved"] == ["server"]
+    # Written past the service it moves nothing that the ledger says, and nothing is agreed to by it.
+    Server.objects.update(data_class="public")
+    assert api("ines").post(f"requests/{walk.number}/assessment")[0] == 200
+    assert walk.look("ines")["assessment"]["facts"]["data_class"] == "public"
+    assert "server" in refused(walk.sign("ines"), 409)
 
 
 ACTS = {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 import sqlite3
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from contextlib import closing
 from pathlib import Path
 
@@ -94,9 +94,17 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     purge.add_argument("reference", help="server@version#item")
     purge.add_argument("--reason", required=True, metavar="TEXT")
     acts.add_parser("reindex", help="make the indexes for search and overlaps anew")
+    change = acts.add_parser("change-user", help="give somebody another role or other teams, or switch them off")
+    change.add_argument("username")
+    change.add_argument("--role", choices=_ROLES)
+    change.add_argument("--team", action="append", default=None, dest="teams", help="all that they belong to")
+    switch = change.add_mutually_exclusive_group()
+    switch.add_argument("--switch-off", dest="active", action="store_false", default=None)
+    switch.add_argument("--switch-on", dest="active", action="store_true", default=None)
+    acts.add_parser("key-ledger", help="key the chain of a backup of before entries carried MACs")
     verify = acts.add_parser(
         "verify-ledger",
-        help="recompute the ledger's chain and replay it against the tables; exits with 1 when they differ",
+        help="verify the ledger's chain, judge each act in it, and hold the tables against it; exits with 1 on faults",
     )
     verify.add_argument("--checkpoint", metavar="FILE", help="one that was kept elsewhere")
     verify.add_argument("--key", metavar="FILE", help="the public key of it (the service's own)")
@@ -264,30 +272,61 @@ def _restore(data: Path, source: Path, io: IO) -> int:
 def _verify_ledger(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.ledger import read_checkpoint
     from tallshelf.service.ledger.checkpoints import public
-    from tallshelf.service.ledger.queries import verify_ledger
-    from tallshelf.service.replay import differences
+    from tallshelf.service.verifying import verify
 
     key = io.read_bytes(args.key).decode("utf-8", "replace") if args.key else public()
     kept = read_checkpoint(io.read_bytes(args.checkpoint).decode("utf-8"), key) if args.checkpoint else None
-    found = verify_ledger(kept)
-    if found.fault:
-        io.print(f"The ledger does not hold: {found.fault}. The {found.entries} entries before it do.")
+    found = verify(kept, _step("entries", io, every=1000))
+    chain = found.chain
+    if chain.fault:
+        io.print(f"The ledger does not hold: {chain.fault}. The {chain.entries} entries before it do.")
         return GATE_FAILED
     against = f", which the checkpoint of {kept.at} agrees with" if kept else ""
-    io.print(f"The ledger holds: {found.entries} entries, the last {found.head}{against}.")
-    wrong = differences()
-    if wrong:
-        io.print(f"What stands in the tables is not what it says, in {len(wrong)} places:")
-        for one in wrong:
-            io.print(f"  - {one}")
-        return GATE_FAILED
-    io.print(
-        "Releases, bytes, launch records, sign-offs, suspensions, seats and what was decided are as it says."
+    io.print(f"The ledger holds: {chain.entries} entries, the last {chain.head}{against}.")
+    _tell_all(io, "Acts that nobody was entitled to:", found.refused)
+    _tell_all(io, "What stands in the tables is not what it says, the first of each kind:", found.differences)
+    _tell_all(io, "Entries that cannot be read:", found.unreadable)
+    _tell_all(
+        io, "Not told by older entries:", [f"{what}, {often} times" for what, often in found.not_told.items()]
     )
+    if not found.holds:
+        return GATE_FAILED
+    io.print("Everybody was entitled to what they did, and all that decides is as it says.")
+    if chain.keyed > 1:
+        io.note(f"entries before {chain.keyed} carry no MAC, and were fixed by a checkpoint then")
     if not kept:
         io.note(
             "a cut tail or a rewritten chain shows only against a checkpoint kept elsewhere: --checkpoint FILE"
         )
+    return FINE
+
+
+def _tell_all(io: IO, head: str, rows: Iterable[str]) -> None:
+    from tallshelf.core.reports import escape
+
+    lines = [f"  - {escape(one)}" for one in rows]
+    if lines:
+        io.print("\n".join([head, *lines]))
+
+
+def _key_ledger(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.upgrading import key_chain
+
+    done = key_chain()
+    io.print("The ledger is keyed from here on." if done else "The ledger is keyed already.")
+    return FINE
+
+
+def _change_user(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service.people import accounts, actions
+
+    wanted = {"role": args.role, "teams": args.teams, "active": args.active}
+    changes = {name: value for name, value in wanted.items() if value is not None}
+    if not changes:
+        raise BadArgument("say what is to change", remedy="Give --role, --team, --switch-off or --switch-on.")
+    found = accounts.change_account(actions.SETUP, args.username, changes)
+    io.print(f"{found.username} is a {found.role}" + (", switched off." if not found.is_active else "."))
+    io.note("recorded in the ledger as done on this machine")
     return FINE
 
 
@@ -321,11 +360,11 @@ def _reindex(args: argparse.Namespace, io: IO) -> int:
     return FINE
 
 
-def _step(what: str, io: IO) -> Callable[[int, int], None]:
-    """Return what tells how far a job is, on a terminal only."""
+def _step(what: str, io: IO, every: int = 1) -> Callable[[int, int], None]:
+    """Return what tells how far a job is, on a terminal only; of many steps not each."""
 
     def tell(done: int, of: int) -> None:
-        if io.err.isatty():
+        if io.err.isatty() and (done % every == 0 or done == of):
             io.err.write(f"\r{what}: {done} of {of}" + ("\r\x1b[2K" if done == of else ""))
             io.err.flush()
 
@@ -346,4 +385,6 @@ _ACTS = {
     "token": _token,
     "backup": _backup,
     "verify-ledger": _verify_ledger,
+    "key-ledger": _key_ledger,
+    "change-user": _change_user,
 }

@@ -23,8 +23,10 @@ def prepare(data: Path) -> None:
 def migrate() -> None:
     """Bring the database's schema up to date, and what can be found with it."""
     from tallshelf.service.catalog import search
+    from tallshelf.service.upgrading import upgrade
 
     call_command("migrate", verbosity=0, interactive=False)
+    upgrade()
     if search.is_behind():
         search.rebuild()
 

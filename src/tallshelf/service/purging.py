@@ -18,6 +18,7 @@ from tallshelf.service import clock
 from tallshelf.service.catalog import linting, overlap, search
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import FoundOverlap, Release, Server, StoredItem, StoredProfiles
+from tallshelf.service.catalog.storage import skeleton
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
 from tallshelf.core.ledger.events import Event
@@ -66,7 +67,9 @@ def purge(actor: Actor, slug: str, version: str, item: str, reason: str) -> list
     _find_anew(Server.objects.filter(pk__in={one.server_id for one in holding}))
     releases = sorted(map(str, holding))
     about = {"server": slug, "item": item, "digest": found.pk, "releases": releases}
-    record(actor, Event.ITEM_PURGED, {**about, "reason": why})
+    left = {one.snapshot_id: skeleton(one.snapshot) for one in holding}
+    told = [{"snapshot": one, "skeleton": value} for one, value in sorted(left.items())]
+    record(actor, Event.ITEM_PURGED, {**about, "snapshots": told, "reason": why})
     return releases
 
 

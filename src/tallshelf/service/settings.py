@@ -72,6 +72,7 @@ DATABASES = {
 }
 
 AUTH_USER_MODEL = "people.Person"
+AUTHENTICATION_BACKENDS = ["tallshelf.service.people.backend.PasswordBackend"]
 AUTH_PASSWORD_VALIDATORS = [
     {
         "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",

@@ -67,6 +67,14 @@ def _own_only(state: State, act: Entry, body: Body) -> Refusal | None:
     return None if "tokens" in scopes else Refusal("this token may not")
 
 
+def _password(state: State, act: Entry, body: Body) -> Refusal | None:
+    """A password is set with the account on the machine, by an invitation that was given, or by its owner."""
+    kind, _, code = act.via.partition(":")
+    if kind == "invitation" and state.invitations.get(code) != body["username"]:
+        return Refusal("the ledger tells of no such invitation")
+    return None if act.by_machine else _own_only(state, act, body)
+
+
 def _seat(state: State, act: Entry, body: Body) -> Refusal | None:
     who = state.people.get(body["username"])
     if body["desk"] not in state.desks:
@@ -120,23 +128,13 @@ def _exceeds(state: State, act: Entry, owner: Person, wanted: frozenset[str], bo
     return None
 
 
-def _token_ended(state: State, act: Entry, body: Body) -> Refusal | None:
-    if act.actor == body["username"]:
-        person = state.people.get(act.actor)
-        # An account of CI may end its own tokens, though it makes none.
-        if person is not None and person.role == "ci":
-            return may(state, act, "see")
-        return may(state, act, "own-tokens")
-    return may_on_machine(state, act, "administer")
-
-
 RULES: dict[Event, Rule] = {
     Event.TEAM_ADDED: needs("administer"),
     Event.PERSON_ADDED: _person_added,
     Event.PERSON_INVITED: needs("administer"),
     Event.PERSON_CHANGED: _person_changed,
     Event.ISSUER_KNOWN: _own_only,
-    Event.PASSWORD_CHANGED: _own_only,
+    Event.PASSWORD_CHANGED: _password,
     Event.SESSION_ENDED: _own("own-tokens"),
     Event.DESK_ADDED: needs("curate"),
     Event.DESK_JOINED: _seat,
@@ -145,5 +143,5 @@ RULES: dict[Event, Rule] = {
     Event.DEPUTY_NAMED: _deputy_named,
     Event.DEPUTY_ENDED: _deputy_ended,
     Event.TOKEN_MADE: _token_made,
-    Event.TOKEN_ENDED: _token_ended,
+    Event.TOKEN_ENDED: _own("own-tokens"),
 }

@@ -108,9 +108,10 @@ def why_not_at(state: State, found: Request, desk: Desk, username: str) -> str |
     seat = desk.seat(username)
     if seat is None:
         return f"{username} does not sit at the desk {desk.slug}"
-    if seat.entry > found.opened:
+    barred = why_not(state, found, desk, username)
+    if barred is None and seat.entry > found.opened:
         return f"{username} joined the desk after the request was opened"
-    return why_not(state, found, desk, username)
+    return barred
 
 
 def why_not(state: State, found: Request, desk: Desk, username: str) -> str | None:

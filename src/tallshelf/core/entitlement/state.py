@@ -86,11 +86,12 @@ class Person:
 
 @dataclass(frozen=True)
 class Seat:
-    """A seat at a desk; ``entry`` is the one by which it was taken."""
+    """A seat at a desk; ``entry`` is the one by which it was taken, ``exact`` whether that tells the moment."""
 
     username: str
     since: datetime
     entry: int
+    exact: bool = True
 
 
 @dataclass(frozen=True)
@@ -126,6 +127,7 @@ class Token:
     scopes: frozenset[str]
     parent: int | None
     expires_at: datetime
+    hash: str
     ended: bool = False
 
 
@@ -261,6 +263,12 @@ class State:
     keyed: int = 0
     people: dict[str, Person] = field(default_factory=dict)
     teams: dict[str, str] = field(default_factory=dict)
+    passwords: dict[str, str] = field(default_factory=dict)
+    """The digest of what is kept of somebody's password."""
+    subjects: dict[str, str] = field(default_factory=dict)
+    """As whom the issuer knows somebody."""
+    invitations: dict[str, str] = field(default_factory=dict)
+    """Whom an invitation is for, by what is kept of its code."""
     desks: dict[str, Desk] = field(default_factory=dict)
     deputies: dict[int, Deputy] = field(default_factory=dict)
     deputies_of: dict[str, tuple[int, ...]] = field(default_factory=dict)
@@ -268,6 +276,9 @@ class State:
     servers: dict[str, Server] = field(default_factory=dict)
     releases: dict[tuple[str, str], Release] = field(default_factory=dict)
     requests: dict[int, Request] = field(default_factory=dict)
+    assessments: dict[str, Assessed] = field(default_factory=dict)
+    conditions: dict[int, tuple[Mapping[str, Any], ...]] = field(default_factory=dict)
+    """The conditions of a sign-off, by the number of its entry."""
     rules: dict[int, Proposal] = field(default_factory=dict)
     styles: dict[int, Proposal] = field(default_factory=dict)
     rulings: dict[int, Proposal] = field(default_factory=dict)
@@ -280,6 +291,8 @@ class State:
     known: dict[str, frozenset[str]] = field(default_factory=dict)
     suspended: dict[tuple[str, str], str] = field(default_factory=dict)
     purged: dict[str, str] = field(default_factory=dict)
+    skeletons: dict[str, str] = field(default_factory=dict)
+    """What is left of snapshots of which an item was purged: the digest of their own part and lists."""
     comments: dict[int, Mapping[str, Any]] = field(default_factory=dict)
     closed: dict[int, str] = field(default_factory=dict)
     """Follow-ups that were closed, by number, with what was said."""

@@ -70,6 +70,28 @@ def _person_changed(state: State, entry: Entry, body: Body) -> None:
                 state.put(state.tokens, number, replace(token, ended=True))
 
 
+    if not after.active:
+        state.put(state.subjects, after.username, "")
+
+
+def _person_invited(state: State, entry: Entry, body: Body) -> None:
+    if "code" in body:
+        for code in [one for one, who in state.invitations.items() if who == body["username"]]:
+            state.drop(state.invitations, code)
+        state.put(state.invitations, body["code"], body["username"])
+
+
+def _password_changed(state: State, entry: Entry, body: Body) -> None:
+    if "password" in body:
+        state.put(state.passwords, body["username"], body["password"])
+    for code in [one for one, who in state.invitations.items() if who == body["username"]]:
+        state.drop(state.invitations, code)
+
+
+def _issuer_known(state: State, entry: Entry, body: Body) -> None:
+    state.put(state.subjects, body["username"], body["subject"])
+
+
 def _desk_added(state: State, entry: Entry, body: Body) -> None:
     if "owner_team_excluded" not in body:
         _lacks(state, "whether a desk bars the owner team")
@@ -78,7 +100,8 @@ def _desk_added(state: State, entry: Entry, body: Body) -> None:
 
 def _desk_joined(state: State, entry: Entry, body: Body) -> None:
     desk = _desk(state, body["desk"])
-    seat = Seat(body["username"], moment(body.get("since", entry.at)), entry.number)
+    since = moment(body.get("since", entry.at))
+    seat = Seat(body["username"], since, entry.number, "since" in body)
     # Older ledgers say no more of leads than that the first one leads.
     lead = desk.lead if desk.seats else seat.username
     state.put(state.desks, desk.slug, replace(desk, seats=(*desk.seats, seat), lead=lead))
@@ -137,6 +160,7 @@ def _token_made(state: State, entry: Entry, body: Body) -> None:
         scopes=frozenset(body["scopes"]),
         parent=body["parent"],
         expires_at=moment(body["expires_at"]),
+        hash=body["hash"],
     )
     state.put(state.tokens, made.number, made)
 
@@ -269,6 +293,8 @@ def _signed_off(state: State, entry: Entry, body: Body) -> None:
         rule_set=body["rule_set"],
         despite=tuple(sorted(one["gate"] for one in body.get("despite", ()))),
     )
+    if body.get("conditions"):
+        state.put(state.conditions, entry.number, tuple(body["conditions"]))
     after = replace(found, sign_offs=(*found.sign_offs, made))
     if body["answer"] == "decline":
         after = replace(after, state="declined")
@@ -483,6 +509,8 @@ def _waiver_bound(state: State, entry: Entry, body: Body) -> None:
 
 def _item_purged(state: State, entry: Entry, body: Body) -> None:
     state.put(state.purged, body["digest"], body["item"])
+    for one in body.get("snapshots", ()):
+        state.put(state.skeletons, one["snapshot"], one["skeleton"])
 
 
 def _chain_keyed(state: State, entry: Entry, body: Body) -> None:
@@ -499,21 +527,32 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
             frozenset(one["scopes"]),
             None,
             moment(one["expires_at"]),
+            one["hash"],
+            one["ended"],
         )
         state.put(state.tokens, made.number, made)
+    for one in body["people"]:
+        state.put(state.passwords, one["username"], one["password"])
+        state.put(state.subjects, one["username"], one["subject"])
+    for one in body["invitations"]:
+        state.put(state.invitations, one["code"], one["username"])
     for one in body["desks"]:
         desk = _desk(state, one["desk"])
         state.put(
             state.desks, desk.slug, replace(desk, owner_team_excluded=one["owner_team_excluded"])
         )
-    state.put(state.deputies_of, "", ())
-    for username in [one for one in state.deputies_of if one]:
+    for username in list(state.deputies_of):  # entries of before named no numbers
         state.put(state.deputies_of, username, ())
+    for number in list(state.deputies):
+        state.drop(state.deputies, number)
     for one in body["deputies"]:
         times = moment(one["since"]), moment(one["until"])
-        _add_deputy(state, Deputy(one["number"], one["username"], one["deputy"], *times))
+        made_deputy = Deputy(one["number"], one["username"], one["deputy"], *times, one["ended"])
+        _add_deputy(state, made_deputy)
     for one in body["rules"]:
-        state.put(state.rule_sets, one["version"], rule_set_from(one["rules"], one["version"]))
+        version = one["version"]
+        state.put(state.rule_sets, version, rule_set_from(one["rules"], version))
+        state.put(state.rules, version, replace(state.rules[version], body={**state.rules[version].body, **one}))
 
 
 def _hand_in(
@@ -540,6 +579,7 @@ def _hand_in(
 
 
 def _told_enough(state: State, assessed: Assessed) -> None:
+    state.put(state.assessments, assessed.digest, assessed)
     if not assessed.told:
         _lacks(state, "by which facts a request was routed")
 
@@ -560,6 +600,9 @@ _TELLS: dict[str, Callable[[State, Entry, Body], None]] = {
     Event.TEAM_ADDED: _team_added,
     Event.PERSON_ADDED: _person_added,
     Event.PERSON_CHANGED: _person_changed,
+    Event.PERSON_INVITED: _person_invited,
+    Event.PASSWORD_CHANGED: _password_changed,
+    Event.ISSUER_KNOWN: _issuer_known,
     Event.DESK_ADDED: _desk_added,
     Event.DESK_JOINED: _desk_joined,
     Event.DESK_LEFT: _desk_left,

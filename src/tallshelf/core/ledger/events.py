@@ -91,7 +91,7 @@ _WAIVER: _Payload = {"server": str, "waiver": int, "rule": str, "item": str, "po
 PAYLOADS: dict[Event, _Payload] = {
     Event.TEAM_ADDED: {"team": str, "title": str},
     Event.PERSON_ADDED: {"username": str, "role": str, "teams": list[str]},
-    Event.PERSON_INVITED: {"username": str},
+    Event.PERSON_INVITED: {"username": str, "code": str},
     Event.PERSON_CHANGED: {"username": str, "name": str, "role": str, "teams": list[str], "active": bool},
     Event.ISSUER_KNOWN: {"username": str, "subject": str},
     Event.DESK_ADDED: {"desk": str, "title": str, "owner_team_excluded": bool},
@@ -105,12 +105,13 @@ PAYLOADS: dict[Event, _Payload] = {
         "scopes": list[str],
         "parent": int | None,
         "expires_at": str,
+        "hash": str,
     },
     Event.TOKEN_ENDED: {"token": int, "username": str, "name": str},
     Event.SERVER_ENROLLED: {"server": str, "team": str, "data_class": str},
     Event.SERVER_EDITED: {"server": str, "before": _OBJECT, "after": _OBJECT},
     Event.RELEASE_ADOPTED: {**_RELEASE, "snapshot_digest": str, "fingerprints": list[str]},
-    Event.PASSWORD_CHANGED: {"username": str},
+    Event.PASSWORD_CHANGED: {"username": str, "password": str},
     Event.SESSION_ENDED: {"username": str},
     Event.RULES_CHANGED: {"version": int, "digest": str},
     Event.RULES_PROPOSED: {
@@ -206,7 +207,14 @@ PAYLOADS: dict[Event, _Payload] = {
         "replacement": str,
     },
     Event.RELEASE_WITHDRAWN: {**_RELEASE, "request": int, "reason": str},
-    Event.ITEM_PURGED: {"server": str, "item": str, "digest": str, "releases": list[str], "reason": str},
+    Event.ITEM_PURGED: {
+        "server": str,
+        "item": str,
+        "digest": str,
+        "releases": list[str],
+        "snapshots": list[_OBJECT],
+        "reason": str,
+    },
     Event.SUSPENDED: {"server": str, "item": str, "reason": str},
     Event.SUSPENSION_LIFTED: {"server": str, "item": str, "request": int},
     Event.DATA_CLASS_CHANGED: {"server": str, "before": _OBJECT, "after": _OBJECT, "request": int},
@@ -246,11 +254,12 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.REQUEST_RISEN: {"server": str, "request": int, "desk": str, "due_at": str, "lead": str},
     Event.CHAIN_KEYED: {"entries": int, "checkpoint": str},
     Event.TABLES_TAKEN: {
+        "people": list[_OBJECT],
+        "invitations": list[_OBJECT],
         "tokens": list[_OBJECT],
         "desks": list[_OBJECT],
         "deputies": list[_OBJECT],
         "rules": list[_OBJECT],
-        "requests": list[_OBJECT],
     },
 }
 

@@ -1,7 +1,7 @@
 """House style: the rules on names and descriptions, their engine, waivers and suggestions."""
 
 from tallshelf.core.style.effect import RuleEffect, StyleEffect
-from tallshelf.core.style.engine import lint, mark
+from tallshelf.core.style.engine import former_fingerprint, lint, mark
 from tallshelf.core.style.finding import LEVELS, Finding, Level, Waiver
 from tallshelf.core.style.fix import fixed
 from tallshelf.core.style.house import DEFAULT_STYLE, HostProfile, HousePattern, HouseStyle, WordList
@@ -28,6 +28,7 @@ __all__ = [
     "Waiver",
     "WordList",
     "fixed",
+    "former_fingerprint",
     "lint",
     "loosened",
     "mark",

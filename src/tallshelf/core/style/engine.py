@@ -77,6 +77,11 @@ def _finding(rule: Rule, level: Level, spot: Spot, subject: Subject) -> Finding:
     )
 
 
+def former_fingerprint(finding: Finding) -> str:
+    """Return the fingerprint that a finding had before it was bound to its text: by the words of its rule."""
+    return digest([finding.rule, finding.item, finding.pointer, finding.message])[7:23]
+
+
 def _there(subject: Subject, spot: Spot) -> list[Any]:
     """Return what stands at a spot: of a whole item its digest; of several items of one name each."""
     if spot.item == "server":

@@ -116,7 +116,7 @@ def _autumn(one: Player) -> None:
         83, declined, "oskar", "decline", "The value became text under the same name. Add a currency field."
     )
     one.publish(80, "cold-store", "0.9.1", by="oskar")
-    one.publish(76, "vehicle-deck", "1.1.0")
+    one.publish(76, "vehicle-deck", "1.1.0", waived=style.UNANNOTATED)
     one.publish(72, "muster-drills", "0.2.0")
     one.publish(68, "engine-log", "2.0.0", "A vessel is a vessel.", by="oskar")
     one.publish(64, "lost-property", "1.1.0")
@@ -165,7 +165,6 @@ def _these_days(one: Player) -> None:
     week.agreed_under_a_condition(one, vans)
     routing.proposal(one)
     hidden = one.submit(2, "crew-certificates", "0.3.0", "First release.")
-    one.answer(1.5, hidden, "oskar", "agree", "Please look at the description of the list, security.")
     basins = one.submit(1, "berth-planner", "1.5.0", "Ready for the new basins.")
     week.talk_and_absence(one, hidden, basins)
     week.by_the_clock(one)

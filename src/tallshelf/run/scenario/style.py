@@ -28,6 +28,8 @@ SECOND = FIRST.replace(
 THIRD = SECOND.replace(
     "[[patterns]]", "[settings.big-enum]   # the boards of a terminal\nmost_values = 80\n\n[[patterns]]"
 )
+UNANNOTATED = ("unannotated-write", "tool:clear_lane", "Annotated in 1.2.0.", 20.0)
+"""A safety finding that a second person waived for a while, before the release it is in was agreed to."""
 
 
 def first_style(one: Player) -> None:
@@ -46,8 +48,7 @@ def second_style(one: Player) -> None:
 
 def exceptions(one: Player) -> None:
     """Waivers in every state, and a proposal that waits for a second curator."""
-    _waiver(one, 75, 20, "vehicle-deck", "unannotated-write", "tool:clear_lane", "Annotated in 1.2.0.")
-    _waiver(one, 49, -120, "yard-slots", "old-transport", "server", "The yard computer speaks nothing newer.")
+    one.waive(49, "yard-slots", "old-transport", "server", "The yard computer speaks nothing newer.", -120)
     with clock.at(one.moment(9)):
         refused, _ = review.ask_waiver(
             actor("jonas"),
@@ -72,10 +73,3 @@ def exceptions(one: Player) -> None:
             "There are 72 boards, and each is asked for by name.",
             one.moment(-180),
         )
-
-
-def _waiver(one: Player, days: float, until: float, slug: str, rule: str, item: str, why: str) -> None:
-    with clock.at(one.moment(days)):
-        asked, _ = review.ask_waiver(actor("jonas"), slug, rule, item, why, one.moment(until))
-    with clock.at(one.moment(days - 1)):
-        review.answer_waiver(actor("ines"), asked.pk, "grant")

@@ -55,13 +55,11 @@ def agreed_under_a_condition(one: Player, request: Any) -> None:
     request.refresh_from_db()
     due = (one.present + timedelta(days=10)).date()
     with clock.at(one.moment(3, 2)):
-        review.sign_off(
-            actor("ines"),
-            request.pk,
+        sign(
+            "ines",
+            request,
             "agree",
-            release_digest=request.release_digest,
-            assessment_digest=request.assessment_id,
-            note="Good. The class of a van can wait.",
+            "Good. The class of a van can wait.",
             conditions=[
                 {"text": "Say in quote_fare which lengths count as a van", "owner": "jonas", "due": due}
             ],

@@ -127,7 +127,7 @@ def fingerprints_at(owner: Server, rule: str, item: str, pointer: str | None) ->
         {
             one.fingerprint
             for release in rows.select_related("snapshot", "server")
-            for one in _raw(release, style_in_force())
+            for one in raw_findings(release)
             if (one.rule, one.item) == (rule, item) and pointer in (None, one.pointer)
         }
     )
@@ -181,12 +181,13 @@ def forget() -> None:
 def findings_of(found: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
     """Return the findings of a release under the style in force or another, waived and known ones marked."""
     owner = found.server
-    raw = _raw(found, style or style_in_force())
+    raw = raw_findings(found, style)
     return mark(raw, waivers_in_force(owner), known_findings(owner), clock.now())
 
 
-def _raw(found: Release, style: HouseStyle) -> tuple[Finding, ...]:
-    return _found(found.pk, found.digest, found.server.data_class, style)
+def raw_findings(found: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
+    """Return the findings of a release as its rules make them, whatever was waived or accepted."""
+    return _found(found.pk, found.digest, found.server.data_class, style or style_in_force())
 
 
 def _current_releases() -> QuerySet[Release]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable
 
-from tallshelf.core.snapshot import Item, Snapshot
+from tallshelf.core.snapshot import NAME_FIELDS, Item, Snapshot, digest
 from tallshelf.service.catalog.models import StoredItem, StoredSnapshot
 
 
@@ -47,3 +47,17 @@ def load_items(digests: Iterable[str]) -> dict[str, Item]:
         for row in StoredItem.objects.filter(pk__in=wanted[start : start + 500]):
             found[row.digest] = Item(row.kind, row.name, json.loads(row.body))  # type: ignore[arg-type]
     return found
+
+
+def item_is_whole(row: StoredItem) -> bool:
+    """Whether the stored bytes of an item are those of its digest, and named as its row says."""
+    try:
+        found = Item(row.kind, row.name, json.loads(row.body))  # type: ignore[arg-type]
+        return found.digest == row.digest and found.body.get(NAME_FIELDS[found.kind]) == row.name
+    except (KeyError, TypeError, ValueError, AttributeError):
+        return False
+
+
+def skeleton(stored: StoredSnapshot) -> str:
+    """Return the digest of what holds a snapshot's items together: the server's part, and their digests."""
+    return digest([stored.server, stored.lists])

@@ -8,7 +8,8 @@ class Config(AppConfig):
     label = "ledger"
 
     def ready(self) -> None:
+        from tallshelf.service.ledger import memory
         from tallshelf.service.ledger.actions import record
-        from tallshelf.service.people.actions import register_recorder
+        from tallshelf.service.people.entries import register_ledger
 
-        register_recorder(record)
+        register_ledger(record, memory.told)

@@ -13,9 +13,10 @@ from django.db import transaction
 from tallshelf.core.errors import BadArgument, Conflict, Denied
 from tallshelf.service import clock
 from tallshelf.service.people import queries
-from tallshelf.service.people.actions import add_person, hash_of, write_entry
+from tallshelf.service.people.actions import add_person, hash_of
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.desks import keep_led
+from tallshelf.service.people.entries import tell_password, write_entry
 from tallshelf.service.people.models import ConsoleSession, Invite, Person, Role, Token
 from tallshelf.service.people.passwords import choose, need_passwords
 from tallshelf.service.people.permissions import require
@@ -55,7 +56,7 @@ def _invite(actor: Actor, found: Person) -> str:
     code, now = secrets.token_urlsafe(32), clock.now()
     found.invites.filter(used_at=None, expires_at__gt=now).update(expires_at=now)
     Invite.objects.create(person=found, hash=hash_of(code), made_at=now, expires_at=now + INVITE_LASTS)
-    write_entry(actor, "person-invited", {"username": found.username})
+    write_entry(actor, "person-invited", {"username": found.username, "code": hash_of(code)})
     return code
 
 
@@ -73,8 +74,8 @@ def accept_invite(code: str, password: str) -> Person:
         raise Denied("this invitation has just been used", remedy="Ask a steward for another.")
     person.save(update_fields=["password"])
     end_all(person)
-    own = queries.actor_for(person, via="invitation")
-    write_entry(own, "password-changed", {"username": person.username})
+    own = queries.actor_for(person, via=f"invitation:{found.hash}")
+    tell_password(own, person)
     return person
 
 

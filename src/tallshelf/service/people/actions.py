@@ -1,16 +1,11 @@
-"""Acts on people: accounts, teams, desks and tokens. Each is one transaction with its ledger entry.
-
-The ledger sits above people, so the entry is written through a function that the ledger app
-registers (`record`), not by importing it.
-"""
+"""Acts on people: accounts, teams, deputies and tokens. Each is one transaction with its ledger entry."""
 
 from __future__ import annotations
 
 import hashlib
 import secrets
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from datetime import datetime, timedelta
-from typing import Any
 
 from django.db import transaction
 
@@ -20,6 +15,7 @@ from tallshelf.core.snapshot import is_slug
 from tallshelf.service import clock
 from tallshelf.service.people import queries
 from tallshelf.service.people.actor import SCOPES, Actor
+from tallshelf.service.people.entries import tell_password, token_is_told, write_entry
 from tallshelf.service.people.models import Deputy, Person, Role, Team, Token
 from tallshelf.service.people.passwords import choose
 from tallshelf.service.people.permissions import refusal, require
@@ -28,24 +24,9 @@ TOKEN_PREFIX = "tls_"
 _LONGEST_DAYS = 366
 _USED_EVERY = timedelta(minutes=5)
 
-Record = Callable[[Actor, str, dict[str, Any]], object]
-_recorders: list[Record] = []
-
 SETUP = Actor(
     id=0, username=MACHINE, name="Set-up on the machine", role="steward", teams=frozenset(), via=LOCAL
 )
-
-
-def register_recorder(record: Record) -> None:
-    """Let the ledger app take the entries of this one."""
-    _recorders[:] = [record]
-
-
-def write_entry(actor: Actor, event: str, payload: dict[str, Any]) -> None:
-    """Write to the ledger, inside the transaction of the act; raise RuntimeError when nothing takes it."""
-    if not _recorders:
-        raise RuntimeError("no ledger takes the entry, so that the act must not happen")
-    _recorders[0](actor, event, payload)
 
 
 @transaction.atomic
@@ -87,6 +68,8 @@ def add_person(
     found.save()
     found.teams.set([queries.team(slug) for slug in teams])
     write_entry(actor, "person-added", {"username": username, "role": role, "teams": sorted(teams)})
+    if password is not None:
+        tell_password(actor, found)
     return found
 
 
@@ -188,6 +171,7 @@ def make_token(
             "scopes": wanted,
             "parent": actor.token,
             "expires_at": token.expires_at.isoformat(),
+            "hash": token.hash,
         },
     )
     return token, secret
@@ -196,7 +180,7 @@ def make_token(
 @transaction.atomic
 def end_token(actor: Actor, number: int) -> None:
     """End a token at once, and with it those that were made by it; ending it again changes nothing."""
-    require(actor, "see" if actor.role == Role.CI else "own-tokens")
+    require(actor, "own-tokens")
     token = Token.objects.filter(pk=number).select_related("person").first()
     if token is None or (token.person_id != actor.id and refusal(actor, "administer") is not None):
         raise NotFound("there is no such token of yours")
@@ -209,8 +193,11 @@ def end_token(actor: Actor, number: int) -> None:
         write_entry(actor, "token-ended", about)
 
 
-def actor_by_token(secret: str) -> Actor | None:
-    """Return the actor of a token that is known, not expired and not ended, nor is the one it was made by."""
+def actor_by_token(secret: str, *, acting: bool = True) -> Actor | None:
+    """Return the actor of a token that is known, not expired and not ended, nor is the one it was made by.
+
+    For who is ``acting``, it must be the token that the ledger tells of as well.
+    """
     now = clock.now()
     token = (
         Token.objects.filter(hash=hash_of(secret), ended_at=None, expires_at__gt=now, person__is_active=True)
@@ -218,6 +205,8 @@ def actor_by_token(secret: str) -> Actor | None:
         .first()
     )
     if token is None or (token.parent is not None and token.parent.ended_at is not None):
+        return None
+    if acting and not token_is_told(token):
         return None
     if token.last_used_at is None or now - token.last_used_at > _USED_EVERY:
         Token.objects.filter(pk=token.pk).update(last_used_at=now)

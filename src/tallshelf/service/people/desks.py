@@ -8,8 +8,8 @@ from django.db.models import Q
 from tallshelf.core.errors import Denied, NotFound
 from tallshelf.service import clock
 from tallshelf.service.people import queries
-from tallshelf.service.people.actions import write_entry
 from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.entries import write_entry
 from tallshelf.service.people.models import Desk, DeskSeat, Person, Role
 from tallshelf.service.people.permissions import require
 

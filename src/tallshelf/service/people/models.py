@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar
 
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
+from django.contrib.auth.hashers import check_password
 from django.db import models
 
 
@@ -42,6 +43,10 @@ class Person(AbstractBaseUser):
     teams: models.ManyToManyField[Team, Team] = models.ManyToManyField(Team, related_name="people")
 
     objects = BaseUserManager()
+
+    def check_password(self, raw_password: str | None) -> bool:
+        """Whether it is the password. What is kept of it is never renewed by the way: the ledger names it."""
+        return check_password(raw_password or "", self.password)
 
     USERNAME_FIELD = "username"
     REQUIRED_FIELDS: ClassVar[list[str]] = ["name", "role"]
@@ -111,10 +116,14 @@ class Token(models.Model):
 
 
 class ConsoleSession(models.Model):
-    """One sign-in to the console that has not ended; ``key`` is that of Django's session."""
+    """One sign-in to the console that has not ended; ``key`` is that of Django's session.
+
+    ``seal`` binds it to the user name by the service's key, so that no row makes one somebody else's.
+    """
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="console_sessions")
     key = models.CharField(unique=True, max_length=40)
+    seal = models.CharField(max_length=64, default="")
     browser = models.CharField(max_length=200, blank=True)
     started_at = models.DateTimeField()
     last_used_at = models.DateTimeField()

@@ -24,7 +24,7 @@ from tallshelf.core.errors import Denied
 from tallshelf.protocol import AddressPolicy, Bounds, HttpEndpoint, ask_json
 from tallshelf.service import clock
 from tallshelf.service.config import Config
-from tallshelf.service.people.actions import write_entry
+from tallshelf.service.people.entries import write_entry
 from tallshelf.service.people.models import Person, Role
 from tallshelf.service.people.queries import actor_for
 

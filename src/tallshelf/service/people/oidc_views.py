@@ -38,7 +38,7 @@ def back(request: HttpRequest) -> HttpResponse:
     except ShelfError as fault:
         return _refused(request, fault)
     note(request, by=person.username)
-    login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+    login(request, person)
     sessions.keep_session(person, request.session.session_key or "", request.headers.get("User-Agent", ""))
     return HttpResponseRedirect("/")
 

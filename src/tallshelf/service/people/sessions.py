@@ -6,11 +6,12 @@ from datetime import timedelta
 
 from django.contrib.sessions.models import Session
 from django.db import transaction
+from django.utils.crypto import constant_time_compare, salted_hmac
 
 from tallshelf.core.errors import Denied, NotFound
 from tallshelf.service import clock
-from tallshelf.service.people.actions import write_entry
 from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.entries import tell_password, write_entry
 from tallshelf.service.people.models import ConsoleSession, Person
 from tallshelf.service.people.passwords import choose, need_passwords
 from tallshelf.service.people.permissions import require
@@ -24,18 +25,32 @@ def keep_session(person: Person, key: str, browser: str) -> None:
     now = clock.now()
     ConsoleSession.objects.update_or_create(
         key=key,
-        defaults={"person": person, "browser": browser[:200], "started_at": now, "last_used_at": now},
+        defaults={
+            "person": person,
+            "seal": _seal(key, person.username),
+            "browser": browser[:200],
+            "started_at": now,
+            "last_used_at": now,
+        },
     )
 
 
-def use(key: str, *, by_hand: bool = True) -> bool:
+def _seal(key: str, username: str) -> str:
+    """Return what shows that this service signed somebody in under a key."""
+    return salted_hmac("tallshelf.session", f"{key}\0{username}", algorithm="sha256").hexdigest()
+
+
+def use(key: str, username: str, *, by_hand: bool = True) -> bool:
     """Note that a session is used, to the minute; end it and return False where it lay idle for too long.
+
+    It is also ended where this service did not sign in this user name by it.
 
     A question that a page asks by itself (not ``by_hand``) keeps no session alive.
     """
     now = clock.now()
-    last = ConsoleSession.objects.filter(key=key).values_list("last_used_at", flat=True).first()
-    if last is None or last <= idle_since():
+    row = ConsoleSession.objects.filter(key=key).values_list("last_used_at", "seal").first()
+    last, seal = row or (None, "")
+    if last is None or last <= idle_since() or not constant_time_compare(seal, _seal(key, username)):
         _end([key])
         return False
     if by_hand and last < now - _USED_EVERY:
@@ -72,7 +87,7 @@ def change_password(actor: Actor, old: str, new: str, *, keep: str = "") -> None
     choose(person, new)
     person.save(update_fields=["password"])
     _end(ConsoleSession.objects.filter(person=person).exclude(key=keep).values_list("key", flat=True))
-    write_entry(actor, "password-changed", {"username": actor.username})
+    tell_password(actor, person)
 
 
 def end_all(person: Person) -> None:

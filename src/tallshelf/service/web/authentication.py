@@ -8,6 +8,7 @@ from typing import Any
 from django.http import HttpResponse
 from rest_framework.authentication import BaseAuthentication, CSRFCheck
 from rest_framework.exceptions import PermissionDenied
+from rest_framework.permissions import SAFE_METHODS
 
 from tallshelf.core.errors import SignInNeeded
 from tallshelf.service.people import actions
@@ -34,7 +35,7 @@ class TokenAuthentication(BaseAuthentication):
         kind, _, secret = request.META.get("HTTP_AUTHORIZATION", "").partition(" ")
         if kind.lower() != "bearer":
             return None
-        actor = actions.actor_by_token(secret.strip())
+        actor = actions.actor_by_token(secret.strip(), acting=request.method not in SAFE_METHODS)
         if actor is None:
             raise SignInNeeded(
                 "the token is unknown, expired or ended", remedy="Make a new one, or sign in again."
@@ -60,7 +61,7 @@ class ConsoleSession(BaseAuthentication):
         if reason:
             raise PermissionDenied(f"CSRF check failed: {reason}")
         key = request._request.session.session_key or ""
-        if not use(key, by_hand=getattr(request.parser_context["view"], "by_hand", True)):
+        if not use(key, person.username, by_hand=getattr(request.parser_context["view"], "by_hand", True)):
             return None
         actor = actor_for(person, via=_with_request(f"session:{key[:8]}"))
         note(request, by=actor.username)

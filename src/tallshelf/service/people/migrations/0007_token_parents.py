@@ -27,4 +27,5 @@ class Migration(migrations.Migration):
             "keptanswer",
             models.UniqueConstraint(fields=("person", "source", "key"), name="one_answer_a_key"),
         ),
+        migrations.AddField("consolesession", "seal", models.CharField(default="", max_length=64)),
     ]

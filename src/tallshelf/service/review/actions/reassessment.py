@@ -93,17 +93,18 @@ def reopen(
     differs += ["sign-offs"] if parts else []
     kept, rules = keep_assessment(assessment), rule_set_in_force()
     route = kept.document["route"]
-    asked = {"route": route, "desks": desks_of(route), "asked_at": clock.now()} if differs else {}
+    desks = desks_of(route)
+    asked = {"asked_at": clock.now()} if differs else {}
     voided = 0
     if differs:
         move_request(found, "reassess")
         voided = void_sign_offs(found)
     release = subject(found)
     Request.objects.filter(pk=found.pk).update(
-        assessment=kept, release=release, rule_set=rules, moved=[], **asked
+        assessment=kept, release=release, rule_set=rules, moved=[], route=route, desks=desks, **asked
     )
-    if differs and found.kind == "publish" and found.release_id is not None:
-        Release.objects.filter(pk=found.release_id).update(desks=asked["desks"])
+    if found.kind == "publish" and found.release_id is not None:
+        Release.objects.filter(pk=found.release_id).update(desks=desks)
     record(
         actor,
         Event.REASSESSED,

@@ -13,10 +13,9 @@ from rest_framework.views import APIView
 
 from tallshelf.core.ledger import read_checkpoint
 from tallshelf.service.ledger import checkpoints
-from tallshelf.service.ledger.queries import verify_ledger
 from tallshelf.service.people.permissions import require
-from tallshelf.service.replay import differences
 from tallshelf.service.review.proofs import proof
+from tallshelf.service.verifying import verify
 from tallshelf.service.web.asker import asker
 
 
@@ -24,8 +23,18 @@ class Verified(serializers.Serializer[Any]):
     entries = serializers.IntegerField(help_text="how many hold")
     head = serializers.CharField(help_text="the hash of the last of them")
     fault = serializers.CharField(allow_blank=True, help_text="what is wrong with the one after")
+    refused = serializers.ListField(
+        child=serializers.CharField(), help_text="acts that nobody was entitled to, by entry"
+    )
     differences = serializers.ListField(
-        child=serializers.CharField(), help_text="where the tables say what the ledger does not"
+        child=serializers.CharField(),
+        help_text="where the tables say what the ledger does not: the first row of each kind",
+    )
+    unreadable = serializers.ListField(
+        child=serializers.CharField(), help_text="entries that cannot be read; the others were"
+    )
+    not_told = serializers.DictField(
+        child=serializers.IntegerField(), help_text="what older entries do not tell, and how often"
     )
     kept_at = serializers.DateTimeField(
         allow_null=True, help_text="of the kept checkpoint that agrees with it"
@@ -38,21 +47,24 @@ _KEPT = OpenApiParameter(
 
 
 class VerificationView(APIView):
-    """Recompute the ledger's chain, and replay it against the tables."""
+    """Recompute the ledger's chain, judge each act in it, and hold the tables against what it comes to."""
 
     @extend_schema(operation_id="verify_ledger", parameters=[_KEPT], responses=Verified)
     def get(self, request: Request) -> Response:
         require(asker(request), "see-ledger")
         text = request.query_params.get("checkpoint", "").strip()
         kept = read_checkpoint(text, checkpoints.public()) if text else None
-        found = verify_ledger(kept)
+        found = verify(kept)
         return Response(
             {
-                "entries": found.entries,
-                "head": found.head,
-                "fault": found.fault,
-                "differences": [] if found.fault else differences(),
-                "kept_at": kept.at if kept and not found.fault else None,
+                "entries": found.chain.entries,
+                "head": found.chain.head,
+                "fault": found.chain.fault,
+                "refused": found.refused,
+                "differences": found.differences,
+                "unreadable": found.unreadable,
+                "not_told": found.not_told,
+                "kept_at": kept.at if kept and not found.chain.fault else None,
             }
         )
 

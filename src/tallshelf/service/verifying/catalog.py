@@ -1,0 +1,121 @@
+"""Servers, releases, their bytes and suspensions, as the ledger tells them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from tallshelf.core.entitlement import State, current
+from tallshelf.core.errors import ShelfError
+from tallshelf.core.snapshot import LISTS, parse_launches, release_digest
+from tallshelf.service.catalog.models import Release, Server, StoredItem, StoredSnapshot, Suspension
+from tallshelf.service.catalog.storage import item_is_whole, load, skeleton
+from tallshelf.service.verifying.rows import Difference, compare
+
+_UNREADABLE = (KeyError, TypeError, ValueError, AttributeError, ShelfError)
+
+
+def differences(state: State) -> Iterator[Difference]:
+    """Yield where the catalog is not as told, and bytes that are not those of their digest."""
+    yield from compare("server", _servers(), _told_servers(state))
+    yield from compare("release", _releases(), _told_releases(state))
+    yield from _launches()
+    yield from _bytes(state)
+    yield from compare("suspension", _suspensions(), {key: {} for key in state.suspended})
+
+
+def _servers() -> dict[str, dict[str, object]]:
+    return {
+        one.slug: {
+            "team": one.team.slug,
+            "data_class": one.data_class,
+            "current": one.current.version if one.current else "",
+        }
+        for one in Server.objects.select_related("team", "current")
+    }
+
+
+def _told_servers(state: State) -> dict[str, dict[str, object]]:
+    told: dict[str, dict[str, object]] = {}
+    for one in state.servers.values():
+        found = current(state, one.slug)
+        told[one.slug] = {
+            "team": one.team,
+            "data_class": one.data_class,
+            "current": found.version if found else "",
+        }
+    return told
+
+
+def _releases() -> dict[tuple[str, str], dict[str, object]]:
+    return {
+        (one.server.slug, one.version): {
+            "state": one.state,
+            "digest": one.digest,
+            "snapshot": one.snapshot_id,
+        }
+        for one in Release.objects.select_related("server")
+    }
+
+
+def _told_releases(state: State) -> dict[tuple[str, str], dict[str, object]]:
+    return {
+        key: {"state": one.state, "digest": one.digest, "snapshot": one.snapshot}
+        for key, one in state.releases.items()
+    }
+
+
+def _launches() -> Iterator[Difference]:
+    """Yield the releases whose launch records are not those that their digest covers, or cannot be read."""
+    for one in Release.objects.select_related("server").order_by("pk"):
+        try:
+            records = parse_launches(one.launch)
+            whole = release_digest(one.server.slug, one.version, one.snapshot_id, records)
+        except _UNREADABLE as fault:
+            yield Difference("launch: unreadable", f"the launch records of {one} cannot be read: {fault}")
+            continue
+        if whole != one.digest:
+            words = f"the launch records of {one} are not those that its digest covers"
+            yield Difference("launch: other", words)
+
+
+def _bytes(state: State) -> Iterator[Difference]:
+    """Yield what is wrong with stored bytes: each item and snapshot is what its digest says, or was purged."""
+    stored: dict[str, str] = {}
+    for item in StoredItem.objects.order_by("pk").iterator():
+        stored[item.digest] = item.kind
+        name = f"item {item.digest[7:19]} ({item.name})"
+        if item.digest in state.purged:
+            if item.purged_at is None:
+                yield Difference("item: not purged", f"{name} was purged, and its bytes are there again")
+        elif item.purged_at is not None:
+            yield Difference("item: purged", f"the bytes of {name} were purged, and the ledger does not say so")
+        elif not item_is_whole(item):
+            yield Difference("item: bytes", f"the bytes of {name} were changed")
+    for one in StoredSnapshot.objects.order_by("pk").iterator():
+        held = {digest: LISTS[name] for name, digests in one.lists.items() for digest in digests}
+        missing = sorted(held.keys() - stored.keys())
+        other = sorted(digest for digest, kind in held.items() if stored.get(digest, kind) != kind)
+        releases = ", ".join(map(str, Release.objects.filter(snapshot=one).select_related("server")))
+        name = f"snapshot {one.pk[7:19]} ({releases or 'of no release'})"
+        if missing:
+            yield Difference("snapshot: items", f"the bytes of item {missing[0][7:19]} of {name} are gone")
+        elif other:
+            yield Difference("item: kind", f"item {other[0][7:19]} of {name} is of another kind")
+        elif held.keys() & state.purged.keys():
+            # What is left of it is known by the digests of its items, and these by what the purge told.
+            if state.skeletons.get(one.pk, skeleton(one)) != skeleton(one):
+                yield Difference("snapshot: lists", f"what {name} lists was changed")
+        elif not _is_whole(one):
+            yield Difference("snapshot: bytes", f"the bytes of {name} were changed")
+
+
+def _is_whole(one: StoredSnapshot) -> bool:
+    try:
+        return load(one).digest == one.pk
+    except _UNREADABLE:
+        return False
+
+
+def _suspensions() -> dict[tuple[str, str], dict[str, object]]:
+    rows = Suspension.objects.filter(lifted_at=None).values_list("server__slug", "item")
+    return {(server, item): {} for server, item in rows}
