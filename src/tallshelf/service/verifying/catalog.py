@@ -91,6 +91,9 @@ def _bytes(state: State) -> Iterator[Difference]:
             yield Difference("item: purged", f"the bytes of {name} were purged, and the ledger does not say so")
         elif not item_is_whole(item):
             yield Difference("item: bytes", f"the bytes of {name} were changed")
+    there = StoredSnapshot.objects.values("pk")
+    for release in Release.objects.exclude(snapshot__in=there).values_list("server__slug", "version"):
+        yield Difference("snapshot: gone", f"the snapshot of {'@'.join(release)} is gone")
     for one in StoredSnapshot.objects.order_by("pk").iterator():
         held = {digest: LISTS[name] for name, digests in one.lists.items() for digest in digests}
         missing = sorted(held.keys() - stored.keys())
