@@ -58,7 +58,9 @@ def test_known_findings_by_command(at, published):
     published()
     ines = at("ines")
     assert ines.run("known", "berth-planner").startswith("0 findings")
-    assert ines.run("known", "berth-planner", "--accept", "older than the rules").startswith("1 finding of")
+    said = ines.run("known", "berth-planner", "--accept", "older than the rules")
+    assert "Ines Varga proposes to accept 1: older than the rules" in said
+    assert at("oskar").run("known", "berth-planner", "--agree").startswith("1 finding of")
     assert "1 waived or known" in ines.run("lint", "berth-planner")
 
 

@@ -83,7 +83,9 @@ def test_the_next_release_is_judged_without_what_was_known(folder, api):
     findings = answer["assessment"]["findings"]
     # 16.5: what gives the model orders was adopted, and is a safety finding at the next check.
     assert answer["assessment"]["gates"][0]["gate"] == "safety-findings"
-    assert {one["item"] for one in findings if one["family"] == "safety"} == {"tool:list_expiring_certificates"}
+    assert {one["item"] for one in findings if one["family"] == "safety"} == {
+        "tool:list_expiring_certificates"
+    }
     counting = {one["item"] for one in findings if not one["known"] and one["family"] != "safety"}
     assert counting == {"tool:run_stuff", "server"} or counting == {"tool:run_stuff"}
 

@@ -211,7 +211,11 @@ def test_known_findings_shrink_and_never_grow_by_themselves(api, published):
     assert "second curator" in ines.post(answer, {"answer": "agree"})[1]["detail"]
     assert api("oskar").get("known-findings")[1]["results"][0]["may_answer"]
     status, known = api("oskar").post(answer, {"answer": "agree"})
-    assert status == 200 and known["proposed"] is None and known["known"] == len({one["fingerprint"] for one in today}) > 0
+    assert (
+        status == 200
+        and known["proposed"] is None
+        and known["known"] == len({one["fingerprint"] for one in today}) > 0
+    )
     assert all(
         one["known"] for one in ines.get("servers/berth-planner/releases/current/findings")[1]["findings"]
     )

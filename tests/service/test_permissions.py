@@ -101,6 +101,7 @@ ENDPOINTS = {
     "POST servers/berth-planner/known-findings": "---ip- ru",
     "GET known-findings": "rtjipc r",
     "POST known-findings/1/answer": "---ip- u",
+    "GET request-kinds": "rtjipc r",
     "GET routing": "rtjipc r",
     "POST routing": "---ip- u",
     "GET routing/versions": "rtjipc r",

@@ -11,8 +11,8 @@ from datetime import timedelta
 import pytest
 from django.db import connection
 
-from tallshelf.core.errors import BadArgument, BadDocument, Conflict, Denied, NotFound
 from tallshelf.core.entitlement import verify_proof
+from tallshelf.core.errors import BadArgument, BadDocument, Conflict, Denied, NotFound
 from tallshelf.core.ledger import (
     new_key,
     public_key,
@@ -25,22 +25,13 @@ from tallshelf.run.scenario.player import actor, sign
 from tallshelf.service import clock
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog.models import (
-    KnownFinding,
-    Release,
-    Server,
     StoredItem,
-    StoredStyle,
-    StoredWaiver,
-    Suspension,
 )
 from tallshelf.service.catalog.overlap import found_overlaps
 from tallshelf.service.ledger import checkpoints, keys
-from tallshelf.service.ledger.queries import all_entries, verify_ledger
 from tallshelf.service.people.actions import SETUP
-from tallshelf.service.people.models import Desk, DeskSeat, Person
 from tallshelf.service.purging import purge
 from tallshelf.service.review import actions as review
-from tallshelf.service.review.models import SignOff, StoredRuleSet
 from tallshelf.service.verifying import verify
 from tests.service.conftest import altered, ended, submission
 

@@ -12,9 +12,9 @@ import pytest
 from django.db import transaction
 
 from tallshelf.core.routing import REQUEST_STATES
-from tallshelf.service.people import actions as people
 from tallshelf.service.catalog.models import Server
 from tallshelf.service.people import accounts, desks
+from tallshelf.service.people import actions as people
 from tallshelf.service.review.models import Request
 from tests.service.conftest import agree_to, altered, submission
 

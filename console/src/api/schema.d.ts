@@ -227,6 +227,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/known-findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What waits to be accepted as known. */
+        get: operations["list_proposed_known"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/known-findings/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Agree to what another curator proposed to accept as known, or decline it. */
+        post: operations["answer_known"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ledger": {
         parameters: {
             query?: never;
@@ -285,7 +319,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Recompute the ledger's chain, and replay it against the tables. */
+        /** @description Recompute the ledger's chain, judge each act in it, and hold the tables against what it comes to. */
         get: operations["verify_ledger"];
         put?: never;
         post?: never;
@@ -461,6 +495,23 @@ export interface paths {
         put?: never;
         /** @description Tokens of an account; a steward makes those of CI. */
         post: operations["make_token_for"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/request-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What may be asked for, and how each is filled in. */
+        get: operations["list_request_kinds"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -802,11 +853,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description How many findings of a server are accepted as known. */
+        /** @description Which findings of a server are accepted as known. */
         get: operations["count_known"];
         put?: never;
-        /** @description Accept all findings of the current release as known, but for those on safety. */
-        post: operations["accept_known"];
+        /** @description Propose to accept all findings of the current release as known, but for those on safety. */
+        post: operations["propose_known"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1239,13 +1290,16 @@ export interface components {
             code: string;
             password: string;
         };
-        AcceptKnown: {
-            reason: string;
-        };
         Agreed: {
             /** Format: date-time */
             at: string;
             name: string;
+        };
+        AgreedDespite: {
+            by: string;
+            /** @description a gate that failed */
+            gate: string;
+            reason: string;
         };
         Approval: {
             approved: boolean;
@@ -1268,6 +1322,12 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** @constant */
             format: "tallshelf.assessment/1";
+            gates: {
+                /** @enum {unknown} */
+                gate: "safety-findings" | "error-findings" | "version-too-low" | "unruled-overlap" | "undecided" | "no-launch-record";
+                items: string[];
+                message: string;
+            }[];
             inputs: {
                 [key: string]: string;
             };
@@ -1295,6 +1355,10 @@ export interface components {
             };
             snapshot: string;
             style: string;
+            /** @description Digests of what was found, part by part, whatever it was found from. */
+            substance: {
+                [key: string]: string;
+            };
             untouched: null | number;
             version: string | null;
         };
@@ -1323,7 +1387,8 @@ export interface components {
         Check: {
             /** @description chosen by precedence by default */
             base?: string | null;
-            launch?: components["schemas"]["Launch"][];
+            /** @description null: not checked whether one could connect */
+            launch?: components["schemas"]["Launch"][] | null;
             snapshot: components["schemas"]["Snapshot"];
             version?: string | null;
         };
@@ -1404,6 +1469,8 @@ export interface components {
             replacement: string;
             /** Format: date-time */
             sunset_at: string | null;
+            /** @description items that must not be used at present */
+            suspended: components["schemas"]["SuspendedItem"][];
             warning: string;
         };
         Counts: {
@@ -1447,6 +1514,22 @@ export interface components {
         };
         Desks: {
             results: components["schemas"]["DeskRow"][];
+        };
+        Despite: {
+            /**
+             * @description a gate that fails in the assessment
+             *
+             *     * `error-findings` - error-findings
+             *     * `no-launch-record` - no-launch-record
+             *     * `safety-findings` - safety-findings
+             *     * `undecided` - undecided
+             *     * `unruled-overlap` - unruled-overlap
+             *     * `version-too-low` - version-too-low
+             * @enum {string}
+             */
+            gate: "error-findings" | "no-launch-record" | "safety-findings" | "undecided" | "unruled-overlap" | "version-too-low";
+            /** @description why one agrees all the same */
+            reason: string;
         };
         DryLint: {
             /** @description TOML; the style in force by default */
@@ -1566,6 +1649,7 @@ export interface components {
             at: string;
             conditions: components["schemas"]["FollowUpOfSignOff"][];
             desk: string;
+            despite: components["schemas"]["Despite"][];
             name: string;
             note: string;
             release_digest: string;
@@ -1601,6 +1685,8 @@ export interface components {
             preferred: string;
             server: string;
             server_title: string;
+            /** @description why it, or its whole server, is suspended */
+            suspended: string;
             team: string;
             team_title: string;
             text: components["schemas"]["Piece"][];
@@ -1628,9 +1714,11 @@ export interface components {
              *     * `style` - style
              *     * `routing` - routing
              *     * `ruling` - ruling
+             *     * `known` - known
+             *     * `suspended` - suspended
              * @enum {string}
              */
-            kind: "risen" | "sign" | "publish" | "sent-back" | "question" | "follow-up" | "waiver" | "style" | "routing" | "ruling";
+            kind: "risen" | "sign" | "publish" | "sent-back" | "question" | "follow-up" | "waiver" | "style" | "routing" | "ruling" | "known" | "suspended";
             overdue: boolean;
             /** @description the console's page for it */
             page: string;
@@ -1672,6 +1760,8 @@ export interface components {
         Known: {
             /** @description how many findings are accepted as known */
             known: number;
+            /** @description what waits for a second curator */
+            proposed: components["schemas"]["ProposedKnown"] | null;
             server: string;
         };
         LastLook: {
@@ -1690,6 +1780,7 @@ export interface components {
             changes: components["schemas"]["Change"][];
             conditions: components["schemas"]["FollowUpOfSignOff"][];
             desk: string;
+            despite: components["schemas"]["Despite"][];
             /** @description what the assessment rests on and moved in between */
             inputs: string[];
             name: string;
@@ -1948,7 +2039,7 @@ export interface components {
             /** @default 90 */
             days: number;
             name: string;
-            scopes: ("read" | "check" | "submit" | "sign" | "curate" | "administer")[];
+            scopes: ("read" | "check" | "submit" | "sign" | "curate" | "administer" | "tokens")[];
         };
         NewWaiver: {
             /** @description an identity such as tool:get_tide_times, or server */
@@ -2127,6 +2218,24 @@ export interface components {
              */
             y: number;
         };
+        ProposedKnown: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description how many */
+            findings: number;
+            id: number;
+            may_answer: boolean;
+            reason: string;
+            server: string;
+            state: string;
+        };
+        ProposedKnownList: {
+            results: components["schemas"]["ProposedKnown"][];
+        };
+        ProposeKnown: {
+            reason: string;
+        };
         Publication: {
             /** @description the release that the assessment is of */
             about: string | null;
@@ -2160,7 +2269,7 @@ export interface components {
             may_take_back: boolean;
             /** @description something here waits for the one who asks */
             mine: boolean;
-            /** @description what the assessment rests on and has changed since */
+            /** @description what the assessment rests on and moved since; it is being assessed anew */
             moved: string[];
             note: string;
             /** Format: date-time */
@@ -2211,6 +2320,40 @@ export interface components {
                 old: string;
             };
             untouched: number;
+        };
+        ReleaseDetail: {
+            captured: {
+                [key: string]: string;
+            };
+            /** @description gates that failed when it was agreed to, and why it was */
+            despite: components["schemas"]["AgreedDespite"][];
+            digest: string;
+            end_reason: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            item_count: number;
+            launch: components["schemas"]["Launch"][];
+            origin: string;
+            /** Format: date-time */
+            published_at: string | null;
+            /** @description server or server@version */
+            replacement: string;
+            server: string;
+            snapshot_digest: string;
+            state: string;
+            /** Format: date-time */
+            submitted_at: string;
+            submitted_by: string;
+            /**
+             * Format: date-time
+             * @description not to be used after
+             */
+            sunset_at: string | null;
+            /** @description of the server or of items that stand */
+            suspensions: components["schemas"]["SuspensionRow"][];
+            tokens: number;
+            tool_count: number;
+            version: string;
         };
         ReleaseRow: {
             captured: {
@@ -2273,7 +2416,7 @@ export interface components {
             may_take_back: boolean;
             /** @description something here waits for the one who asks */
             mine: boolean;
-            /** @description what the assessment rests on and has changed since */
+            /** @description what the assessment rests on and moved since; it is being assessed anew */
             moved: string[];
             note: string;
             /** Format: date-time */
@@ -2305,6 +2448,39 @@ export interface components {
             waits_for: string[];
             warnings: string[];
         };
+        RequestKind: {
+            /** @description what happens once the desks agree */
+            about: string;
+            /** @description whether it is asked for here; else by submitting a release */
+            asked: boolean;
+            button: string;
+            /** @description what the subject is then */
+            done: string;
+            /**
+             * @description * `publish` - publish
+             *     * `deprecate` - deprecate
+             *     * `withdraw` - withdraw
+             *     * `lift` - lift
+             *     * `data-class` - data-class
+             * @enum {string}
+             */
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
+            /**
+             * @description what it is on
+             *
+             *     * `release` - release
+             *     * `suspension` - suspension
+             *     * `server` - server
+             * @enum {string}
+             */
+            subject: "release" | "suspension" | "server";
+            terms: components["schemas"]["TermForm"][];
+            verb: string;
+            words: string;
+        };
+        RequestKinds: {
+            results: components["schemas"]["RequestKind"][];
+        };
         RequestRow: {
             /** Format: date-time */
             due_at: string | null;
@@ -2322,6 +2498,8 @@ export interface components {
             kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
             /** @description something here waits for the one who asks */
             mine: boolean;
+            /** @description what the assessment rests on and moved since; it is being assessed anew */
+            moved: string[];
             /** Format: date-time */
             opened_at: string;
             opened_by: string;
@@ -2644,6 +2822,8 @@ export interface components {
             conditions?: components["schemas"]["NewCondition"][];
             /** @default  */
             desk: string;
+            /** @description to agreeing: one for each gate that fails */
+            despite?: components["schemas"]["Despite"][];
             /** @default  */
             note: string;
             /** @description of the release that was looked at */
@@ -2804,6 +2984,12 @@ export interface components {
             team_title: string;
             waived: number;
         };
+        SuspendedItem: {
+            /** Format: date-time */
+            at: string;
+            item: string;
+            reason: string;
+        };
         SuspensionRow: {
             /** Format: date-time */
             at: string;
@@ -2828,6 +3014,21 @@ export interface components {
         TeamsPage: {
             next: string | null;
             results: components["schemas"]["TeamRow"][];
+        };
+        TermForm: {
+            choices: string[];
+            /**
+             * @description * `date` - date
+             *     * `reference` - reference
+             *     * `choice` - choice
+             * @enum {string}
+             */
+            form: "date" | "reference" | "choice";
+            hint: string;
+            label: string;
+            /** @description of the member in the body of the request */
+            name: string;
+            required: boolean;
         };
         Terms: {
             data_class?: string;
@@ -2882,7 +3083,7 @@ export interface components {
             version?: string | null;
         };
         Verified: {
-            /** @description where the tables say what the ledger does not */
+            /** @description where the tables say what the ledger does not: the first row of each kind */
             differences: string[];
             /** @description how many hold */
             entries: number;
@@ -2895,6 +3096,14 @@ export interface components {
              * @description of the kept checkpoint that agrees with it
              */
             kept_at: string | null;
+            /** @description what older entries do not tell, and how often */
+            not_told: {
+                [key: string]: number;
+            };
+            /** @description acts that nobody was entitled to, by entry */
+            refused: string[];
+            /** @description entries that cannot be read; the others were */
+            unreadable: string[];
         };
         WaiverAnswer: {
             /**
@@ -3288,12 +3497,56 @@ export interface operations {
             };
         };
     };
+    list_proposed_known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedKnownList"];
+                };
+            };
+        };
+    };
+    answer_known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleAnswer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Known"];
+                };
+            };
+        };
+    };
     list_ledger: {
         parameters: {
             query?: {
                 actor?: string;
                 cursor?: string;
-                event?: "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "follow-up-closed" | "issuer-known" | "item-purged" | "known-accepted" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "follow-up-closed" | "issuer-known" | "item-purged" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-bound" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description a server, an account or a desk */
                 subject?: string;
@@ -3637,6 +3890,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeToken"];
+                };
+            };
+        };
+    };
+    list_request_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestKinds"];
                 };
             };
         };
@@ -4229,7 +4501,7 @@ export interface operations {
             };
         };
     };
-    accept_known: {
+    propose_known: {
         parameters: {
             query?: never;
             header?: never;
@@ -4240,7 +4512,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AcceptKnown"];
+                "application/json": components["schemas"]["ProposeKnown"];
             };
         };
         responses: {
@@ -4328,7 +4600,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReleaseRow"];
+                    "application/json": components["schemas"]["ReleaseDetail"];
                 };
             };
         };

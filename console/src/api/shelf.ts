@@ -14,6 +14,7 @@ import type {
   InboxEntry,
   Invited,
   Items,
+  KindOfRequest,
   LedgerEntry,
   MadeToken,
   Me,
@@ -30,7 +31,8 @@ import type {
   PersonEdit,
   PersonRow,
   Placed,
-  ReleaseRow,
+  ProposedKnown,
+  ReleaseDetail,
   RequestDetail,
   RequestRow,
   Routing,
@@ -165,7 +167,7 @@ export const queries = {
   release: (slug: string, version: string) =>
     queryOptions({
       queryKey: ["release", slug, version],
-      queryFn: () => get<ReleaseRow>(release(slug, version)),
+      queryFn: () => get<ReleaseDetail>(release(slug, version)),
     }),
   items: (slug: string, version: string) =>
     queryOptions({
@@ -205,6 +207,19 @@ export const queries = {
       queryKey: ["requests", "mine"],
       queryFn: () => get<Page<RequestRow>>("requests?mine=true").then((page) => page.results),
       staleTime: 30_000,
+    }),
+  kinds: () =>
+    queryOptions({
+      queryKey: ["request-kinds"],
+      queryFn: () =>
+        get<{ results: KindOfRequest[] }>("request-kinds").then((page) => page.results),
+      staleTime: Number.POSITIVE_INFINITY,
+    }),
+  proposedKnown: () =>
+    queryOptions({
+      queryKey: ["known-findings"],
+      queryFn: () =>
+        get<{ results: ProposedKnown[] }>("known-findings").then((page) => page.results),
     }),
   inbox: () =>
     queryOptions({
@@ -292,6 +307,8 @@ export const acts = {
       body,
       headers: { "If-Match": `"${server.record_digest}"` },
     }),
+  answerKnown: (id: number, answer: "agree" | "decline", note: string) =>
+    post(`known-findings/${id}/answer`, { answer, note }),
   suspend: (body: { server: string; item: string; reason: string }) => post("suspensions", body),
   ask: (body: NewRequest) => post<RequestDetail>("requests", body),
   take: (number: number, handOn: boolean) =>
@@ -327,6 +344,7 @@ export const acts = {
       note: string;
       desk: string;
       conditions?: { text: string; owner: string; due: string }[];
+      despite?: { gate: string; reason: string }[];
     },
   ) => post<RequestDetail>(`requests/${number}/sign-offs`, body),
   assess: (number: number) => post<RequestDetail>(`requests/${number}/assessment`),

@@ -10,23 +10,9 @@ export interface Asked {
   item: string;
 }
 
-const VERBS: Record<RequestKind, string> = {
-  publish: "publish",
-  deprecate: "deprecate",
-  withdraw: "withdraw",
-  lift: "lift the suspension of",
-  "data-class": "change the data class of",
-};
-
-export const VERB_CHOICES = (Object.keys(VERBS) as RequestKind[]).map(
-  (kind) => [kind, VERBS[kind]] as const,
-);
-
 /** Return what a request is about: a release, a server, or an item of one. */
 export const subjectOf = (one: Asked): string =>
   [one.server, one.version, one.item].filter(Boolean).join(" ");
-
-export const verbOf = (kind: RequestKind): string => VERBS[kind];
 
 /** Return what else is asked for, in words. */
 export const termsOf = (terms: RequestDetail["terms"]): string[] =>

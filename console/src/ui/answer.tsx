@@ -4,14 +4,15 @@ import { TextArea } from "./form";
 
 export type Consent = "agree" | "decline";
 
-/** A second curator's answer to a version that loosens. */
+/** A second curator's answer to what loosens. */
 export function ConsentDialog({
-  version,
+  what,
   answer,
   onAnswer,
   onClose,
 }: {
-  version: number;
+  /** What it is about, such as "version 3". */
+  what: string;
   answer: Consent | null;
   onAnswer: (answer: Consent, note: string) => Promise<unknown>;
   onClose: () => void;
@@ -27,7 +28,7 @@ export function ConsentDialog({
   const agrees = answer !== "decline";
   return (
     <FormDialog
-      title={`${agrees ? "Agree to" : "Decline"} version ${version}`}
+      title={`${agrees ? "Agree to" : "Decline"} ${what}`}
       open={answer !== null}
       onClose={onClose}
       onSend={send.mutate}
@@ -38,8 +39,8 @@ export function ConsentDialog({
     >
       {agrees ? (
         <p>
-          From now on every check uses it. What was agreed to before is assessed again before it is
-          published.
+          From now on every check uses it. Open requests are assessed anew; where something else is
+          found, whoever agreed is asked once more.
         </p>
       ) : (
         <TextArea label="Why" name="note" required maxLength={2000} />

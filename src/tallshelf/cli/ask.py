@@ -10,6 +10,7 @@ from tallshelf.cli.exits import FINE
 from tallshelf.cli.io import IO
 from tallshelf.cli.request_text import request_text
 from tallshelf.core.errors import BadArgument
+from tallshelf.core.routing import ASKED_FOR, KINDS, Term
 from tallshelf.core.snapshot import Reference, parse_reference
 
 DESCRIPTION = """\
@@ -22,29 +23,27 @@ tallshelf ask lift crew-travel#cancel_travel --reason 'Mended in 2.0.1.'
 tallshelf ask data-class muster-drills public --reason 'The plans hang in every mess room.'"""
 
 
+_REFERENCES = {"release": "server@version", "suspension": "server, or server#item", "server": "server"}
+
+
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     acts = parser.add_subparsers(dest="act", required=True, metavar="ACT")
-    kinds = (
-        ("deprecate", "that nobody begins with a release any more", "server@version"),
-        ("withdraw", "that nobody uses a release any more", "server@version"),
-        ("lift", "that a suspension ends", "server, or server#item"),
-        ("data-class", "that a server may see other data", "server"),
-    )
-    for name, words, metavar in kinds:
-        one = acts.add_parser(name, help=words)
-        one.add_argument("reference", metavar="REFERENCE", help=metavar)
-        if name == "deprecate":
-            one.add_argument("--until", metavar="DATE", help="the last day of its use")
-            one.add_argument("--instead", default="", metavar="REFERENCE", help="what to use instead")
-        if name == "data-class":
-            one.add_argument(
-                "data_class",
-                metavar="CLASS",
-                choices=("public", "internal", "confidential", "restricted"),
-                help="public, internal, confidential or restricted",
-            )
+    for kind in (KINDS[name] for name in ASKED_FOR):
+        one = acts.add_parser(kind.name, help=kind.words)
+        one.add_argument("reference", metavar="REFERENCE", help=_REFERENCES[kind.subject])
+        for term in kind.terms:
+            _add_term(one, term)
         one.add_argument("--reason", required=True, metavar="TEXT", help="why; the desks read it")
         options.add_format(one)
+
+
+def _add_term(parser: argparse.ArgumentParser, term: Term) -> None:
+    if term.form == "choice":
+        words = ", ".join(term.choices[:-1]) + f" or {term.choices[-1]}"
+        parser.add_argument(term.name, metavar="CLASS", choices=term.choices, help=words)
+    else:
+        metavar, words = term.form.upper(), term.label[0].lower() + term.label[1:]
+        parser.add_argument(f"--{term.option}", dest=term.name, default="", metavar=metavar, help=words)
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
@@ -62,13 +61,18 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
 
 def _terms(args: argparse.Namespace, place: Reference) -> dict[str, Any]:
-    if args.act == "data-class":
-        return {"data_class": args.data_class}
-    if args.act == "lift":
-        return {"item": place.item}
-    if not place.version or place.item:
-        raise BadArgument("name a release", remedy=f"Such as {place.server}@1.0.0.")
-    if args.act == "withdraw":
-        return {"version": place.version}
-    until = options.end_of_day(args.until) if args.until else None
-    return {"version": place.version, "sunset_at": until, "replacement": args.instead}
+    kind = KINDS[args.act]
+    terms: dict[str, Any] = {term.name: _term(term, getattr(args, term.name)) for term in kind.terms}
+    if kind.subject == "suspension":
+        terms["item"] = place.item
+    if kind.subject == "release":
+        if not place.version or place.item:
+            raise BadArgument("name a release", remedy=f"Such as {place.server}@1.0.0.")
+        terms["version"] = place.version
+    return terms
+
+
+def _term(term: Term, given: str) -> str | None:
+    if term.form == "date":
+        return options.end_of_day(given) if given else None
+    return given

@@ -11,7 +11,7 @@ from tallshelf.core.snapshot import parse_reference
 
 DESCRIPTION = """\
 Print the JSON that a host's configuration needs. Secrets are placeholders, never values. A
-suspended or withdrawn release is refused; a deprecated one is warned about."""
+suspended or withdrawn release is refused; a deprecated one, or a suspended item of it, is warned about."""
 EXAMPLES = """\
 tallshelf connect berth-planner
 tallshelf connect berth-planner@1.4.2 --environment test"""
@@ -29,6 +29,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
         raise BadReference(f"{args.release!r} names no release", remedy="Write server or server@version.")
     found = io.shelf().connection(place.server, place.version or "current", args.environment)
     if found["warning"]:
-        io.note(f"warning: {found['warning']}")
+        from tallshelf.core.reports import escape
+
+        io.note(f"warning: {escape(found['warning'])}")
     io.print_json(found if args.format == "json" else found["block"])
     return 0

@@ -42,7 +42,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
         io.note("next: try fewer or other words")
         return 0
     io.print("\n\n".join(_hit(row, io) for row in found["results"]))
-    first = found["results"][0]
+    usable = [row for row in found["results"] if not row["suspended"]]
+    first = (usable or found["results"])[0]
     io.note(f"next: tallshelf show {_reference(first)}, or tallshelf connect {first['server']}")
     return 0
 
@@ -58,6 +59,8 @@ def _hit(row: dict[str, Any], io: IO) -> str:
     version = f" {row['version']}" if row["version"] else ", no release yet"
     about = io.paint.dim(f"{row['kind']}{where}{version}, {escape(row['team_title'])}")
     lines = [f"{_marked(row['name'], io)}  {about}"]
+    if row["suspended"]:
+        lines.append(io.paint.red(f"    suspended: {escape(row['suspended'])}"))
     if row["preferred"]:
         lines.append(io.paint.amber(f"    use {escape(row['preferred'])} instead: it is preferred"))
     if row["text"]:

@@ -46,7 +46,9 @@ def run(args: argparse.Namespace, io: IO) -> int:
         io.print_json(found)
         return FINE
     known, proposed = found["known"], found["proposed"]
-    io.print(f"{known} finding{'' if known == 1 else 's'} of {args.server} {'is' if known == 1 else 'are'} known.")
+    io.print(
+        f"{known} finding{'' if known == 1 else 's'} of {args.server} {'is' if known == 1 else 'are'} known."
+    )
     if proposed is not None:
         io.print(
             f"{escape(proposed['by'])} proposes to accept {proposed['findings']}: {escape(proposed['reason'])}"

@@ -140,7 +140,9 @@ def _verify_proof(document: dict[str, object], key: str | None, io: IO) -> int:
         io.print("  nobody agreed: it was adopted, or a rule approved it")
     if found.entitled:
         io.print("Entitled: by the ledger everybody was entitled to what they did.")
-        io.print(f"  {len(found.machine)} acts were done on the service's own machine, which no person answers for")
+        io.print(
+            f"  {len(found.machine)} acts were done on the service's own machine, which no person answers for"
+        )
     else:
         io.print("Entitlement not shown: for that the proof is asked for by who may read the ledger.")
     io.print(f"It was {found.state} on {day(found.at)}, when the ledger had {found.head} entries.")

@@ -21,11 +21,16 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.reports import outline_document, outline_text
-    from tallshelf.core.snapshot import outline
+    from tallshelf.core.reports import escape, outline_document, outline_text
+    from tallshelf.core.snapshot import outline, parse_reference
 
     snapshot, _ = options.load(args.snapshot, io)
     seen = outline(snapshot)
+    place = parse_reference(args.snapshot)
+    for one in io.shelf().suspensions() if place.server else ():
+        if one["server"] == place.server and one["item"] in ("", place.item or one["item"]):
+            what = one["item"] or place.server
+            io.note(f"warning: {escape(what)} is suspended: {escape(one['reason'])}")
     if args.format == "json":
         io.print_json(outline_document(seen))
     else:

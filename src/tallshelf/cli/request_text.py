@@ -34,7 +34,9 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
         lines.append(f"  “{escape(found['note'])}”")
     if found["moved"]:
         moved = ", ".join(found["moved"])
-        lines.append(paint.amber(f"{moved} moved since it was assessed: tallshelf answer {found['id']} --assess"))
+        lines.append(
+            paint.amber(f"{moved} moved since it was assessed: tallshelf answer {found['id']} --assess")
+        )
     if found["taken_by"]:
         lines.append(f"{escape(found['taken_by'])} looks at it")
     if found["approved_by"]:

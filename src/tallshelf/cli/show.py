@@ -56,7 +56,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
             found, text = _life(place, args.what, io)
         elif place.item:
             found = shelf.items(place.server, place.version or "current", place.item)
-            text = _item(found, place.item, io)
+            text = "\n".join([*_suspended(place, io), _item(found, place.item, io)])
         elif place.version:
             found = shelf.release(place.server, place.version)
             text = _release(found, io)
@@ -68,6 +68,16 @@ def run(args: argparse.Namespace, io: IO) -> int:
     else:
         io.print(text)
     return 0
+
+
+def _suspended(place: Reference, io: IO) -> list[str]:
+    from tallshelf.core.reports import escape
+
+    return [
+        io.paint.red(f"suspended since {day(one['at'])}: {escape(one['reason'])}")
+        for one in io.shelf().suspensions()
+        if one["server"] == place.server and one["item"] in ("", place.item)
+    ]
 
 
 def _life(place: Reference, what: str, io: IO) -> tuple[dict[str, Any], str]:
@@ -121,6 +131,17 @@ def _release(found: dict[str, Any], io: IO) -> str:
 
     rows = [
         ("state", found["state"] + (f": {escape(found['end_reason'])}" if found["end_reason"] else "")),
+        *(
+            (
+                "suspended",
+                io.paint.red(f"{escape(one['item'] or 'the whole server')}: {escape(one['reason'])}"),
+            )
+            for one in found["suspensions"]
+        ),
+        *(
+            ("agreed despite", f"{one['gate']}: {escape(one['reason'])} ({escape(one['by'])})")
+            for one in found["despite"]
+        ),
         *([("not to be used after", day(found["sunset_at"]))] if found["sunset_at"] else []),
         *([("use instead", escape(found["replacement"]))] if found["replacement"] else []),
         ("release digest", found["digest"]),

@@ -150,7 +150,9 @@ class Assessment:
                 )
             ),
             "findings": digest(
-                sorted([one.fingerprint, one.level, one.waived is not None, one.known] for one in self.findings)
+                sorted(
+                    [one.fingerprint, one.level, one.waived is not None, one.known] for one in self.findings
+                )
             ),
             "overlaps": digest(
                 sorted(
@@ -395,7 +397,9 @@ def waivers_digest(waivers: Iterable[tuple[str, datetime | None, Iterable[str]]]
 
     Each is its id, the moment it ends, and the fingerprints of the findings it was granted on.
     """
-    return digest(sorted([one, until.isoformat() if until else "", *sorted(on)] for one, until, on in waivers))
+    return digest(
+        sorted([one, until.isoformat() if until else "", *sorted(on)] for one, until, on in waivers)
+    )
 
 
 def rulings_digest(rulings: Iterable[Ruling]) -> str:

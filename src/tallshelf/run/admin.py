@@ -94,7 +94,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     purge.add_argument("reference", help="server@version#item")
     purge.add_argument("--reason", required=True, metavar="TEXT")
     acts.add_parser("reindex", help="make the indexes for search and overlaps anew")
-    change = acts.add_parser("change-user", help="give somebody another role or other teams, or switch them off")
+    change = acts.add_parser(
+        "change-user", help="give somebody another role or other teams, or switch them off"
+    )
     change.add_argument("username")
     change.add_argument("--role", choices=_ROLES)
     change.add_argument("--team", action="append", default=None, dest="teams", help="all that they belong to")

@@ -14,6 +14,7 @@ from django.db import connection, transaction
 from django.db.models import Max, Q
 
 from tallshelf.core.errors import Conflict, NotFound
+from tallshelf.core.ledger.events import Event
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting, overlap, search
 from tallshelf.service.catalog import queries as catalog
@@ -21,7 +22,6 @@ from tallshelf.service.catalog.models import FoundOverlap, Release, Server, Stor
 from tallshelf.service.catalog.storage import skeleton
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import KeptAnswer
 from tallshelf.service.people.permissions import require

@@ -117,9 +117,7 @@ def _bind_waiver(waiver: StoredWaiver) -> None:
         record(SETUP, Event.WAIVER_BOUND, {**about, "fingerprints": waiver.fingerprints})
         return
     note = "the text that it was granted on is not known, and a waiver is bound to it by now"
-    StoredWaiver.objects.filter(pk=waiver.pk).update(
-        state="ended", answered_at=clock.now(), answer_note=note
-    )
+    StoredWaiver.objects.filter(pk=waiver.pk).update(state="ended", answered_at=clock.now(), answer_note=note)
     where = {"rule": waiver.rule, "item": waiver.item, "pointer": waiver.pointer}
     record(SETUP, Event.WAIVER_ENDED, {**about, **where, "note": note})
 

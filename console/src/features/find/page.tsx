@@ -7,6 +7,7 @@ import { queries } from "../../api/shelf";
 import type { Found, Hit } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { Select } from "../../ui/form";
+import { Mark } from "../../ui/marks";
 import { Empty, Foreign, Heading, Loaded } from "../../ui/parts";
 import { hitPath, Marked } from "./hit";
 
@@ -123,6 +124,14 @@ function OneHit({ hit }: { hit: Hit }) {
           )}{" "}
           {hit.version ?? "no release yet"}, {hit.team_title}
         </p>
+        {hit.suspended ? (
+          <p>
+            <Mark shape="diamond" tone="brick">
+              suspended
+            </Mark>
+            : <Foreign text={hit.suspended} />
+          </p>
+        ) : null}
         {hit.preferred ? (
           <span className="text-sm text-amber">
             <Foreign text={`use ${hit.preferred} instead: it is preferred`} />

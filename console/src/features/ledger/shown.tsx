@@ -57,7 +57,8 @@ export function Shown() {
 }
 
 function Found({ found }: { found: Verified }) {
-  const wrong = found.fault ? [found.fault] : found.differences;
+  const wrong = found.fault ? [found.fault] : [...found.refused, ...found.differences];
+  const untold = Object.entries(found.not_told);
   return (
     <div
       role="status"
@@ -70,8 +71,14 @@ function Found({ found }: { found: Verified }) {
         : {found.entries.toLocaleString("en")} entries
         {wrong.length
           ? "."
-          : "; releases, bytes, sign-offs, seats and what was decided are as it says."}
+          : "; everybody was entitled to what they did, and all that decides is as it says."}
       </p>
+      {untold.length ? (
+        <p className="text-sm text-soft">
+          Not told by older entries:{" "}
+          {untold.map(([what, often]) => `${what} (${often})`).join("; ")}.
+        </p>
+      ) : null}
       {wrong.length ? (
         <ul className="list-disc pl-5">
           {wrong.map((one) => (

@@ -12,13 +12,14 @@ const WORDS: Record<Scope, string> = {
   sign: "sign off and comment on requests",
   curate: "house style, rulings, rules",
   administer: "people and settings",
+  tokens: "make and end tokens and sign-ins",
 };
 const SCOPES = Object.keys(WORDS) as Scope[];
 
 /** What a role can make use of; the service decides, this only spares useless choices. */
 export function scopesOf(role: Me["role"]): Scope[] {
   const beyond: Record<Me["role"], Scope[]> = {
-    ci: ["sign", "curate", "administer"],
+    ci: ["sign", "curate", "administer", "tokens"],
     reader: ["submit", "curate", "administer"],
     submitter: ["curate", "administer"],
     curator: ["administer"],

@@ -125,7 +125,7 @@ export function Findings({ findings }: { findings: Finding[] }) {
   return (
     <ul className="space-y-2 text-sm">
       {findings.map((one) => (
-        <li key={one.fingerprint}>
+        <li key={`${one.fingerprint} ${one.span} ${one.message}`}>
           <LevelMark level={one.level}>
             {one.level}: <Link to={`/rules#${one.rule}`}>{one.rule}</Link>
           </LevelMark>

@@ -4,12 +4,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useLocation, useParams } from "react-router";
 import { queries } from "../../api/shelf";
-import type { Items, Overlap, ReleaseRow } from "../../api/types";
+import type { Items, Overlap, ReleaseDetail } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { paged } from "../../lib/rows";
 import { day, plural, short, when } from "../../lib/text";
 import { SearchField } from "../../ui/form";
-import { LevelMark, StateMark } from "../../ui/marks";
+import { LevelMark, Mark, StateMark } from "../../ui/marks";
 import { Empty, Foreign, Heading, Loaded } from "../../ui/parts";
 import { Pager } from "../../ui/table";
 import { AskDialog } from "../requests/ask";
@@ -41,7 +41,7 @@ export function Component() {
   );
 }
 
-function Head({ release }: { release: ReleaseRow }) {
+function Head({ release }: { release: ReleaseDetail }) {
   const server = useQuery(queries.server(release.server));
   const [act, setAct] = useState<"deprecate" | "withdraw" | null>(null);
   const may = server.data?.may_ask;
@@ -92,6 +92,20 @@ function Head({ release }: { release: ReleaseRow }) {
           digest <span className="font-mono">{short(release.digest)}</span>
         </span>
       </Heading>
+      {release.suspensions.map((one) => (
+        <p key={one.id} className="mb-4 border-l-4 border-brick bg-brick-wash px-4 py-3">
+          <Mark shape="diamond" tone="brick">
+            suspended
+          </Mark>{" "}
+          since {day(one.at)}, {one.item ? <Foreign text={one.item} /> : "the whole server"}:{" "}
+          <Foreign text={one.reason} />
+        </p>
+      ))}
+      {release.despite.map((one) => (
+        <p key={`${one.gate} ${one.by}`} className="mb-4 border-l-4 border-amber px-4 py-2">
+          {one.by} agreed despite {one.gate.replaceAll("-", " ")}: “<Foreign text={one.reason} />”
+        </p>
+      ))}
       {release.end_reason ? (
         <p className="mb-6 border-l-4 border-amber bg-amber-wash px-4 py-3">
           {release.state === "withdrawn" ? "Withdrawn" : "Deprecated"}

@@ -5,6 +5,7 @@ import { termsOf } from "../../lib/asks";
 import { short } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";
 import { Select, TextArea, TextField } from "../../ui/form";
+import { Mark } from "../../ui/marks";
 
 /** One condition to agreeing, folded away until it is wanted. */
 function Condition({ owner }: { owner: string }) {
@@ -30,6 +31,36 @@ function Condition({ owner }: { owner: string }) {
         </div>
       </div>
     </details>
+  );
+}
+
+/** Why one agrees although gates fail: a field for each. Nobody agrees to safety findings. */
+function Despite({ gates }: { gates: RequestDetail["assessment"]["gates"] }) {
+  return (
+    <fieldset className="space-y-3 border-l-4 border-amber pl-4">
+      <legend className="float-left mb-2 w-full">
+        The check does not pass. Say why you agree despite
+      </legend>
+      {gates.map((one) =>
+        one.gate === "safety-findings" ? (
+          <p key={one.gate} className="clear-both">
+            <Mark shape="diamond" tone="brick">
+              safety findings
+            </Mark>
+            : nobody agrees to them. They are mended, or waived by a second person.
+          </p>
+        ) : (
+          <TextArea
+            key={one.gate}
+            label={one.gate.replaceAll("-", " ")}
+            name={`despite ${one.gate}`}
+            hint={one.message}
+            required
+            maxLength={1000}
+          />
+        ),
+      )}
+    </fieldset>
   );
 }
 
@@ -67,6 +98,7 @@ export function AnswerDialog({
   const client = useQueryClient();
   const words = WORDS[answer ?? "agree"];
   const terms = termsOf(request.terms);
+  const gates = request.assessment.gates;
   const send = useMutation({
     mutationFn: (form: FormData) =>
       acts.answer(request.id, {
@@ -76,6 +108,13 @@ export function AnswerDialog({
         note: String(form.get("note") ?? ""),
         desk: String(form.get("desk") ?? request.may_sign_at[0] ?? ""),
         conditions: conditions(form),
+        despite:
+          answer === "agree"
+            ? gates.map((one) => ({
+                gate: one.gate,
+                reason: String(form.get(`despite ${one.gate}`) ?? "").trim(),
+              }))
+            : [],
       }),
     onSuccess: () => {
       client.invalidateQueries();
@@ -114,6 +153,7 @@ export function AnswerDialog({
         name="note"
         required={answer !== "agree"}
       />
+      {answer === "agree" && gates.length ? <Despite gates={gates} /> : null}
       {answer === "agree" ? <Condition owner={request.submitters[0] ?? ""} /> : null}
     </FormDialog>
   );

@@ -1,32 +1,13 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { acts } from "../../api/shelf";
-import { DATA_CLASSES, type NewRequest } from "../../api/types";
+import type { KindOfRequest, NewRequest } from "../../api/types";
 import { FormDialog } from "../../ui/dialog";
 import { Select, TextArea, TextField } from "../../ui/form";
+import { useKind } from "./kinds";
 
 export type Wish = { server: string; version?: string; item?: string; now?: string } & {
   kind: NewRequest["kind"];
-};
-
-const WORDS: Record<NewRequest["kind"], { title: string; about: string }> = {
-  deprecate: {
-    title: "Ask to deprecate",
-    about:
-      "Once the desks agree it can still be connected to, with a warning; programs see it in the headers of every answer.",
-  },
-  withdraw: {
-    title: "Ask to withdraw",
-    about: "Once the desks agree nobody is given its connection block any more.",
-  },
-  lift: {
-    title: "Ask to lift the suspension of",
-    about: "It stands until the desks agree that it ends.",
-  },
-  "data-class": {
-    title: "Ask for another data class of",
-    about: "The desks see what the current release is found to be under the new class.",
-  },
 };
 
 /** Asks for an act on a release or server; the desks that the route names must agree to it. */
@@ -41,10 +22,10 @@ export function AskDialog({ wish, onClose }: { wish: Wish | null; onClose: () =>
       navigate(`/requests/${found.id}`);
     },
   });
-  const kind = wish?.kind ?? "withdraw";
+  const kind = useKind(wish?.kind ?? "withdraw");
   return (
     <FormDialog
-      title={`${WORDS[kind].title} ${[wish?.server, wish?.version, wish?.item].filter(Boolean).join(" ")}`}
+      title={`Ask to ${kind?.verb ?? ""} ${[wish?.server, wish?.version, wish?.item].filter(Boolean).join(" ")}`}
       open={wish !== null}
       onClose={onClose}
       onSend={ask.mutate}
@@ -52,41 +33,39 @@ export function AskDialog({ wish, onClose }: { wish: Wish | null; onClose: () =>
       busy={ask.isPending}
       error={ask.error}
     >
-      <p>{WORDS[kind].about}</p>
+      <p>{kind?.about}</p>
       <TextArea label="Why" name="reason" required maxLength={2000} />
-      {kind === "data-class" ? (
-        <Select
-          label="Data class"
-          name="data_class"
-          choices={DATA_CLASSES.filter((one) => one !== wish?.now).map(
-            (one) => [one, one] as const,
-          )}
-        />
-      ) : null}
-      {kind === "deprecate" ? (
-        <>
-          <TextField
-            label="Not to be used after"
-            name="last"
-            type="date"
-            min={new Date(Date.now() + 86_400_000).toISOString().slice(0, 10)}
-            hint="May be left out."
-          />
-          <TextField
-            label="Use instead"
-            name="replacement"
-            className="font-mono"
-            hint="A server, or server@version; may be left out."
-          />
-        </>
-      ) : null}
+      {kind?.terms.map((term) => (
+        <TermField key={term.name} term={term} now={wish?.now} />
+      ))}
     </FormDialog>
   );
 }
 
+/** One term of a request, in the form that its kind gives it; what holds now is no choice. */
+function TermField({
+  term,
+  now,
+}: {
+  term: KindOfRequest["terms"][number];
+  now: string | undefined;
+}) {
+  if (term.form === "choice") {
+    const choices = term.choices.filter((one) => one !== now).map((one) => [one, one] as const);
+    return <Select label={term.label} name={term.name} choices={choices} />;
+  }
+  if (term.form === "date") {
+    const tomorrow = new Date(Date.now() + 86_400_000).toISOString().slice(0, 10);
+    return (
+      <TextField label={term.label} name={term.name} type="date" min={tomorrow} hint={term.hint} />
+    );
+  }
+  return <TextField label={term.label} name={term.name} className="font-mono" hint={term.hint} />;
+}
+
 function body(wish: Wish | null, form: FormData): NewRequest {
   const text = (name: string) => String(form.get(name) ?? "").trim();
-  const last = text("last");
+  const last = text("sunset_at");
   return {
     kind: wish?.kind ?? "withdraw",
     server: wish?.server ?? "",

@@ -70,6 +70,14 @@ export function SignOffs({ signOffs }: { signOffs: SignOff[] }) {
               <strong>{one.name}</strong> at {one.desk}: {one.answer.replace("-", " ")}
               {one.voided ? " (voided)" : ""} <span className="text-soft">{when(one.at)}</span>
             </p>
+            {one.despite.map((each) => (
+              <p key={each.gate} className="ml-4 text-sm">
+                <Mark shape="diamond" tone="amber">
+                  despite {each.gate.replaceAll("-", " ")}
+                </Mark>
+                : <Foreign text={each.reason} />
+              </p>
+            ))}
             {one.conditions.map((each) => (
               <p key={each.id} className="ml-4 text-sm">
                 <Mark

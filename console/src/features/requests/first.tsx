@@ -41,7 +41,11 @@ export function First({ request }: { request: RequestDetail }) {
           </li>
         ))}
         {findings.map((one) => (
-          <FindingRow key={one.fingerprint} request={request} finding={one} />
+          <FindingRow
+            key={`${one.fingerprint} ${one.span} ${one.message}`}
+            request={request}
+            finding={one}
+          />
         ))}
         {overlaps.map((one) => (
           <OverlapRow

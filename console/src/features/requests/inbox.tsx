@@ -18,6 +18,8 @@ const VERBS: Record<InboxEntry["kind"], string> = {
   style: "Consent",
   routing: "Consent",
   ruling: "Consent",
+  known: "Consent",
+  suspended: "Look",
 };
 
 /** What waits for the one who is signed in, on every page. */

@@ -171,7 +171,7 @@ function Terms({ request }: { request: RequestDetail }) {
   return words.length ? <span className="mt-1 block">{words.join("; ")}</span> : null;
 }
 
-/** What the assessment rests on and has moved since; assessing again voids the sign-offs. */
+/** What the assessment rests on and has moved since; it is assessed anew by itself, or here at once. */
 function Moved({ request }: { request: RequestDetail }) {
   const client = useQueryClient();
   const assess = useMutation({
@@ -182,8 +182,8 @@ function Moved({ request }: { request: RequestDetail }) {
   return (
     <div className="mb-4 border-l-4 border-amber bg-amber-wash px-4 py-2">
       <p>
-        What this was assessed by has moved since: {request.moved.join(", ")}. It is assessed again
-        before it is published, and whoever agreed is asked once more.
+        What this was assessed by has moved since: {request.moved.join(", ")}. It is being assessed
+        anew; where something else is found by it, whoever agreed is asked once more.
       </p>
       <button
         type="button"

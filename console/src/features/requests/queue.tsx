@@ -3,13 +3,14 @@ import { Link } from "react-router";
 import { queries } from "../../api/shelf";
 import type { RequestRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
-import { subjectOf, VERB_CHOICES, verbOf } from "../../lib/asks";
+import { subjectOf } from "../../lib/asks";
 import { day, fromNow, when } from "../../lib/text";
 import { SearchField, Select } from "../../ui/form";
 import { Mark, StateMark } from "../../ui/marks";
 import { Empty, Heading, Loaded } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
 import { Tabs } from "../../ui/tabs";
+import { useKinds, Verb } from "./kinds";
 import { REQUEST_PAGES } from "./pages";
 
 const STATES = [
@@ -52,6 +53,7 @@ function Requests({ rows, children }: { rows: RequestRow[]; children: React.Reac
   const [read, write] = useParamsOf();
   const [name, team, mine] = [read("name").toLowerCase(), read("team"), read("mine") === "yes"];
   const kind = read("kind");
+  const kinds = useKinds();
   const teams = [...new Set(rows.map((row) => row.team))].sort();
   const shown = rows.filter(
     (row) =>
@@ -72,7 +74,7 @@ function Requests({ rows, children }: { rows: RequestRow[]; children: React.Reac
         />
         <Select
           label="Asks to"
-          choices={[["", "anything"], ...VERB_CHOICES]}
+          choices={[["", "anything"], ...kinds.map((one) => [one.kind, one.verb] as const)]}
           value={kind}
           onChange={(event) => write({ kind: event.target.value, page: null })}
         />
@@ -125,7 +127,9 @@ const COLUMNS: Column<RequestRow>[] = [
     value: subjectOf,
     cell: (row) => (
       <>
-        <span className="text-sm text-soft">{verbOf(row.kind)}</span>{" "}
+        <span className="text-sm text-soft">
+          <Verb kind={row.kind} />
+        </span>{" "}
         <Link
           to={`/requests/${row.id}`}
           className="block font-mono text-ink no-underline wrap-anywhere hover:underline"
@@ -144,6 +148,14 @@ const COLUMNS: Column<RequestRow>[] = [
         {row.mine ? <StateMark state="mine" /> : null}
         <div>{row.waits_for.join(", ") || (row.mine ? "" : "–")}</div>
         {row.taken_by ? <div className="text-sm text-soft">{row.taken_by} looks at it</div> : null}
+        {row.moved.length ? (
+          <div className="text-sm">
+            <Mark shape="ring" tone="amber">
+              being assessed anew
+            </Mark>
+            : {row.moved.join(", ")} moved
+          </div>
+        ) : null}
       </>
     ),
   },

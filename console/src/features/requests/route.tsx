@@ -1,25 +1,12 @@
 import type { RequestDetail, RequestKind, RouteDesk } from "../../api/types";
 import { fromNow, when } from "../../lib/text";
 import { Mark, type Tone } from "../../ui/marks";
+import { useKind } from "./kinds";
 
 const EDGES: Record<RouteDesk["standing"], string> = {
   agreed: "border-t-moss",
   asked: "border-t-amber",
   later: "border-t-rule",
-};
-const END: Record<RequestKind, string> = {
-  publish: "Publish",
-  deprecate: "Deprecate",
-  withdraw: "Withdraw",
-  lift: "Lift",
-  "data-class": "Change the class",
-};
-const ENDED: Record<RequestKind, string> = {
-  publish: "published",
-  deprecate: "deprecated",
-  withdraw: "withdrawn",
-  lift: "lifted",
-  "data-class": "changed",
 };
 const how = (kind: RequestKind) =>
   kind === "publish" ? "by the owner, once all agree" : "with the last agreement";
@@ -28,6 +15,7 @@ const CARD = "grow basis-48 border border-t-[6px] border-rule bg-sheet px-4 py-3
 /** The route as a line of desks: who agreed, who is asked now and why, what comes last. */
 export function RouteLine({ request }: { request: RequestDetail }) {
   const done = request.state === "done";
+  const kind = useKind(request.kind);
   const desks = request.route.flatMap((step, index) =>
     step.map((desk) => ({ desk, step: index + 1 })),
   );
@@ -39,9 +27,9 @@ export function RouteLine({ request }: { request: RequestDetail }) {
         </li>
       ))}
       <li className={`${CARD} ${done ? "border-t-moss" : "border-t-rule"}`}>
-        <p className="font-serif text-lg font-semibold">{END[request.kind]}</p>
+        <p className="font-serif text-lg font-semibold">{kind?.button}</p>
         <p className="text-sm text-soft">
-          {done ? ENDED[request.kind] : request.approved_by || how(request.kind)}
+          {done ? kind?.done : request.approved_by || how(request.kind)}
         </p>
       </li>
     </ol>

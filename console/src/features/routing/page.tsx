@@ -101,7 +101,7 @@ function Rules({ routing, chosen }: { routing: Routing; chosen: boolean }) {
         <Code label={label} text={routing.text} />
       )}
       <ConsentDialog
-        version={routing.version}
+        what={`version ${routing.version}`}
         answer={answer}
         onAnswer={(given, note) => acts.answerRouting(routing.version, { answer: given, note })}
         onClose={() => setAnswer(null)}

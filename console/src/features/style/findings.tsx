@@ -186,7 +186,7 @@ function Places({ rule, team }: { rule: string; team: string }) {
               <ul className="divide-y divide-rule border-y border-rule">
                 {rows.map((one) => (
                   <li
-                    key={`${one.server} ${one.finding.item} ${one.finding.fingerprint} ${one.finding.pointer}`}
+                    key={`${one.server} ${one.finding.item} ${one.finding.fingerprint} ${one.finding.span} ${one.finding.message}`}
                     className="py-2"
                   >
                     <Link

@@ -68,7 +68,7 @@ function StyleSheet({ style, chosen }: { style: Style; chosen: boolean }) {
         <Code label="The style as TOML" text={style.text} />
       )}
       <ConsentDialog
-        version={style.version}
+        what={`version ${style.version}`}
         answer={answer}
         onAnswer={(chosen, note) => acts.answerStyle(style.version, { answer: chosen, note })}
         onClose={() => setAnswer(null)}

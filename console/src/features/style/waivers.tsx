@@ -12,6 +12,7 @@ import { SearchField, Select, TextArea } from "../../ui/form";
 import { Mark, StateMark } from "../../ui/marks";
 import { Empty, Foreign, Loaded } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
+import { ProposedKnownFindings } from "./known";
 import { StyleHeading } from "./pages";
 
 const STATES = [
@@ -32,6 +33,7 @@ export function Component() {
         Exceptions to rules: asked for by the owner team, granted by someone else, and only until a
         day.
       </StyleHeading>
+      <ProposedKnownFindings />
       <Loaded query={waivers}>{(rows) => <Waivers rows={rows} />}</Loaded>
     </>
   );

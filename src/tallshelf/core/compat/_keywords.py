@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Iterable, Sequence
 from fractions import Fraction
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from tallshelf.core.compat._form import (
     ANYTHING,
@@ -28,11 +28,9 @@ from tallshelf.core.compat._form import (
     more,
     of_type,
 )
+from tallshelf.core.compat._reading import Document
 from tallshelf.core.compat._space import EVERYTHING
 from tallshelf.core.pointer import step_of
-
-if TYPE_CHECKING:
-    from tallshelf.core.compat._normal import Document
 
 _LONGEST_NAME = 500
 _MOST_APART = 6

@@ -30,8 +30,8 @@ from tallshelf.core.entitlement.roles import (
     refusal_of,
 )
 from tallshelf.core.entitlement.standing import AskedDesk, asked_now, stands
-from tallshelf.core.entitlement.state import LOCAL, MACHINE, RESERVED, Entry, Request, State, moment
 from tallshelf.core.entitlement.state import CLOCK as SYSTEM_CLOCK
+from tallshelf.core.entitlement.state import LOCAL, MACHINE, RESERVED, Entry, Request, State, moment
 from tallshelf.core.entitlement.tell import agreed_at
 
 __all__ = [

@@ -72,9 +72,7 @@ def _rules_changed(state: State, act: Entry, body: Body) -> Refusal | None:
         return Refusal(f"these rules were written against version {proposed.body['replaces']}", "conflict")
     before = state.rule_sets.get(now)
     loose = before is None or bool(loosened(before, wanted))
-    return _second(act, proposed, loose, "a rule set that asks less") or may_on_machine(
-        state, act, "curate"
-    )
+    return _second(act, proposed, loose, "a rule set that asks less") or may_on_machine(state, act, "curate")
 
 
 def _style_proposed(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -174,7 +172,9 @@ def _waiver_asked(state: State, act: Entry, body: Body) -> Refusal | None:
 def _waiver(state: State, body: Body, *states: str) -> Waiver | Refusal:
     found = state.waivers.get(body["waiver"])
     if found is None or found.state not in states or found.server != body["server"]:
-        return Refusal(f"the ledger tells of no waiver {body['waiver']} that is {' or '.join(states)}", "conflict")
+        return Refusal(
+            f"the ledger tells of no waiver {body['waiver']} that is {' or '.join(states)}", "conflict"
+        )
     return found
 
 
@@ -183,7 +183,13 @@ def _waiver_granted(state: State, act: Entry, body: Body) -> Refusal | None:
     if isinstance(found, Refusal):
         return found
     told = (found.rule, found.item, found.pointer, found.until, sorted(found.fingerprints))
-    if told != (body["rule"], body["item"], body["pointer"], moment(body["until"]), sorted(body["fingerprints"])):
+    if told != (
+        body["rule"],
+        body["item"],
+        body["pointer"],
+        moment(body["until"]),
+        sorted(body["fingerprints"]),
+    ):
         return Refusal("this is not what was asked for", "conflict")
     return denied(why_not_waive(state, act, found))
 
@@ -218,7 +224,9 @@ def why_not_waive(state: State, act: Entry, found: Waiver) -> str | None:
 def _may_sign(state: State, number: int, username: str) -> bool:
     found = state.requests[number]
     desks = [seat.desk for step in (found.route.steps if found.route else ()) for seat in step.seats]
-    return any(why_not_at(state, found, state.desks[one], username) is None for one in desks if one in state.desks)
+    return any(
+        why_not_at(state, found, state.desks[one], username) is None for one in desks if one in state.desks
+    )
 
 
 def _waiver_ended(state: State, act: Entry, body: Body) -> Refusal | None:

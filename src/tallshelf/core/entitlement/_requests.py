@@ -97,11 +97,18 @@ def refuses_despite(found: Request, despite: Mapping[str, str]) -> Refusal | Non
         return Refusal("safety findings cannot be agreed to: they are mended, or waived by a second person")
     unnamed = sorted(found.assessed.gates.keys() - despite.keys())
     if unnamed:
-        return Refusal(f"the check fails ({', '.join(unnamed)}), and the agreement does not say why despite it", "conflict")
+        return Refusal(
+            f"the check fails ({', '.join(unnamed)}), and the agreement does not say why despite it",
+            "conflict",
+        )
     needless = sorted(despite.keys() - found.assessed.gates.keys())
     if needless:
         return Refusal(f"no gate {', '.join(needless)} fails here", "conflict")
-    return None if all(reason.strip() for reason in despite.values()) else Refusal("say why, for each gate", "conflict")
+    return (
+        None
+        if all(reason.strip() for reason in despite.values())
+        else Refusal("say why, for each gate", "conflict")
+    )
 
 
 def why_not_here(state: State, found: Request, asked: AskedDesk, username: str) -> str:
@@ -160,7 +167,8 @@ def agreed_refusal(state: State, act: Entry, found: Request) -> Refusal | None:
         if not desk.done:
             why = "; ".join(desk.parts.values())
             return Refusal(
-                f"the desk {desk.seat.desk} has not agreed to request {found.number}" + (f": {why}" if why else ""),
+                f"the desk {desk.seat.desk} has not agreed to request {found.number}"
+                + (f": {why}" if why else ""),
                 "moved" if desk.parts else "denied",
             )
     if found.questions:

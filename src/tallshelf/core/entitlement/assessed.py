@@ -34,5 +34,3 @@ def assessed_from(body: Mapping[str, Any]) -> Assessed:
         facts=about.get("facts", {}),
         rule_set=about.get("rule_set", 0),
     )
-
-

@@ -139,7 +139,9 @@ def _verify(document: Mapping[str, Any], key: str | None) -> Proved:
     )
 
 
-def _agreed(entries: Iterable[Mapping[str, Any]], published: Mapping[str, Any] | None) -> list[Mapping[str, Any]]:
+def _agreed(
+    entries: Iterable[Mapping[str, Any]], published: Mapping[str, Any] | None
+) -> list[Mapping[str, Any]]:
     """Return the agreements that a release was published by: those given since the sign-offs were void last."""
     counting: list[Mapping[str, Any]] = []
     request = published["body"].get("request") if published is not None else None
@@ -213,7 +215,9 @@ def _rows(chain: Iterable[Any]) -> Iterator[dict[str, Any]]:
         yield row
 
 
-def _leads(rows: list[dict[str, Any]], entries: list[dict[str, Any]], signed: Mapping[str, Any]) -> Iterator[str]:
+def _leads(
+    rows: list[dict[str, Any]], entries: list[dict[str, Any]], signed: Mapping[str, Any]
+) -> Iterator[str]:
     head = rows[-1]["hash"] if rows else GENESIS
     if (len(rows), head) != (signed["number"], signed["hash"]):
         yield "the chain does not lead to the checkpoint that was signed"

@@ -46,7 +46,8 @@ def stands(state: State, found: Request, now: datetime) -> tuple[tuple[AskedDesk
     if found.route is None:
         return ()
     return tuple(
-        tuple(_asked(state, found, step.number, seat, now) for seat in step.seats) for step in found.route.steps
+        tuple(_asked(state, found, step.number, seat, now) for seat in step.seats)
+        for step in found.route.steps
     )
 
 

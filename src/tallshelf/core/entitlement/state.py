@@ -79,9 +79,7 @@ class Person:
 
     def was_in(self, team: str, since: int) -> bool:
         """Whether they belonged to a team at any moment from an entry on."""
-        return any(
-            one.team == team and (one.until is None or one.until > since) for one in self.memberships
-        )
+        return any(one.team == team and (one.until is None or one.until > since) for one in self.memberships)
 
 
 @dataclass(frozen=True)
@@ -189,7 +187,10 @@ class Assessed:
 
 @dataclass(frozen=True)
 class SignOff:
-    """One answer; ``holder`` is in whose place it was given, empty for one's own."""
+    """One answer; ``holder`` is in whose place it was given, empty for one's own.
+
+    ``despite`` has the gates that failed, each with the reason why they agreed all the same.
+    """
 
     entry: int
     at: datetime
@@ -200,7 +201,7 @@ class SignOff:
     release: str
     assessment: str
     rule_set: int
-    despite: tuple[str, ...] = ()
+    despite: tuple[tuple[str, str], ...] = ()
     voided: bool = False
 
 

@@ -69,7 +69,6 @@ def _person_changed(state: State, entry: Entry, body: Body) -> None:
             if token.owner == after.username and not token.ended:
                 state.put(state.tokens, number, replace(token, ended=True))
 
-
     if not after.active:
         state.put(state.subjects, after.username, "")
 
@@ -124,9 +123,7 @@ def _desk(state: State, slug: str) -> Desk:
 
 def _deputy_named(state: State, entry: Entry, body: Body) -> None:
     number = body.get("number", -entry.number)
-    made = Deputy(
-        number, body["username"], body["deputy"], moment(body["since"]), moment(body["until"])
-    )
+    made = Deputy(number, body["username"], body["deputy"], moment(body["since"]), moment(body["until"]))
     _add_deputy(state, made)
 
 
@@ -291,7 +288,7 @@ def _signed_off(state: State, entry: Entry, body: Body) -> None:
         release=body["release_digest"],
         assessment=body["assessment_digest"],
         rule_set=body["rule_set"],
-        despite=tuple(sorted(one["gate"] for one in body.get("despite", ()))),
+        despite=tuple(sorted((one["gate"], one["reason"]) for one in body.get("despite", ()))),
     )
     if body.get("conditions"):
         state.put(state.conditions, entry.number, tuple(body["conditions"]))
@@ -384,9 +381,7 @@ def _commented(state: State, entry: Entry, body: Body) -> None:
     if found is None:
         return
     if body["kind"] == "question":
-        state.put(
-            state.requests, found.number, replace(found, questions=found.questions | {body["comment"]})
-        )
+        state.put(state.requests, found.number, replace(found, questions=found.questions | {body["comment"]}))
     elif body["kind"] == "answer" and body["answers"] in found.questions:
         left = found.questions - {body["answers"]}
         state.put(state.requests, found.number, replace(found, questions=left))
@@ -538,9 +533,7 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
         state.put(state.invitations, one["code"], one["username"])
     for one in body["desks"]:
         desk = _desk(state, one["desk"])
-        state.put(
-            state.desks, desk.slug, replace(desk, owner_team_excluded=one["owner_team_excluded"])
-        )
+        state.put(state.desks, desk.slug, replace(desk, owner_team_excluded=one["owner_team_excluded"]))
     for username in list(state.deputies_of):  # entries of before named no numbers
         state.put(state.deputies_of, username, ())
     for number in list(state.deputies):
@@ -552,12 +545,12 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
     for one in body["rules"]:
         version = one["version"]
         state.put(state.rule_sets, version, rule_set_from(one["rules"], version))
-        state.put(state.rules, version, replace(state.rules[version], body={**state.rules[version].body, **one}))
+        state.put(
+            state.rules, version, replace(state.rules[version], body={**state.rules[version].body, **one})
+        )
 
 
-def _hand_in(
-    state: State, entry: Entry, body: Body, kind: str, request: int, subject: str = ""
-) -> None:
+def _hand_in(state: State, entry: Entry, body: Body, kind: str, request: int, subject: str = "") -> None:
     found = state.servers.get(body["server"])
     if found is None:
         return

@@ -81,7 +81,9 @@ class Link:
     entry that holds.
     """
 
-    def __init__(self, entries: int = 0, head: str = GENESIS, *, key: bytes | None = None, keyed: int = 0) -> None:
+    def __init__(
+        self, entries: int = 0, head: str = GENESIS, *, key: bytes | None = None, keyed: int = 0
+    ) -> None:
         self.entries, self.head, self.keyed, self._key = entries, head, keyed, key
 
     def fault(self, entry: Mapping[str, Any]) -> str:
@@ -127,6 +129,8 @@ def verify_chain(
             return Verification(link.entries, link.head, fault, link.keyed)
     if checkpoint and checkpoint.number > link.entries:
         known = checkpoint.number
-        fault = f"the tail is cut: the checkpoint of {checkpoint.at} knows {known} entries, not {link.entries}"
+        fault = (
+            f"the tail is cut: the checkpoint of {checkpoint.at} knows {known} entries, not {link.entries}"
+        )
         return Verification(link.entries, link.head, fault, link.keyed)
     return Verification(link.entries, link.head, "", link.keyed)

@@ -41,12 +41,13 @@ class Kind:
     ``subject`` is what it is on; ``asked`` whether it is asked for by `ask` (else by handing in a release);
     ``compared`` whether it is assessed as something new; ``alone`` whether a rule without sign-offs may approve
     it; ``names`` the terms that must be in the entry by which it is carried out. ``title`` is filled from
-    ``subject`` and the terms.
+    ``subject`` and the terms; ``verb`` stands before a subject where terms are told elsewhere.
     """
 
     name: str
     subject: Subject
     title: str
+    verb: str
     words: str
     about: str
     button: str
@@ -65,6 +66,7 @@ class Kind:
         return {
             "kind": self.name,
             "subject": self.subject,
+            "verb": self.verb,
             "words": self.words,
             "about": self.about,
             "button": self.button,
@@ -81,6 +83,7 @@ KINDS: dict[str, Kind] = {
             name="publish",
             subject="release",
             title="publish {subject}",
+            verb="publish",
             words="that a release is published",
             about="The desks look at what it declares, and agree to exactly these bytes.",
             button="Publish",
@@ -92,6 +95,7 @@ KINDS: dict[str, Kind] = {
             name="deprecate",
             subject="release",
             title="deprecate {subject}",
+            verb="deprecate",
             words="that nobody begins with a release any more",
             about="Once the desks agree it can still be connected to, with a warning; programs see it in the "
             "headers of every answer.",
@@ -113,6 +117,7 @@ KINDS: dict[str, Kind] = {
             name="withdraw",
             subject="release",
             title="withdraw {subject}",
+            verb="withdraw",
             words="that nobody uses a release any more",
             about="Once the desks agree nobody is given its connection block any more.",
             button="Withdraw",
@@ -123,6 +128,7 @@ KINDS: dict[str, Kind] = {
             name="lift",
             subject="suspension",
             title="lift the suspension of {subject}",
+            verb="lift the suspension of",
             words="that a suspension ends",
             about="It stands until the desks agree that it ends.",
             button="Lift",
@@ -133,6 +139,7 @@ KINDS: dict[str, Kind] = {
             name="data-class",
             subject="server",
             title="make {subject} {data_class}",
+            verb="change the data class of",
             words="that a server may see other data",
             about="The desks see what the current release is found to be under the new class.",
             button="Change the class",

@@ -149,9 +149,7 @@ class Player:
     def waive(self, days: float, slug: str, rule: str, item: str, why: str, until: float) -> None:
         """Ask for a waiver, let a curator grant it an hour later, and have assessed anew what it is about."""
         with clock.at(self.moment(days)):
-            asked, _ = review.ask_waiver(
-                actor(SERVERS[slug].who), slug, rule, item, why, self.moment(until)
-            )
+            asked, _ = review.ask_waiver(actor(SERVERS[slug].who), slug, rule, item, why, self.moment(until))
         with clock.at(self.moment(days, 1)):
             review.answer_waiver(actor("ines"), asked.pk, "grant")
             run_due()

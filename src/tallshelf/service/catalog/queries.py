@@ -14,7 +14,9 @@ from tallshelf.core.snapshot import Snapshot, digest, parse_launches, sort_key
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server, StoredSnapshot, Suspension
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for
+from tallshelf.service.ledger import memory
 from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.models import Person
 from tallshelf.service.people.permissions import reads_at, refusal, require
 
 ADOPTED = "adopted, not reviewed"
@@ -269,17 +271,37 @@ def connection(actor: Actor, found: Release, environment: str) -> dict[str, Any]
         raise NotFound(
             f"{found} has no launch record for {chosen!r}", remedy=f"There are: {', '.join(sorted(records))}."
         )
+    rows = standing_suspensions(found.server).values("item", "reason", "at")
+    stopped: list[dict[str, Any]] = [dict(row) for row in rows]
     return {
         "release": str(found),
+        "suspended": stopped,
         "release_digest": found.digest,
         "environment": chosen,
         "environments": sorted(records),
-        "warning": _warning(found),
+        "warning": " ".join(filter(None, [_warning(found), *map(_stopped, stopped)])),
         "deprecated": found.state == "deprecated",
         "sunset_at": found.sunset_at,
         "replacement": found.replacement,
         "block": {"mcpServers": {slug: _block(records[chosen])}},
     }
+
+
+def agreed_despite(found: Release) -> list[dict[str, str]]:
+    """Return which gates failed when a release was agreed to, and why who agreed did, by the ledger."""
+    names = dict(Person.objects.values_list("username", "name"))
+    with memory.told() as state:
+        told = state.releases.get((found.server.slug, found.version))
+        request = state.requests.get(told.request) if told is not None else None
+        return [
+            {"gate": gate, "reason": reason, "by": names.get(one.who, one.who)}
+            for one in (request.counting if request is not None else ())
+            for gate, reason in one.despite
+        ]
+
+
+def _stopped(one: dict[str, Any]) -> str:
+    return f"{one['item']} is suspended: {one['reason'].rstrip('.')}."
 
 
 def _warning(found: Release) -> str:

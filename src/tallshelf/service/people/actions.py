@@ -57,7 +57,9 @@ def add_person(
     if role not in Role.values:
         raise BadArgument(f"there is no role {role!r}", remedy=f"Roles are {', '.join(Role.values)}.")
     if username in RESERVED:
-        raise BadArgument(f"{username!r} is how the ledger names what no person did", remedy="Choose another.")
+        raise BadArgument(
+            f"{username!r} is how the ledger names what no person did", remedy="Choose another."
+        )
     if Person.objects.filter(username=username).exists():
         raise Conflict(f"the account {username!r} exists already")
     found = Person(username=username, name=name, role=role)

@@ -42,9 +42,7 @@ def _ledger() -> tuple[Record, Told]:
 
 def tell_password(actor: Actor, person: Person) -> None:
     """Say in the ledger what is kept of a password, as a digest, so that no other one signs anybody in."""
-    write_entry(
-        actor, "password-changed", {"username": person.username, "password": digest(person.password)}
-    )
+    write_entry(actor, "password-changed", {"username": person.username, "password": digest(person.password)})
 
 
 def password_is_told(person: Person) -> bool:

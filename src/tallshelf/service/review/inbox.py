@@ -109,9 +109,11 @@ def _proposals(actor: Actor) -> Iterator[dict[str, Any]]:
     for rules in StoredRuleSet.objects.filter(state="proposed").exclude(by=actor.username):
         words = f"Routing rules, version {rules.version}: {rules.note[:120]}"
         yield _entry("routing", words, "/routing", rules.at)
-    for known in StoredKnown.objects.filter(state="proposed").exclude(by_id=actor.id).select_related("server"):
+    for known in (
+        StoredKnown.objects.filter(state="proposed").exclude(by_id=actor.id).select_related("server")
+    ):
         words = f"{known.server.slug}: accept {len(known.fingerprints)} findings; {known.reason[:120]}"
-        yield _entry("known", words, f"/style?server={known.server.slug}", known.at)
+        yield _entry("known", words, "/waivers", known.at)
     for ruling in StoredRuling.objects.filter(state="proposed").exclude(by_id=actor.id):
         words = f"Ruling {ruling.pk}, {ruling.word}: {' and '.join(ruling.members[:2])}"
         yield _entry(
@@ -126,4 +128,6 @@ def _suspensions(actor: Actor) -> Iterator[dict[str, Any]]:
     rows = Suspension.objects.filter(lifted_at=None, server__team__slug__in=actor.teams)
     for one in rows.select_related("server").order_by("at"):
         what = f"{one.item} of {one.server.slug}" if one.item else one.server.slug
-        yield _entry("suspended", f"{what} is suspended: {one.reason[:120]}", f"/servers/{one.server.slug}", one.at)
+        yield _entry(
+            "suspended", f"{what} is suspended: {one.reason[:120]}", f"/servers/{one.server.slug}", one.at
+        )

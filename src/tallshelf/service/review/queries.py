@@ -11,11 +11,11 @@ from django.db.models import Q, QuerySet
 
 from tallshelf.core.errors import NotFound
 from tallshelf.core.reports import change_document, moved_between
+from tallshelf.core.routing import LIVE_STATES
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import reads_at, refusal, require
 from tallshelf.service.review.assessing import moved_in, moved_inputs
-from tallshelf.core.routing import LIVE_STATES
 from tallshelf.service.review.models import (
     Comment,
     FollowUp,

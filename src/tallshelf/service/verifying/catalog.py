@@ -88,7 +88,9 @@ def _bytes(state: State) -> Iterator[Difference]:
             if item.purged_at is None:
                 yield Difference("item: not purged", f"{name} was purged, and its bytes are there again")
         elif item.purged_at is not None:
-            yield Difference("item: purged", f"the bytes of {name} were purged, and the ledger does not say so")
+            yield Difference(
+                "item: purged", f"the bytes of {name} were purged, and the ledger does not say so"
+            )
         elif not item_is_whole(item):
             yield Difference("item: bytes", f"the bytes of {name} were changed")
     there = StoredSnapshot.objects.values("pk")

@@ -12,9 +12,7 @@ from tallshelf.service.verifying.rows import Difference, compare
 
 def differences(state: State) -> Iterator[Difference]:
     """Yield where accounts and what belongs to them are not as told."""
-    yield from compare(
-        "team", {one.slug: {"title": one.title} for one in Team.objects.all()}, _teams(state)
-    )
+    yield from compare("team", {one.slug: {"title": one.title} for one in Team.objects.all()}, _teams(state))
     yield from compare("account", _people(), _told_people(state))
     yield from compare("desk", _desks(), _told_desks(state))
     yield from compare("seat", _seats(), _told_seats(state))

@@ -104,7 +104,7 @@ def _sign_offs() -> dict[tuple[int, int], dict[str, Any]]:
             "release_digest": one.release_digest,
             "assessment": one.assessment_digest,
             "rule_set": one.rule_set,
-            "despite": sorted(each["gate"] for each in one.despite),
+            "despite": sorted((each["gate"], each["reason"]) for each in one.despite),
             "voided": one.voided_at is not None,
         }
         for number, found in rows.items()

@@ -1,7 +1,8 @@
 """``Idempotency-Key`` on POST: the same key with the same request is answered the same, once done.
 
-An answer belongs to the token or session that asked. Actions are safe to repeat by themselves; the key spares a client that lost an answer from
-having to tell "done before" from "done now". Failures are not kept, so they can be retried.
+An answer belongs to the token or session that asked. Actions are safe to repeat by themselves; the key spares a
+client that lost an answer from having to tell "done before" from "done now". Failures are not kept, so they can be
+retried.
 """
 
 from __future__ import annotations

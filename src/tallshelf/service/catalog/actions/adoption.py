@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from django.db import transaction
 
 from tallshelf.core.errors import Conflict
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.snapshot import LaunchRecord, Snapshot, outline, release_digest
 from tallshelf.core.style import Finding, lint
 from tallshelf.service import clock
@@ -16,7 +17,6 @@ from tallshelf.service.catalog.actions.releases import set_current
 from tallshelf.service.catalog.actions.servers import enrol_server
 from tallshelf.service.catalog.models import Release
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 

@@ -74,7 +74,8 @@ def answer_known(actor: Actor, number: int, answer: str, note: str = "") -> Stor
         current = found.server.current
         if current is None or current.digest != found.release_digest:
             raise Conflict(
-                f"{found.server.slug} has another current release by now", remedy="Decline it; propose it anew."
+                f"{found.server.slug} has another current release by now",
+                remedy="Decline it; propose it anew.",
             )
     note = note.strip() if answer == "agree" else need_reason(note)
     found.state = "in force" if answer == "agree" else "declined"

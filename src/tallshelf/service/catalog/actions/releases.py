@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Conflict
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import next_release_state
 from tallshelf.core.snapshot import parse_reference
 from tallshelf.service import clock
@@ -17,7 +18,6 @@ from tallshelf.service.catalog.overlap import compare_server, keep_profiles
 from tallshelf.service.catalog.search import index_server
 from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 
 _ENDINGS = {

@@ -9,13 +9,13 @@ from typing import Any
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Conflict
+from tallshelf.core.ledger.events import Event
 from tallshelf.service import clock
 from tallshelf.service.catalog.models import FoundOverlap, StoredRuling
 from tallshelf.service.catalog.overlap import rulings as reads
 from tallshelf.service.consent import need_another, need_reason
 from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 

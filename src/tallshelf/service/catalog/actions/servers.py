@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, Outdated
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import DATA_CLASSES
 from tallshelf.core.snapshot import is_slug
 from tallshelf.service import clock
@@ -16,7 +17,6 @@ from tallshelf.service.catalog.models import Server
 from tallshelf.service.catalog.search import index_server
 from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import team as team_by_slug

@@ -5,15 +5,15 @@ from __future__ import annotations
 from django.db import transaction
 
 from tallshelf.core.errors import NotFound
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.snapshot import digest
 from tallshelf.core.style import loosened, parse_style
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog.models import StoredStyle
 from tallshelf.service.consent import answered_so, need_another, need_base, need_reason, need_seen
-from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.invalidation import invalidate
+from tallshelf.service.ledger.actions import record
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from django.db import IntegrityError, transaction
 
 from tallshelf.core.errors import Conflict
+from tallshelf.core.ledger.events import Event
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries
 from tallshelf.service.catalog.models import Suspension
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 

@@ -105,6 +105,17 @@ class SuspensionRow(serializers.Serializer[Any]):
     at = serializers.DateTimeField()
 
 
+class AgreedDespite(serializers.Serializer[Any]):
+    gate = serializers.CharField(help_text="a gate that failed")
+    reason = serializers.CharField()
+    by = serializers.CharField()
+
+
+class ReleaseDetail(ReleaseRow):
+    suspensions = SuspensionRow(many=True, help_text="of the server or of items that stand")
+    despite = AgreedDespite(many=True, help_text="gates that failed when it was agreed to, and why it was")
+
+
 class NewSuspension(serializers.Serializer[Any]):
     server = serializers.CharField(max_length=64)
     item = serializers.CharField(max_length=2000, required=False, allow_blank=True, default="")
@@ -141,6 +152,7 @@ class Hit(serializers.Serializer[Any]):
     preferred = serializers.CharField(
         allow_blank=True, help_text="what a ruling says is to be used instead, as server#item"
     )
+    suspended = serializers.CharField(allow_blank=True, help_text="why it, or its whole server, is suspended")
     name = Piece(many=True)
     text = Piece(many=True)
     parameters = serializers.ListField(child=Piece(many=True), help_text="those that match")
@@ -180,12 +192,19 @@ class UploadedComparison(serializers.Serializer[Any]):
     version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
 
 
+class SuspendedItem(serializers.Serializer[Any]):
+    item = serializers.CharField()
+    reason = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
 class Connection(serializers.Serializer[Any]):
     release = serializers.CharField()
     release_digest = serializers.CharField()
     environment = serializers.CharField()
     environments = serializers.ListField(child=serializers.CharField())
     warning = serializers.CharField(allow_blank=True)
+    suspended = SuspendedItem(many=True, help_text="items that must not be used at present")
     deprecated = serializers.BooleanField()
     sunset_at = serializers.DateTimeField(allow_null=True)
     replacement = serializers.CharField(allow_blank=True)

@@ -132,10 +132,13 @@ class FindView(APIView):
 class ReleaseView(APIView):
     """One release; ``current`` names the current one."""
 
-    @extend_schema(operation_id="get_release", responses=shapes.ReleaseRow)
+    @extend_schema(operation_id="get_release", responses=shapes.ReleaseDetail)
     def get(self, request: Request, slug: str, version: str) -> Response:
         found = queries.release(asker(request), slug, version)
-        return with_deprecation(Response(shapes.ReleaseRow(found).data), found)
+        standing = queries.standing_suspensions(found.server)
+        row = shapes.ReleaseRow(found).data
+        row |= {"suspensions": shapes.SuspensionRow(standing, many=True).data}
+        return with_deprecation(Response({**row, "despite": queries.agreed_despite(found)}), found)
 
 
 class SnapshotView(APIView):

@@ -11,6 +11,7 @@ from rapidfuzz.distance import OSA, JaroWinkler
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.words import VERB_CLASSES, is_stop_word, sentence_words, split_identifier, verb_class
+from tallshelf.service.catalog.models import Suspension
 from tallshelf.service.catalog.overlap.rulings import preferred_over
 
 MOST_HITS = 1000
@@ -31,11 +32,6 @@ _ENTRIES = (
     "SELECT entry.id FROM catalog_searchentry entry "
     "JOIN catalog_server server ON server.id = entry.server_id JOIN people_team team ON team.id = server.team_id"
 )
-_SUSPENDED = (
-    "SELECT entry.id FROM catalog_suspension suspension JOIN catalog_searchentry entry "
-    "ON entry.server_id = suspension.server_id AND suspension.item IN ('', entry.identity) "
-    "WHERE suspension.lifted_at IS NULL"
-)
 _READING = ("read", "list", "find")
 _PARTICLES = frozenset({"up", "out", "off", "down"})
 _EXCERPT_WORDS = 28
@@ -55,7 +51,7 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
 
     All words must occur; where nothing holds them all, any of them. A word that occurs nowhere is
     read as the nearest that does. Verbs stand for their like: ``get`` finds ``fetch``.
-    What is suspended is not found.
+    What is suspended says so (``suspended``, the reason).
     Raises `BadArgument` for a text without words, or one that is too long.
     """
     if len(text) > _LONGEST_QUERY:
@@ -65,10 +61,17 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
         raise BadArgument("there is no word to search for", remedy="Say what the tool should do.")
     with connection.cursor() as cursor:
         found = _find(cursor, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
-    instead = preferred_over()
+    instead, stopped = preferred_over(), _suspended({hit["server"] for hit in found["results"]})
     for hit in found["results"]:
         hit["preferred"] = instead.get(f"{hit['server']}#{hit['item']}", "")
+        hit["suspended"] = stopped.get((hit["server"], "")) or stopped.get((hit["server"], hit["item"]), "")
     return found
+
+
+def _suspended(servers: set[str]) -> dict[tuple[str, str], str]:
+    """Return why servers, and items of them, are suspended; by server and item (none: the whole server)."""
+    rows = Suspension.objects.filter(lifted_at=None, server__slug__in=servers)
+    return {(slug, item): reason for slug, item, reason in rows.values_list("server__slug", "item", "reason")}
 
 
 def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offset: int) -> dict[str, Any]:
@@ -128,7 +131,6 @@ def _ranked(cursor: Any, match: str, kind: str, team: str, limit: int, offset: i
     narrowed = f"AND rowid IN ({_ENTRIES} WHERE {' AND '.join(chosen)})" if chosen else ""
     cursor.execute(
         f"""SELECT rowid FROM catalog_search WHERE catalog_search MATCH %s {narrowed}
-        AND rowid NOT IN ({_SUSPENDED})
         ORDER BY bm25(catalog_search, {_WEIGHTS}), rowid LIMIT %s OFFSET %s""",  # noqa: S608 - constants only
         [match, *chosen.values(), limit, offset],
     )

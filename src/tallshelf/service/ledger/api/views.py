@@ -12,8 +12,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from tallshelf.service.ledger import checkpoints, queries
 from tallshelf.core.ledger.events import Event
+from tallshelf.service.ledger import checkpoints, queries
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.asker import asker
 from tallshelf.service.web.paging import paged

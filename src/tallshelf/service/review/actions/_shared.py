@@ -7,12 +7,12 @@ from typing import Any
 from tallshelf.core.assess import Assessment
 from tallshelf.core.entitlement import assessed_document
 from tallshelf.core.errors import Conflict
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.reports import assessment_document
 from tallshelf.core.routing import next_release_state, next_request_state, rule_document
 from tallshelf.service import clock
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actions import SETUP
 from tallshelf.service.review.assessing import moved_since, rules_in_force, stored_rules_in_force
 from tallshelf.service.review.models import Request, StoredAssessment, StoredRuleSet

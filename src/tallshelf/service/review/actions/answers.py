@@ -9,11 +9,11 @@ from django.db import transaction
 
 from tallshelf.core.entitlement import asked_now, refuses_despite, stands, why_not_here
 from tallshelf.core.errors import BadArgument, Conflict, Denied, InputsMoved
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import next_request_state
 from tallshelf.service import clock
 from tallshelf.service.ledger import memory
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.permissions import require

@@ -10,6 +10,7 @@ from django.db import IntegrityError, transaction
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.errors import BadArgument, Conflict, NotFound
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import (
     ASKED_FOR,
     DATA_CLASSES,
@@ -26,7 +27,6 @@ from tallshelf.service.catalog.actions import check_ending
 from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries

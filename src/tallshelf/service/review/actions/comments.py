@@ -7,13 +7,13 @@ from typing import Any
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
+from tallshelf.core.ledger.events import Event
+from tallshelf.core.routing import LIVE_STATES
 from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
-from tallshelf.core.routing import LIVE_STATES
 from tallshelf.service.review.models import Comment, Request
 from tallshelf.service.review.places import quoted_at
 from tallshelf.service.review.standing import is_reviewer, standing

@@ -10,10 +10,10 @@ from typing import Any
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Denied, NotFound
+from tallshelf.core.ledger.events import Event
 from tallshelf.service import clock
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.permissions import refusal, require

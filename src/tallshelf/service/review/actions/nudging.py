@@ -11,9 +11,9 @@ from datetime import timedelta
 from django.conf import settings
 from django.db import IntegrityError, transaction
 
+from tallshelf.core.ledger.events import Event
 from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import CLOCK
 from tallshelf.service.review.models import Nudge, Request
 from tallshelf.service.review.standing import DeskStanding, standings

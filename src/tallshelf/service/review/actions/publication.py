@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, InputsMoved
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import next_request_state
 from tallshelf.core.snapshot import LaunchRecord, Snapshot, parse_launches, release_digest
 from tallshelf.service import clock
@@ -13,7 +14,6 @@ from tallshelf.service.catalog.actions import set_current, shrink_known
 from tallshelf.service.catalog.models import Release
 from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
@@ -84,7 +84,11 @@ def _handed_in(release: Release) -> tuple[Snapshot, tuple[LaunchRecord, ...]]:
 def _publish(actor: Actor, found: Request, snapshot: str, launches: tuple[LaunchRecord, ...]) -> None:
     """Publish, inside the transaction, what was looked at and captured before it."""
     release = found.release
-    if release is None or _handed_in(release)[0].digest != snapshot or parse_launches(release.launch) != launches:
+    if (
+        release is None
+        or _handed_in(release)[0].digest != snapshot
+        or parse_launches(release.launch) != launches
+    ):
         raise InputsMoved("the release is another by now than was looked at", remedy=_LOOK)
     move_request(found, "carry-out")
     close_request(found)

@@ -5,12 +5,12 @@ from __future__ import annotations
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, NotFound
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import faults, loosened, parse_routing, rule_document
 from tallshelf.service import clock
 from tallshelf.service.consent import answered_so, need_another, need_base, need_reason, need_seen
 from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import desk_sizes

@@ -10,6 +10,7 @@ from django.db import IntegrityError, transaction
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.errors import BadArgument, Conflict, VersionTaken
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import LIVE_STATES, next_release_state, next_request_state
 from tallshelf.core.snapshot import (
     LaunchRecord,
@@ -26,7 +27,6 @@ from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review.actions._shared import (

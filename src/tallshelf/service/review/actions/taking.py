@@ -5,9 +5,9 @@ from __future__ import annotations
 from django.db import transaction
 
 from tallshelf.core.errors import Conflict, Denied
+from tallshelf.core.ledger.events import Event
 from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries

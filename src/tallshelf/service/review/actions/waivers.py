@@ -8,6 +8,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
+from tallshelf.core.ledger.events import Event
 from tallshelf.core.style import RULES
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
@@ -16,7 +17,6 @@ from tallshelf.service.catalog.models import StoredWaiver
 from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.judging import refusal_to_waive
-from tallshelf.core.ledger.events import Event
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
@@ -64,9 +64,9 @@ def ask_waiver(
             remedy="Submit the release first: a waiver is bound to the text that it excuses.",
         )
     live = owner.waivers.filter(rule=rule, item=item, pointer=pointer, state__in=StoredWaiver.LIVE).first()
-    if live is not None and set(on) <= set(live.fingerprints):
-        if live.state == "asked" or live.until > clock.now():
-            return live, False
+    stands = live is not None and (live.state == "asked" or live.until > clock.now())
+    if live is not None and stands and set(on) <= set(live.fingerprints):
+        return live, False
     if live is not None:
         moved = not set(on) <= set(live.fingerprints)
         why = "the text there is another by now" if moved else "it has run out"

@@ -205,6 +205,31 @@ class CommentAnswer(serializers.Serializer[Any]):
     text = serializers.CharField(max_length=4000)
 
 
+class TermForm(serializers.Serializer[Any]):
+    name = serializers.CharField(help_text="of the member in the body of the request")
+    form = serializers.ChoiceField(["date", "reference", "choice"])
+    label = serializers.CharField()  # type: ignore[assignment]
+    hint = serializers.CharField(allow_blank=True)
+    choices = serializers.ListField(child=serializers.CharField())
+    required = serializers.BooleanField()  # type: ignore[assignment]
+
+
+class RequestKind(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(REQUEST_KINDS)
+    subject = serializers.ChoiceField(["release", "suspension", "server"], help_text="what it is on")
+    verb = serializers.CharField()
+    words = serializers.CharField()
+    about = serializers.CharField(help_text="what happens once the desks agree")
+    button = serializers.CharField()
+    done = serializers.CharField(help_text="what the subject is then")
+    asked = serializers.BooleanField(help_text="whether it is asked for here; else by submitting a release")
+    terms = TermForm(many=True)
+
+
+class RequestKinds(serializers.Serializer[Any]):
+    results = RequestKind(many=True)
+
+
 class NewRequest(serializers.Serializer[Any]):
     kind = serializers.ChoiceField(ASKED_FOR, help_text="to publish, submit a release")
     server = serializers.CharField(max_length=64)

@@ -9,6 +9,7 @@ urlpatterns = [
     path("servers/<str:slug>/check", views.CheckView.as_view(), name="check"),
     path("requests", views.RequestsView.as_view(), name="requests"),
     path("requests/<int:number>", views.RequestView.as_view(), name="request"),
+    path("request-kinds", views.RequestKindsView.as_view(), name="request-kinds"),
     path("requests/<int:number>/sign-offs", views.SignOffsView.as_view(), name="sign-offs"),
     path("requests/<int:number>/publication", views.PublicationView.as_view(), name="publication"),
     path("requests/<int:number>/take-back", views.TakeBackView.as_view(), name="take-back"),

@@ -8,8 +8,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from tallshelf.core.reports import assessment_document, assessment_markdown, assessment_text
+from tallshelf.core.routing import KINDS
 from tallshelf.service.catalog import linting
 from tallshelf.service.ledger.checkpoints import checkpoint
+from tallshelf.service.people.permissions import require
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import rule_shapes
 from tallshelf.service.review.api import serializers as shapes
@@ -99,6 +101,15 @@ class RequestView(APIView):
     @extend_schema(operation_id="get_request", responses=shapes.RequestDetail)
     def get(self, request: Request, number: int) -> Response:
         return Response(queries.detail(asker(request), queries.request(asker(request), number)))
+
+
+class RequestKindsView(APIView):
+    """What may be asked for, and how each is filled in."""
+
+    @extend_schema(operation_id="list_request_kinds", responses=shapes.RequestKinds)
+    def get(self, request: Request) -> Response:
+        require(asker(request), "see")
+        return Response({"results": [one.document() for one in KINDS.values()]})
 
 
 class SignOffsView(Once):
