@@ -5,7 +5,7 @@ next entry. Nothing is in force that it does not allow; tables are a cache of wh
 """
 
 from tallshelf.core.entitlement._decisions import why_not_waive
-from tallshelf.core.entitlement._requests import SAFETY_GATE, refuses_despite, why_not_here
+from tallshelf.core.entitlement._requests import SAFETY_GATE, refuses_despite
 from tallshelf.core.entitlement.assessed import assessed_document, assessed_from
 from tallshelf.core.entitlement.inputs import (
     bases,
@@ -19,7 +19,7 @@ from tallshelf.core.entitlement.inputs import (
 from tallshelf.core.entitlement.judge import RULES, Entitled, Refused, entitled
 from tallshelf.core.entitlement.part import behind, handed_in, why_part, why_part_in_server
 from tallshelf.core.entitlement.proof import PROOF_FORMAT, Proved, matters, sealed, verify_proof
-from tallshelf.core.entitlement.replay import Audit, advance, audit, read_entry, replay
+from tallshelf.core.entitlement.replay import Audit, advance, audit, read_entry, replay, uncollected
 from tallshelf.core.entitlement.roles import (
     ACTS,
     ALL_SCOPES,
@@ -29,7 +29,7 @@ from tallshelf.core.entitlement.roles import (
     Permission,
     refusal_of,
 )
-from tallshelf.core.entitlement.standing import AskedDesk, asked_now, stands
+from tallshelf.core.entitlement.standing import AskedDesk, asked_now, stands, why_not_here
 from tallshelf.core.entitlement.state import CLOCK as SYSTEM_CLOCK
 from tallshelf.core.entitlement.state import LOCAL, MACHINE, RESERVED, Entry, Request, State, moment
 from tallshelf.core.entitlement.tell import agreed_at
@@ -80,6 +80,7 @@ __all__ = [
     "sealed",
     "stands",
     "subject",
+    "uncollected",
     "verify_proof",
     "why_not_here",
     "why_not_waive",

@@ -216,17 +216,15 @@ def why_not_waive(state: State, act: Entry, found: Waiver) -> str | None:
     refusal = may(state, act, "sign-off")
     if refusal is not None:
         return refusal.reason
-    if any(_may_sign(state, one.number, act.actor) for one in live_requests(state, found.server)):
+    if any(_may_sign(state, one.number, act) for one in live_requests(state, found.server)):
         return None
     return "waivers are granted by curators, and by those who may sign a release of the server that is asked about"
 
 
-def _may_sign(state: State, number: int, username: str) -> bool:
+def _may_sign(state: State, number: int, act: Entry) -> bool:
     found = state.requests[number]
     desks = [seat.desk for step in (found.route.steps if found.route else ()) for seat in step.seats]
-    return any(
-        why_not_at(state, found, state.desks[one], username) is None for one in desks if one in state.desks
-    )
+    return any(why_not_at(state, found, one, act.actor, moment(act.at)) is None for one in desks)
 
 
 def _waiver_ended(state: State, act: Entry, body: Body) -> Refusal | None:

@@ -10,8 +10,8 @@ from tallshelf.core.entitlement._common import Refusal, may
 from tallshelf.core.entitlement._decisions import by_team, owner_team
 from tallshelf.core.entitlement.assessed import assessed_from
 from tallshelf.core.entitlement.inputs import moved
-from tallshelf.core.entitlement.standing import AskedDesk, asked_now, stands, why_not, why_not_at
-from tallshelf.core.entitlement.state import CLOCK, Desk, Entry, Request, State, moment
+from tallshelf.core.entitlement.standing import asked_now, stands, why_not_here
+from tallshelf.core.entitlement.state import CLOCK, Entry, Request, State, moment
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import KINDS, Kind
 
@@ -78,7 +78,7 @@ def _signed_off(state: State, act: Entry, body: Body) -> Refusal | None:
     if desk is None:
         return Refusal(f"the desk {body['desk']!r} is not asked now")
     if desk.places.get(act.actor) != body["deputy_for"]:
-        return Refusal(why_not_here(state, found, desk, act.actor))
+        return Refusal(why_not_here(desk, act.actor))
     return _agrees(state, act, found, body) if body["answer"] == "agree" else None
 
 
@@ -109,14 +109,6 @@ def refuses_despite(found: Request, despite: Mapping[str, str]) -> Refusal | Non
         if all(reason.strip() for reason in despite.values())
         else Refusal("say why, for each gate", "conflict")
     )
-
-
-def why_not_here(state: State, found: Request, asked: AskedDesk, username: str) -> str:
-    """Return in words why somebody may not sign at a desk that is asked."""
-    desk = state.desks.get(asked.seat.desk, Desk(asked.seat.desk, True))
-    if desk.seat(username) is not None:
-        return why_not_at(state, found, desk, username) or "the place is taken by another answer"
-    return why_not(state, found, desk, username) or f"{username} sits at no desk that is asked now"
 
 
 def _reassessed(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -249,4 +241,4 @@ RULES: dict[Event, Rule] = {
     Event.REQUEST_RISEN: _by_clock,
 }
 
-__all__ = ["RULES", "SAFETY_GATE", "agreed_refusal", "by_team", "refuses_despite", "why_not_here"]
+__all__ = ["RULES", "SAFETY_GATE", "agreed_refusal", "by_team", "refuses_despite"]

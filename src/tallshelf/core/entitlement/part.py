@@ -5,7 +5,7 @@ This is the one home of the rule; whoever signs, grants, consents or publishes i
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from tallshelf.core.entitlement.state import Entry, HandedIn, Request, State
 
@@ -55,13 +55,20 @@ def _since(state: State, found: Request) -> int:
     return base.published if base is not None else 0
 
 
-def why_part(state: State, found: Request, username: str, *, team_barred: bool) -> str | None:
+def why_part(
+    state: State,
+    found: Request,
+    username: str,
+    *,
+    team_barred: bool,
+    acts: Sequence[HandedIn] | None = None,
+) -> str | None:
     """Return why somebody has part in what a request asks for, or None when they have none.
 
     ``team_barred`` bars the owner team as well: whoever belonged to it at any moment since the earliest
-    act of handing in.
+    act of handing in. ``acts`` are those of `handed_in`, for who asks about many people.
     """
-    acts = handed_in(state, found)
+    acts = handed_in(state, found) if acts is None else acts
     if any(username in one.who for one in acts):
         return "nobody signs off what they submitted, or what was submitted by a token they made"
     if not team_barred:

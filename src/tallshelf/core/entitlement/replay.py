@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Callable, Iterable, Mapping
+import gc
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from typing import Any
+
+import orjson
 
 from tallshelf.core.entitlement.judge import Refused, entitled
 from tallshelf.core.entitlement.state import Entry, State
@@ -18,7 +21,7 @@ UNREADABLE = (KeyError, TypeError, ValueError, AttributeError)
 class Audit:
     """What a replay found: the state it came to, and the acts that nobody was entitled to."""
 
-    state: State = field(default_factory=State)
+    state: State = field(default_factory=lambda: State(keeps=False))
     refused: list[tuple[int, str]] = field(default_factory=list)
     unreadable: list[tuple[int, str]] = field(default_factory=list)
 
@@ -32,7 +35,7 @@ def read_entry(row: Mapping[str, Any]) -> Entry:
         row["event"],
         row["actor"],
         row["via"],
-        json.loads(body) if isinstance(body, str) else body,
+        orjson.loads(body) if isinstance(body, str) else body,
     )
 
 
@@ -61,15 +64,30 @@ def audit(
     too little to be judged; ``Audit.state.not_told`` counts what they lack.
     """
     found = Audit()
-    for row in rows:
-        number = row["number"]
-        if judge and row.get("subjects") is not None and row["body"] is not None:
-            verdict = entitled(found.state, read_entry(row))
-            if isinstance(verdict, Refused):
-                found.refused.append((number, f"{row['event']} by {row['actor']}: {verdict.reason}"))
-        try:
-            advance(found.state, row)
-        except UNREADABLE as fault:
-            found.unreadable.append((number, f"{row['event']} cannot be read ({fault!r})"))
-        told(number)
+    with uncollected():
+        for row in rows:
+            number = row["number"]
+            if judge and row.get("subjects") is not None and row["body"] is not None:
+                verdict = entitled(found.state, read_entry(row))
+                if isinstance(verdict, Refused):
+                    found.refused.append((number, f"{row['event']} by {row['actor']}: {verdict.reason}"))
+            try:
+                advance(found.state, row)
+            except UNREADABLE as fault:
+                found.unreadable.append((number, f"{row['event']} cannot be read ({fault!r})"))
+            told(number)
     return found
+
+
+@contextmanager
+def uncollected() -> Iterator[None]:
+    """Let no garbage be looked for meanwhile: all that a replay makes stays, and looking at it all over and over
+    would cost more than making it.
+    """
+    was = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was:
+            gc.enable()

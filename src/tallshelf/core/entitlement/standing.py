@@ -2,28 +2,72 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 
-from tallshelf.core.entitlement.part import why_part
-from tallshelf.core.entitlement.state import Desk, Request, SignOff, State
+from tallshelf.core.entitlement.part import handed_in, why_part
+from tallshelf.core.entitlement.state import Desk, HandedIn, Request, SignOff, State
 from tallshelf.core.routing import Seat
 
 
 @dataclass(frozen=True)
-class AskedDesk:
-    """One desk of a route: the sign-offs that count there, and the places from which more may come.
+class _Asking:
+    """What it is asked about: a request, as the ledger tells it at a moment, and who handed it in."""
 
-    ``places`` says for each one who may sign in whose place: their own (empty), or that of another.
-    ``parts`` says of answers that were given and count no more, why.
-    """
+    state: State
+    found: Request
+    now: datetime
+    acts: Sequence[HandedIn]
+
+    def why_part(self, desk: Desk, username: str) -> str | None:
+        barred = desk.owner_team_excluded
+        return why_part(self.state, self.found, username, team_barred=barred, acts=self.acts)
+
+    def why_not(self, desk: Desk, username: str) -> str | None:
+        """Return why somebody may not sign at a desk, wherever they sit, or None when they may."""
+        person = self.state.people.get(username)
+        if person is None or person.role == "ci" or not person.active:
+            return "this account cannot sign off"
+        return self.why_part(desk, username)
+
+    def why_not_at(self, desk: Desk, username: str) -> str | None:
+        """Return why somebody who sits at a desk may not sign there, or None when they may."""
+        seat = desk.seat(username)
+        if seat is None:
+            return f"{username} does not sit at the desk {desk.slug}"
+        barred = self.why_not(desk, username)
+        if barred is None and seat.entry > self.found.opened:
+            return f"{username} joined the desk after the request was opened"
+        return barred
+
+
+@dataclass(frozen=True, eq=False)
+class AskedDesk:
+    """One desk of a route: the sign-offs that count there, and the places from which more may come."""
 
     step: int
     seat: Seat
     signed: tuple[SignOff, ...]
-    places: Mapping[str, str] = field(default_factory=dict)
-    parts: Mapping[str, str] = field(default_factory=dict)
+    desk: Desk
+    asking: _Asking
+
+    @cached_property
+    def parts(self) -> Mapping[str, str]:
+        """Of answers that were given and count no more, why: the signer, or who they sign for, has part by now."""
+        found = {}
+        for one in self.signed:
+            for username in filter(None, (one.who, one.holder)):
+                why = self.asking.why_part(self.desk, username)
+                if why is not None:
+                    found[one.who] = why
+        return found
+
+    @cached_property
+    def places(self) -> Mapping[str, str]:
+        """Who may sign, and in whose place: their own (empty), or that of another."""
+        return dict(_places(self))
 
     @property
     def agreed(self) -> tuple[SignOff, ...]:
@@ -45,8 +89,18 @@ def stands(state: State, found: Request, now: datetime) -> tuple[tuple[AskedDesk
     """Return the desks of a request's route, step by step; empty where no desk is asked."""
     if found.route is None:
         return ()
+    asking = _Asking(state, found, now, handed_in(state, found))
     return tuple(
-        tuple(_asked(state, found, step.number, seat, now) for seat in step.seats)
+        tuple(
+            AskedDesk(
+                step.number,
+                seat,
+                tuple(one for one in found.counting if one.desk == seat.desk),
+                desk_of(state, seat.desk),
+                asking,
+            )
+            for seat in step.seats
+        )
         for step in found.route.steps
     )
 
@@ -57,67 +111,43 @@ def asked_now(steps: tuple[tuple[AskedDesk, ...], ...]) -> list[AskedDesk]:
     return [desk for desk in step if not desk.done]
 
 
-def _asked(state: State, found: Request, step: int, seat: Seat, now: datetime) -> AskedDesk:
-    signed = tuple(one for one in found.counting if one.desk == seat.desk)
-    desk = state.desks.get(seat.desk, Desk(seat.desk, True))
-    return AskedDesk(
-        step,
-        seat,
-        signed,
-        dict(_places(state, found, desk, signed, now)),
-        {one.who: why for one in signed if (why := _part_of(state, found, desk, one))},
-    )
+def desk_of(state: State, slug: str) -> Desk:
+    """Return a desk; one that the ledger does not tell of has no seats."""
+    return state.desks.get(slug, Desk(slug, True))
 
 
-def _part_of(state: State, found: Request, desk: Desk, one: SignOff) -> str | None:
-    """Return why an answer counts no more: the signer, or who they sign for, has part in it by now."""
-    for username in filter(None, (one.who, one.holder)):
-        why = why_part(state, found, username, team_barred=desk.owner_team_excluded)
-        if why is not None:
-            return why
-    return None
-
-
-def _places(
-    state: State, found: Request, desk: Desk, signed: tuple[SignOff, ...], now: datetime
-) -> Iterator[tuple[str, str]]:
+def _places(asked: AskedDesk) -> Iterator[tuple[str, str]]:
     """Yield who may sign at a desk, each once: members in their own place, then deputies in another's."""
+    asking, found, desk = asked.asking, asked.asking.found, asked.desk
     spent = {one.who for one in found.counting}
-    used = {one.holder or one.who for one in signed}
-    deputies = []
-    own = set()
+    used = {one.holder or one.who for one in asked.signed}
+    deputies, seen = [], set()
     for seat in desk.seats:
-        if seat.username in used or why_not_at(state, found, desk, seat.username) is not None:
+        if seat.username in used or asking.why_not_at(desk, seat.username) is not None:
             continue
         if seat.username not in spent:
-            own.add(seat.username)
+            seen.add(seat.username)
             yield seat.username, ""
         deputies += [
             (one.deputy, seat.username)
-            for one in state.standing_in(seat.username, now)
+            for one in asking.state.standing_in(seat.username, asking.now)
             if one.since <= found.opened_at and one.deputy not in spent
         ]
-    seen = set(own)
     for deputy, holder in deputies:
-        if deputy not in seen and why_not(state, found, desk, deputy) is None:
+        if deputy not in seen and asking.why_not(desk, deputy) is None:
             seen.add(deputy)
             yield deputy, holder
 
 
-def why_not_at(state: State, found: Request, desk: Desk, username: str) -> str | None:
+def why_not_at(state: State, found: Request, slug: str, username: str, now: datetime) -> str | None:
     """Return why somebody who sits at a desk may not sign a request there, or None when they may."""
-    seat = desk.seat(username)
-    if seat is None:
-        return f"{username} does not sit at the desk {desk.slug}"
-    barred = why_not(state, found, desk, username)
-    if barred is None and seat.entry > found.opened:
-        return f"{username} joined the desk after the request was opened"
-    return barred
+    asking = _Asking(state, found, now, handed_in(state, found))
+    return asking.why_not_at(desk_of(state, slug), username)
 
 
-def why_not(state: State, found: Request, desk: Desk, username: str) -> str | None:
-    """Return why somebody may not sign a request at a desk, wherever they sit, or None when they may."""
-    person = state.people.get(username)
-    if person is None or person.role == "ci" or not person.active:
-        return "this account cannot sign off"
-    return why_part(state, found, username, team_barred=desk.owner_team_excluded)
+def why_not_here(asked: AskedDesk, username: str) -> str:
+    """Return in words why somebody may not sign at a desk that is asked."""
+    asking, desk = asked.asking, asked.desk
+    if desk.seat(username) is not None:
+        return asking.why_not_at(desk, username) or "the place is taken by another answer"
+    return asking.why_not(desk, username) or f"{username} sits at no desk that is asked now"

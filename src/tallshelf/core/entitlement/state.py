@@ -11,7 +11,7 @@ from collections import deque
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any
+from typing import Any, TypeVar
 
 from tallshelf.core.routing import Route, RuleSet
 
@@ -257,7 +257,10 @@ class Waiver:
 
 @dataclass
 class State:
-    """All that the entries up to ``number`` say; ``head`` is the hash of the last of them."""
+    """All that the entries up to ``number`` say; ``head`` is the hash of the last of them.
+
+    Without ``keeps`` nothing is kept by which steps could be taken back: for a long way to go at once.
+    """
 
     number: int = 0
     head: str = ""
@@ -302,23 +305,30 @@ class State:
     rule_sets: dict[int, RuleSet] = field(default_factory=dict)
     not_told: dict[str, int] = field(default_factory=dict)
     """What older entries do not tell, and how often."""
+    keeps: bool = True
     _journal: deque[tuple[dict[Any, Any], Any, Any] | tuple[int, str]] = field(default_factory=deque)
     _steps: int = 0
 
     def put(self, table: dict[Any, Any], key: Any, value: Any) -> None:
         """Set a row of one of the tables."""
-        self._journal.append((table, key, table.get(key, _GONE)))
+        if self.keeps:
+            self._journal.append((table, key, table.get(key, _GONE)))
         table[key] = value
 
     def drop(self, table: dict[Any, Any], key: Any) -> None:
         """Take a row out of one of the tables, if it is there."""
         if key in table:
-            self._journal.append((table, key, table.pop(key)))
+            old = table.pop(key)
+            if self.keeps:
+                self._journal.append((table, key, old))
 
     def begin(self, number: int, head: str) -> None:
         """Go on to the next entry; what it changes can be taken back by `rewind`."""
-        self._journal.append((self.number, self.head))
+        before = (self.number, self.head)
         self.number, self.head = number, head
+        if not self.keeps:
+            return
+        self._journal.append(before)
         self._steps += 1
         while self._steps > _KEPT_STEPS:
             self._forget_step()
@@ -353,6 +363,17 @@ class State:
         """Return who stands in for somebody at a moment."""
         found = (self.deputies[number] for number in self.deputies_of.get(username, ()))
         return [one for one in found if not one.ended and one.since <= at < one.until]
+
+
+_Value = TypeVar("_Value")
+
+
+def changed(value: _Value, **fields: Any) -> _Value:
+    """Return a frozen value with some fields set otherwise; like `dataclasses.replace`, at a tenth of its cost."""
+    made = object.__new__(type(value))
+    made.__dict__.update(value.__dict__)
+    made.__dict__.update(fields)
+    return made
 
 
 def moment(text: str) -> datetime:

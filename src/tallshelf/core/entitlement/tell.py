@@ -7,7 +7,6 @@ up for it.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import replace
 from typing import Any
 
 from tallshelf.core.entitlement.assessed import assessed_from
@@ -29,6 +28,7 @@ from tallshelf.core.entitlement.state import (
     State,
     Token,
     Waiver,
+    changed,
     moment,
 )
 from tallshelf.core.ledger.events import Event
@@ -58,7 +58,7 @@ def _person_changed(state: State, entry: Entry, body: Body) -> None:
     before = state.people.get(body["username"], Person(body["username"], body["role"], True))
     now = set(body["teams"])
     kept = tuple(
-        replace(one, until=entry.number) if one.until is None and one.team not in now else one
+        changed(one, until=entry.number) if one.until is None and one.team not in now else one
         for one in before.memberships
     )
     fresh = tuple(Membership(team, entry.number) for team in sorted(now - before.teams))
@@ -67,7 +67,7 @@ def _person_changed(state: State, entry: Entry, body: Body) -> None:
     if not after.active:
         for number, token in list(state.tokens.items()):
             if token.owner == after.username and not token.ended:
-                state.put(state.tokens, number, replace(token, ended=True))
+                state.put(state.tokens, number, changed(token, ended=True))
 
     if not after.active:
         state.put(state.subjects, after.username, "")
@@ -103,18 +103,18 @@ def _desk_joined(state: State, entry: Entry, body: Body) -> None:
     seat = Seat(body["username"], since, entry.number, "since" in body)
     # Older ledgers say no more of leads than that the first one leads.
     lead = desk.lead if desk.seats else seat.username
-    state.put(state.desks, desk.slug, replace(desk, seats=(*desk.seats, seat), lead=lead))
+    state.put(state.desks, desk.slug, changed(desk, seats=(*desk.seats, seat), lead=lead))
 
 
 def _desk_left(state: State, entry: Entry, body: Body) -> None:
     desk = _desk(state, body["desk"])
     seats = tuple(one for one in desk.seats if one.username != body["username"])
-    state.put(state.desks, desk.slug, replace(desk, seats=seats))
+    state.put(state.desks, desk.slug, changed(desk, seats=seats))
 
 
 def _desk_led(state: State, entry: Entry, body: Body) -> None:
     desk = _desk(state, body["desk"])
-    state.put(state.desks, desk.slug, replace(desk, lead=body["username"]))
+    state.put(state.desks, desk.slug, changed(desk, lead=body["username"]))
 
 
 def _desk(state: State, slug: str) -> Desk:
@@ -143,7 +143,7 @@ def _deputy_ended(state: State, entry: Entry, body: Body) -> None:
         )
     for number in numbers:
         if number in state.deputies:
-            state.put(state.deputies, number, replace(state.deputies[number], ended=True))
+            state.put(state.deputies, number, changed(state.deputies[number], ended=True))
 
 
 def _token_made(state: State, entry: Entry, body: Body) -> None:
@@ -165,7 +165,7 @@ def _token_made(state: State, entry: Entry, body: Body) -> None:
 def _token_ended(state: State, entry: Entry, body: Body) -> None:
     found = state.tokens.get(body.get("token", 0))
     if found is not None:
-        state.put(state.tokens, found.number, replace(found, ended=True))
+        state.put(state.tokens, found.number, changed(found, ended=True))
 
 
 def _server_enrolled(state: State, entry: Entry, body: Body) -> None:
@@ -175,7 +175,7 @@ def _server_enrolled(state: State, entry: Entry, body: Body) -> None:
 def _server_edited(state: State, entry: Entry, body: Body) -> None:
     found = state.servers[body["server"]]
     if "data_class" in body["after"]:
-        state.put(state.servers, found.slug, replace(found, data_class=body["after"]["data_class"]))
+        state.put(state.servers, found.slug, changed(found, data_class=body["after"]["data_class"]))
 
 
 def _release_adopted(state: State, entry: Entry, body: Body) -> None:
@@ -198,7 +198,7 @@ def _release_submitted(state: State, entry: Entry, body: Body) -> None:
     assessed = assessed_from(body)
     _told_enough(state, assessed)
     if before is not None:
-        changed = replace(
+        after = changed(
             _voided(before),
             state="open",
             release=body["release_digest"],
@@ -206,7 +206,7 @@ def _release_submitted(state: State, entry: Entry, body: Body) -> None:
             assessed=assessed,
             route=_route(state, assessed),
         )
-        state.put(state.requests, before.number, changed)
+        state.put(state.requests, before.number, after)
         _settle(state, before.number)
         return
     made = Request(
@@ -235,7 +235,7 @@ def _request_opened(state: State, entry: Entry, body: Body) -> None:
     assessed = assessed_from(body)
     _told_enough(state, assessed)
     if before is not None:
-        changed = replace(
+        after = changed(
             _voided(before),
             state="open",
             terms=body["terms"],
@@ -243,7 +243,7 @@ def _request_opened(state: State, entry: Entry, body: Body) -> None:
             assessed=assessed,
             route=_route(state, assessed),
         )
-        state.put(state.requests, before.number, changed)
+        state.put(state.requests, before.number, after)
     else:
         made = Request(
             number=body["request"],
@@ -269,8 +269,8 @@ def _reassessed(state: State, entry: Entry, body: Body) -> None:
     assessed = assessed_from(body)
     _told_enough(state, assessed)
     stands = "differs" in body and not body["differs"]
-    after = found if stands else replace(_voided(found), state="open")
-    after = replace(after, assessed=assessed, route=_route(state, assessed))
+    after = found if stands else changed(_voided(found), state="open")
+    after = changed(after, assessed=assessed, route=_route(state, assessed))
     state.put(state.requests, found.number, after)
     if not stands:
         _settle(state, found.number)
@@ -292,11 +292,11 @@ def _signed_off(state: State, entry: Entry, body: Body) -> None:
     )
     if body.get("conditions"):
         state.put(state.conditions, entry.number, tuple(body["conditions"]))
-    after = replace(found, sign_offs=(*found.sign_offs, made))
+    after = changed(found, sign_offs=(*found.sign_offs, made))
     if body["answer"] == "decline":
-        after = replace(after, state="declined")
+        after = changed(after, state="declined")
     elif body["answer"] == "send-back":
-        after = replace(after, state="sent-back")
+        after = changed(after, state="sent-back")
     state.put(state.requests, found.number, after)
     if body["answer"] == "agree":
         _settle(state, found.number)
@@ -306,7 +306,7 @@ def _settle(state: State, number: int) -> None:
     """Move an open request on when its route asks nobody any more."""
     found = state.requests[number]
     if found.state == "open" and found.route is not None and agreed_at(found) is None:
-        state.put(state.requests, number, replace(found, state="agreed"))
+        state.put(state.requests, number, changed(found, state="agreed"))
 
 
 def agreed_at(found: Request) -> int | None:
@@ -321,15 +321,15 @@ def agreed_at(found: Request) -> int | None:
 
 
 def _voided(found: Request) -> Request:
-    return replace(found, sign_offs=tuple(replace(one, voided=True) for one in found.sign_offs))
+    return changed(found, sign_offs=tuple(changed(one, voided=True) for one in found.sign_offs))
 
 
 def _taken_back(state: State, entry: Entry, body: Body) -> None:
     found = state.requests[body["request"]]
-    state.put(state.requests, found.number, replace(_voided(found), state="taken-back"))
+    state.put(state.requests, found.number, changed(_voided(found), state="taken-back"))
     release = state.releases.get((found.server, found.version))
     if found.kind == "publish" and release is not None and release.state == "in-review":
-        state.put(state.releases, (found.server, found.version), replace(release, state="draft"))
+        state.put(state.releases, (found.server, found.version), changed(release, state="draft"))
 
 
 def _released(new: str) -> Callable[[State, Entry, Body], None]:
@@ -340,7 +340,7 @@ def _released(new: str) -> Callable[[State, Entry, Body], None]:
         found = state.releases[key]
         number = body.get("request", 0)
         published = entry.number if new == "published" else found.published
-        state.put(state.releases, key, replace(found, state=new, published=published))
+        state.put(state.releases, key, changed(found, state=new, published=published))
         if new == "declined" and number in state.requests:
             _request_declined(state, entry, body)
         else:
@@ -352,13 +352,13 @@ def _released(new: str) -> Callable[[State, Entry, Body], None]:
 def _request_done(state: State, entry: Entry, body: Body) -> None:
     number = body.get("request", 0)
     if number in state.requests:
-        done = replace(state.requests[number], state="done", done=entry.number)
+        done = changed(state.requests[number], state="done", done=entry.number)
         state.put(state.requests, number, done)
 
 
 def _request_declined(state: State, entry: Entry, body: Body) -> None:
     number = body["request"]
-    state.put(state.requests, number, replace(state.requests[number], state="declined"))
+    state.put(state.requests, number, changed(state.requests[number], state="declined"))
 
 
 def _data_class_changed(state: State, entry: Entry, body: Body) -> None:
@@ -381,10 +381,10 @@ def _commented(state: State, entry: Entry, body: Body) -> None:
     if found is None:
         return
     if body["kind"] == "question":
-        state.put(state.requests, found.number, replace(found, questions=found.questions | {body["comment"]}))
+        state.put(state.requests, found.number, changed(found, questions=found.questions | {body["comment"]}))
     elif body["kind"] == "answer" and body["answers"] in found.questions:
         left = found.questions - {body["answers"]}
-        state.put(state.requests, found.number, replace(found, questions=left))
+        state.put(state.requests, found.number, changed(found, questions=left))
 
 
 def _follow_up_closed(state: State, entry: Entry, body: Body) -> None:
@@ -404,8 +404,8 @@ def _rules_changed(state: State, entry: Entry, body: Body) -> None:
     if version not in state.rules:  # older ledgers propose no default rules
         state.put(state.rules, version, Proposal(version, entry.actor, "proposed", body))
         if body["digest"] == DEFAULT_RULES.digest:
-            state.put(state.rule_sets, version, replace(DEFAULT_RULES, version=version))
-    state.put(state.rules, version, replace(state.rules[version], state="in force"))
+            state.put(state.rule_sets, version, changed(DEFAULT_RULES, version=version))
+    state.put(state.rules, version, changed(state.rules[version], state="in force"))
     state.put(state.in_force, "rules", version)
 
 
@@ -416,7 +416,7 @@ def _style_proposed(state: State, entry: Entry, body: Body) -> None:
 def _style_in_force(state: State, entry: Entry, body: Body) -> None:
     version = body["version"]
     before = state.styles.get(version, Proposal(version, entry.actor, "proposed", body))
-    state.put(state.styles, version, replace(before, state="in force"))
+    state.put(state.styles, version, changed(before, state="in force"))
     state.put(state.in_force, "style", version)
 
 
@@ -442,7 +442,7 @@ def servers_of(ruling: Mapping[str, Any]) -> frozenset[str]:
 
 
 def _decide(state: State, table: dict[int, Proposal], number: int, word: str) -> None:
-    state.put(table, number, replace(table[number], state=word))
+    state.put(table, number, changed(table[number], state=word))
 
 
 def _proposal_declined(table: str, name: str) -> Callable[[State, Entry, Body], None]:
@@ -490,7 +490,7 @@ def _waiver_asked(state: State, entry: Entry, body: Body) -> None:
 def _waiver_answered(word: str) -> Callable[[State, Entry, Body], None]:
     def told(state: State, entry: Entry, body: Body) -> None:
         found = state.waivers[body["waiver"]]
-        state.put(state.waivers, found.number, replace(found, state=word))
+        state.put(state.waivers, found.number, changed(found, state=word))
         granted = state.waived.get(found.server, frozenset()) - {found.number}
         state.put(state.waived, found.server, granted | {found.number} if word == "granted" else granted)
 
@@ -499,7 +499,7 @@ def _waiver_answered(word: str) -> Callable[[State, Entry, Body], None]:
 
 def _waiver_bound(state: State, entry: Entry, body: Body) -> None:
     found = state.waivers[body["waiver"]]
-    state.put(state.waivers, found.number, replace(found, fingerprints=tuple(body["fingerprints"])))
+    state.put(state.waivers, found.number, changed(found, fingerprints=tuple(body["fingerprints"])))
 
 
 def _item_purged(state: State, entry: Entry, body: Body) -> None:
@@ -533,7 +533,7 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
         state.put(state.invitations, one["code"], one["username"])
     for one in body["desks"]:
         desk = _desk(state, one["desk"])
-        state.put(state.desks, desk.slug, replace(desk, owner_team_excluded=one["owner_team_excluded"]))
+        state.put(state.desks, desk.slug, changed(desk, owner_team_excluded=one["owner_team_excluded"]))
     for username in list(state.deputies_of):  # entries of before named no numbers
         state.put(state.deputies_of, username, ())
     for number in list(state.deputies):
@@ -546,7 +546,7 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
         version = one["version"]
         state.put(state.rule_sets, version, rule_set_from(one["rules"], version))
         state.put(
-            state.rules, version, replace(state.rules[version], body={**state.rules[version].body, **one})
+            state.rules, version, changed(state.rules[version], body={**state.rules[version].body, **one})
         )
 
 
@@ -567,7 +567,7 @@ def _hand_in(state: State, entry: Entry, body: Body, kind: str, request: int, su
     if kind == "publish" and body["version"] not in versions:
         versions = (*versions, body["version"])
     state.put(
-        state.servers, found.slug, replace(found, handed_in=(*found.handed_in, made), versions=versions)
+        state.servers, found.slug, changed(found, handed_in=(*found.handed_in, made), versions=versions)
     )
 
 

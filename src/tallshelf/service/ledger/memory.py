@@ -12,12 +12,13 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
-from tallshelf.core.entitlement import State, advance
+from tallshelf.core.entitlement import State, advance, uncollected
 from tallshelf.core.errors import LedgerBroken
 from tallshelf.core.ledger import GENESIS, Link
 from tallshelf.service.ledger import keys
 from tallshelf.service.ledger.models import COLUMNS, Entry, as_row
 
+_TAKEN_BACK = 1000
 _lock = threading.RLock()
 _states: list[State] = [State(head=GENESIS)]
 
@@ -43,7 +44,8 @@ def _synced() -> State:
             state = _states[0] = State(head=GENESIS)
             break
     if state.number < last[0]:
-        _bring_up(state)
+        with uncollected():
+            _bring_up(state)
     return state
 
 
@@ -64,6 +66,7 @@ def _bring_up(state: State) -> None:
             remedy="If this is an old backup that was restored here: tallshelf admin key-ledger.",
         )
     link = Link(state.number, state.head, key=keys.mac_key() if keyed else None, keyed=state.keyed)
+    last = Entry.objects.count()
     for row in Entry.objects.filter(number__gt=state.number).order_by("number").values(*COLUMNS).iterator():
         row = as_row(row)
         fault = link.fault(row)
@@ -72,6 +75,8 @@ def _bring_up(state: State) -> None:
                 f"the ledger does not hold: {fault}",
                 remedy="Nothing is decided until it does: tallshelf admin verify-ledger says more.",
             )
+        # Steps that nobody will take back are not kept: building it anew is a long way.
+        state.keeps = row["number"] > last - _TAKEN_BACK
         try:
             advance(state, row)
         except (KeyError, TypeError, ValueError, AttributeError):

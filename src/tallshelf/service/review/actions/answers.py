@@ -155,7 +155,7 @@ def _desk_for(actor: Actor, found: Request, desk: str) -> tuple[str, str]:
         for name in [desk] if desk else asked:
             if actor.username in asked[name].places:
                 return name, asked[name].places[actor.username]
-        reasons = {name: why_not_here(state, told, asked[name], actor.username) for name in asked}
+        reasons = {name: why_not_here(asked[name], actor.username) for name in asked}
     seated = [why for name, why in reasons.items() if name in actor.desks]
     reason = next(iter(seated or reasons.values()), "no desk is asked now")
     raise Denied(reason, remedy="Ask someone who sits there and has no part in it.")
