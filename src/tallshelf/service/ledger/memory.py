@@ -7,6 +7,7 @@ entries of a transaction that another thread has not ended, or that came to noth
 
 from __future__ import annotations
 
+import gc
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -19,6 +20,7 @@ from tallshelf.service.ledger import keys
 from tallshelf.service.ledger.models import COLUMNS, Entry, as_row
 
 _TAKEN_BACK = 1000
+_MANY = 5000
 _lock = threading.RLock()
 _states: list[State] = [State(head=GENESIS)]
 
@@ -45,7 +47,9 @@ def _synced() -> State:
             break
     if state.number < last[0]:
         with uncollected():
-            _bring_up(state)
+            taken_in = _bring_up(state)
+        if taken_in > _MANY:
+            gc.freeze()  # what stays for good is not looked at for garbage, request after request
     return state
 
 
@@ -58,8 +62,9 @@ def _is_at(state: State, last: tuple[int, str]) -> bool:
     return bool(Entry.objects.filter(number=state.number, hash=state.head).exists())
 
 
-def _bring_up(state: State) -> None:
-    keyed = Entry.objects.exclude(mac=None).exists()
+def _bring_up(state: State) -> int:
+    """Take in the entries that a state lacks; return how many they were."""
+    begun, keyed = state.number, Entry.objects.exclude(mac=None).exists()
     if not keyed and keys.has_mac_key():
         raise LedgerBroken(
             "the ledger's entries carry no MAC, though this service keys them",
@@ -81,3 +86,4 @@ def _bring_up(state: State) -> None:
             advance(state, row)
         except (KeyError, TypeError, ValueError, AttributeError):
             continue  # of before it was keyed; what it would have told is not told
+    return link.entries - begun
