@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 DONE := .make
 SCREENSHOTS := docs/screenshots
 
-.PHONY: demo test soak check console screenshots wheel sbom size clean bench
+.PHONY: demo test soak mutation check console screenshots wheel sbom size clean bench
 
 demo: $(DONE)/python $(DONE)/console
 	$(BIN)/tallshelf demo --data .demo
@@ -18,6 +18,11 @@ test: check $(DONE)/chromium
 # The kill and load tests whole: 300 acts under kills, 64 readers and 8 writers, 200 requests an endpoint.
 soak: $(DONE)/python $(DONE)/console
 	TALLSHELF_SOAK=1 $(BIN)/pytest -q tests/e2e/test_killed.py tests/e2e/test_under_load.py tests/e2e/test_any_request.py
+
+# Do the tests bite? Mutants of what decides, and which of them no test finds. About half an hour.
+SEED ?= 7
+mutation: $(DONE)/python
+	$(BIN)/pytest -p no:xdist -p no:cacheprovider -p tests.mutation.plugin --seed $(SEED) -o addopts= -q tests/core tests/service
 
 check: $(DONE)/python $(DONE)/console
 	$(BIN)/ruff check .
@@ -54,6 +59,7 @@ bench: $(DONE)/python
 	$(BIN)/python bench/style.py
 	$(BIN)/python bench/overlap.py
 	$(BIN)/python bench/requests_queue.py
+	$(BIN)/python bench/entitled.py
 
 size: $(DONE)/console
 	@$(PYTHON) bench/size.py

@@ -39,3 +39,11 @@ def test_each_point_of_the_standard_is_answered_once():
     met = Counter(answer for *_, answer, _ in rows)
     assert f"| {met['yes']} | {met['part']} | {met['–']} |" in text
     assert [number for number, _, answer, how in rows if answer == "part" and not how.strip()] == []
+
+
+def test_each_promise_of_the_security_page_names_a_test_that_is_there():
+    text = (ROOT / "docs/security.md").read_text("utf-8")
+    named = re.findall(r"`(tests/[\w/]+\.py)::(\w+)`", text)
+    assert len(named) >= 15
+    for path, name in named:
+        assert f"def {name}(" in (ROOT / path).read_text("utf-8"), name

@@ -154,6 +154,9 @@ def test_backup_and_restore(demo, tmp_path):
     assert demo.run("admin", "backup", str(backup)).returncode == 2  # never overwritten
     elsewhere = str(tmp_path / "elsewhere")
     assert demo.run("admin", "--data", elsewhere, "restore", str(backup)).returncode == 0
+    without = demo.run("admin", "--data", elsewhere, "verify-ledger")
+    assert (without.returncode, "ledger.key is gone" in without.stderr) == (2, True)
+    (tmp_path / "elsewhere/ledger.key").write_bytes((demo.data / "ledger.key").read_bytes())
     assert "holds" in demo.run("admin", "--data", elsewhere, "verify-ledger").stdout
     broken = tmp_path / "broken.sqlite3"
     broken.write_bytes(b"SQLite format 3\0" + b"\xff" * 5000)

@@ -53,7 +53,10 @@ def test_killed_at_any_moment_nothing_is_half_done(service):
         signed = [entry["body"]["request"] for entry in ines.ledger(event="signed-off")]
     assert sorted(published) == sorted(request for _, request in acknowledged)
     assert sorted(signed) == sorted(published)
-    assert "are as it says" in service.run("admin", "verify-ledger")
+    assert "all that decides is as it says" in service.run("admin", "verify-ledger")
+
+
+LAUNCH = [{"environment": "test", "transport": "stdio", "command": "berths"}]
 
 
 def _flow(service: OwnService, number: int) -> tuple[int, int]:
@@ -62,7 +65,9 @@ def _flow(service: OwnService, number: int) -> tuple[int, int]:
     with service.shelf("tomas") as tomas, service.shelf("ines") as ines:
         about = {"title": f"Berths {number}", "team": "berths", "contact": "b@pellam.example"}
         _until_answered(lambda: tomas.enrol(slug, **about))
-        request = _until_answered(lambda: tomas.submit(slug, _snapshot(number), version="1.0.0"))
+        request = _until_answered(
+            lambda: tomas.submit(slug, _snapshot(number), version="1.0.0", launch=LAUNCH)
+        )
         seen = {
             "release_digest": request["release_digest"],
             "assessment_digest": request["assessment"]["digest"],

@@ -267,7 +267,7 @@ def _restore(data: Path, source: Path, io: IO) -> int:
     io.print(
         f"Restored {source} into {data}." + (f" What was there is in {kept.name}." if kept.exists() else "")
     )
-    io.note("next: tallshelf admin verify-ledger")
+    io.note("next: put ledger.key of that service beside it, then tallshelf admin verify-ledger")
     return FINE
 
 

@@ -15,13 +15,13 @@ from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog.actions.known import keep_known
 from tallshelf.service.catalog.models import Release, Server, StoredWaiver
-from tallshelf.service.ledger import checkpoints, keys
+from tallshelf.service.ledger import checkpoints, keys, memory
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.actions import SETUP
 from tallshelf.service.people.models import Deputy, Desk, Invite, Person, Token
 from tallshelf.service.review.actions.reassessment import mark_of_other_engine
-from tallshelf.service.review.models import StoredRuleSet
+from tallshelf.service.review.models import Request, StoredRuleSet
 
 
 def upgrade() -> None:
@@ -42,7 +42,8 @@ def key_chain() -> bool:
     if Entry.objects.exclude(mac=None).exists():
         return False
     head = checkpoints.head()
-    record(SETUP, Event.CHAIN_KEYED, {"entries": head.number, "checkpoint": checkpoints.checkpoint()})
+    with memory.keying():
+        record(SETUP, Event.CHAIN_KEYED, {"entries": head.number, "checkpoint": checkpoints.checkpoint()})
     record(SETUP, Event.TABLES_TAKEN, _tables())
     for waiver in StoredWaiver.objects.filter(state__in=StoredWaiver.LIVE).select_related("server"):
         _bind_waiver(waiver)
@@ -96,6 +97,14 @@ def _tables() -> dict[str, Any]:
                 "rules": [rule_document(rule) for rule in rule_set_from(one.rules).rules],
             }
             for one in StoredRuleSet.objects.order_by("version")
+        ],
+        "requests": [
+            {
+                "request": one.pk,
+                "item": one.suspension.item if one.suspension else "",
+                "opened_at": one.opened_at.isoformat(),
+            }
+            for one in Request.objects.select_related("suspension").order_by("pk")
         ],
     }
 

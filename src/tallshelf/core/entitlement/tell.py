@@ -542,6 +542,11 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
         times = moment(one["since"]), moment(one["until"])
         made_deputy = Deputy(one["number"], one["username"], one["deputy"], *times, one["ended"])
         _add_deputy(state, made_deputy)
+    for one in body["requests"]:
+        found = state.requests[one["request"]]
+        state.put(
+            state.requests, found.number, changed(found, item=one["item"], opened_at=moment(one["opened_at"]))
+        )
     for one in body["rules"]:
         version = one["version"]
         state.put(state.rule_sets, version, rule_set_from(one["rules"], version))

@@ -260,6 +260,7 @@ PAYLOADS: dict[Event, _Payload] = {
         "desks": list[_OBJECT],
         "deputies": list[_OBJECT],
         "rules": list[_OBJECT],
+        "requests": list[_OBJECT],
     },
 }
 

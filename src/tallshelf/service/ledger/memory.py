@@ -11,6 +11,7 @@ import gc
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import Any
 
 from tallshelf.core.entitlement import State, advance, uncollected
@@ -21,8 +22,19 @@ from tallshelf.service.ledger.models import COLUMNS, Entry, as_row
 
 _TAKEN_BACK = 1000
 _MANY = 5000
+_keying: ContextVar[bool] = ContextVar("tallshelf_keying", default=False)
 _lock = threading.RLock()
 _states: list[State] = [State(head=GENESIS)]
+
+
+@contextmanager
+def keying() -> Iterator[None]:
+    """Let entries that carry no MAC be taken in, for who keys them on the service's own machine."""
+    token = _keying.set(True)
+    try:
+        yield
+    finally:
+        _keying.reset(token)
 
 
 @contextmanager
@@ -65,7 +77,7 @@ def _is_at(state: State, last: tuple[int, str]) -> bool:
 def _bring_up(state: State) -> int:
     """Take in the entries that a state lacks; return how many they were."""
     begun, keyed = state.number, Entry.objects.exclude(mac=None).exists()
-    if not keyed and keys.has_mac_key():
+    if not keyed and keys.has_mac_key() and not _keying.get():
         raise LedgerBroken(
             "the ledger's entries carry no MAC, though this service keys them",
             remedy="If this is an old backup that was restored here: tallshelf admin key-ledger.",

@@ -14,6 +14,10 @@ from tallshelf.service.ledger.queries import all_entries
 from tallshelf.service.verifying import catalog, decisions, people, requests
 from tallshelf.service.verifying.rows import Difference
 
+_UNKEYED = (
+    "its entries carry no MAC, though this service keys them; for an old backup that was restored here: "
+    "tallshelf admin key-ledger"
+)
 Watch = Callable[[int, int], None]
 
 
@@ -44,6 +48,8 @@ def verify(checkpoint: Checkpoint | None = None, watch: Watch = lambda done, of:
     of = 2 * Entry.objects.count()
     keyed = Entry.objects.exclude(mac=None).exists()
     chain = verify_chain(_watched(watch, 0, of), checkpoint, key=keys.mac_key() if keyed else None)
+    if not keyed and chain.entries and keys.has_mac_key():
+        chain = Verification(chain.entries, chain.head, _UNKEYED)
     if chain.fault:
         return Report(chain)
     replayed = audit(all_entries(), told=lambda number: watch(of // 2 + number, of))

@@ -53,6 +53,8 @@ def _told_requests(state: State) -> dict[int, dict[str, Any]]:
             "release_digest": one.release,
             "assessment": one.assessed.digest,
         }
+        if one.route is None and one.state == "open":
+            del row["state"]  # whom it asked is not told, and so not whether they all agreed
         if one.route is not None:
             row |= {"rule_set": one.assessed.rule_set, "route": one.route.document()}
             row["opened_at"] = one.opened_at

@@ -1,0 +1,98 @@
+"""A data directory of before: its ledger verifies, is keyed, and what it does not tell is said so."""
+
+from __future__ import annotations
+
+import json
+import lzma
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+BEFORE = Path(__file__).parent / "data/data-0.2.0.sqlite3.xz"
+ADMIN = [sys.executable, "-m", "tallshelf", "admin"]
+ENV = {**os.environ, "DJANGO_SETTINGS_MODULE": "tallshelf.service.settings"}
+
+
+class Data:
+    """A data directory, and the commands that are run over it, each in a process of its own."""
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        (path / "tallshelf.sqlite3").write_bytes(lzma.decompress(BEFORE.read_bytes()))
+
+    def admin(self, *words: str, code: int = 0) -> str:
+        done = subprocess.run(
+            [*ADMIN, "--data", str(self.path), *words],
+            capture_output=True,
+            text=True,
+            timeout=120,
+            check=False,
+            env=ENV,
+        )
+        assert done.returncode == code, done.stdout + done.stderr
+        return done.stdout + done.stderr
+
+    def python(self, words: str) -> str:
+        program = (
+            "from pathlib import Path\n"
+            "from tallshelf.run.service_setup import prepare, migrate\n"
+            f"prepare(Path({str(self.path)!r})); migrate()\n{words}"
+        )
+        done = subprocess.run(
+            [sys.executable, "-c", program], capture_output=True, text=True, timeout=120, check=False, env=ENV
+        )
+        assert done.returncode == 0, done.stderr
+        return done.stdout
+
+
+@pytest.fixture
+def data(tmp_path):
+    return Data(tmp_path)
+
+
+def test_an_older_ledger_verifies_and_says_what_it_does_not_tell(data):
+    said = data.admin("verify-ledger")
+    assert "Everybody was entitled to what they did, and all that decides is as it says." in said
+    assert "by which facts a request was routed" in said and "carry no MAC" in said
+    assert (data.path / "ledger.key").stat().st_mode & 0o777 == 0o600
+    assert "keyed already" in data.admin("key-ledger")
+
+
+def test_exceptions_of_before_are_bound_to_their_text_and_requests_are_assessed_anew(data):
+    found = json.loads(
+        data.python(
+            "import json\n"
+            "from tallshelf.service.jobs.actions import run_due\n"
+            "from tallshelf.service.verifying import verify\n"
+            "from tallshelf.service.catalog.models import StoredWaiver, KnownFinding\n"
+            "from tallshelf.service.review.models import Request\n"
+            "marked = sorted(Request.objects.exclude(moved=[]).values_list('pk', flat=True))\n"
+            "run_due()\n"
+            "print(json.dumps({\n"
+            "  'marked': marked, 'report': verify().differences + verify().refused,\n"
+            "  'waivers': list(StoredWaiver.objects.order_by('pk').values_list('state', flat=True)),\n"
+            "  'bound': [len(one.fingerprints) for one in StoredWaiver.objects.order_by('pk')],\n"
+            "  'known': [len(one.fingerprint) for one in KnownFinding.objects.all()],\n"
+            "  'states': list(Request.objects.order_by('pk').values_list('state', flat=True)),\n"
+            "  'voided': [one.sign_offs.filter(voided_at=None).count() for one in Request.objects.order_by('pk')],\n"
+            "}))"
+        )
+    )
+    assert found["report"] == []
+    assert found["marked"] == [2, 3] and found["states"] == ["done", "open", "open"]
+    assert found["voided"][1] == 0, "what was agreed to before is agreed to anew"
+    assert found["waivers"] == ["granted", "ended"] and found["bound"] == [1, 0]
+    assert set(found["known"]) <= {32}
+
+
+def test_without_its_key_an_older_backup_is_keyed_by_hand_only(data):
+    data.admin("verify-ledger")
+    (data.path / "tallshelf.sqlite3").write_bytes(lzma.decompress(BEFORE.read_bytes()))
+    for part in ("-wal", "-shm"):
+        (data.path / f"tallshelf.sqlite3{part}").unlink(missing_ok=True)
+    assert "key-ledger" in data.admin("verify-ledger", code=1)
+    assert "keyed from here on" in data.admin("key-ledger")
+    assert "Everybody was entitled" in data.admin("verify-ledger")
