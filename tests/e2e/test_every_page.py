@@ -219,6 +219,7 @@ def test_five_thousand_requests_entries_and_items(pages):
             "waits_for": ["Curators"],
             "due_at": None,
             "mine": one == 4_999,
+            "moved": [],
         }
         for one in range(5_000)
     ]

@@ -26,6 +26,7 @@ tallshelf ledger verify ledger.jsonl --checkpoint kept.txt --key shelf.pem
 tallshelf ledger verify proof.json"""
 
 
+_MACHINE_SHOWN = 12
 _LARGEST_PROOF = 200_000_000
 """Bytes: a proof may carry the whole chain."""
 
@@ -140,9 +141,12 @@ def _verify_proof(document: dict[str, object], key: str | None, io: IO) -> int:
         io.print("  nobody agreed: it was adopted, or a rule approved it")
     if found.entitled:
         io.print("Entitled: by the ledger everybody was entitled to what they did.")
-        io.print(
-            f"  {len(found.machine)} acts were done on the service's own machine, which no person answers for"
-        )
+        acts = found.machine
+        io.print(f"  {len(acts)} acts were done on the service's own machine, which no person answers for:")
+        for one in acts[:_MACHINE_SHOWN]:
+            io.print(f"    entry {escape(one)}")
+        if len(acts) > _MACHINE_SHOWN:
+            io.print(f"    and {len(acts) - _MACHINE_SHOWN} more")
     else:
         io.print("Entitlement not shown: for that the proof is asked for by who may read the ledger.")
     io.print(f"It was {found.state} on {day(found.at)}, when the ledger had {found.head} entries.")

@@ -192,22 +192,14 @@ def _carried_out(kind: Kind) -> Rule:
         found = _request(state, body, "agreed")
         if isinstance(found, Refusal):
             return found
+        done = {**body.get("after", {}), **body}
         told = [found.kind, found.version or "", *(found.terms.get(name) for name in kind.names)]
-        named = [kind.name, body.get("version", ""), *(body.get(name) for name in kind.names)]
+        named = [kind.name, body.get("version", ""), *(done.get(name) for name in kind.names)]
         if told != named or found.item != body.get("item", ""):
             return Refusal(f"request {found.number} asks for something else", "conflict")
         return agreed_refusal(state, act, found)
 
     return rule
-
-
-def _data_class(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _request(state, body, "agreed")
-    if isinstance(found, Refusal):
-        return found
-    if found.kind != "data-class" or body["after"] != {"data_class": found.terms["data_class"]}:
-        return Refusal(f"request {found.number} asks for something else", "conflict")
-    return agreed_refusal(state, act, found)
 
 
 def _by_clock(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -229,10 +221,7 @@ RULES: dict[Event, Rule] = {
     Event.RELEASE_DECLINED: _declined,
     Event.REQUEST_DECLINED: _declined,
     Event.RELEASE_PUBLISHED: _published,
-    Event.RELEASE_DEPRECATED: _carried_out(KINDS["deprecate"]),
-    Event.RELEASE_WITHDRAWN: _carried_out(KINDS["withdraw"]),
-    Event.SUSPENSION_LIFTED: _carried_out(KINDS["lift"]),
-    Event.DATA_CLASS_CHANGED: _data_class,
+    **{Event(kind.event): _carried_out(kind) for kind in KINDS.values() if kind.asked},
     Event.REQUEST_TAKEN: _comments,
     Event.REQUEST_HANDED_ON: _comments,
     Event.COMMENTED: _comments,

@@ -115,7 +115,7 @@ def _verify(document: Mapping[str, Any], key: str | None) -> Proved:
         faults += wrong
         entitled = not wrong
         machine = tuple(
-            f"{one['number']}: {one['event']}"
+            " ".join([f"{one['number']}: {one['event']}", *one["subjects"]])
             for one in rows
             if one["body"] is not None and (one["actor"], one["via"]) == (MACHINE, LOCAL)
         )

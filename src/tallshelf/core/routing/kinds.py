@@ -40,8 +40,8 @@ class Kind:
 
     ``subject`` is what it is on; ``asked`` whether it is asked for by `ask` (else by handing in a release);
     ``compared`` whether it is assessed as something new; ``alone`` whether a rule without sign-offs may approve
-    it; ``names`` the terms that must be in the entry by which it is carried out. ``title`` is filled from
-    ``subject`` and the terms; ``verb`` stands before a subject where terms are told elsewhere.
+    it; ``event`` is the entry by which it is carried out, ``names`` the terms that must be in it. ``title`` is
+    filled from ``subject`` and the terms; ``verb`` stands before a subject where terms are told elsewhere.
     """
 
     name: str
@@ -52,6 +52,7 @@ class Kind:
     about: str
     button: str
     done: str
+    event: str
     terms: tuple[Term, ...] = ()
     names: tuple[str, ...] = ()
     asked: bool = True
@@ -88,6 +89,7 @@ KINDS: dict[str, Kind] = {
             about="The desks look at what it declares, and agree to exactly these bytes.",
             button="Publish",
             done="published",
+            event="release-published",
             asked=False,
             compared=True,
         ),
@@ -101,6 +103,7 @@ KINDS: dict[str, Kind] = {
             "headers of every answer.",
             button="Deprecate",
             done="deprecated",
+            event="release-deprecated",
             terms=(
                 Term("sunset_at", "date", "Not to be used after", "May be left out.", "until"),
                 Term(
@@ -122,6 +125,7 @@ KINDS: dict[str, Kind] = {
             about="Once the desks agree nobody is given its connection block any more.",
             button="Withdraw",
             done="withdrawn",
+            event="release-withdrawn",
             names=("reason",),
         ),
         Kind(
@@ -133,6 +137,7 @@ KINDS: dict[str, Kind] = {
             about="It stands until the desks agree that it ends.",
             button="Lift",
             done="lifted",
+            event="suspension-lifted",
             alone=False,
         ),
         Kind(
@@ -144,7 +149,9 @@ KINDS: dict[str, Kind] = {
             about="The desks see what the current release is found to be under the new class.",
             button="Change the class",
             done="changed",
+            event="data-class-changed",
             terms=(Term("data_class", "choice", "Data class", choices=DATA_CLASSES, required=True),),
+            names=("data_class",),
             alone=False,
         ),
     )
