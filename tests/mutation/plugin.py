@@ -22,6 +22,7 @@ from pathlib import Path
 from types import CodeType, FunctionType
 from typing import Any
 
+import hypothesis
 import pytest
 
 from tests.mutation.mutants import Mutant, mutants_of
@@ -44,6 +45,12 @@ class Tally:
     found: int = 0
     survived: list[Mutant] = field(default_factory=list)
     unreached: list[Mutant] = field(default_factory=list)
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """Few examples of each property: a mutant is tried on many tests, and each of them for seconds at most."""
+    hypothesis.settings.register_profile("mutation", max_examples=10, deadline=None, database=None)
+    hypothesis.settings.load_profile("mutation")
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
