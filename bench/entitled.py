@@ -42,7 +42,9 @@ def _measure() -> None:
         times[size] = _publish(size)
     ratio = times[_LONG] / times[_SHORT]
     print(f"publishing with {_SHORT:>7,} entries {times[_SHORT] * 1e3:8.1f} ms")
-    print(f"publishing with {_LONG:>7,} entries {times[_LONG] * 1e3:8.1f} ms   {ratio:.2f} (at most 1.3 is meant)")
+    print(
+        f"publishing with {_LONG:>7,} entries {times[_LONG] * 1e3:8.1f} ms   {ratio:.2f} (at most 1.3 is meant)"
+    )
     whole = list(all_entries())
     for size in _SIZES:
         _replay(whole[:size])
@@ -123,7 +125,9 @@ def _fill_up_to(size: int, template: list[dict[str, Any]]) -> None:
         number += 1
         row |= {"number": number, "previous": previous}
         row["hash"] = previous = entry_hash(row)
-        made.append(Entry(**{**row, "subjects": json.dumps(row["subjects"]), "mac": entry_mac(key, previous)}))
+        made.append(
+            Entry(**{**row, "subjects": json.dumps(row["subjects"]), "mac": entry_mac(key, previous)})
+        )
     Entry.objects.bulk_create(made, batch_size=500)
 
 
