@@ -32,7 +32,7 @@ from tallshelf.core.entitlement.roles import (
 from tallshelf.core.entitlement.standing import AskedDesk, asked_now, stands, why_not_here
 from tallshelf.core.entitlement.state import CLOCK as SYSTEM_CLOCK
 from tallshelf.core.entitlement.state import LOCAL, MACHINE, RESERVED, Entry, Request, State, moment
-from tallshelf.core.entitlement.tell import agreed_at
+from tallshelf.core.entitlement.tell_requests import agreed_at
 
 __all__ = [
     "ACTS",

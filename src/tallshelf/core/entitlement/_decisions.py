@@ -10,7 +10,7 @@ from tallshelf.core.entitlement._people import needs
 from tallshelf.core.entitlement.part import live_requests, why_part, why_part_in_server
 from tallshelf.core.entitlement.standing import why_not_at
 from tallshelf.core.entitlement.state import Entry, Proposal, State, Waiver, moment
-from tallshelf.core.entitlement.tell import servers_of
+from tallshelf.core.entitlement.tell_catalog import servers_of
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import DATA_CLASSES, loosened, rule_set_from
 

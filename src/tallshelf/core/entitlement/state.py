@@ -355,6 +355,10 @@ class State:
                 table[key] = old
         return False
 
+    def lacks(self, what: str) -> None:
+        """Count that an older entry does not tell something."""
+        self.put(self.not_told, what, self.not_told.get(what, 0) + 1)
+
     def stewards(self) -> Iterable[Person]:
         """Return the active stewards."""
         return (one for one in self.people.values() if one.role == "steward" and one.active)

@@ -1,0 +1,281 @@
+"""Taking in what entries say of requests: handed in, assessed, answered, and carried out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from tallshelf.core.entitlement.assessed import assessed_from
+from tallshelf.core.entitlement.part import behind
+from tallshelf.core.entitlement.state import (
+    Assessed,
+    Entry,
+    HandedIn,
+    Release,
+    Request,
+    SignOff,
+    State,
+    changed,
+    moment,
+)
+from tallshelf.core.ledger.events import Event
+from tallshelf.core.routing import Route, facts_from
+
+Body = Mapping[str, Any]
+
+
+def _release_submitted(state: State, entry: Entry, body: Body) -> None:
+    key = (body["server"], body["version"])
+    state.put(
+        state.releases,
+        key,
+        Release(*key, "in-review", body["release_digest"], body["snapshot_digest"], request=body["request"]),
+    )
+    hand_in(state, entry, body, "publish", body["request"])
+    before = state.requests.get(body["request"])
+    assessed = assessed_from(body)
+    _told_enough(state, assessed)
+    if before is not None:
+        after = changed(
+            _voided(before),
+            state="open",
+            release=body["release_digest"],
+            snapshot=body["snapshot_digest"],
+            assessed=assessed,
+            route=_route(state, assessed),
+        )
+        state.put(state.requests, before.number, after)
+        _settle(state, before.number)
+        return
+    made = Request(
+        number=body["request"],
+        kind="publish",
+        server=body["server"],
+        version=body["version"],
+        item="",
+        terms={},
+        state="open",
+        release=body["release_digest"],
+        snapshot=body["snapshot_digest"],
+        assessed=assessed,
+        route=_route(state, assessed),
+        opened=entry.number,
+        opened_at=moment(body.get("opened_at", entry.at)),
+    )
+    state.put(state.requests, made.number, made)
+    _settle(state, made.number)
+
+
+def _request_opened(state: State, entry: Entry, body: Body) -> None:
+    item = body.get("item", "")
+    hand_in(state, entry, body, body["kind"], body["request"], item)
+    before = state.requests.get(body["request"])
+    assessed = assessed_from(body)
+    _told_enough(state, assessed)
+    if before is not None:
+        after = changed(
+            _voided(before),
+            state="open",
+            terms=body["terms"],
+            release=body["release_digest"],
+            assessed=assessed,
+            route=_route(state, assessed),
+        )
+        state.put(state.requests, before.number, after)
+    else:
+        made = Request(
+            number=body["request"],
+            kind=body["kind"],
+            server=body["server"],
+            version=body["version"],
+            item=item,
+            terms=body["terms"],
+            state="open",
+            release=body["release_digest"],
+            snapshot="",
+            assessed=assessed,
+            route=_route(state, assessed),
+            opened=entry.number,
+            opened_at=moment(body.get("opened_at", entry.at)),
+        )
+        state.put(state.requests, made.number, made)
+    _settle(state, body["request"])
+
+
+def _reassessed(state: State, entry: Entry, body: Body) -> None:
+    found = state.requests[body["request"]]
+    assessed = assessed_from(body)
+    _told_enough(state, assessed)
+    stands = "differs" in body and not body["differs"]
+    after = found if stands else changed(_voided(found), state="open")
+    after = changed(after, assessed=assessed, route=_route(state, assessed))
+    state.put(state.requests, found.number, after)
+    if not stands:
+        _settle(state, found.number)
+
+
+def _signed_off(state: State, entry: Entry, body: Body) -> None:
+    found = state.requests[body["request"]]
+    made = SignOff(
+        entry=entry.number,
+        at=moment(entry.at),
+        who=entry.actor,
+        holder=body["deputy_for"] if body.get("deputy_for") else "",
+        desk=body["desk"],
+        answer=body["answer"],
+        release=body["release_digest"],
+        assessment=body["assessment_digest"],
+        rule_set=body["rule_set"],
+        despite=tuple(sorted((one["gate"], one["reason"]) for one in body.get("despite", ()))),
+    )
+    if body.get("conditions"):
+        state.put(state.conditions, entry.number, tuple(body["conditions"]))
+    after = changed(found, sign_offs=(*found.sign_offs, made))
+    if body["answer"] == "decline":
+        after = changed(after, state="declined")
+    elif body["answer"] == "send-back":
+        after = changed(after, state="sent-back")
+    state.put(state.requests, found.number, after)
+    if body["answer"] == "agree":
+        _settle(state, found.number)
+
+
+def _settle(state: State, number: int) -> None:
+    """Move an open request on when its route asks nobody any more."""
+    found = state.requests[number]
+    if found.state == "open" and found.route is not None and agreed_at(found) is None:
+        state.put(state.requests, number, changed(found, state="agreed"))
+
+
+def agreed_at(found: Request) -> int | None:
+    """Return the number of the first step at which a request still waits, or None when all agreed."""
+    if found.route is None:
+        return 1
+    agreed = [one.desk for one in found.counting if one.answer == "agree"]
+    for step in found.route.steps:
+        if any(agreed.count(seat.desk) < seat.sign_offs for seat in step.seats):
+            return step.number
+    return None
+
+
+def _voided(found: Request) -> Request:
+    return changed(found, sign_offs=tuple(changed(one, voided=True) for one in found.sign_offs))
+
+
+def _taken_back(state: State, entry: Entry, body: Body) -> None:
+    found = state.requests[body["request"]]
+    state.put(state.requests, found.number, changed(_voided(found), state="taken-back"))
+    release = state.releases.get((found.server, found.version))
+    if found.kind == "publish" and release is not None and release.state == "in-review":
+        state.put(state.releases, (found.server, found.version), changed(release, state="draft"))
+
+
+def _released(new: str) -> Callable[[State, Entry, Body], None]:
+    """Return what an event does that gives a release another state."""
+
+    def told(state: State, entry: Entry, body: Body) -> None:
+        key = (body["server"], body["version"])
+        found = state.releases[key]
+        number = body.get("request", 0)
+        published = entry.number if new == "published" else found.published
+        state.put(state.releases, key, changed(found, state=new, published=published))
+        if new == "declined" and number in state.requests:
+            _request_declined(state, entry, body)
+        else:
+            _request_done(state, entry, body)
+
+    return told
+
+
+def _request_done(state: State, entry: Entry, body: Body) -> None:
+    number = body.get("request", 0)
+    if number in state.requests:
+        done = changed(state.requests[number], state="done", done=entry.number)
+        state.put(state.requests, number, done)
+
+
+def _request_declined(state: State, entry: Entry, body: Body) -> None:
+    number = body["request"]
+    state.put(state.requests, number, changed(state.requests[number], state="declined"))
+
+
+def _data_class_changed(state: State, entry: Entry, body: Body) -> None:
+    server = state.servers[body["server"]]
+    state.put(state.servers, server.slug, changed(server, data_class=body["after"]["data_class"]))
+    _request_done(state, entry, body)
+
+
+def _lifted(state: State, entry: Entry, body: Body) -> None:
+    state.drop(state.suspended, (body["server"], body["item"]))
+    _request_done(state, entry, body)
+
+
+def _commented(state: State, entry: Entry, body: Body) -> None:
+    state.put(state.comments, body["comment"], {**body, "by": entry.actor})
+    found = state.requests.get(body["request"])
+    if found is None:
+        return
+    if body["kind"] == "question":
+        state.put(state.requests, found.number, changed(found, questions=found.questions | {body["comment"]}))
+    elif body["kind"] == "answer" and body["answers"] in found.questions:
+        left = found.questions - {body["answers"]}
+        state.put(state.requests, found.number, changed(found, questions=left))
+
+
+def _follow_up_closed(state: State, entry: Entry, body: Body) -> None:
+    state.put(state.closed, body["follow_up"], body["note"])
+
+
+def hand_in(state: State, entry: Entry, body: Body, kind: str, request: int, subject: str = "") -> None:
+    found = state.servers.get(body["server"])
+    if found is None:
+        return
+    made = HandedIn(
+        entry.number,
+        behind(state, entry),
+        request,
+        kind,
+        body["version"],
+        body.get("snapshot_digest", ""),
+        subject,
+    )
+    versions = found.versions
+    if kind == "publish" and body["version"] not in versions:
+        versions = (*versions, body["version"])
+    state.put(
+        state.servers, found.slug, changed(found, handed_in=(*found.handed_in, made), versions=versions)
+    )
+
+
+def _told_enough(state: State, assessed: Assessed) -> None:
+    state.put(state.assessments, assessed.digest, assessed)
+    if not assessed.told:
+        state.lacks("by which facts a request was routed")
+
+
+def _route(state: State, assessed: Assessed) -> Route | None:
+    """Return what the rules make of the facts that an entry tells; None where it tells none."""
+    rules = state.rule_sets.get(assessed.rule_set)
+    if rules is None or not assessed.told:
+        return None
+    return rules.route(facts_from(assessed.facts), gates=assessed.gates)
+
+
+TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
+    Event.RELEASE_SUBMITTED: _release_submitted,
+    Event.SNAPSHOT_REPLACED: _release_submitted,
+    Event.REQUEST_OPENED: _request_opened,
+    Event.REQUEST_CHANGED: _request_opened,
+    Event.REASSESSED: _reassessed,
+    Event.SIGNED_OFF: _signed_off,
+    Event.REQUEST_TAKEN_BACK: _taken_back,
+    Event.RELEASE_PUBLISHED: _released("published"),
+    Event.RELEASE_DECLINED: _released("declined"),
+    Event.RELEASE_DEPRECATED: _released("deprecated"),
+    Event.RELEASE_WITHDRAWN: _released("withdrawn"),
+    Event.REQUEST_DECLINED: _request_declined,
+    Event.DATA_CLASS_CHANGED: _data_class_changed,
+    Event.SUSPENSION_LIFTED: _lifted,
+    Event.COMMENTED: _commented,
+    Event.FOLLOW_UP_CLOSED: _follow_up_closed,
+}
