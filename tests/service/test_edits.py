@@ -5,6 +5,7 @@ them lets anything be approved.
 from __future__ import annotations
 
 import json
+from contextlib import contextmanager
 from datetime import timedelta
 
 import pytest
@@ -238,24 +239,35 @@ def write(table: str, change: str, where: str) -> None:
         assert cursor.rowcount > 0, "the edit must edit something"
 
 
-@pytest.mark.parametrize(("table", "change", "where", "words"), EDITS)
-def test_an_edit_of_a_deciding_column_is_found_and_named(conditioned, table, change, where, words):
-    assert verify().holds, verify()
-    write(table, change, where)
-    found = verify()
-    assert not found.holds and not found.chain.fault
-    assert any(one in said for one in words.split("|") for said in found.differences), found.differences
-
-
-@pytest.mark.parametrize("table", sorted({edit[0] for edit in EDITS} - {"people_person_teams"}))
-def test_a_row_that_is_taken_out_is_found(conditioned, table):
+@contextmanager
+def undone():
+    """Take back whatever is done inside."""
     with transaction.atomic():
-        with connection.cursor() as cursor:
+        yield
+        transaction.set_rollback(True)
+
+
+def test_an_edit_of_a_deciding_column_is_found_and_named(conditioned):
+    assert verify().holds, verify()
+    missed = []
+    for table, change, where, words in EDITS:
+        with undone():
+            write(table, change, where)
+            found = verify()
+        named = any(one in said for one in words.split("|") for said in found.differences)
+        if found.holds or found.chain.fault or not named:
+            missed.append((table, change, found))
+    assert not missed and verify().holds
+
+
+def test_a_row_that_is_taken_out_is_found(conditioned):
+    missed = []
+    for table in sorted({edit[0] for edit in EDITS} - {"people_person_teams"}):
+        with undone(), connection.cursor() as cursor:
             cursor.execute("PRAGMA defer_foreign_keys = on")
             cursor.execute(f"DELETE FROM {table} WHERE rowid = (SELECT max(rowid) FROM {table})")
-        found = verify()
-        transaction.set_rollback(True)
-    assert found.differences, table
+            missed += [] if verify().differences else [table]
+    assert not missed
 
 
 def test_a_state_written_into_sqlite_publishes_nothing(busy):
@@ -266,14 +278,15 @@ def test_a_state_written_into_sqlite_publishes_nothing(busy):
     assert not Entry.objects.filter(event="release-published", body__contains='"version":"1.4.2"').exists()
 
 
-@pytest.mark.parametrize(("table", "change", "where", "words"), EDITS)
-def test_no_edit_has_anything_approved(conditioned, table, change, where, words):
+def test_no_edit_has_anything_approved(conditioned):
     """After whatever edit, the open request is not published without the sign-off that it lacks."""
-    write(table, change, where)
-    Request.objects.filter(pk=conditioned.pk).update(state="agreed")
-    with pytest.raises(Exception):  # noqa: B017 - whatever it is refused by
-        review.publish(actor("tomas"), conditioned.pk)
-    assert Entry.objects.filter(event="release-published").count() == 1
+    for table, change, where, _ in EDITS:
+        with undone():
+            write(table, change, where)
+            Request.objects.filter(pk=conditioned.pk).update(state="agreed")
+            with pytest.raises(Exception), transaction.atomic():  # noqa: B017 - whatever it is refused by
+                review.publish(actor("tomas"), conditioned.pk)
+            assert Entry.objects.filter(event="release-published").count() == 1, (table, change)
 
 
 def test_an_entry_is_neither_replaced_nor_appended_by_who_writes_sqlite(busy):

@@ -175,7 +175,7 @@ class Acts(RuleBasedStateMachine):
 
 def test_after_any_acts_the_ledger_comes_to_what_the_tables_say(db):
     few = settings(
-        max_examples=12, stateful_step_count=40, deadline=None, suppress_health_check=list(HealthCheck)
+        max_examples=8, stateful_step_count=40, deadline=None, suppress_health_check=list(HealthCheck)
     )
     run_state_machine_as_test(Acts, settings=few)
 
