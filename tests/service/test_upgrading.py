@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-BEFORE = Path(__file__).parent / "data/data-0.2.0.sqlite3.xz"
+BEFORE = Path(__file__).parent / "data/before-0.2.0.xz"
 ADMIN = [sys.executable, "-m", "tallshelf", "admin"]
 ENV = {**os.environ, "DJANGO_SETTINGS_MODULE": "tallshelf.service.settings"}
 
