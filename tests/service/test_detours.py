@@ -231,6 +231,15 @@ def test_6_findings_are_accepted_by_two_curators_of_whom_none_has_part(published
     assert api("orla").post(f"known-findings/{number}/answer", {"answer": "agree"})[0] == 200
 
 
+def test_6_who_left_the_owner_team_since_excuses_nothing_of_its_server(published, api):
+    published("1.4.1")
+    number = api("ines").post(f"servers/{SLUG}/known-findings", {"reason": "r"})[1]["proposed"]["id"]
+    for teams in (["berths"], []):
+        accounts.change_account(people.SETUP, "oskar", {"teams": teams})
+    status, problem = api("oskar").post(f"known-findings/{number}/answer", {"answer": "agree"})
+    assert status == 403 and "owner team" in problem["detail"]
+
+
 # 7., 8. Engine, and what moves
 
 

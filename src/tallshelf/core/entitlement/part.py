@@ -82,7 +82,9 @@ def why_part(
 
 
 def why_part_in_server(state: State, slug: str, username: str) -> str | None:
-    """Return why somebody has part in a server: in a live request of it, or as one of its owner team."""
+    """Return why somebody has part in a server: in a live request of it, or as one of its owner team at any moment
+    since what is in use of it was published.
+    """
     server = state.servers.get(slug)
     if server is None:
         return None
@@ -91,7 +93,9 @@ def why_part_in_server(state: State, slug: str, username: str) -> str | None:
         if why is not None:
             return f"{username} has part in request {found.number} of {slug}"
     person = state.people.get(username)
-    if person is not None and server.team in person.teams:
+    there = (state.releases.get((slug, version)) for version in server.versions)
+    since = max((one.published for one in there if one is not None and one.state == "published"), default=0)
+    if person is not None and person.was_in(server.team, since):
         return f"members of the owner team {server.team} excuse nothing of {slug}"
     return None
 
