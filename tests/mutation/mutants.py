@@ -5,8 +5,9 @@ from __future__ import annotations
 import ast
 import copy
 import random
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
 from types import CodeType
 
@@ -46,24 +47,37 @@ class Mutant:
         return f"{self.path}:{self.line} {self.name}: {self.what}"
 
 
-def mutants_of(path: Path, number: int, chosen: random.Random) -> list[Mutant]:
-    """Return at most a number of mutants of the functions of a file, chosen at random."""
-    tree = ast.parse(path.read_text("utf-8"))
+def mutants_of(paths: Iterable[Path], number: int, chosen: random.Random) -> list[Mutant]:
+    """Return at most a number of mutants of the functions of files, chosen at random."""
     places = [
-        (function, node, how)
+        (path, tree, function, node, how)
+        for path in paths
+        for tree in (ast.parse(path.read_text("utf-8")),)
         for function in _functions(tree)
         for node in _nodes(function)
         for how in _ways(node)
     ]
     chosen.shuffle(places)
-    found = []
-    for function, node, how in places:
-        made = _mutant(tree, path, function, node, how)
-        if made is not None:
-            found.append(made)
-        if len(found) == number:
-            break
-    return found
+    made = (_mutant(tree, path, function, node, how) for path, tree, function, node, how in places)
+    return list(islice((one for one in made if one is not None), number))
+
+
+def noting(path: Path, wanted: set[int]) -> dict[int, CodeType]:
+    """Return, by the line where they begin, functions of a file that first tell ``_noted`` of path and line."""
+    tree = ast.parse(path.read_text("utf-8"))
+    for function in _functions(tree):
+        if (first := first_line(function)) in wanted:
+            call = ast.parse(f"_noted(({str(path)!r}, {first}))").body[0]
+            for node in ast.walk(call):
+                ast.copy_location(node, function)
+            function.body.insert(0, call)
+    code = compile(ast.fix_missing_locations(tree), str(path), "exec")
+    return {one.co_firstlineno: one for one in _codes(code) if one.co_firstlineno in wanted}
+
+
+def first_line(function: ast.FunctionDef) -> int:
+    """Return where the code of a function begins: at its first decorator."""
+    return min([function.lineno, *(one.lineno for one in function.decorator_list)])
 
 
 def _functions(tree: ast.Module) -> Iterator[ast.FunctionDef]:
@@ -114,7 +128,7 @@ def _mutant(
     before = ast.unparse(node) if not isinstance(node, (ast.If, ast.While)) else ast.unparse(node.test)
     _change(whole, twin, how)
     code = compile(ast.fix_missing_locations(whole), str(path), "exec")
-    first = min([function.lineno, *(one.lineno for one in function.decorator_list)])
+    first = first_line(function)
     own = next(
         (one for one in _codes(code) if one.co_firstlineno == first and one.co_name == function.name), None
     )

@@ -1,0 +1,117 @@
+"""Which tests go through which function: each test is run once, and functions tell of themselves."""
+
+from __future__ import annotations
+
+import builtins
+import importlib
+import os
+import pickle
+import tempfile
+import time
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import pytest
+
+from tests.mutation.children import be_quiet, put_code, run_one
+from tests.mutation.mutants import Mutant, noting
+
+MOST_TESTS, MOST_SECONDS = 50, 4.0
+Place = tuple[str, int]
+"""A file and the line where a function begins."""
+
+
+@dataclass
+class Noted:
+    through: dict[Place, list[int]] = field(default_factory=lambda: defaultdict(list))
+    """The tests that go through a function, by their place among all."""
+    seconds: dict[int, float] = field(default_factory=dict)
+    failed: list[int] = field(default_factory=list)
+
+    def tests_of(self, mutant: Mutant) -> list[tuple[int, float]]:
+        """Return the tests to try on a mutant, the quickest first, each with its seconds."""
+        chosen: list[tuple[int, float]] = []
+        left = MOST_SECONDS
+        for test in sorted(
+            self.through.get((str(mutant.path), mutant.first), ()), key=self.seconds.__getitem__
+        ):
+            left -= self.seconds[test]
+            if chosen and (left < 0 or len(chosen) == MOST_TESTS):
+                break
+            chosen.append((test, self.seconds[test]))
+        return chosen
+
+
+def note_all(session: pytest.Session, mutants: Iterable[Mutant]) -> Noted:
+    """Run every test once, in as many processes as there are cores.
+
+    Errors: ``pytest.UsageError`` where a test fails with nothing changed.
+    """
+    wanted: dict[Path, set[int]] = defaultdict(set)
+    for one in mutants:
+        wanted[one.path].add(one.first)
+    for path in wanted:
+        importlib.import_module(".".join(path.with_suffix("").parts[path.parts.index("src") + 1 :]))
+    _open_database(session)
+    told: set[Place] = set()
+    builtins._noted = told.add  # type: ignore[attr-defined]
+    cores = os.cpu_count() or 1
+    reading = [_fork(session, wanted, told, slice(number, None, cores)) for number in range(cores)]
+    noted = Noted()
+    for pid, pipe in reading:
+        with os.fdopen(pipe, "rb") as stream:
+            part: Noted = pickle.load(stream)
+        os.waitpid(pid, 0)
+        for place, tests in part.through.items():
+            noted.through[place].extend(tests)
+        noted.seconds |= part.seconds
+        noted.failed += part.failed
+    if noted.failed:
+        names = ", ".join(session.items[one].nodeid for one in noted.failed)
+        raise pytest.UsageError(f"these tests must pass before they are tried on mutants: {names}")
+    return noted
+
+
+def _open_database(session: pytest.Session) -> None:
+    """Run one test that needs the database, whose tables all children then have."""
+    needs = (item for item in session.items if "db" in getattr(item, "fixturenames", ()))
+    if (item := next(needs, None)) is not None:
+        run_one(session, item)
+
+
+def _fork(
+    session: pytest.Session, wanted: dict[Path, set[int]], told: set[Place], mine: slice
+) -> tuple[int, int]:
+    reading, writing = os.pipe()
+    pid = os.fork()
+    if pid:
+        os.close(writing)
+        return pid, reading
+    os.close(reading)
+    with tempfile.TemporaryDirectory(prefix="tallshelf-mutant-") as data:
+        noted = _child(session, Path(data), wanted, told, range(len(session.items))[mine])
+    with os.fdopen(writing, "wb") as stream:
+        pickle.dump(noted, stream)
+    os._exit(0)
+
+
+def _child(
+    session: pytest.Session, data: Path, wanted: dict[Path, set[int]], told: set[Place], mine: Iterable[int]
+) -> Noted:
+    be_quiet(data)
+    for path, lines in wanted.items():
+        for first, code in noting(path, lines).items():
+            put_code(path, first, code)
+    noted = Noted()
+    noted.through = {}
+    for number in mine:
+        told.clear()
+        begun = time.monotonic()
+        if not run_one(session, session.items[number]):
+            noted.failed.append(number)
+        noted.seconds[number] = time.monotonic() - begun
+        for place in told:
+            noted.through.setdefault(place, []).append(number)
+    return noted
