@@ -178,7 +178,7 @@ def test_a_rename_with_a_touch_of_the_text_is_found_as_well():
 STAND_INS = [
     ({}, True),
     ({"name": "other", "description": "Other words."}, True),
-    ({"inputSchema": {"type": "object"}}, True),
+    ({"inputSchema": {"type": "object"}}, False),
     ({"inputSchema": {**TOOL["inputSchema"], "required": ["day", "limit"]}}, False),
     ({"inputSchema": {"type": "object", "properties": {"day": {"type": "integer"}}}}, False),
     ({"outputSchema": {"type": "object"}}, False),

@@ -9,6 +9,7 @@ from tallshelf.core.changes._make import make
 from tallshelf.core.changes._renames import renamed_members
 from tallshelf.core.changes.result import Change
 from tallshelf.core.compat import Difference, Position, compare_schemas
+from tallshelf.core.pointer import names_of
 from tallshelf.core.snapshot import Item
 
 _KINDS: dict[Position, dict[str, str]] = {
@@ -41,26 +42,38 @@ def compare_tool_schemas(old: Item, new: Item) -> Iterator[Change]:
 def _positions(old: Item, new: Item, field: str, position: Position) -> Iterator[Change]:
     comparison = compare_schemas(old.body[field], new.body[field], position, reading="as-declared")
     renamed = renamed_members(old.body[field], new.body[field])
-    was = {now: before for before, now in renamed.items()}
+    was = {new: old for old, new in renamed.items()}
     for difference in comparison.differences:
         message = difference.message
-        name = message.split("`")[1] if message.startswith("`") else ""
-        if name in renamed:
-            message += f"; it seems to be `{renamed[name]}` now"
-        elif name in was:
-            message += f"; it seems to have been `{was[name]}`"
+        before, now = (_member(one) for one in (difference.old_pointer, difference.new_pointer))
+        if before in renamed:
+            message += f"; it seems to be `{renamed[before]}` now"
+        elif now in was and before is None:
+            message += f"; it seems to have been `{was[now]}`"
         yield make(_kind(difference, position), old.identity, message, **_fields(difference, field))
+    if comparison.untold:
+        what = "arguments" if position == "input" else "results"
+        message = f"{comparison.untold:,} more differences of the {what} are not told"
+        yield make("more-differences", old.identity, message)
+
+
+def _member(pointer: str | None) -> str | None:
+    """Return the name of the argument or result, of the root, that a pointer leads to; None where it does not."""
+    names = names_of(pointer or "")
+    return names[1] if len(names) == 2 and names[0] == "properties" else None
 
 
 def _kind(difference: Difference, position: Position) -> str:
     if difference.keyword == "undeclared-member":
         return "undeclared-member" if difference.verdict == "compatible" else _KINDS[position]["breaking"]
     if difference.keyword == "no-longer-declared":
-        return "no-longer-declared" if position == "input" else "result-no-longer-declared"
+        return "result-no-longer-declared"
     if difference.keyword == "newly-declared":
         return "result-added"
     if difference.verdict == "undecided":
         return "schema-undecided"
+    if difference.keyword == "argument-ignored":
+        return "argument-ignored"
     return _KINDS[position][difference.verdict]
 
 
@@ -72,10 +85,20 @@ def _fields(difference: Difference, field: str) -> dict[str, Any]:
         "old_pointer": below(difference.old_pointer),
         "new_pointer": below(difference.new_pointer),
         "witness": difference.witness,
-        "proof": "witness" if difference.verdict == "breaking" else "shown",
-        "folded": difference.keyword == "undeclared-member" and difference.verdict == "compatible",
+        "proof": _proof(difference),
+        "folded": _is_folded(difference),
     }
     if difference.verdict == "undecided":
         fields["proof"] = ""
         fields["reach"] = ("callers",) if field == "inputSchema" else ("receivers",)
     return fields
+
+
+def _proof(difference: Difference) -> str:
+    if difference.counted:
+        return "counted"
+    return "witness" if difference.witness and not _is_folded(difference) else "shown"
+
+
+def _is_folded(difference: Difference) -> bool:
+    return difference.keyword == "undeclared-member" and difference.verdict == "compatible"

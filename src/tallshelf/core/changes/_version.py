@@ -63,7 +63,6 @@ _MINOR = frozenset(
         "result-narrowed",
         "result-added",
         "annotation-lost",
-        "no-longer-declared",
         "result-no-longer-declared",
     ]
 )

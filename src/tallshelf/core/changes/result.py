@@ -19,10 +19,11 @@ IMPACTS: tuple[Impact, ...] = ("breaking", "undecided", "caution", "compatible")
 class Change:
     """One difference between two snapshots.
 
-    ``item`` is an item's identity, or ``server``; pointers (RFC 6901) are relative to the
-    item, None where that side has no such place. ``proof`` is ``witness``, ``protocol-table``,
-    ``shown`` (compatible by proof) or empty. ``notice`` is how much of a text's telling words
-    went or came, from 0 to 1, by which a chooser would notice; None where no text changed.
+    ``item`` is an item's identity, or ``server``; pointers (RFC 6901) are relative to the item, None
+    where that side has no such place. ``proof`` is ``witness``, ``counted`` (the smallest counterexample
+    is too large to be written down), ``protocol-table``, ``shown`` (by proof) or empty. ``notice`` is how
+    much of a text's telling words went or came, from 0 to 1, by which a chooser would notice; None where
+    no text changed.
     """
 
     item: str

@@ -37,9 +37,12 @@ TABLE: dict[str, Row] = {
     "result-widened": Row("breaking", _RECEIVERS, "a result may come that was promised not to"),
     "result-narrowed": Row("compatible", _RECEIVERS, "every result is one that was promised"),
     "undeclared-member": Row("compatible", (), "only calls with members never offered differ"),
-    "no-longer-declared": Row("caution", _CALLERS, "it is still accepted, but no longer offered"),
+    "argument-ignored": Row(
+        "caution", _CALLERS, "calls that give it are accepted, and answered as if they had not", silent=True
+    ),
     "result-no-longer-declared": Row("caution", _RECEIVERS, "it may no longer be returned"),
     "result-added": Row("compatible", _RECEIVERS, "receivers may ignore it"),
+    "more-differences": Row("caution", _CALLERS, "they are too many to be told one by one"),
     "output-schema-dropped": Row("breaking", _RECEIVERS, "structured results are no longer promised"),
     "output-schema-added": Row("compatible", _RECEIVERS, "results gain a promise"),
     "input-schema-missing": Row("undecided", _CALLERS, "MCP asks every tool for an input schema"),

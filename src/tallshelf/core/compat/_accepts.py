@@ -19,7 +19,9 @@ from tallshelf.core.compat._form import (
     SomeMember,
     element,
     exact,
+    is_among,
     member,
+    prefix_length,
     type_of,
 )
 from tallshelf.core.compat._offline import refuse
@@ -27,6 +29,8 @@ from tallshelf.core.compat._regular import matches
 from tallshelf.core.snapshot import canonical
 
 Answer = bool | None
+_MANY = 50
+"""Of more elements than this, one in so many is counted as a step."""
 
 
 class Reader(Protocol):
@@ -53,7 +57,7 @@ def node_accepts(space: Reader, node: Node, value: Any) -> Answer:
 def accepts(space: Reader, branch: Facets, value: Any) -> Answer:
     """Whether one branch accepts a value of its type."""
     space.budget.spend()
-    if branch.values is not None and canonical(value) not in map(canonical, branch.values):
+    if branch.values is not None and not is_among(value, branch.values):
         return False
     answer = _BY_TYPE[type_of(value)](space, branch, value)
     if answer is False or branch.extra is NOTHING_EXTRA:
@@ -63,7 +67,7 @@ def accepts(space: Reader, branch: Facets, value: Any) -> Answer:
 
 def _extra(space: Reader, branch: Facets, value: Any) -> Answer:
     extra = branch.extra
-    if extra.excluded and canonical(value) in map(canonical, extra.excluded):
+    if extra.excluded and is_among(value, extra.excluded):
         return False
     answers = [whole_accepts(one, value) for one in extra.opaque]
     answers += [inverse(whole_accepts(one, value)) for one in extra.not_opaque]
@@ -123,12 +127,26 @@ def _array(space: Reader, branch: Facets, value: list[Any]) -> Answer:
         repeats = len({canonical(one) for one in value}) < len(value)
         if (repeats and branch.unique) or (branch.extra.repeats and not repeats):
             return False
-    own = (node_accepts(space, element(branch, index), one) for index, one in enumerate(value))
+    steady = prefix_length(branch)
+    own = [node_accepts(space, element(branch, index), one) for index, one in enumerate(value[:steady])]
+    own += _each(space, element(branch, steady), value[steady:])
     return every([every(own), *(_counted(space, count, value) for count in branch.extra.counts)])
 
 
+def _each(space: Reader, node: Node, values: Iterable[Any]) -> list[Answer]:
+    """Ask of each value, and once of those that are the same object: long arrays are made so."""
+    known: dict[int, Answer] = {}
+    answers = []
+    for index, one in enumerate(values):
+        if id(one) not in known:
+            with space.budget.paid(int(index < _MANY or index % _MANY == 0)):
+                known[id(one)] = node_accepts(space, node, one)
+        answers.append(known[id(one)])
+    return answers
+
+
 def _counted(space: Reader, count: Count, value: list[Any]) -> Answer:
-    answers = [node_accepts(space, count.node, one) for one in value[count.start :]]
+    answers = _each(space, count.node, value[count.start :])
     sure, possible = answers.count(True), len(answers) - answers.count(False)
     if possible < count.fewest or (count.most is not None and sure > count.most):
         return False
@@ -140,8 +158,13 @@ def _object(space: Reader, branch: Facets, value: dict[str, Any]) -> Answer:
         return False
     if branch.most_members is not None and len(value) > branch.most_members:
         return False
-    own = (node_accepts(space, member(branch, name), child) for name, child in value.items())
-    return every([every(own), *(_has_some(space, some, value) for some in branch.extra.some)])
+    known: dict[tuple[str, int], Answer] = {}
+    for name, child in value.items():
+        node = member(branch, name)
+        key = node.key, id(child)
+        if key not in known:
+            known[key] = node_accepts(space, node, child)
+    return every([every(known.values()), *(_has_some(space, some, value) for some in branch.extra.some)])
 
 
 def _has_some(space: Reader, some: SomeMember, value: dict[str, Any]) -> Answer:

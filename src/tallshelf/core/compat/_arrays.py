@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Iterator
 from typing import Any
 
+from tallshelf.core.compat._accepts import node_accepts
 from tallshelf.core.compat._form import Count, Facets, Node, Place, complement, element, prefix_length
 from tallshelf.core.compat._outcome import NOTHING, UNKNOWN, Found, Nothing, Outcome, Solver, own
+from tallshelf.core.compat._sizes import MORE, MOST_ELEMENTS
 from tallshelf.core.compat._space import one_of_values
 from tallshelf.core.snapshot import canonical
 
-_MOST_ELEMENTS = 100
+_ONE_BY_ONE = 100
 
 
 def array_instance(solver: Solver, branch: Facets) -> Outcome:
@@ -88,7 +91,7 @@ def _choose(
     wanted = count.fewest
     spots = itertools.count(count.start) if most is None else range(count.start, most)
     for index in spots:
-        if wanted == 0 or index > count.start + _MOST_ELEMENTS:
+        if wanted == 0 or index > count.start + _ONE_BY_ONE:
             return
         asked = (*chosen.get(index, ()), *count.node.places)
         if isinstance(solver.node(element(branch, index).also(*asked)), Found):
@@ -97,17 +100,64 @@ def _choose(
 
 
 def _of_length(solver: Solver, branch: Facets, length: int, chosen: dict[int, tuple[Place, ...]]) -> Found:
-    if length > _MOST_ELEMENTS:
+    if length > MOST_ELEMENTS + MORE:
         return UNKNOWN
     elements: list[Any] = []
     limits = [count for count in branch.extra.counts if count.most is not None]
+    alike = max([prefix_length(branch), *(index + 1 for index in chosen)])
     for index in range(length):
+        if index > alike and not limits:
+            break
         node = element(branch, index).also(*chosen.get(index, ()))
         found = _apart(solver, node, limits, elements if branch.unique else [])
         if not isinstance(found, Found):
             return UNKNOWN
         elements.append(own(found.instance))
+    if len(elements) < length and branch.unique:
+        elements += _different(solver, branch, elements, length - len(elements))
+    for index in range(len(elements), length if branch.unique else len(elements)):
+        found = _apart(solver, element(branch, index), limits, elements)
+        if not isinstance(found, Found) or index > _ONE_BY_ONE:
+            return UNKNOWN
+        elements.append(own(found.instance))
+    elements += elements[-1:] * (length - len(elements))
     return solver.tried(branch, [elements])
+
+
+def _different(solver: Solver, branch: Facets, taken: list[Any], number: int) -> list[Any]:
+    """Return elements like the last one, none of them taken or twice; fewer where that is not enough."""
+    node, known = element(branch, len(taken)), {canonical(one) for one in taken}
+    found: list[Any] = []
+    with solver.space.budget.paid(1 + number // _ONE_BY_ONE):
+        for one in itertools.islice(variants(taken[-1]), 4 * number):
+            text = canonical(one)
+            if text not in known and node_accepts(solver.space, node, one) is True:
+                known.add(text)
+                found.append(one)
+                if len(found) == number:
+                    break
+    return found
+
+
+def variants(value: Any) -> Iterator[Any]:
+    """Yield values of the shape of one: numbers further on, texts with a number, the same inside of others."""
+    for count in itertools.count(1):
+        if isinstance(value, bool) or value is None:
+            return
+        if isinstance(value, int | float):
+            yield value + count
+        elif isinstance(value, str):
+            text = str(count)
+            yield value + text
+            yield value[: max(0, len(value) - len(text))] + text
+        elif isinstance(value, list):
+            yield [*value, count]
+        else:
+            inner = [name for name, child in value.items() if not isinstance(child, bool | None)]
+            for name in inner:
+                yield {**value, name: next(itertools.islice(variants(value[name]), count - 1, None), None)}
+            if not inner:
+                yield {**value, f"other{count}": count}
 
 
 def _apart(solver: Solver, node: Node, limits: list[Count], taken: list[Any]) -> Outcome:

@@ -2,36 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import Any, get_args
 
-from tallshelf.core.compat._confirm import Accepts, Judge, Unusable, acceptance
+from tallshelf.core.compat._confirm import Judge, Unusable
 from tallshelf.core.compat._contain import Walk
 from tallshelf.core.compat._dialect import dialect_of, same_schema
 from tallshelf.core.compat._form import Budget, Exhausted, complement
-from tallshelf.core.compat._gap import Dropped, Gap
+from tallshelf.core.compat._gap import Gap
+from tallshelf.core.compat._ignored import Hunt
 from tallshelf.core.compat._normal import Document
 from tallshelf.core.compat._outcome import Nothing, Outcome
-from tallshelf.core.compat._say import label, sentence
+from tallshelf.core.compat._sizes import scale_of
 from tallshelf.core.compat._solve import Solver
 from tallshelf.core.compat._space import Space
-from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Side, Verdict, Witness
+from tallshelf.core.compat._tell import Sides, Telling
+from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Verdict, Witness
 from tallshelf.core.errors import BadArgument
 
 STEPS = 15_000
-_ORDER: tuple[Verdict, ...] = ("breaking", "undecided", "compatible", "identical")
-
-
-@dataclass(frozen=True)
-class _Sides:
-    """Who produces instances and who consumes them, in one position."""
-
-    position: Position
-    producer: Side
-
-    @property
-    def narrowing_breaks(self) -> bool:
-        return self.position == "input"
+"""For the verdict; as many again for what else differs. Large schemas have more."""
+_STEPS_FOR_EACH, _MOST_FOR_SIZE = 4, 30_000
+CLOSED_EMPTY = "closed-empty"
 
 
 def compare_schemas(old: Any, new: Any, position: Position, reading: Reading = "as-written") -> Comparison:
@@ -41,9 +32,10 @@ def compare_schemas(old: Any, new: Any, position: Position, reading: Reading = "
     callers need not change; in ``output`` the old one must accept all that the new one
     does, so that receivers need not. ``as-written`` takes both literally; ``as-declared``
     closes the producing side (old for input, new for output) where it says nothing about
-    undeclared members.
+    undeclared members; then it tells as well which arguments are still taken and declared no more.
 
-    ``breaking`` always carries a witness that jsonschema-rs confirms against both schemas;
+    ``breaking`` carries a witness that jsonschema-rs confirms against both schemas (or is ``counted``, where
+    every counterexample has more than 10,000 elements or members, or 100,000 characters);
     ``compatible`` and ``identical`` (both accept the same) are proved; anything else is
     ``undecided`` with a reason. Work is bounded in steps. The inputs are not altered.
 
@@ -57,26 +49,21 @@ def compare_schemas(old: Any, new: Any, position: Position, reading: Reading = "
     try:
         if same_schema(old, new):
             return Comparison("identical", None, ())
-        judge = Judge(_usable(old, "old"), _usable(new, "new"))
-        return _compare(old, new, _Sides(position, "old" if position == "input" else "new"), reading, judge)
+        scale = scale_of(old, new)
+        sides = Sides(position, "old" if position == "input" else "new")
+        telling = Telling(sides, Judge(old, new, scale), scale)
+        return _compare(scale.copy(old), scale.copy(new), telling, reading)
     except Unusable as fault:
         return _undecided(str(fault))
     except (Exhausted, RecursionError):
         return _undecided("the schemas are too intricate to decide within the bound on steps")
 
 
-def _usable(schema: Any, side: Side) -> Accepts:
-    try:
-        return acceptance(schema)
-    except Unusable as fault:
-        raise Unusable(f"the {side} schema cannot be compared: {fault}") from None
-
-
 class _Question:
     """Both sides, as written and as declared; who produces (`ours`) lies inside who consumes, or not."""
 
-    def __init__(self, producer: Any, consumer: Any) -> None:
-        self.space = Space(Budget(STEPS))
+    def __init__(self, producer: Any, consumer: Any, steps: int) -> None:
+        self.space = Space(Budget(steps))
         self.solver = Solver(self.space)
         self.ours, self.ours_closed = self._document(producer, "ours")
         self.theirs, self.theirs_closed = self._document(consumer, "theirs")
@@ -95,139 +82,96 @@ class _Question:
         """Look for an instance of the whole of A outside the whole of B."""
         return self.solver.node(a.root.also(complement(b.root)))
 
+    def is_closed_empty(self) -> bool:
+        """Whether reading the producer as declared left nothing of it, or of an object inside it."""
+        if self.ours_closed.emptied:
+            return True
+        closed = self.solver.node(self.ours_closed.root)
+        return isinstance(closed, Nothing) and not isinstance(self.solver.node(self.ours.root), Nothing)
 
-def _compare(old: Any, new: Any, sides: _Sides, reading: Reading, judge: Judge) -> Comparison:
-    question = _Question(old, new) if sides.producer == "old" else _Question(new, old)
+
+def _compare(old: Any, new: Any, telling: Telling, reading: Reading) -> Comparison:
+    sides = telling.sides
+    steps = STEPS + min(_STEPS_FOR_EACH * (_size(old) + _size(new)), _MOST_FOR_SIZE)
+    question = _Question(*((old, new) if sides.producer == "old" else (new, old)), steps)
     closed = reading == "as-declared"
-    ours, theirs = question.ours, question.theirs
-    ours_read = question.ours_closed if closed else ours
-    theirs_read = question.theirs_closed if closed else theirs
+    ours_read = question.ours_closed if closed else question.ours
 
-    forward = question.walk(ours_read, theirs)
+    forward = question.walk(ours_read, question.theirs)
     against = forward.gaps()
-    differences = [_against(gap, sides, judge) for gap in against]
-    if differences and all(one.witness is None for one in differences):
-        against, differences = _settled(question, ours_read, against, differences, sides, judge)
-    verdict, witness, reason = _verdict(differences, [gap.keyword for gap in against])
-
+    found = telling.against(against)
+    telling.untold += forward.untold
+    if forward.cut and not any(one.verdict == "breaking" for one in found):
+        raise Exhausted
+    if not forward.cut and found and all(one.verdict == "undecided" for one in found):
+        against = _settled(question, ours_read, against, telling)
+    verdict, witness, reason = _verdict(telling.differences(), [gap.keyword for gap in against])
+    if verdict == "compatible" and closed and question.is_closed_empty():
+        return _undecided(
+            "read as declared, nothing is left of what the "
+            f"{sides.producer} schema takes: it asks for members that it does not name",
+            CLOSED_EMPTY,
+        )
+    question.space.budget = Budget(steps)
     try:
-        backward = question.walk(theirs_read, ours_read, proving=False)
-        loosened = backward.gaps()
-        if closed:
-            literal = question.walk(ours, theirs).gaps()
-            differences += _only_as_written(literal, against, sides, judge)
-        gone = forward.dropped if sides.producer == "new" else backward.dropped
-        told = _told_already(against, gone)
-        differences += [_in_favour(gap, sides) for gap in loosened if (gap.path, gap.keyword) not in told]
-        differences += [_no_longer_declared(one, sides) for one in gone if not _has(differences, one, sides)]
-        if sides.position == "output":
-            said = [one.message for one in differences]
-            differences += [
-                _newly_declared(one, sides)
-                for one in forward.gained
-                if not any(message.startswith(label(one.path, sides.position)) for message in said)
-            ]
-        if verdict == "compatible" and not loosened and not _one_way(question):
+        if forward.cut:
+            raise Exhausted
+        if _the_rest(question, forward, against, telling, closed=closed) and verdict == "compatible":
             verdict = "identical"
-    except Exhausted:
-        pass  # the verdict stands; what else differs is not all told
-    return Comparison(verdict, witness, tuple(_unique(differences)), reason)
+    except (Exhausted, RecursionError):
+        message = "what else differs was not all found within the bound on steps"
+        telling.say((), "", "undecided", message, old_pointer="", new_pointer="")
+    return Comparison(verdict, witness, telling.differences(), reason, telling.untold)
 
 
-def _settled(
-    question: _Question,
-    ours: Document,
-    against: list[Gap],
-    differences: list[Difference],
-    sides: _Sides,
-    judge: Judge,
-) -> tuple[list[Gap], list[Difference]]:
+def _the_rest(
+    question: _Question, forward: Walk, against: list[Gap], telling: Telling, *, closed: bool
+) -> bool:
+    """Tell what differs beyond the verdict, and return whether both, taken literally, accept the same."""
+    position = telling.sides.position
+    ours, theirs = question.ours, question.theirs
+    gone = [one.path for one in forward.dropped] if position == "output" else []
+    if closed and position == "input":
+        ignored = Hunt(question.ours_closed, theirs, question.solver).found()
+        telling.ignored(ignored)
+        gone = [one.path for one in ignored]
+    backward = question.walk(
+        question.theirs_closed if closed else theirs, question.ours_closed if closed else ours, proving=False
+    )
+    loosened = backward.gaps()
+    if backward.cut:
+        raise Exhausted
+    telling.untold += backward.untold
+    if closed:
+        telling.only_as_written(question.walk(ours, theirs).gaps(), against)
+    telling.in_favour(loosened, against, gone)
+    if position == "output":
+        telling.dropped(forward.dropped)
+        telling.gained(forward.gained)
+    return not against and not loosened and not _one_way(question)
+
+
+def _settled(question: _Question, ours: Document, against: list[Gap], telling: Telling) -> list[Gap]:
     """Ask about the whole where no gap has a witness of its own: there may be one, or no gap at all."""
     outcome = question.outside(ours, question.theirs)
     if isinstance(outcome, Nothing):
-        return [], []
-    witness = judge.confirm([outcome.instance], sides.producer)
-    if witness is None:
-        return against, differences
-    return against[:1], [replace(differences[0], verdict="breaking", witness=witness)]
+        telling.instead([], None)
+        return []
+    proof = telling.judge.confirm([outcome.instance], telling.sides.producer)
+    if proof is None:
+        return against
+    telling.instead(against[:1], proof)
+    return against[:1]
 
 
-def _verdict(differences: list[Difference], keywords: list[str]) -> tuple[Verdict, Witness | None, str]:
+def _verdict(differences: tuple[Difference, ...], keywords: list[str]) -> tuple[Verdict, Witness | None, str]:
     if not differences:
         return "compatible", None, ""
-    for difference in differences:
-        if difference.witness is not None:
-            return "breaking", difference.witness, ""
+    breaking = [one for one in differences if one.verdict == "breaking"]
+    if breaking:
+        return "breaking", next((one.witness for one in breaking if one.witness), None), ""
     names = ", ".join(sorted(set(keywords)))
     return "undecided", None, f"neither a proof nor a counterexample was found ({names})"
-
-
-def _against(gap: Gap, sides: _Sides, judge: Judge) -> Difference:
-    witness = judge.confirm(gap.candidates, sides.producer)
-    return _difference(
-        gap, sides, "breaking" if witness else "undecided", narrowed=sides.narrowing_breaks, witness=witness
-    )
-
-
-def _in_favour(gap: Gap, sides: _Sides) -> Difference:
-    return _difference(gap, sides, "compatible", narrowed=not sides.narrowing_breaks)
-
-
-def _difference(
-    gap: Gap, sides: _Sides, verdict: Verdict, *, narrowed: bool, witness: Witness | None = None
-) -> Difference:
-    old_pointer, new_pointer = (gap.a_pointer, gap.b_pointer) if narrowed else (gap.b_pointer, gap.a_pointer)
-    message = sentence(gap, sides.position, narrowed=narrowed)
-    return Difference(gap.keyword, verdict, message, old_pointer, new_pointer, witness)
-
-
-def _only_as_written(literal: list[Gap], against: list[Gap], sides: _Sides, judge: Judge) -> list[Difference]:
-    """Counterexamples that nobody sends: kept, and compatible."""
-    seen = {(gap.path, gap.keyword) for gap in against}
-    found = []
-    for gap in literal:
-        if (gap.path, gap.keyword) in seen:
-            continue
-        witness = judge.confirm(gap.candidates, sides.producer)
-        if witness is not None:
-            one = _difference(gap, sides, "compatible", narrowed=sides.narrowing_breaks, witness=witness)
-            found.append(
-                Difference(
-                    "undeclared-member", "compatible", one.message, one.old_pointer, one.new_pointer, witness
-                )
-            )
-    return found
-
-
-def _told_already(against: list[Gap], gone: list[Dropped]) -> set[tuple[tuple[str, ...], str]]:
-    """Paths and keywords that a second sentence, from the other direction, would only repeat."""
-    told = {(gap.path, gap.keyword) for gap in against if gap.keyword != "enum"}
-    told |= {(gap.path, "additionalProperties") for gap in against}
-    return told | {(one.path, keyword) for one in gone for keyword in ("additionalProperties", "required")}
-
-
-def _no_longer_declared(one: Dropped, sides: _Sides) -> Difference:
-    return Difference(
-        "no-longer-declared",
-        "compatible",
-        f"{label(one.path, sides.position)} is no longer declared",
-        one.pointer,
-        None,
-    )
-
-
-def _newly_declared(one: Dropped, sides: _Sides) -> Difference:
-    message = f"{label(one.path, sides.position)} is new, and may be returned"
-    return Difference("newly-declared", "compatible", message, None, one.pointer)
-
-
-def _has(differences: list[Difference], one: Dropped, sides: _Sides) -> bool:
-    """Whether a breaking or undecided difference tells of this member already."""
-    subject = label(one.path, sides.position)
-    return any(
-        difference.verdict != "compatible" and difference.message.startswith(subject)
-        for difference in differences
-    )
 
 
 def _one_way(question: _Question) -> bool:
@@ -239,14 +183,13 @@ def _one_way(question: _Question) -> bool:
     )
 
 
-def _unique(differences: list[Difference]) -> list[Difference]:
-    """Keep one difference for each sentence and place, the worst of them."""
-    worst = sorted(differences, key=lambda one: _ORDER.index(one.verdict))
-    found: dict[tuple[Any, ...], Difference] = {}
-    for one in worst:
-        found.setdefault((one.message, one.old_pointer, one.new_pointer), one)
-    return list(found.values())
+def _undecided(message: str, reason: str = "") -> Comparison:
+    difference = Difference(reason, "undecided", message, "", "")
+    return Comparison("undecided", None, (difference,), reason or message)
 
 
-def _undecided(reason: str) -> Comparison:
-    return Comparison("undecided", None, (Difference("", "undecided", reason, "", ""),), reason)
+def _size(value: Any) -> int:
+    """Return how many values a JSON value is made of."""
+    if isinstance(value, dict):
+        return 1 + sum(map(_size, value.values()))
+    return 1 + sum(map(_size, value)) if isinstance(value, list) else 1

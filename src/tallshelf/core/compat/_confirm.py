@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Iterator
+import functools
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 import jsonschema_rs
@@ -10,6 +12,7 @@ import jsonschema_rs
 from tallshelf.core.compat._dialect import dialect_of, pruned
 from tallshelf.core.compat._offline import NOTHING_FETCHED, refuse
 from tallshelf.core.compat._regular import is_read, matches
+from tallshelf.core.compat._sizes import Scale
 from tallshelf.core.compat.result import Side, Witness
 
 
@@ -81,24 +84,44 @@ Accepts = Callable[[Any], bool]
 
 
 def acceptance(schema: Any) -> Accepts:
-    """Return what says whether a schema accepts an instance.
+    """Return what says whether a schema surely accepts an instance.
 
-    A pattern that the validator's engine does not read (look-around) is put, for each
-    instance, as the list of the instance's own strings that it is found in.
-    Raises `Unusable` with the reason.
+    A pattern that the validator's engine does not read (look-around) is put, for each instance, as the
+    list of the instance's own strings that it is found in. One that nobody here reads is tried both ways,
+    found in every string and in none: it says no where the two differ. Raises `Unusable` with the reason.
     """
+    return _deciding(schema, sure=True)
+
+
+def refusal(schema: Any) -> Accepts:
+    """Return what says whether a schema surely refuses an instance, as `acceptance` does."""
+    return _deciding(schema, sure=False)
+
+
+def _deciding(schema: Any, *, sure: bool) -> Accepts:
     schema = _of_its_dialect(schema)
     try:
-        found: Accepts = validator(schema).is_valid
-        return found
+        valid: Accepts = validator(schema).is_valid
+        return valid if sure else lambda instance: not valid(instance)
     except Unusable:
         hard = {pattern for pattern in _patterns(schema) if not is_read(pattern)}
-        if not hard or any(matches(pattern, "") is None for pattern in hard):
+        unknown = {pattern for pattern in hard if matches(pattern, "") is None}
+        if not hard or (unknown and _turns_around(schema)):
             raise
-        validator(_without(schema, hard, []))  # whatever else is wrong with it is said now
-        return lambda instance: bool(
-            validator(_without(schema, hard, list(_strings(instance)))).is_valid(instance)
+    validator(_without(schema, dict.fromkeys(hard, _NONE)))  # whatever else is wrong with it is said now
+
+    def decided(instance: Any) -> bool:
+        strings = set(_strings(instance))
+        put = {
+            pattern: _listed(one for one in strings if matches(pattern, one)) for pattern in hard - unknown
+        }
+        ways = (_ALL, _NONE) if unknown else (_NONE,)
+        return all(
+            validator(_without(schema, put | dict.fromkeys(unknown, way))).is_valid(instance) is sure
+            for way in ways
         )
+
+    return decided
 
 
 def _of_its_dialect(schema: Any) -> Any:
@@ -113,6 +136,8 @@ def _patterns(schema: Any) -> Iterator[str]:
     if isinstance(schema, dict):
         if isinstance(schema.get("pattern"), str):
             yield schema["pattern"]
+        if isinstance(schema.get("patternProperties"), dict):
+            yield from schema["patternProperties"]
         for child in schema.values():
             yield from _patterns(child)
     elif isinstance(schema, list):
@@ -120,20 +145,49 @@ def _patterns(schema: Any) -> Iterator[str]:
             yield from _patterns(child)
 
 
-def _without(schema: Any, hard: set[str], strings: list[str]) -> Any:
-    """Return a schema with the patterns that are not read put as lists of strings."""
+def _turns_around(schema: Any) -> bool:
+    """Whether more strings in a pattern may mean fewer instances: then both ways do not stand for all."""
     if isinstance(schema, list):
-        return [_without(child, hard, strings) for child in schema]
+        return any(map(_turns_around, schema))
+    if not isinstance(schema, dict):
+        return False
+    turning = {"not", "oneOf", "if", "maxContains", "patternProperties"}
+    return not turning.isdisjoint(schema) or any(map(_turns_around, schema.values()))
+
+
+def _without(schema: Any, put: Mapping[str, str]) -> Any:
+    """Return a schema with some patterns put as others."""
+    if isinstance(schema, list):
+        return [_without(child, put) for child in schema]
     if not isinstance(schema, dict):
         return schema
-    found = {name: _without(child, hard, strings) for name, child in schema.items()}
+    found = {name: _without(child, put) for name, child in schema.items()}
     pattern = schema.get("pattern")
-    if isinstance(pattern, str) and pattern in hard:
-        del found["pattern"]
-        listed = [one for one in strings if matches(pattern, one)]
-        allowed = {"anyOf": [{"not": {"type": "string"}}, {"enum": listed} if listed else False]}
-        found["allOf"] = [*found.get("allOf", []), allowed]
+    if isinstance(pattern, str):
+        found["pattern"] = put.get(pattern, pattern)
+    by_pattern = schema.get("patternProperties")
+    if isinstance(by_pattern, dict):
+        found["patternProperties"] = {
+            one: _without(child, put) for one, child in by_pattern.items() if one not in put
+        }
+        for one, child in by_pattern.items():
+            if one in put:  # two may be put as the same pattern: both hold
+                same = found["patternProperties"].get(put[one], True)
+                found["patternProperties"][put[one]] = {"allOf": [same, _without(child, put)]}
     return found
+
+
+def _listed(strings: Iterable[str]) -> str:
+    """Return a pattern for some strings and no others."""
+    choices = ["".join(_escaped(char) for char in one) for one in sorted(strings)]
+    return f"^(?:{'|'.join(choices)})$" if choices else _NONE
+
+
+def _escaped(char: str) -> str:
+    return char if char.isalnum() or ord(char) > 0xFFFF else f"\\u{ord(char):04x}"
+
+
+_ALL, _NONE = "", "[^\\s\\S]"
 
 
 def _strings(instance: Any) -> Iterator[str]:
@@ -148,16 +202,58 @@ def _strings(instance: Any) -> Iterator[str]:
             yield from _strings(child)
 
 
+@dataclass(frozen=True)
+class Proof:
+    """That a counterexample was confirmed: the witness; or None where it is too large to be written down."""
+
+    witness: Witness | None
+
+
 class Judge:
-    """Confirms that an instance is accepted by one schema and refused by the other."""
+    """Confirms instances against both schemas.
 
-    def __init__(self, old: Accepts, new: Accepts) -> None:
-        self._accepts: dict[Side, Accepts] = {"old": old, "new": new}
+    Where those were scaled, an instance is of the copies: it shows by counting what they are of, and is a
+    witness where it is one for the schemas themselves.
+    """
 
-    def confirm(self, candidates: Iterable[Any], accepted_by: Side) -> Witness | None:
-        """Return the first candidate that proves the gap, or None."""
+    def __init__(self, old: Any, new: Any, scale: Scale) -> None:
+        """Raise `Unusable` where one of the schemas cannot be used."""
+        self._sides: dict[Side, Any] = {"old": old, "new": new}
+        self._scale = scale
+        for side, schema in self._sides.items():
+            try:
+                acceptance(schema)
+            except Unusable as fault:
+                raise Unusable(f"the {side} schema cannot be compared: {fault}") from None
+
+    def confirm(self, candidates: Iterable[Any], accepted_by: Side) -> Proof | None:
+        """Return the proof by the first candidate that one side accepts and the other refuses, or None."""
         refused_by: Side = "new" if accepted_by == "old" else "old"
         for instance in candidates:
-            if self._accepts[accepted_by](instance) and not self._accepts[refused_by](instance):
-                return Witness(instance, accepted_by, refused_by)
+            if self._differ(instance, accepted_by, refused_by, as_is=True):
+                return Proof(Witness(instance, accepted_by, refused_by))
+            if self._scale.is_needed and self._differ(instance, accepted_by, refused_by, as_is=False):
+                return Proof(None)
         return None
+
+    def confirm_ignored(self, instance: Any, way: str) -> Witness | None:
+        """Return the instance where both accept it, as the witness that what stands at a pointer is ignored."""
+        if self._accepts("old", as_is=True)(instance) and self._accepts("new", as_is=True)(instance):
+            return Witness(instance, "both", None, (way,))
+        return None
+
+    def _differ(self, instance: Any, accepted_by: Side, refused_by: Side, *, as_is: bool) -> bool:
+        return self._accepts(accepted_by, as_is=as_is)(instance) and self._refuses(refused_by, as_is=as_is)(
+            instance
+        )
+
+    @functools.cache  # noqa: B019  (a judge lives for one comparison)
+    def _accepts(self, side: Side, *, as_is: bool) -> Accepts:
+        return acceptance(self._schema(side, as_is=as_is))
+
+    @functools.cache  # noqa: B019
+    def _refuses(self, side: Side, *, as_is: bool) -> Accepts:
+        return refusal(self._schema(side, as_is=as_is))
+
+    def _schema(self, side: Side, *, as_is: bool) -> Any:
+        return self._sides[side] if as_is else self._scale.copy(self._sides[side])

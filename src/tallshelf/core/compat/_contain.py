@@ -18,9 +18,11 @@ from tallshelf.core.compat._accepts import accepts, any_of, node_accepts
 from tallshelf.core.compat._form import (
     ANYWAY,
     Elements,
+    Exhausted,
     Facets,
     Node,
     TooMany,
+    Values,
     altered,
     complement,
     declared,
@@ -30,7 +32,7 @@ from tallshelf.core.compat._form import (
     named,
     prefix_length,
 )
-from tallshelf.core.compat._gap import Dropped, Gap, at
+from tallshelf.core.compat._gap import Dropped, Gap, at, type_name
 from tallshelf.core.compat._normal import Document
 from tallshelf.core.compat._outcome import Found, Nothing
 from tallshelf.core.compat._solve import Solver
@@ -43,8 +45,10 @@ from tallshelf.core.compat._subtract import (
     with_member,
 )
 
-_MOST_GAPS = 200
+_MOST_GAPS = 1_000
 _MOST_CANDIDATES = 6
+_MOST_VALUES = 20
+"""Of more values that are refused at one place, one gap tells together."""
 
 
 class Impossible(Exception):
@@ -62,11 +66,26 @@ class Walk:
         self.space = solver.space
         self.dropped: list[Dropped] = []
         self.gained: list[Dropped] = []
+        self.untold = 0
+        self.cut = False
         self._assumed: set[tuple[str, str]] = set()
 
     def gaps(self) -> list[Gap]:
-        """Return the gaps of A against B, at most 200."""
-        return list(itertools.islice(self._node(self.a.root, self.b.root, ()), _MOST_GAPS))
+        """Return the gaps of A against B, at most 1,000; how many more there are is in ``untold``.
+
+        Where the bound on steps is met they are those found before, and ``cut`` is true.
+        """
+        told: list[Gap] = []
+        try:
+            for gap in self._node(self.a.root, self.b.root, ()):
+                if len(told) < _MOST_GAPS:
+                    told.append(gap)
+                else:
+                    self.proving = False
+                    self.untold += 1
+        except (Exhausted, RecursionError):
+            self.cut = True
+        return told
 
     def _node(self, a: Node, b: Node, path: tuple[str, ...]) -> Iterator[Gap]:
         if not b.places or self._same_text(a, b):
@@ -114,8 +133,8 @@ class Walk:
             at(a, "type"),
             b_node.pointer,
             (outcome.instance,),
-            a_value=next(iter(a.types)),
-            b_value=sorted({name for branch in branches for name in branch.types}),
+            a_value=type_name(a),
+            b_value=sorted(set(map(type_name, branches))),
         )
 
     def _finite(self, a: Facets, same: list[Facets], path: tuple[str, ...]) -> Iterator[Gap]:
@@ -139,6 +158,11 @@ class Walk:
         refused = [value for value, answer in answers if answer is False]
         unsure = [value for value, answer in answers if answer is None]
         where = at(a, "enum", "const"), at(same[0], "enum", "const")
+        if len(refused) > _MOST_VALUES:
+            yield Gap(
+                "enum", path, *where, tuple(refused[:_MOST_CANDIDATES]), Values(refused), same[0].values
+            )
+            return
         for value in refused:
             yield Gap("enum", path, *where, (value,), a_value=value, b_value=same[0].values)
         if unsure and not refused:

@@ -113,7 +113,7 @@ def pruned(schema: Any, keep: Callable[[str], bool]) -> Any:
             continue
         if keyword in MAPS and isinstance(value, dict):
             found[keyword] = {name: pruned(child, keep) for name, child in value.items()}
-        elif keyword in _VALUES:
+        elif keyword in VALUES:
             found[keyword] = value
         else:
             found[keyword] = pruned(value, keep)
@@ -141,6 +141,7 @@ def _references(value: Any) -> Iterator[str]:
 
 
 _DEFINITION = re.compile(r"#(/(\$defs|definitions)/[^/]+)?")
-_VALUES = frozenset(
+VALUES = frozenset(
     {"const", "enum", "default", "examples", "example", "required", "dependentRequired", "$vocabulary"}
 )
+"""Keywords whose value is no schema, and holds none."""

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from decimal import Decimal
 from fractions import Fraction
+from functools import cached_property
 from typing import Any, Protocol
 
 from tallshelf.core.compat._regular import matches
@@ -202,12 +204,25 @@ class Budget:
 
     def __init__(self, steps: int) -> None:
         self._left = steps
+        self._paid = False
 
     def spend(self, steps: int = 1) -> None:
         """Use up steps; raise `Exhausted` when there are none left."""
+        if self._paid:
+            return
         self._left -= steps
         if self._left < 0:
             raise Exhausted
+
+    @contextmanager
+    def paid(self, steps: int) -> Iterator[None]:
+        """Use up steps for all that is done inside: for many small things of one kind."""
+        self.spend(steps)
+        before, self._paid = self._paid, True
+        try:
+            yield
+        finally:
+            self._paid = before
 
 
 class Exhausted(Exception):
@@ -226,7 +241,7 @@ class Home(Protocol):
 
     def fold(self, place: Place) -> Sequence[Facets]: ...
     def text(self, place: Place) -> bytes | None: ...
-    def close(self, branch: Facets) -> Facets: ...
+    def close(self, branch: Facets, places: Sequence[Place]) -> Facets: ...
 
 
 def meet(left: Facets, right: Facets) -> Facets:
@@ -316,16 +331,31 @@ def plain(number: Fraction) -> float:
     return int(number) if number.denominator == 1 else float(number)
 
 
-def distinct(values: list[Any]) -> tuple[Any, ...]:
+class Values(tuple[Any, ...]):
+    """JSON values, which know their canonical texts."""
+
+    @cached_property
+    def texts(self) -> frozenset[bytes]:
+        """Return the canonical text of each."""
+        return frozenset(map(canonical, self))
+
+
+def is_among(value: Any, values: tuple[Any, ...]) -> bool:
+    """Whether a value is one of some, by JSON's equality."""
+    texts = values.texts if isinstance(values, Values) else map(canonical, values)
+    return canonical(value) in texts
+
+
+def distinct(values: list[Any]) -> Values:
     """Return values without repetitions, by JSON's equality, in order."""
-    return tuple({canonical(value): value for value in values}.values())
+    return Values({canonical(value): value for value in values}.values())
 
 
 def _common(left: tuple[Any, ...] | None, right: tuple[Any, ...] | None) -> tuple[Any, ...] | None:
     if left is None or right is None:
         return right if left is None else left
-    kept = {canonical(value) for value in right}
-    return tuple(value for value in left if canonical(value) in kept)
+    kept = right if isinstance(right, Values) else Values(right)
+    return Values(value for value in left if is_among(value, kept))
 
 
 def _tighter(left: Bound | None, right: Bound | None, *, lower: bool) -> Bound | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Any
 
 from tallshelf.core.compat._form import Facets
@@ -39,3 +40,10 @@ def at(facets: Facets, *keywords: str) -> str | None:
         if keyword in facets.pointers:
             return facets.pointers[keyword]
     return facets.pointers.get("")
+
+
+def type_name(facets: Facets) -> str:
+    """Return the type of a branch as a schema writes it."""
+    (name,) = facets.types
+    whole = name == "number" and Fraction(1) in facets.multiples and "multipleOf" not in facets.pointers
+    return "integer" if whole else name

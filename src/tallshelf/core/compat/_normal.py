@@ -10,6 +10,7 @@ from tallshelf.core.compat._form import (
     ANYTHING,
     ANYWAY,
     NEVER,
+    NOTHING_EXTRA,
     Elements,
     Facets,
     Members,
@@ -19,13 +20,14 @@ from tallshelf.core.compat._form import (
     TooMany,
     altered,
     complement,
-    declared,
     more,
+    named,
 )
 from tallshelf.core.compat._keywords import SIMPLE, UNIONS
 from tallshelf.core.compat._references import References
 from tallshelf.core.compat._regular import matches
 from tallshelf.core.compat._space import Space
+from tallshelf.core.compat._spoken import spoken_of
 from tallshelf.core.pointer import step_of
 from tallshelf.core.snapshot import canonical
 
@@ -48,6 +50,8 @@ class Document:
         self.opened = opened or self
         self.references: References = opened.references if opened else References(root)
         self.root = Node((Place(root, "", self),))
+        self.emptied: set[str] = set()
+        """Where reading it as declared left objects that nobody could send."""
         self.tracking = 0
         """How many keywords ``unevaluated…`` are being read around the place being read."""
         self._root_schema = root
@@ -63,10 +67,12 @@ class Document:
             self._texts[place.pointer] = None if refers else self.dialect.name.encode() + text
         return self._texts[place.pointer]
 
-    def close(self, branch: Facets) -> Facets:
-        """Shut undeclared members out of a branch that says nothing about them.
+    def close(self, branch: Facets, places: Sequence[Place]) -> Facets:
+        """Shut undeclared members out of a branch, made of some places, that says nothing about them.
 
-        Never where a constraint that was left whole may name some.
+        What any keyword of it speaks of stays, as the open branch has it. Never where a constraint that
+        was left whole may name some. Where too few members are left for what the branch asks for, nobody
+        could send any: such a place is kept in ``emptied``.
         """
         if branch.values is not None:
             return branch
@@ -78,13 +84,17 @@ class Document:
         at_root = branch.pointers.get("") == "" and NEVER not in rests
         if not at_root and not any(members.declares for members in branch.members):
             return branch
-        names = dict.fromkeys(declared(branch), ANYWAY)
+        names = dict.fromkeys(named(branch), ANYWAY)
+        for place in places:
+            names.update(dict.fromkeys(spoken_of(place.schema), ANYWAY))
         patterns = tuple(
             (pattern, ANYWAY)
             for members in branch.members
             for pattern, _ in members.patterns
             if members.evaluates
         )
+        if branch.fewest_members > len(names) and not patterns:
+            self.emptied.add(branch.pointers.get("", ""))
         return altered(branch, members=(*branch.members, Members(names, NEVER, patterns=patterns)))
 
     def fold(self, place: Place) -> Sequence[Facets]:
@@ -157,7 +167,8 @@ class Document:
         if not schema.keys() & _OF_MEMBERS:
             return ANYTHING
         patterns = schema.get("patternProperties", {})
-        if any(matches(pattern, "") is None for pattern in patterns):
+        unread = any(matches(pattern, "") is None for pattern in patterns)
+        if unread and "additionalProperties" in schema:
             return self.opaque("patternProperties", place, ("properties", "additionalProperties"))
         declares = isinstance(schema.get("properties"), dict)
         properties = {
@@ -166,14 +177,15 @@ class Document:
         }
         by_pattern = tuple(
             (pattern, Place(child, f"{place.pointer}/patternProperties/{step_of(pattern)}", self))
-            for pattern, child in patterns.items()
+            for pattern, child in ({} if unread else patterns).items()
         )
         rest = (
             Place(schema["additionalProperties"], f"{place.pointer}/additionalProperties", self)
             if "additionalProperties" in schema
             else None
         )
-        return Facets(members=(Members(properties, rest, declares, by_pattern, evaluates=True),))
+        whole = self.opaque("patternProperties", place).extra if unread else NOTHING_EXTRA
+        return Facets(members=(Members(properties, rest, declares, by_pattern, evaluates=True),), extra=whole)
 
     def _read_elements(self, place: Place) -> Facets:
         schema = place.schema

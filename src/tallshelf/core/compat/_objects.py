@@ -10,8 +10,8 @@ from tallshelf.core.compat._accepts import in_class, node_accepts
 from tallshelf.core.compat._form import Facets, Node, SomeMember, member, named
 from tallshelf.core.compat._outcome import NOTHING, UNKNOWN, Found, Nothing, Outcome, Solver, own
 from tallshelf.core.compat._regular import Unsure, find_string
+from tallshelf.core.compat._sizes import MORE, MOST_ELEMENTS
 
-_MOST_MEMBERS = 100
 _MOST_PATTERNS = 4
 
 
@@ -100,18 +100,27 @@ def _fresh(
 def _filled(solver: Solver, branch: Facets, value: dict[str, Any], fewest: int) -> bool:
     """Add members until there are enough; no when there cannot be."""
     unsure = False
-    while len(value) < fewest:
-        if len(value) > _MOST_MEMBERS:
-            return True
+    while len(value) < min(fewest, MOST_ELEMENTS + MORE):
         free = SomeMember(Node(()), but=frozenset(value))
         for fresh in _names(solver, branch, free):
             if fresh is None:
                 unsure = True
                 continue
-            found = solver.node(member(branch, fresh))
+            node = member(branch, fresh)
+            found = solver.node(node)
             if isinstance(found, Found):
                 value[fresh] = own(found.instance)
+                _alike(branch, value, fresh, node, fewest)
                 break
         else:
             return unsure
     return True
+
+
+def _alike(branch: Facets, value: dict[str, Any], name: str, node: Node, fewest: int) -> None:
+    """Add members of names like one, as far as the same is asked of them, until there are enough."""
+    for count in itertools.count(1):
+        other = f"{name}{count}"
+        if len(value) >= min(fewest, MOST_ELEMENTS + MORE) or member(branch, other).key != node.key:
+            return
+        value.setdefault(other, value[name])

@@ -7,12 +7,13 @@ string found is a shortest one, and the work is bounded in states.
 from __future__ import annotations
 
 import functools
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Protocol
 
 import jsonschema_rs
 
+from tallshelf.core.compat._derive import Derived
 from tallshelf.core.compat._pattern import (
     EVERY,
     Chain,
@@ -30,7 +31,9 @@ from tallshelf.core.compat._search import searched
 
 _MOST_STATES = 1_500
 _MOST_STEPS = 4_000
-_LONGEST = 400
+_MOST_DERIVED = 30_000
+_LEVELS = 400
+_LONGEST_ROUND = 8
 _READABLE = [*range(97, 123), *range(48, 58), *range(65, 91), 45, 95, 46, 32]
 
 
@@ -59,21 +62,68 @@ def is_read(pattern: str) -> bool:
     return _pattern(pattern) is not None
 
 
-@dataclass(frozen=True)
-class _Automaton:
+class Automaton(Protocol):
+    """What reads a text character by character; states can be kept in sets."""
+
+    @property
+    def ranges(self) -> list[Ranges]: ...
+    def start(self) -> Any: ...
+    def after(self, state: Any, letter: int) -> Any: ...
+    def takes(self, state: Any) -> bool: ...
+    def is_dead(self, state: Any) -> bool: ...
+
+
+_Place = tuple[frozenset[int], bool]
+"""States of `_Walked`, and whether nothing was read."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Walked:
     """States are numbers, 0 the start and 1 the end; both loop, since a pattern is searched for."""
 
     moves: list[list[tuple[Ranges, int]]] = field(default_factory=list)
     free: list[list[tuple[bool | None, int]]] = field(default_factory=list)
+    _known: dict[tuple[frozenset[int], int], _Place] = field(default_factory=dict)
+
+    @property
+    def ranges(self) -> list[Ranges]:
+        """Return the sets of characters that it tells apart."""
+        return [ranges for moves in self.moves for ranges, _ in moves]
 
     def state(self) -> int:
+        """Add a state."""
         if len(self.moves) >= _MOST_STATES:
             raise Unreadable
         self.moves.append([])
         self.free.append([])
         return len(self.moves) - 1
 
-    def closure(self, states: Iterable[int], *, first: bool, last: bool = False) -> frozenset[int]:
+    def start(self) -> _Place:
+        """Return the states before the first character."""
+        return self._closure([0], first=True), True
+
+    def after(self, state: _Place, letter: int) -> _Place:
+        """Return the states after one character more."""
+        key = state[0], letter
+        if key not in self._known:
+            reached = {
+                target
+                for own in state[0]
+                for ranges, target in self.moves[own]
+                if any(low <= letter <= high for low, high in ranges)
+            }
+            self._known[key] = self._closure(reached, first=False), False
+        return self._known[key]
+
+    def takes(self, state: _Place) -> bool:
+        """Whether the text may end here."""
+        return 1 in self._closure(state[0], first=state[1], last=True)
+
+    def is_dead(self, state: _Place) -> bool:
+        """Whether no text goes on from here."""
+        return not state[0]
+
+    def _closure(self, states: Iterable[int], *, first: bool, last: bool = False) -> frozenset[int]:
         """Return all states reached without a character, at the text's start or end."""
         found, left = set(states), list(states)
         while left:
@@ -84,7 +134,7 @@ class _Automaton:
         return frozenset(found)
 
 
-def _build(automaton: _Automaton, tree: Tree, start: int, end: int) -> None:
+def _build(automaton: _Walked, tree: Tree, start: int, end: int) -> None:
     if isinstance(tree, Char):
         automaton.moves[start].append((tree.ranges, end))
     elif isinstance(tree, Edge):
@@ -100,10 +150,10 @@ def _build(automaton: _Automaton, tree: Tree, start: int, end: int) -> None:
     elif isinstance(tree, Repeat):
         _repeat(automaton, tree, start, end)
     else:
-        raise Unreadable  # look-around and word edges are searched for, not walked
+        raise _LooksAround
 
 
-def _repeat(automaton: _Automaton, tree: Repeat, start: int, end: int) -> None:
+def _repeat(automaton: _Walked, tree: Repeat, start: int, end: int) -> None:
     for _ in range(tree.fewest):
         start, before = automaton.state(), start
         _build(automaton, tree.part, before, start)
@@ -121,8 +171,8 @@ def _repeat(automaton: _Automaton, tree: Repeat, start: int, end: int) -> None:
     automaton.free[start].append((None, end))
 
 
-def _searching(tree: Tree) -> _Automaton:
-    automaton = _Automaton()
+def _searching(tree: Tree) -> _Walked:
+    automaton = _Walked()
     start, end = automaton.state(), automaton.state()
     inner = automaton.state()
     automaton.free[start].append((None, inner))
@@ -132,11 +182,19 @@ def _searching(tree: Tree) -> _Automaton:
     return automaton
 
 
+class _LooksAround(Exception):
+    """A pattern with conditions on what stands around, whose automaton is derived."""
+
+
 @functools.lru_cache(maxsize=512)
-def _read(pattern: str) -> _Automaton | None:
+def _read(pattern: str) -> Automaton | None:
     try:
-        return _searching(parse(pattern))
-    except Unreadable:
+        tree = parse(pattern)
+        try:
+            return _searching(tree)
+        except _LooksAround:
+            return Derived(tree)
+    except (Unreadable, RecursionError):
         return None
 
 
@@ -155,67 +213,142 @@ def find_string(
     automata = [_read(pattern) for pattern in sorted(like)]
     automata += [_read(pattern) for pattern in sorted(unlike)]
     if excluded:
+        if any(len(text) > _LEVELS for text in excluded):
+            raise Unsure
         automata.append(_searching(Choice(tuple(literal(text) for text in sorted(excluded)))))
-    if shortest > _LONGEST or any(len(text) > _LONGEST for text in excluded):
-        raise Unsure
-    return _walk([_known(one) for one in automata], len(like), shortest, longest)
+    walk = _Walk([_known(one) for one in automata], len(like), shortest, longest)
+    try:
+        return walk.far() if shortest > _LEVELS else walk.near()
+    except (Unreadable, RecursionError):
+        raise Unsure from None
 
 
-def _known(automaton: _Automaton | None) -> _Automaton:
+def _known(automaton: Automaton | None) -> Automaton:
     if automaton is None:
         raise Unsure
     return automaton
 
 
-def _walk(automata: list[_Automaton], wanted: int, shortest: int, longest: int | None) -> str | None:
-    letters = _letters(automata)
-    states = tuple(one.closure([0], first=True) for one in automata)
-    level, seen, length, steps = {states: ""}, {(states, 0)}, 0, 0
-    while level:
-        for found, text in level.items():
-            if length >= shortest and all(
-                (1 in one.closure(own, first=length == 0, last=True)) == (index < wanted)
-                for index, (one, own) in enumerate(zip(automata, found, strict=True))
-            ):
+States = tuple[Any, ...]
+
+
+class _Walk:
+    """Several automata in step: the first ``wanted`` of them must take the text, the others must not."""
+
+    def __init__(self, automata: list[Automaton], wanted: int, shortest: int, longest: int | None) -> None:
+        self._automata = automata
+        self._wanted = wanted
+        self._shortest = shortest
+        self._longest = longest
+        self._letters = _letters(automata)
+        self._left = _MOST_STEPS
+        self._derived = [(one, one.work) for one in automata if isinstance(one, Derived)]
+        self._start: States = tuple(one.start() for one in automata)
+
+    def near(self) -> str | None:
+        """Return a shortest text, breadth first, where lengths are few."""
+        level, seen, length = {self._start: ""}, {(self._start, 0)}, 0
+        while level:
+            for states, text in level.items():
+                if length >= self._shortest and self._takes(states):
+                    return text
+            if self._longest is not None and length >= self._longest:
+                return None
+            below: dict[States, str] = {}
+            length += 1
+            for states, text in level.items():
+                for letter, after in self._steps(states):
+                    key = after, min(length, self._shortest)
+                    if key not in seen:
+                        seen.add(key)
+                        below[after] = text + chr(letter)
+            level = below
+        return None
+
+    def far(self) -> str | None:
+        """Return a text of a great length: to a state, round and round from there, and on to an end."""
+        to, order = {self._start: ""}, [self._start]
+        moves: dict[States, list[tuple[int, States]]] = {}
+        for states in order:
+            moves[states] = list(self._steps(states))
+            for letter, after in moves[states]:
+                if after not in to:
+                    to[after] = to[states] + chr(letter)
+                    order.append(after)
+        on = self._on(order, moves)
+        useful = [states for states in order if states in on]
+        for states in useful:
+            around = _round(states, moves, on)
+            if around is None:
+                continue
+            rounds = -(-(self._shortest - len(to[states]) - len(on[states])) // len(around))
+            text = to[states] + around * max(0, rounds) + on[states]
+            if self._longest is None or len(text) <= self._longest:
                 return text
-        if longest is not None and length >= longest:
-            return None
-        below: dict[tuple[frozenset[int], ...], str] = {}
-        length += 1
-        for found, text in level.items():
-            for letter in letters:
-                steps += 1
-                if steps > _MOST_STEPS:
-                    raise Unsure
-                after = tuple(
-                    one.closure(_after(one, own, letter), first=False)
-                    for one, own in zip(automata, found, strict=True)
-                )
-                key = (after, min(length, shortest))
-                if key not in seen and all(after[:wanted]):
-                    seen.add(key)
+        if self._shortest >= len(useful) and not any(_round(one, moves, on, len(useful)) for one in useful):
+            return None  # no text goes round, so that none is longer than there are states
+        raise Unsure
+
+    def _on(self, order: list[States], moves: dict[States, list[tuple[int, States]]]) -> dict[States, str]:
+        """Return the shortest way from each state to an end, where there is one."""
+        on = {states: "" for states in order if self._takes(states)}
+        grown = bool(on)
+        while grown:
+            grown = False
+            for states in order:
+                if states in on:
+                    continue
+                ways = [chr(letter) + on[after] for letter, after in moves[states] if after in on]
+                if ways:
+                    on[states] = min(ways, key=len)
+                    grown = True
+        return on
+
+    def _steps(self, states: States) -> Iterator[tuple[int, States]]:
+        for letter in self._letters:
+            self._left -= 1
+            if self._left < 0 or sum(one.work - before for one, before in self._derived) > _MOST_DERIVED:
+                raise Unsure
+            after = tuple(one.after(own, letter) for one, own in zip(self._automata, states, strict=True))
+            wanted = zip(self._automata[: self._wanted], after, strict=False)
+            if not any(one.is_dead(own) for one, own in wanted):
+                yield letter, after
+
+    def _takes(self, states: States) -> bool:
+        return all(
+            one.takes(own) == (index < self._wanted)
+            for index, (one, own) in enumerate(zip(self._automata, states, strict=True))
+        )
+
+
+def _round(
+    start: States,
+    moves: dict[States, list[tuple[int, States]]],
+    on: dict[States, str],
+    most: int = _LONGEST_ROUND,
+) -> str | None:
+    """Return a shortest way from a state back to it, of at most some characters."""
+    level, seen = {start: ""}, set[States]()
+    for _ in range(most):
+        below: dict[States, str] = {}
+        for states, text in level.items():
+            for letter, after in moves[states]:
+                if after == start:
+                    return text + chr(letter)
+                if after in on and after not in seen:
+                    seen.add(after)
                     below[after] = text + chr(letter)
         level = below
     return None
 
 
-def _after(automaton: _Automaton, states: frozenset[int], letter: int) -> set[int]:
-    return {
-        target
-        for state in states
-        for ranges, target in automaton.moves[state]
-        if any(low <= letter <= high for low, high in ranges)
-    }
-
-
-def _letters(automata: list[_Automaton]) -> list[int]:
+def _letters(automata: list[Automaton]) -> list[int]:
     """Return one character, a readable one where there is, of each class that no range tells apart."""
     cuts = {0}
     for automaton in automata:
-        for moves in automaton.moves:
-            for ranges, _ in moves:
-                for low, high in ranges:
-                    cuts |= {low, high + 1}
+        for ranges in automaton.ranges:
+            for low, high in ranges:
+                cuts |= {low, high + 1}
     starts = sorted(cut for cut in cuts if cut <= 0x10FFFF)
     chosen: list[int] = []
     for start, end in zip(starts, [*starts[1:], 0x110000], strict=True):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from tallshelf.core.compat._form import Values
 from tallshelf.core.compat._gap import Gap
 from tallshelf.core.compat.result import Position
 from tallshelf.core.snapshot import canonical
@@ -26,10 +27,13 @@ _COUNTS = {
 
 
 def label(path: tuple[str, ...], position: Position) -> str:
-    """Name a place of an instance, such as ```berths[].depth```."""
+    """Name a place of an instance, such as ```berths[].depth```; a name with a dot in it stands in brackets."""
     text = ""
     for step in path:
-        text += step if step == "[]" or not text else f".{step}"
+        if step != "[]" and any(char in step for char in ".[]"):
+            text += f'["{step}"]'
+        else:
+            text += step if step == "[]" or not text else f".{step}"
     return f"`{text}`" if text else _ROOTS[position]
 
 
@@ -45,6 +49,9 @@ def sentence(gap: Gap, position: Position, *, narrowed: bool) -> str:
             return f"{subject} is {'no longer' if narrowed else 'now'} returned"
         return f"{subject} is no longer accepted" if narrowed else f"{subject} is new and optional"
     old, new = (gap.a_value, gap.b_value) if narrowed else (gap.b_value, gap.a_value)
+    if gap.keyword == "enum" and isinstance(gap.a_value, Values):
+        few = ", ".join(show(value) for value in gap.a_value[:3])
+        return f"{subject} {_verb(position, narrowed)} {len(gap.a_value):,} values, such as {few}"
     if gap.keyword == "enum" and gap.a_value is not None:
         return f"{subject} {_verb(position, narrowed)} {show(gap.a_value)}"
     if gap.keyword == "enum":
@@ -82,7 +89,7 @@ def _required(gap: Gap, subject: str, position: Position, narrowed: bool) -> str
 def _undeclared(gap: Gap, position: Position, narrowed: bool) -> str:
     if gap.path[-1:] == ("*",):
         where = label(gap.path[:-1], position)
-        return f"{where} {'no longer' if narrowed else 'now'} take members that are not declared"
+        return f"{where} {'no longer takes' if narrowed else 'now takes'} members that are not declared"
     subject = label(gap.path, position)
     return (
         f"{subject}, which was not declared, is now checked"

@@ -9,6 +9,7 @@ from fractions import Fraction
 
 from tallshelf.core.compat._form import Bound, Facets, plain
 from tallshelf.core.compat._regular import find_string, matches
+from tallshelf.core.compat._sizes import MORE, MOST_CHARACTERS
 
 _MOST_TRIES = 64
 _FORMATS = {
@@ -58,6 +59,7 @@ def _spread(branch: Facets) -> Iterator[Fraction]:
     width = high.value - start if high else Fraction(2)
     yield Fraction(1)  # reads better than nothing at all, where it fits
     yield start
+    yield from (start + Fraction(1, 2), start + Fraction(1, 4))
     yield from (Fraction(math.floor(start) + shift) for shift in range(_MOST_TRIES // 2))
     for power in range(1, 7):
         yield from (start + width * Fraction(count, 2**power) for count in (1, 2**power - 1))
@@ -103,7 +105,7 @@ def string_instance(branch: Facets) -> str | None:
     excluded = frozenset(one for one in extra.excluded if isinstance(one, str))
     words = itertools.chain([_FORMATS.get(branch.format, "text")], ("text2", "other", "0", ""))
     for word in words:
-        text = word + "x" * (min(branch.shortest, 10_000) - len(word))
+        text = word + "x" * (min(branch.shortest, MOST_CHARACTERS + MORE) - len(word))
         text = text if branch.longest is None else text[: branch.longest]
         if (
             len(text) >= branch.shortest

@@ -21,6 +21,7 @@ from tallshelf.core.compat._form import (
     Node,
     Place,
     TooMany,
+    Values,
     altered,
     complement,
     meet,
@@ -73,7 +74,7 @@ class Space:
             return list(EVERYTHING)
         typed = [of_type(one, name) for one in facets for name in TYPES if name in one.types]
         if home is not None and home.closed:
-            typed = [home.close(one) if one.types == _OBJECT else one for one in typed]
+            typed = [home.close(one, places) if one.types == _OBJECT else one for one in typed]
         return self.settled(typed)
 
     def met(self, left: Sequence[Facets], right: Sequence[Facets]) -> list[Facets]:
@@ -141,7 +142,7 @@ class Space:
         """Return the branch with the values that fit; where all surely do they are all it says."""
         bare = altered(branch, values=None)
         answers = [(value, accepts(self, bare, value)) for value in values if type_of(value) == name]
-        kept = tuple(value for value, answer in answers if answer is not False)
+        kept = Values(value for value, answer in answers if answer is not False)
         if not kept:
             return None
         if any(answer is None for _, answer in answers):

@@ -13,11 +13,16 @@ Side = Literal["old", "new"]
 
 @dataclass(frozen=True)
 class Witness:
-    """An instance that one schema accepts and the other refuses, confirmed by a validator."""
+    """An instance by which a difference is seen, confirmed by a validator.
+
+    One schema accepts it and the other refuses it; or both accept it, and the new one declares
+    nothing of what stands at the pointers ``ignored`` (RFC 6901, into the instance).
+    """
 
     instance: Any
-    accepted_by: Side
-    refused_by: Side
+    accepted_by: Side | Literal["both"]
+    refused_by: Side | None = None
+    ignored: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -26,9 +31,10 @@ class Difference:
 
     ``keyword`` is the JSON Schema keyword that differs, or one of ours:
     ``undeclared-member`` (a counterexample that exists only as written),
-    ``no-longer-declared`` (dropped from the declaration, still accepted), ``newly-declared`` (a result that may come
-    and was not spoken of). Pointers are
-    RFC 6901, relative to the schemas compared; None where that side has no such place.
+    ``argument-ignored`` (declared by the old schema, accepted by the new one and declared no more),
+    ``no-longer-declared`` (a result dropped from the declaration), ``newly-declared`` (a result that may come
+    and was not spoken of), ``closed-empty`` (read as declared, the producing side is left with no instance).
+    Pointers are RFC 6901, relative to the schemas compared; None where that side has no such place.
     """
 
     keyword: str
@@ -37,16 +43,20 @@ class Difference:
     old_pointer: str | None
     new_pointer: str | None
     witness: Witness | None = None
+    counted: bool = False
+    """Shown by counting: every counterexample is too large to be written down."""
 
 
 @dataclass(frozen=True)
 class Comparison:
     """The verdict on two schemas, with what leads to it.
 
-    ``reason`` says why when the verdict is ``undecided``, and is empty otherwise.
+    ``reason`` says why when the verdict is ``undecided``, and is empty otherwise. ``untold`` is how many
+    differences there are beyond those that are told.
     """
 
     verdict: Verdict
     witness: Witness | None
     differences: tuple[Difference, ...]
     reason: str = ""
+    untold: int = 0

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from tallshelf.core.compat._compare import compare_schemas
 from tallshelf.core.compat.result import Difference, Position
@@ -16,6 +16,13 @@ class Obstacle:
 
     position: Position
     difference: Difference
+
+    @property
+    def verdict(self) -> Literal["breaking", "undecided", "ignored"]:
+        """What the second does with it: refuses or may answer it, ignores it, or nobody found out."""
+        if _is_ignored(self.difference):
+            return "ignored"
+        return "breaking" if self.difference.verdict == "breaking" else "undecided"
 
 
 @dataclass(frozen=True)
@@ -29,7 +36,8 @@ class StandIn:
 def stand_in(a: Mapping[str, Any], b: Mapping[str, Any]) -> StandIn:
     """Ask whether tool ``b`` can take the place of tool ``a``, both as MCP declares them.
 
-    It can when it takes every call that ``a`` takes, and answers with nothing that ``a`` would not.
+    It can when it takes every call that ``a`` takes, reads all that is given in it, and answers with
+    nothing that ``a`` would not. An argument that it takes and does not declare is in the way: it is ignored.
     Parameters are matched by name. A tool that promises no result can be replaced by any.
     """
     obstacles = list(_obstacles(a.get("inputSchema", {}), b.get("inputSchema", {}), "input"))
@@ -39,14 +47,20 @@ def stand_in(a: Mapping[str, Any], b: Mapping[str, Any]) -> StandIn:
         else:
             message = "it promises no structured result, and the first does"
             obstacles.append(Obstacle("output", Difference("outputSchema", "breaking", message, "", None)))
-    verdicts = {obstacle.difference.verdict for obstacle in obstacles}
-    answer = False if "breaking" in verdicts else None if "undecided" in verdicts else True
-    return StandIn(answer, tuple(obstacles))
+    if any(one.verdict in ("breaking", "ignored") for one in obstacles):
+        return StandIn(False, tuple(obstacles))
+    return StandIn(None if obstacles else True, tuple(obstacles))
 
 
 def _obstacles(old: Any, new: Any, position: Position) -> list[Obstacle]:
     comparison = compare_schemas(old, new, position, "as-declared")
-    found = [one for one in comparison.differences if one.verdict in ("breaking", "undecided")]
+    found = [
+        one for one in comparison.differences if one.verdict in ("breaking", "undecided") or _is_ignored(one)
+    ]
     if not found and comparison.verdict in ("breaking", "undecided"):
         found = [Difference("", comparison.verdict, comparison.reason, "", "", comparison.witness)]
     return [Obstacle(position, one) for one in found]
+
+
+def _is_ignored(difference: Difference) -> bool:
+    return difference.keyword == "argument-ignored" and difference.witness is not None

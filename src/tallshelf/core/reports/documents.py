@@ -64,7 +64,7 @@ def stand_in_document(answer: StandIn, a: str, b: str) -> dict[str, Any]:
         "obstacles": [
             {
                 "position": one.position,
-                "verdict": one.difference.verdict,
+                "verdict": one.verdict,
                 "message": one.difference.message,
                 "a_pointer": one.difference.old_pointer,
                 "b_pointer": one.difference.new_pointer,
@@ -95,11 +95,10 @@ def life_document(item: str, steps: Iterable[LifeStep]) -> dict[str, Any]:
 def _witness(witness: Witness | None) -> dict[str, Any] | None:
     if witness is None:
         return None
-    return {
-        "instance": witness.instance,
-        "accepted_by": witness.accepted_by,
-        "refused_by": witness.refused_by,
-    }
+    found = {"instance": witness.instance, "accepted_by": witness.accepted_by}
+    if witness.refused_by is None:
+        return {**found, "ignored": list(witness.ignored)}
+    return {**found, "refused_by": witness.refused_by}
 
 
 def finding_document(finding: Finding) -> dict[str, Any]:

@@ -1,0 +1,151 @@
+"""Comparing schemas that are made to take for ever, against an everyday pair of 30 arguments in the same run.
+
+Each ends by the bound on steps, decided or not; the worst is printed last.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from typing import Any
+
+from tallshelf.core.compat import compare_schemas
+
+_MEANT_SECONDS = 1.0
+_TEXT = {"type": "string"}
+
+
+def main() -> None:
+    everyday = _seconds(*_everyday())[0]
+    print(f"an everyday pair                {everyday * 1e3:9.1f} ms")
+    worst = 0.0
+    for name, make in PAIRS.items():
+        seconds, verdict = _seconds(*make())
+        worst = max(worst, seconds)
+        print(f"{name:31} {seconds * 1e3:9.1f} ms  {seconds / everyday:8.0f} x  {verdict}")
+    print(f"the worst                       {worst:9.2f} s   (about {_MEANT_SECONDS:g} s is meant)")
+
+
+def _seconds(old: Any, new: Any) -> tuple[float, str]:
+    begun = time.perf_counter()
+    verdict = compare_schemas(old, new, "input", "as-declared").verdict
+    return time.perf_counter() - begun, verdict
+
+
+def _everyday() -> tuple[Any, Any]:
+    old = {
+        "type": "object",
+        "properties": {f"argument_{at}": _TEXT for at in range(30)},
+        "required": ["argument_0"],
+    }
+    return old, {**old, "required": ["argument_0", "argument_1"]}
+
+
+def _object(**properties: Any) -> dict[str, Any]:
+    return {"type": "object", "properties": properties}
+
+
+def _one_of(number: int, shift: int = 0) -> dict[str, Any]:
+    branches = [_object(**{f"m{at + shift}": _TEXT, f"n{at}": {"type": "integer"}}) for at in range(number)]
+    return _object(x={"oneOf": branches})
+
+
+def _tagged(number: int, shift: int) -> dict[str, Any]:
+    branches = [
+        {
+            **_object(kind={"const": f"k{at}"}, value={"type": "integer", "minimum": at + shift}),
+            "required": ["kind"],
+        }
+        for at in range(number)
+    ]
+    return _object(x={"oneOf": branches})
+
+
+def _nested(depth: int, leaf: Any, keyword: str = "allOf") -> dict[str, Any]:
+    found: Any = leaf
+    for at in range(depth):
+        found = {keyword: [found, _object(**{f"level_{at}": _TEXT})]}
+    return _object(x=found)
+
+
+def _conditions(number: int, shift: int) -> dict[str, Any]:
+    return _object(
+        x={
+            "allOf": [
+                {"if": {"required": [f"a{at}"]}, "then": {"required": [f"b{at + shift}"]}}
+                for at in range(number)
+            ]
+        }
+    )
+
+
+def _recursive(shift: int) -> dict[str, Any]:
+    node = _object(
+        **{
+            f"child_{at}": {
+                "anyOf": [{"$ref": "#/$defs/node"}, {"type": "array", "items": {"$ref": "#/$defs/node"}}]
+            }
+            for at in range(12)
+        },
+        size={"type": "integer", "maximum": 100 - shift},
+    )
+    return {"$defs": {"node": node}, **_object(x={"$ref": "#/$defs/node"})}
+
+
+PAIRS: dict[str, Callable[[], tuple[Any, Any]]] = {
+    "oneOf of 60 objects": lambda: (_one_of(60), _one_of(60, 1)),
+    "oneOf of 60, into a union": lambda: (_object(x={"type": ["object", "string"]}), _one_of(60)),
+    "oneOf of 200 tags": lambda: (_tagged(200, 0), _tagged(200, 1)),
+    "enum of 20,000": lambda: (
+        _object(x={"enum": [f"v{at}" for at in range(20_000)]}),
+        _object(x={"enum": [f"v{at}" for at in range(1, 20_001)]}),
+    ),
+    "enum of 5,000 objects": lambda: (
+        _object(x={"enum": [{"a": at} for at in range(5_000)]}),
+        _object(x={"anyOf": [_object(a={"type": "integer", "maximum": 4_000}), _object(a={"const": 4_500})]}),
+    ),
+    "allOf, 40 deep": lambda: (_nested(40, _TEXT), _nested(40, {"type": "object"})),
+    "anyOf, 12 deep": lambda: (_nested(12, _TEXT, "anyOf"), _nested(12, {"type": "integer"}, "anyOf")),
+    "not within not, 30 deep": lambda: (_nots(30, 3), _nots(30, 4)),
+    "24 conditions": lambda: (_conditions(24, 0), _conditions(24, 1)),
+    "references that branch": lambda: (_recursive(0), _recursive(1)),
+    "40 patterns of names": lambda: (
+        _object(x={"patternProperties": {f"^a{{{at},}}b": _TEXT for at in range(40)}}),
+        _object(x={"patternProperties": {f"^a{{{at},}}b": {"minLength": 1} for at in range(40)}}),
+    ),
+    "patterns of great repeats": lambda: (
+        _object(x={"type": "string", "pattern": "^(a{0,30}b{0,30}){1,20}$"}),
+        _object(x={"type": "string", "pattern": "^(?=.*a)(?=.*b)(?!.*ab{3}a)[ab]*$"}),
+    ),
+    "patterns that look around": lambda: (
+        _object(x={"type": "string", "pattern": "^(?=.*a.{12}b)(?=.*b.{11}a)[abc]{0,40}$"}),
+        _object(x={"type": "string", "pattern": "^(?!.*c.{9}c)(?=.*(?<=a)c)[abc]*$"}),
+    ),
+    "counting in arrays": lambda: (
+        _object(x={"type": "array", "contains": {"minimum": 3}, "minContains": 40, "uniqueItems": True}),
+        _object(x={"type": "array", "contains": {"maximum": 9}, "maxContains": 20, "minItems": 60}),
+    ),
+    "unevaluated beside 10 anyOf": lambda: (
+        _object(
+            x={"anyOf": [_object(**{f"m{at}": _TEXT}) for at in range(10)], "unevaluatedProperties": False}
+        ),
+        _object(
+            x={"anyOf": [_object(**{f"m{at}": _TEXT}) for at in range(9)], "unevaluatedProperties": False}
+        ),
+    ),
+    "2,000 arguments": lambda: (
+        _object(**{f"a{at}": _TEXT for at in range(2_000)}),
+        _object(**{f"a{at}": {"type": "integer"} for at in range(2_000)}),
+    ),
+}
+
+
+def _nots(depth: int, low: int) -> dict[str, Any]:
+    found: Any = {"minimum": low, "maxLength": low, "required": [f"m{low}"]}
+    for at in range(depth):
+        found = {"not": {"anyOf": [found, {"const": at}]}}
+    return _object(x=found)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,160 @@
+"""From gaps to differences: confirmed by witnesses, said in a sentence, each place told once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import Any
+
+from tallshelf.core.compat._confirm import Judge, Proof
+from tallshelf.core.compat._gap import Dropped, Gap
+from tallshelf.core.compat._ignored import Ignored
+from tallshelf.core.compat._say import label, sentence
+from tallshelf.core.compat._sizes import Scale
+from tallshelf.core.compat.result import Difference, Position, Side, Verdict
+
+Path = tuple[str, ...]
+_ORDER: tuple[Verdict, ...] = ("breaking", "undecided", "compatible", "identical")
+
+
+@dataclass(frozen=True)
+class Sides:
+    """Who produces instances and who consumes them, in one position."""
+
+    position: Position
+    producer: Side
+
+    @property
+    def narrowing_breaks(self) -> bool:
+        return self.position == "input"
+
+
+class Telling:
+    """The differences of one comparison, each with the path of the place it is at."""
+
+    def __init__(self, sides: Sides, judge: Judge, scale: Scale) -> None:
+        self.sides = sides
+        self.judge = judge
+        self._scale = scale
+        self.untold = 0
+        """How many differences are there beyond those that are told."""
+        self._told: list[tuple[Path, Difference]] = []
+
+    def differences(self) -> tuple[Difference, ...]:
+        """Return one difference for each place and sentence, the worst first."""
+        worst = sorted((one for _, one in self._told), key=lambda one: _ORDER.index(one.verdict))
+        found: dict[tuple[Any, ...], Difference] = {}
+        for one in worst:
+            found.setdefault((one.message, one.old_pointer, one.new_pointer), one)
+        return tuple(found.values())
+
+    def say(self, path: Path, keyword: str, verdict: Verdict, message: str, **more: Any) -> Difference:
+        """Add a difference that is no gap; ``old_pointer``, ``new_pointer`` and ``witness`` are None if not given."""
+        fields = {"old_pointer": None, "new_pointer": None, **more}
+        one = Difference(keyword, verdict, message, **fields)
+        self._told.append((path, one))
+        return one
+
+    def against(self, gaps: Iterable[Gap]) -> list[Difference]:
+        """Tell the gaps of the producer against the consumer: breaking where a candidate is a witness."""
+        found = []
+        for gap in gaps:
+            proof = self.judge.confirm(gap.candidates, self.sides.producer)
+            verdict: Verdict = "breaking" if proof else "undecided"
+            one = self._difference(gap, verdict, narrowed=self.sides.narrowing_breaks, proof=proof)
+            self._told.append((gap.path, one))
+            found.append(one)
+        return found
+
+    def instead(self, gaps: list[Gap], proof: Proof | None) -> None:
+        """Tell, instead of all gaps so far, some as breaking by a proof of the whole; or none."""
+        self._told.clear()
+        for gap in gaps:
+            one = self._difference(gap, "breaking", narrowed=self.sides.narrowing_breaks, proof=proof)
+            self._told.append((gap.path, one))
+
+    def in_favour(self, gaps: Iterable[Gap], against: list[Gap], gone: list[Path]) -> None:
+        """Tell what the other direction allows, but for what a second sentence would only repeat."""
+        told = {(gap.path, gap.keyword) for gap in against if gap.keyword != "enum"}
+        told |= {(gap.path, "additionalProperties") for gap in against}
+        told |= {(path, keyword) for path in gone for keyword in _OF_THE_GONE}
+        for gap in gaps:
+            if (gap.path, gap.keyword) not in told:
+                one = self._difference(gap, "compatible", narrowed=not self.sides.narrowing_breaks)
+                self._told.append((gap.path, one))
+
+    def only_as_written(self, literal: Iterable[Gap], against: list[Gap]) -> None:
+        """Tell the counterexamples that nobody sends: kept, and compatible."""
+        seen = {(gap.path, gap.keyword) for gap in against}
+        for gap in literal:
+            if (gap.path, gap.keyword) in seen:
+                continue
+            proof = self.judge.confirm(gap.candidates, self.sides.producer)
+            if proof is not None:
+                one = self._difference(gap, "compatible", narrowed=self.sides.narrowing_breaks, proof=proof)
+                self.say(
+                    gap.path,
+                    "undeclared-member",
+                    "compatible",
+                    one.message,
+                    old_pointer=one.old_pointer,
+                    new_pointer=one.new_pointer,
+                    witness=one.witness,
+                )
+
+    def ignored(self, found: Iterable[Ignored]) -> None:
+        """Tell the arguments that are declared no more, and still taken."""
+        for one in found:
+            if self._has(one.path, hard=True):
+                continue
+            witness = self.judge.confirm_ignored(one.instance, one.way)
+            subject = label(one.path, self.sides.position)
+            if witness is None:
+                message = f"it was not found out whether {subject}, no longer declared, is ignored"
+                self.say(one.path, "argument-ignored", "undecided", message, old_pointer=one.pointer)
+            else:
+                message = (
+                    f"{subject} is no longer declared: calls that give it are accepted, and it is ignored"
+                )
+                self.say(
+                    one.path,
+                    "argument-ignored",
+                    "compatible",
+                    message,
+                    old_pointer=one.pointer,
+                    witness=witness,
+                )
+
+    def dropped(self, found: Iterable[Dropped]) -> None:
+        """Tell the results that are declared no more."""
+        for one in found:
+            if not self._has(one.path, hard=True):
+                message = f"{label(one.path, self.sides.position)} is no longer declared"
+                self.say(one.path, "no-longer-declared", "compatible", message, old_pointer=one.pointer)
+
+    def gained(self, found: Iterable[Dropped]) -> None:
+        """Tell the results that are declared now."""
+        for one in found:
+            if not self._has(one.path, hard=False):
+                message = f"{label(one.path, self.sides.position)} is new, and may be returned"
+                self.say(one.path, "newly-declared", "compatible", message, new_pointer=one.pointer)
+
+    def _has(self, path: Path, *, hard: bool) -> bool:
+        """Whether a difference, or (``hard``) a breaking or undecided one, is at a place already."""
+        return any(at == path and not (hard and one.verdict == "compatible") for at, one in self._told)
+
+    def _difference(
+        self, gap: Gap, verdict: Verdict, *, narrowed: bool, proof: Proof | None = None
+    ) -> Difference:
+        old_pointer, new_pointer = (
+            (gap.a_pointer, gap.b_pointer) if narrowed else (gap.b_pointer, gap.a_pointer)
+        )
+        sizes = [self._scale.back(gap.keyword, value) for value in (gap.a_value, gap.b_value)]
+        gap = replace(gap, a_value=sizes[0], b_value=sizes[1])
+        message = sentence(gap, self.sides.position, narrowed=narrowed)
+        witness = proof.witness if proof else None
+        counted = proof is not None and witness is None
+        return Difference(gap.keyword, verdict, message, old_pointer, new_pointer, witness, counted)
+
+
+_OF_THE_GONE = ("additionalProperties", "required", "undeclared-member")
