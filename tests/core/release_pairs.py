@@ -369,6 +369,12 @@ SILENT = [
     Pair("a default of an enum moved", {f"{P0}/severity/default": "high"}, silent(LIST)),
     Pair("a default dropped", {f"{P0}/limit/default": GONE}, silent(LIST)),
     Pair("a default added", {f"{P1}/price/default": 0}, silent(BOOK)),
+    Pair(
+        "how a text is encoded",
+        {f"{P1}/note/contentEncoding": "base64"},
+        silent(BOOK),
+    ),
+    Pair("null by a foreign keyword", {f"{ROW}/properties/cost/nullable": True}, silent(LIST, "receivers")),
     Pair("an example changed", {f"{P0}/limit/examples": [1000]}, silent(LIST)),
     Pair("a format changed", {f"{P0}/day/format": "date-time"}, silent(LIST)),
     Pair("a format added", {f"{P1}/note/format": "uri"}, silent(BOOK)),
@@ -466,6 +472,16 @@ WORDING = [
     ),
 ]
 
+WRITTEN_DOWN = [
+    Pair("an example where none was", {f"{P1}/note/examples": ["Two tugs"]}, fine(BOOK, "callers")),
+    Pair(
+        "null as the default of what may be null",
+        {f"{P1}/tags/type": ["array", "null"], f"{P1}/tags/default": None},
+        fine(BOOK, "callers", "1.5.0"),
+    ),
+    Pair("null by a foreign keyword is taken", {f"{P1}/note/nullable": True}, fine(BOOK, "operators")),
+]
+
 ITEMS = [
     Pair("a tool is gone", {T2: GONE}, breaks(FREE)),
     Pair("a tool is new", {"tools/3": new_tool("weather")}, fine("tool:weather", "choosers", "1.5.0")),
@@ -484,22 +500,44 @@ ANNOTATIONS = [
     Pair(
         "no longer says that it only reads",
         {f"{T0}/annotations/readOnlyHint": False},
-        caution(LIST, "operators", "1.5.0"),
+        fine(LIST, "operators"),
     ),
-    Pair("no longer says anything", {f"{T0}/annotations": GONE}, caution(LIST, "operators", "1.5.0")),
-    Pair("now destroys", {f"{T1}/annotations/destructiveHint": True}, caution(BOOK, "operators", "1.5.0")),
+    Pair("no longer says anything", {f"{T0}/annotations": GONE}, fine(LIST, "operators")),
+    Pair("now destroys", {f"{T1}/annotations/destructiveHint": True}, fine(BOOK, "operators")),
     Pair(
         "no longer idempotent",
         {f"{T1}/annotations/idempotentHint": GONE},
-        caution(BOOK, "operators", "1.5.0"),
+        fine(BOOK, "operators"),
     ),
     Pair(
         "now open to the world",
         {f"{T0}/annotations/openWorldHint": True},
-        caution(LIST, "operators", "1.5.0"),
+        fine(LIST, "operators"),
     ),
     Pair(
-        "now says that it only reads", {f"{T2}/annotations": {"readOnlyHint": True}}, fine(FREE, "operators")
+        "now says that it only reads",
+        {f"{T2}/annotations": {"readOnlyHint": True}},
+        caution(FREE, "operators", "1.5.0"),
+    ),
+    Pair(
+        "says that it only reads, and books",
+        {f"{T1}/annotations": {"readOnlyHint": True}},
+        breaks(BOOK, "operators"),
+    ),
+    Pair(
+        "now stays inside",
+        {f"{T2}/annotations": {"openWorldHint": False}},
+        caution(FREE, "operators", "1.5.0"),
+    ),
+    Pair(
+        "now safe to repeat",
+        {f"{T2}/annotations": {"idempotentHint": True}},
+        caution(FREE, "operators", "1.5.0"),
+    ),
+    Pair(
+        "what a tool that only reads need not say",
+        {f"{T0}/annotations/destructiveHint": False, f"{T0}/annotations/idempotentHint": True},
+        fine(LIST, "operators"),
     ),
     Pair("the default said aloud", {f"{T2}/annotations": {"readOnlyHint": False}}, fine(FREE, "operators")),
     Pair("an annotation nobody knows", {f"{T0}/annotations/x-colour": "red"}, fine(LIST, "operators")),
@@ -515,14 +553,20 @@ ANNOTATIONS = [
 RESOURCES = [
     Pair("a resource is gone", {R0: GONE}, breaks(TIDES)),
     Pair("a resource moved", {f"{R0}/uri": "harbour://tides/now"}, breaks(TIDES)),
-    Pair("another MIME type", {f"{R0}/mimeType": "application/json"}, caution(TIDES, "receivers")),
+    Pair("another MIME type", {f"{R0}/mimeType": "application/json"}, breaks(TIDES, "receivers")),
+    Pair("text stays text", {f"{R0}/mimeType": "text/plain"}, caution(TIDES, "receivers")),
+    Pair(
+        "the same type, in another character set",
+        {f"{R0}/mimeType": "text/csv; charset=latin1"},
+        caution(TIDES, "receivers"),
+    ),
     Pair("the MIME type is gone", {f"{R0}/mimeType": GONE}, caution(TIDES, "receivers")),
     Pair("a resource's name", {f"{R0}/name": "tides"}, caution(TIDES, "choosers")),
     Pair("a resource's size", {f"{R0}/size": 1200}, fine(TIDES, "operators")),
     Pair("for people alone", {f"{R0}/annotations/audience": ["user"]}, caution(TIDES, "choosers")),
     Pair("a priority", {f"{R0}/annotations/priority": 0.9}, fine(TIDES, "operators")),
     Pair("a template's variable renamed", {f"{U0}/uriTemplate": "harbour://berths/{id}/plan"}, breaks(PLAN)),
-    Pair("a template's type", {f"{U0}/mimeType": "image/png"}, caution(PLAN, "receivers")),
+    Pair("a template's type", {f"{U0}/mimeType": "image/png"}, breaks(PLAN, "receivers")),
     Pair(
         "a template is new",
         {"resourceTemplates/1": {"uriTemplate": "harbour://quays/{quay}", "name": "quay"}},
@@ -595,7 +639,18 @@ SERVER = [
     Pair("a field nobody knows", {f"{T2}/x-since": "2026"}, fine(FREE, "operators")),
 ]
 
-PAIRS = [*ARGUMENTS, *RESULTS, *SILENT, *WORDING, *ITEMS, *ANNOTATIONS, *RESOURCES, *PROMPTS, *SERVER]
+PAIRS = [
+    *ARGUMENTS,
+    *RESULTS,
+    *SILENT,
+    *WRITTEN_DOWN,
+    *WORDING,
+    *ITEMS,
+    *ANNOTATIONS,
+    *RESOURCES,
+    *PROMPTS,
+    *SERVER,
+]
 
 
 def edited(edits: dict[str, Any]) -> dict[str, Any]:

@@ -62,7 +62,7 @@ LENGTH = ("inputSchema", "properties", "length")
         (snap(changed(*LENGTH, "description", value="in feet")), "unit-moved", "2.0.0"),
         (snap(changed(*LENGTH, "default", value=2)), "default-changed", "2.0.0"),
         (snap(changed("description", value="Finds some berth.")), "description-changed", "1.0.1"),
-        (snap(changed("annotations", value=None)), "annotation-lost", "1.1.0"),
+        (snap(changed("annotations", value=None)), "consent-tightened", "1.0.1"),
         (snap(changed("inputSchema", value={"type": "objekt"})), "schema-undecided", "2.0.0"),
         (snap(tools=[TOOL, {**TOOL, "title": "again"}]), "declared-twice", "2.0.0"),
         (
@@ -129,7 +129,7 @@ def test_versions_where_semver_promises_nothing(base, kind, honest):
     [
         ("1.5.0", ["1.4.2", "1.4.1", "2.0.0"], "1.4.2"),
         ("2.0.1", ["1.9.0", "2.0.0", "2.1.0"], "2.0.0"),
-        ("3.0.0", ["1.0.0", "2.0.0-rc.1"], "2.0.0-rc.1"),
+        ("3.0.0", ["1.0.0", "2.0.0-rc.1"], "1.0.0"),
         ("1.0.0", ["1.0.0", "1.1.0"], "1.1.0"),
         ("1.0.0", ["1.0.0"], None),
         ("0.9.0", ["1.0.0", "1.1.0"], "1.0.0"),

@@ -5,18 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from tallshelf.core.changes._consent import HINTS, consent_changes
+from tallshelf.core.changes._content import mime_changes
 from tallshelf.core.changes._make import make
 from tallshelf.core.changes._schemas import compare_tool_schemas
 from tallshelf.core.changes._texts import compare_texts
 from tallshelf.core.changes.result import Change
 from tallshelf.core.snapshot import Item, json_equal
 
-_SAFETY_HINTS = {
-    "readOnlyHint": (True, "it no longer says that it only reads"),
-    "destructiveHint": (False, "it no longer says that it destroys nothing"),
-    "idempotentHint": (True, "it no longer says that repeating it is safe"),
-    "openWorldHint": (False, "it no longer says that it stays inside"),
-}
 _KNOWN_FIELDS = frozenset(
     [
         "name",
@@ -44,11 +40,7 @@ def item_changes(old: Item, new: Item) -> Iterator[Change]:
         yield from _audience(old, new)
     if old.kind == "prompt":
         yield from _arguments_changes(old, new)
-    if old.body.get("mimeType") != new.body.get("mimeType"):
-        message = f"the MIME type was {old.body.get('mimeType')} and is now {new.body.get('mimeType')}"
-        yield make(
-            "mime-type-changed", old.identity, message, old_pointer="/mimeType", new_pointer="/mimeType"
-        )
+    yield from mime_changes(old, new)
     if old.kind in ("resource", "template") and old.body.get("name") != new.body.get("name"):
         message = f"its name was {old.body.get('name')} and is now {new.body.get('name')}"
         yield make("name-changed", old.identity, message, old_pointer="/name", new_pointer="/name")
@@ -78,21 +70,12 @@ def _inside(item: Item, path: str) -> Any:
 
 
 def _hints(old: Item, new: Item) -> Iterator[Change]:
+    yield from consent_changes(old, new)
     before, after = (_object(item.body.get("annotations")) for item in (old, new))
-    for hint, (safe, lost) in _SAFETY_HINTS.items():
-        was, now = before.get(hint) is safe, after.get(hint) is safe
-        where = _annotation(hint, before, after)
-        if was and not now:
-            yield make("annotation-lost", old.identity, lost, **where)
-        elif now and not was:
-            message = f"it now says {hint} is {str(safe).lower()}"
-            yield make("annotation-gained", old.identity, message, **where)
-        elif not json_equal(before.get(hint), after.get(hint)):
-            yield from _told(old, new, f"annotations/{hint}", f"the annotation {hint} says the default aloud")
     if before.get("title") != after.get("title"):
         message = f"the title was {before.get('title')} and is now {after.get('title')}"
         yield make("title-changed", old.identity, message, **_annotation("title", before, after))
-    for name in sorted({*before, *after} - {*_SAFETY_HINTS, "title"}):
+    for name in sorted({*before, *after} - {*HINTS, "title"}):
         yield from _told(old, new, f"annotations/{name}", f"the annotation {name} changed")
 
 

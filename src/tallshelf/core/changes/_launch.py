@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 
 from tallshelf.core.changes._make import make
 from tallshelf.core.changes.result import Change
-from tallshelf.core.snapshot import LaunchRecord, Package
+from tallshelf.core.snapshot import LaunchRecord, Package, is_version
 
 ITEM = "server"
 
@@ -68,6 +68,12 @@ def _package(name: str, old: Package | None, new: Package) -> Iterator[Change]:
     if old is None or old.name != new.name:
         was = old.name if old else "none"
         yield make("package-changed", ITEM, f"{name}: the package was {was} and is now {new.name}")
+    elif is_version(old.version) and not is_version(new.version):
+        message = f"{name}: {new.name} was {old.version} and is now {new.version or 'any version'}"
+        yield make("package-unpinned", ITEM, message)
+    elif is_version(new.version) and not is_version(old.version):
+        message = f"{name}: {new.name} was {old.version or 'any version'} and is now {new.version}"
+        yield make("package-pinned", ITEM, message)
     elif old.version != new.version:
         yield make(
             "package-version-moved", ITEM, f"{name}: {new.name} was {old.version} and is now {new.version}"

@@ -2,25 +2,19 @@
 
 from __future__ import annotations
 
-import itertools
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any
 
+from tallshelf.core.changes._content import ENCODINGS, encoding_change, nullable_change
 from tallshelf.core.changes._make import make
+from tallshelf.core.changes._spots import Spot, spots
+from tallshelf.core.changes._written import explanations_follow, is_written_down, only_says_the_schema
 from tallshelf.core.changes.result import Change
 from tallshelf.core.compat import KEYWORDS
-from tallshelf.core.pointer import name_of
 from tallshelf.core.snapshot import Item, canonical, json_equal
 from tallshelf.core.words import Meaning, moved_unit, text_difference
 
-_DEEPEST = 24
-_MAPS = frozenset({"properties", "$defs", "definitions", "patternProperties", "dependentSchemas"})
-_LISTS = frozenset({"allOf", "anyOf", "oneOf", "prefixItems"})
-_SINGLE = frozenset(
-    {"items", "additionalProperties", "not", "if", "then", "else", "contains", "propertyNames"}
-)
 # What constrains is judged by containment; the others have kinds of their own.
 _TOLD_ELSEWHERE = KEYWORDS | {"description", "title", "default", "format", "examples", "example"}
 _LONGEST_QUOTE = 110
@@ -38,11 +32,7 @@ _BY_MEANING: dict[Meaning, str] = {
 
 def compare_texts(old: Item, new: Item) -> Iterator[Change]:
     """Yield the changes of titles, descriptions, defaults, examples and other notes of an item."""
-    before, after = _annotated(old), _annotated(new)
-    for key in before:
-        if key not in after:
-            continue  # A member that came or went is told by the comparison of schemas.
-        spot = _Spot(old, *before[key], *after[key])
+    for spot in spots(old, new):
         yield from _texts(spot)
         for field in ("default", "format", "examples", "example"):
             yield from _value(spot, field)
@@ -50,33 +40,7 @@ def compare_texts(old: Item, new: Item) -> Iterator[Change]:
             yield from _notes(spot)
 
 
-@dataclass(frozen=True)
-class _Spot:
-    """One place on both sides: an item, a schema in it, or an argument of a prompt."""
-
-    item: Item
-    old_pointer: str
-    was: Mapping[str, Any]
-    new_pointer: str
-    now: Mapping[str, Any]
-
-    @property
-    def subject(self) -> str:
-        return _subject(self.old_pointer)
-
-    @property
-    def in_schema(self) -> bool:
-        return self.old_pointer.startswith(("/inputSchema", "/outputSchema"))
-
-    def at(self, field: str) -> dict[str, Any]:
-        """Return the pointers to a field on either side."""
-        return {
-            "old_pointer": f"{self.old_pointer}/{field}" if field in self.was else None,
-            "new_pointer": f"{self.new_pointer}/{field}" if field in self.now else None,
-        }
-
-
-def _texts(spot: _Spot) -> Iterator[Change]:
+def _texts(spot: Spot) -> Iterator[Change]:
     for field, kind in (("description", "description-changed"), ("title", "title-changed")):
         old, new = _string(spot.was.get(field)), _string(spot.now.get(field))
         if old == new:
@@ -90,7 +54,7 @@ def _texts(spot: _Spot) -> Iterator[Change]:
             yield _described(spot, old, new)
 
 
-def _described(spot: _Spot, old: str, new: str) -> Change:
+def _described(spot: Spot, old: str, new: str) -> Change:
     """Tell the change of a description by how far its meaning moved.
 
     A limit whose numbers are those of the schema on both sides only follows it.
@@ -101,7 +65,9 @@ def _described(spot: _Spot, old: str, new: str) -> Change:
         message = f"{spot.subject}{unit[0]} became {unit[1]}"
         return make("unit-moved", spot.item.identity, message, **fields, **_whom(spot.old_pointer))
     follows = _numbers(old) <= _limits(spot.was) and _numbers(new) <= _limits(spot.now)
-    kind = _BY_MEANING["worded" if found.meaning == "limit" and follows else found.meaning]
+    follows = follows and found.meaning == "limit"
+    follows = follows or (not found.removed and only_says_the_schema(found.added, spot.now))
+    kind = _BY_MEANING["worded" if follows else found.meaning]
     if found.meaning == "same":
         fields |= {"impact": "compatible", "folded": True}
     elif kind in ("limit-moved", "meaning-moved"):
@@ -109,7 +75,7 @@ def _described(spot: _Spot, old: str, new: str) -> Change:
     return make(kind, spot.item.identity, _told(spot.subject, "description", old, new), **fields)
 
 
-def _notes(spot: _Spot) -> Iterator[Change]:
+def _notes(spot: Spot) -> Iterator[Change]:
     """Tell of the keywords of a schema that constrain nothing and are no texts of their own."""
     for keyword in sorted({*spot.was, *spot.now} - _TOLD_ELSEWHERE):
         was, now = spot.was.get(keyword), spot.now.get(keyword)
@@ -125,7 +91,29 @@ def _notes(spot: _Spot) -> Iterator[Change]:
         elif keyword == "deprecated" and now is True:
             kind, message = "deprecation-marked", f"{spot.subject}it is marked as deprecated"
             fields = _whom(spot.old_pointer)
-        elif _is_explanation(was) or _is_explanation(now):
+        elif keyword in ENCODINGS:
+            yield encoding_change(
+                spot.item.identity,
+                spot.subject,
+                keyword,
+                was,
+                now,
+                **spot.at(keyword),
+                **_whom(spot.old_pointer),
+            )
+            continue
+        elif keyword == "nullable":
+            result = spot.old_pointer.startswith("/outputSchema")
+            where = {**spot.at(keyword), **_whom(spot.old_pointer)}
+            one = nullable_change(
+                spot.item.identity, spot.subject, spot.was, spot.now, result=result, **where
+            )
+            if one is not None:
+                yield one
+            continue
+        elif (_is_explanation(was) or _is_explanation(now)) and not explanations_follow(
+            keyword, spot.was, spot.now
+        ):
             kind, message = "explanation-changed", f"{spot.subject}what {keyword} says of its values changed"
             fields = _whom(spot.old_pointer)
         yield make(kind, spot.item.identity, message, **spot.at(keyword), **fields)
@@ -170,56 +158,17 @@ def _told(subject: str, field: str, old: str, new: str) -> str:
     return f"{subject}the {field} changed: {told_words(old, new)}"
 
 
-def _value(spot: _Spot, field: str) -> Iterator[Change]:
+def _value(spot: Spot, field: str) -> Iterator[Change]:
     old_has, new_has = field in spot.was, field in spot.now
     if old_has == new_has and json_equal(spot.was.get(field), spot.now.get(field)):
         return
     words = [canonical(side[field]).decode() if field in side else "none" for side in (spot.was, spot.now)]
     message = f"{spot.subject}the {field} was {words[0]} and is now {words[1]}"
     kind = f"{field.removesuffix('s')}-changed"
-    yield make(kind, spot.item.identity, message, **spot.at(field), **_whom(spot.old_pointer))
-
-
-def _annotated(item: Item) -> dict[str, tuple[str, Mapping[str, Any]]]:
-    """Return the item, the schemas inside it and its arguments: pointer and body, by what names them."""
-    found: dict[str, Mapping[str, Any]] = {"": item.body}
-    for field in ("inputSchema", "outputSchema"):
-        _members(item.body.get(field), f"/{field}", found, 0)
-    spots = {pointer: (pointer, body) for pointer, body in found.items()}
-    arguments = item.body.get("arguments")
-    for index, argument in enumerate(arguments if isinstance(arguments, list) else []):
-        if isinstance(argument, dict):
-            spots[f"argument {argument.get('name')}"] = (f"/arguments/{index}", argument)
-    return spots
-
-
-def _members(schema: Any, pointer: str, found: dict[str, Mapping[str, Any]], depth: int) -> None:
-    """Collect a schema and every schema inside it, by pointer."""
-    if not isinstance(schema, dict) or depth > _DEEPEST:
+    if is_written_down(field, spot.was, spot.now):
+        yield make("written-down", spot.item.identity, message, **spot.at(field), **_whom(spot.old_pointer))
         return
-    found[pointer] = schema
-    for keyword, value in schema.items():
-        below = f"{pointer}/{keyword}"
-        if keyword in _MAPS and isinstance(value, dict):
-            for name, child in value.items():
-                _members(child, f"{below}/{name.replace('~', '~0').replace('/', '~1')}", found, depth + 1)
-        elif keyword in _LISTS and isinstance(value, list):
-            for index, child in enumerate(value):
-                _members(child, f"{below}/{index}", found, depth + 1)
-        elif keyword in _SINGLE:
-            _members(value, below, found, depth + 1)
-
-
-def _subject(pointer: str) -> str:
-    """Name the member that a pointer leads to, for the start of a sentence."""
-    text = ""
-    for before, step in itertools.pairwise(pointer.split("/")):
-        if before == "properties":
-            name = name_of(step)
-            text += f".{name}" if text else name
-        elif step == "items" and text:
-            text += "[]"
-    return f"`{text}`: " if text else ""
+    yield make(kind, spot.item.identity, message, **spot.at(field), **_whom(spot.old_pointer))
 
 
 def _whom(pointer: str) -> dict[str, Any]:

@@ -11,12 +11,14 @@ from tallshelf.core.snapshot import parse_version, sort_key
 def base_for(version: str, published: Iterable[str]) -> str | None:
     """Return the version to compare with.
 
-    It is the published one of highest precedence that is not above the version, on the same major where there is
-    one; for a version below all that are published the lowest of them; None for a first release.
+    It is the stable published one of highest precedence that is not above the version, on the same major where
+    there is one; where none below is stable, a pre-release; for a version below all that are published the
+    lowest of them; None for a first release.
     """
     own = parse_version(version)
     others = sorted((one for one in published if one != version), key=sort_key)
     below = [one for one in others if sort_key(one) <= own]
+    below = [one for one in below if not sort_key(one).prerelease] or below
     same_major = [one for one in below if sort_key(one).major == own.major]
     candidates = same_major or below or others[:1]
     return candidates[-1] if candidates else None
@@ -62,7 +64,7 @@ _MINOR = frozenset(
         "prompt-argument-optional",
         "result-narrowed",
         "result-added",
-        "annotation-lost",
+        "consent-loosened",
         "result-no-longer-declared",
     ]
 )

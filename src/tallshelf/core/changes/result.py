@@ -50,10 +50,17 @@ class NextVersion:
 
     @property
     def is_honest(self) -> bool:
-        """Whether the declared version is at least the honest one; true when there is no base."""
+        """Whether the declared version, or what it is a pre-release of, is at least the honest one.
+
+        True when there is no base.
+        """
         if self.honest is None:
             return True
-        return self.declared is not None and sort_key(self.declared) >= sort_key(self.honest)
+        if self.declared is None:
+            return False
+        return max(sort_key(self.declared), sort_key(self.declared).finalize_version()) >= sort_key(
+            self.honest
+        )
 
 
 @dataclass(frozen=True)

@@ -67,12 +67,26 @@ TABLE: dict[str, Row] = {
     "command-changed": Row("caution", _OPERATORS, "another program is started"),
     "package-changed": Row("caution", _OPERATORS, "another package is installed"),
     "package-version-moved": Row("compatible", _OPERATORS, "another version of the same package"),
+    "package-pinned": Row("compatible", _OPERATORS, "one version is installed, where any was"),
     "package-unpinned": Row("caution", _OPERATORS, "nothing says which bytes are installed"),
     "secret-needed": Row("caution", _OPERATORS, "a variable or header must be set where it runs"),
     "secret-dropped": Row("compatible", _OPERATORS, "a variable or header is no longer needed"),
+    "mime-type-added": Row("compatible", _RECEIVERS, "receivers may read by it, and had nothing to read by"),
     "mime-type-changed": Row("caution", _RECEIVERS, "receivers may read the content by its type"),
-    "annotation-lost": Row("caution", _OPERATORS, "a safety hint that hosts may act on is gone"),
-    "annotation-gained": Row("compatible", _OPERATORS, "a safety hint was added"),
+    "mime-type-replaced": Row(
+        "breaking", _RECEIVERS, "receivers that read by the type cannot read the content"
+    ),
+    "encoding-changed": Row(
+        "caution", _CALLERS, "nothing validates how a text is encoded, and it is read otherwise", silent=True
+    ),
+    "nullable-changed": Row(
+        "caution", _CALLERS, "the schema does not know the keyword, and servers act on it", silent=True
+    ),
+    "consent-loosened": Row("caution", _OPERATORS, "hosts ask people less before they call it"),
+    "consent-misplaced": Row(
+        "breaking", _OPERATORS, "hosts ask people less before a call that seems to write"
+    ),
+    "consent-tightened": Row("compatible", _OPERATORS, "hosts ask people more before they call it"),
     "name-changed": Row("caution", _CHOOSERS, "people and models know it by the old name"),
     "unit-moved": Row(
         "caution",
@@ -96,6 +110,7 @@ TABLE: dict[str, Row] = {
     "default-changed": Row(
         "caution", _CALLERS, "calls that leave it out now mean something else", silent=True
     ),
+    "written-down": Row("compatible", _CALLERS, "the schema says what was so before"),
     "format-changed": Row(
         "caution", _CALLERS, "a format never validates, but servers read by it", silent=True
     ),

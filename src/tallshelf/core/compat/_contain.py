@@ -172,11 +172,12 @@ class Walk:
     def _union(self, a: Facets, b_node: Node, same: list[Facets], path: tuple[str, ...]) -> Iterator[Gap]:
         """A branch is inside a union when one member holds all of it, or all together do.
 
-        Where they do not, the nearest member tells what it is that stands against it.
+        Where they do not, the nearest member tells what it is that stands against it: of those that share
+        something with it (the same tag), if there are any, the one with the fewest gaps.
         """
         nearest: list[Gap] = []
         proving, self.proving = self.proving, True  # which member is nearest is told by instances
-        for branch in same:
+        for branch in [one for one in same if not self.space.apart(a, one)] or same:
             before = set(self._assumed)
             found = list(itertools.islice(self._pair(a, branch, path), _MOST_GAPS))
             if not found:

@@ -1,0 +1,186 @@
+"""The places of an item on both sides: the item, the schemas in it, each beside what it was, and arguments."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from tallshelf.core.pointer import name_of, step_of
+from tallshelf.core.snapshot import Item, canonical
+from tallshelf.core.words import content_words
+
+_DEEPEST = 24
+_MOST_PAIRS = 2_500
+_LEAST_LIKE = 0.3
+_MAPS = frozenset({"properties", "$defs", "definitions", "patternProperties", "dependentSchemas"})
+_ALTERNATIVES = frozenset({"allOf", "anyOf", "oneOf"})
+_SINGLE = frozenset(
+    {"items", "additionalProperties", "not", "if", "then", "else", "contains", "propertyNames"}
+)
+Schema = Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class Spot:
+    """One place on both sides: an item, a schema in it, or an argument of a prompt."""
+
+    item: Item
+    old_pointer: str
+    was: Schema
+    new_pointer: str
+    now: Schema
+
+    @property
+    def subject(self) -> str:
+        """How a sentence about the place begins."""
+        return _subject(self.old_pointer)
+
+    @property
+    def in_schema(self) -> bool:
+        return self.old_pointer.startswith(("/inputSchema", "/outputSchema"))
+
+    def at(self, field: str) -> dict[str, Any]:
+        """Return the pointers to a field on either side."""
+        return {
+            "old_pointer": f"{self.old_pointer}/{field}" if field in self.was else None,
+            "new_pointer": f"{self.new_pointer}/{field}" if field in self.now else None,
+        }
+
+
+def spots(old: Item, new: Item) -> Iterator[Spot]:
+    """Yield the places that both sides have; one that came or went is told by the comparison of schemas."""
+    yield Spot(old, "", old.body, "", new.body)
+    for field in ("inputSchema", "outputSchema"):
+        pair = old.body.get(field), new.body.get(field)
+        for one in _inside(*pair, f"/{field}", f"/{field}", 0):
+            yield Spot(old, *one)
+    before, after = _arguments(old), _arguments(new)
+    for name in before:
+        if name in after:
+            yield Spot(old, *before[name], *after[name])
+
+
+_Found = tuple[str, Schema, str, Schema]
+
+
+def _inside(old: Any, new: Any, old_at: str, new_at: str, depth: int) -> Iterator[_Found]:
+    """Yield two schemas, and those inside of both that stand for each other."""
+    if not isinstance(old, dict) or not isinstance(new, dict) or depth > _DEEPEST:
+        return
+    yield old_at, old, new_at, new
+    for keyword in (one for one in old if one in new):
+        was, now = old[keyword], new[keyword]
+        both = f"{old_at}/{keyword}", f"{new_at}/{keyword}"
+        if keyword in _MAPS and isinstance(was, dict) and isinstance(now, dict):
+            for name in (one for one in was if one in now):
+                step = step_of(name)
+                yield from _inside(was[name], now[name], f"{both[0]}/{step}", f"{both[1]}/{step}", depth + 1)
+        elif keyword in _SINGLE and not isinstance(was, list):
+            yield from _inside(was, now, *both, depth + 1)
+        elif isinstance(was, list) and isinstance(now, list):
+            if keyword in _ALTERNATIVES:
+                pairs = paired(was, now)
+            elif keyword in ("prefixItems", "items"):
+                pairs = [(index, index) for index in range(min(len(was), len(now)))]
+            else:
+                continue
+            for one, other in pairs:
+                yield from _inside(was[one], now[other], f"{both[0]}/{one}", f"{both[1]}/{other}", depth + 1)
+
+
+def paired(old: list[Any], new: list[Any]) -> list[tuple[int, int]]:
+    """Return which alternatives stand for each other, by index: the likest first, whatever their order."""
+    if len(old) * len(new) > _MOST_PAIRS:
+        return _same(old, new)
+    likeness = sorted(
+        (-_likeness(was, now), abs(one - other), one, other)
+        for one, was in enumerate(old)
+        for other, now in enumerate(new)
+    )
+    found: list[tuple[int, int]] = []
+    for like, _, one, other in likeness:
+        if -like < _LEAST_LIKE:
+            break
+        if all(one != before and other != after for before, after in found):
+            found.append((one, other))
+    return sorted(found)
+
+
+def _same(old: list[Any], new: list[Any]) -> list[tuple[int, int]]:
+    places = {canonical(one): index for index, one in reversed(list(enumerate(new)))}
+    pairs = ((index, places.get(canonical(one))) for index, one in enumerate(old))
+    return [(index, place) for index, place in pairs if place is not None]
+
+
+def _likeness(old: Any, new: Any) -> float:
+    """Return how much two alternatives are of one kind: by tag, then by type, members, values and text."""
+    if canonical(old) == canonical(new):
+        return 3.0
+    if not isinstance(old, dict) or not isinstance(new, dict):
+        return 0.0
+    tags = _tags(old), _tags(new)
+    if tags[0] and tags[1] and tags[0].keys() & tags[1].keys():
+        shared = tags[0].keys() & tags[1].keys()
+        return (
+            2.0 + _share(*(set(_members(one)) for one in (old, new))) / 2
+            if all(tags[0][name] & tags[1][name] for name in shared)
+            else 0.0
+        )
+    if old.get("$ref") != new.get("$ref"):
+        return 0.0
+    same_type = canonical(old.get("type")) == canonical(new.get("type"))
+    if not same_type and "type" in old and "type" in new:
+        return 0.0
+    parts = [_share(*(set(_members(one)) for one in (old, new)))]
+    if "enum" in old or "enum" in new:
+        parts.append(_share(*({canonical(value) for value in one.get("enum", [])} for one in (old, new))))
+    texts = [set(content_words(f"{one.get('title', '')} {one.get('description', '')}")) for one in (old, new)]
+    if any(texts):
+        parts.append(_share(*texts))
+    return 0.4 * same_type + 0.6 * sum(parts) / len(parts)
+
+
+def _tags(schema: Schema) -> dict[str, frozenset[bytes]]:
+    """Return the members by which an alternative is told, with their values: those that are constant."""
+    properties = schema.get("properties")
+    found: dict[str, frozenset[bytes]] = {}
+    for name, one in properties.items() if isinstance(properties, dict) else ():
+        if isinstance(one, dict) and "const" in one:
+            found[name] = frozenset({canonical(one["const"])})
+        elif isinstance(one, dict) and isinstance(one.get("enum"), list) and len(one["enum"]) == 1:
+            found[name] = frozenset(map(canonical, one["enum"]))
+    if "const" in schema:
+        found[""] = frozenset({canonical(schema["const"])})
+    return found
+
+
+def _members(schema: Schema) -> list[str]:
+    properties = schema.get("properties")
+    return list(properties) if isinstance(properties, dict) else []
+
+
+def _share(left: set[Any], right: set[Any]) -> float:
+    return len(left & right) / len(left | right) if left | right else 1.0
+
+
+def _arguments(item: Item) -> dict[str, tuple[str, Schema]]:
+    arguments = item.body.get("arguments")
+    return {
+        str(argument.get("name")): (f"/arguments/{index}", argument)
+        for index, argument in enumerate(arguments if isinstance(arguments, list) else [])
+        if isinstance(argument, dict)
+    }
+
+
+def _subject(pointer: str) -> str:
+    """Name the member that a pointer leads to, for the start of a sentence."""
+    text = ""
+    for before, step in itertools.pairwise(pointer.split("/")):
+        if before == "properties":
+            name = name_of(step)
+            text += f".{name}" if text else name
+        elif step == "items" and text:
+            text += "[]"
+    return f"`{text}`: " if text else ""
