@@ -223,7 +223,7 @@ def test_no_report_lets_hidden_characters_of_a_server_through(name, text, other)
     assessment = assess(new, Context(base=Base(text, None, old), rules=DEFAULT_RULES))
     for report in (
         outline_text(outline(new)),
-        comparison_text(comparison, next_version("1.0.0", None, comparison), folded=True),
+        comparison_text(comparison, next_version("1.0.0", None, comparison), everything=True),
         lint_text(lint(new), snapshot=new),
         assessment_text(assessment, "x"),
     ):

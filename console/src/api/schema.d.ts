@@ -1381,8 +1381,26 @@ export interface components {
             reach: ("callers" | "receivers" | "choosers" | "operators")[];
             silent: boolean;
             /** @enum {unknown} */
-            verdict: "witness" | "protocol-table" | "shown" | null;
+            verdict: "witness" | "counted" | "protocol-table" | "shown" | null;
             witness: components["schemas"]["Witness"];
+        };
+        /** @description The same change at one place or more; each change that somebody meets is in one group. */
+        ChangeGroup: {
+            /** @enum {unknown} */
+            impact: "breaking" | "undecided" | "caution" | "compatible";
+            kind: string;
+            message: string;
+            places: {
+                item: string;
+                new_pointer: string | null;
+                old_pointer: string | null;
+            }[];
+            reach: ("callers" | "receivers" | "choosers" | "operators")[];
+            silent: boolean;
+        };
+        ChangesSummary: {
+            groups: components["schemas"]["ChangeGroup"][];
+            items: components["schemas"]["ItemChanges"][];
         };
         Check: {
             /** @description chosen by precedence by default */
@@ -1446,6 +1464,8 @@ export interface components {
             changes: components["schemas"]["Change"][];
             /** @constant */
             format: "tallshelf.comparison/1";
+            groups: components["schemas"]["ChangeGroup"][];
+            items: components["schemas"]["ItemChanges"][];
             new: string;
             next_version: {
                 because: string[];
@@ -1744,6 +1764,16 @@ export interface components {
             parameters: components["schemas"]["Line"][];
             results: components["schemas"]["Line"][];
             tokens: number;
+        };
+        /** @description One item: its worst impact, whom that reaches, and how many changes there are of each. */
+        ItemChanges: {
+            counts: {
+                [key: string]: number;
+            };
+            /** @enum {unknown} */
+            impact: "breaking" | "undecided" | "caution" | "compatible";
+            item: string;
+            reach: ("callers" | "receivers" | "choosers" | "operators")[];
         };
         /** @description What a model will see of a snapshot. */
         Items: {
@@ -2241,6 +2271,8 @@ export interface components {
             about: string | null;
             approved_by: string;
             assessment: components["schemas"]["Assessment"];
+            /** @description the changes of the assessment; null where nothing was compared */
+            changes_summary: components["schemas"]["ChangesSummary"] | null;
             /** @description where the ledger stands now, signed; keep it elsewhere */
             checkpoint: string;
             comments: components["schemas"]["CommentRow"][];
@@ -2306,6 +2338,8 @@ export interface components {
             changes: components["schemas"]["Change"][];
             /** @constant */
             format: "tallshelf.comparison/1";
+            groups: components["schemas"]["ChangeGroup"][];
+            items: components["schemas"]["ItemChanges"][];
             new: string;
             next_version: {
                 because: string[];
@@ -2390,6 +2424,8 @@ export interface components {
             about: string | null;
             approved_by: string;
             assessment: components["schemas"]["Assessment"];
+            /** @description the changes of the assessment; null where nothing was compared */
+            changes_summary: components["schemas"]["ChangesSummary"] | null;
             comments: components["schemas"]["CommentRow"][];
             /** Format: date-time */
             due_at: string | null;
@@ -2866,7 +2902,7 @@ export interface components {
                 /** @enum {unknown} */
                 position: "input" | "output";
                 /** @enum {unknown} */
-                verdict: "breaking" | "undecided";
+                verdict: "breaking" | "undecided" | "ignored";
                 witness: components["schemas"]["Witness"];
             }[];
             /** @description null when it could be neither shown nor refuted */
@@ -3152,10 +3188,11 @@ export interface components {
         };
         Witness: null | {
             /** @enum {unknown} */
-            accepted_by: "old" | "new";
+            accepted_by: "old" | "new" | "both";
+            ignored?: string[];
             instance: unknown;
             /** @enum {unknown} */
-            refused_by: "old" | "new";
+            refused_by?: "old" | "new";
         };
     };
     responses: never;

@@ -42,12 +42,15 @@ export function ChangeNote({ change, linked = false }: { change: Change; linked?
           {Math.round(change.notice * 100)} % of its telling words moved
         </p>
       ) : null}
+      {change.verdict === "counted" ? (
+        <p className="text-sm text-soft">
+          Shown by counting: what it takes to see it is too large to be written down.
+        </p>
+      ) : null}
       {change.witness && !change.folded ? (
         <div className="mt-1">
           <p className="text-sm text-soft">
-            {change.witness.accepted_by === "old"
-              ? "This worked and is refused:"
-              : "This may come now:"}
+            <Foreign text={shownBy(change.witness)} />
           </p>
           <pre className="bg-paper px-2 py-1 text-sm wrap-anywhere whitespace-pre-wrap">
             <Foreign text={spaced(change.witness.instance)} />
@@ -56,4 +59,12 @@ export function ChangeNote({ change, linked = false }: { change: Change; linked?
       ) : null}
     </div>
   );
+}
+
+/** What a witness shows, for the line above it. */
+function shownBy(witness: NonNullable<Change["witness"]>): string {
+  if (witness.accepted_by === "both") {
+    return `This is answered as if ${witness.ignored?.join(", ")} were not there:`;
+  }
+  return witness.accepted_by === "old" ? "This worked and is refused:" : "This may come now:";
 }

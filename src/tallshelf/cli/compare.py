@@ -23,7 +23,9 @@ tallshelf compare roster.json#find_crew_member certificates.json#lookup_crew_mem
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("old", metavar="OLD", help="a file, or server[@version][#item]")
     parser.add_argument("new", metavar="NEW", help="a file, or server[@version][#item]")
-    parser.add_argument("--all", action="store_true", help="show changes that nobody meets, too")
+    parser.add_argument(
+        "--all", action="store_true", help="show every change, those that nobody meets as well"
+    )
     parser.add_argument(
         "--gate", action="store_true", help="exit with 1 when the version is too low or undecided"
     )
@@ -69,7 +71,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
     elif args.format == "markdown":
         io.print(comparison_markdown(shown, version, args.old, args.new))
     else:
-        io.print(comparison_text(shown, version, io.paint, folded=args.all))
+        io.print(comparison_text(shown, version, io.paint, everything=args.all))
     failed = not version.is_honest or comparison.count("undecided") > 0
     return GATE_FAILED if args.gate and failed else FINE
 

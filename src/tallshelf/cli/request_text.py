@@ -5,8 +5,10 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from tallshelf.core.reports import Paint, escape, table
+from tallshelf.core.reports import Paint, escape, table, wrap
 
+_MANY = 3
+"""From how many places on the same change is told once."""
 _STATE_WORDS = {
     "open": "waits for sign-offs",
     "sent-back": "was sent back",
@@ -67,7 +69,7 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
     verdict = paint.green("passes") if assessment["passed"] else paint.red("does not pass")
     lines.append(f"The check {verdict}.")
     lines += [f"  - {one['gate']}: {escape(one['message'])}" for one in assessment["gates"]]
-    lines += assessed_text(assessment, paint)
+    lines += assessed_text(assessment, paint, found["changes_summary"])
     for one in found["sign_offs"]:
         voided = " (voided)" if one["voided"] else ""
         note = f": {escape(one['note'])}" if one["note"] else ""
@@ -79,11 +81,16 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
     return "\n".join(lines)
 
 
-def assessed_text(assessment: dict[str, Any], paint: Paint) -> list[str]:
-    """Return the changes, findings and overlaps that count in an assessment, item by item."""
+def assessed_text(
+    assessment: dict[str, Any], paint: Paint, summary: dict[str, Any] | None = None
+) -> list[str]:
+    """Return what counts in an assessment: the same changes at many places together, the rest item by item."""
     blocks: dict[str, list[str]] = {}
+    grouped = [one for one in summary["groups"] if len(one["places"]) >= _MANY] if summary else []
+    together = {(one["kind"], *place.values()) for one in grouped for place in one["places"]}
     for one in assessment["changes"] or ():
-        if not one["folded"]:
+        place = one["kind"], one["item"], one["old_pointer"], one["new_pointer"]
+        if not one["folded"] and place not in together:
             word = f"{one['impact']}, silent" if one["silent"] else one["impact"]
             blocks.setdefault(one["item"], []).append(f"    {word}: {escape(one['message'])}")
     for one in assessment["findings"]:
@@ -95,12 +102,13 @@ def assessed_text(assessment: dict[str, Any], paint: Paint) -> list[str]:
         if one["class"] == "same-job" and not one["ruled"]:
             words = f"    does the same job as {one['b']['server']} {escape(one['b']['item'])}"
             blocks.setdefault(one["a"]["item"], []).append(words)
-    lines = [f"Changes against {escape(assessment['base'])}, and findings" if blocks else ""]
+    lines = [f"Changes against {escape(assessment['base'])}, and findings" if blocks or grouped else ""]
     if assessment["base"] in (None, "first"):
         lines = ["Findings" if blocks else ""]
+    lines += [wrap(f"{one['impact']}: {one['message']}", "    ", "  ") for one in grouped]
     for item, said in blocks.items():
         lines += [f"  {escape(item)}", *said]
-    return ["", paint.bold(lines[0]), *lines[1:], ""] if blocks else []
+    return ["", paint.bold(lines[0]), *lines[1:], ""] if lines[0] else []
 
 
 def _terms(found: dict[str, Any]) -> list[str]:

@@ -11,6 +11,9 @@ const COLUMNS = "lg:grid lg:grid-cols-[1fr_1fr_minmax(15rem,20rem)]";
 const LEAF = "px-4 py-1 sm:px-6 lg:not-first:border-l lg:not-first:border-rule";
 const NOTES = "space-y-4 px-4 py-1 lg:border-l lg:border-rule";
 
+/** The address of an item's pages. */
+export const sectionId = (item: string): string => `pages ${item}`.replaceAll(" ", "-");
+
 /** One item, old and new on facing pages, each note in the margin beside its line. */
 export function Facing({
   item,
@@ -29,7 +32,11 @@ export function Facing({
   if (trouble) return <Trouble error={trouble} />;
   if (old.waits || now.waits) return <Waiting />;
   return (
-    <section aria-label={item} className="border border-rule bg-sheet pb-3">
+    <section
+      id={sectionId(item)}
+      aria-label={item}
+      className="scroll-mt-6 border border-rule bg-sheet pb-3"
+    >
       <div className={COLUMNS}>
         {([old, now] as const).map((side, index) => (
           <div key={index === 0 ? "old" : "new"} className={`${LEAF} pt-4`}>

@@ -8,10 +8,11 @@ import { useKeys } from "../../lib/keys";
 import { useParamsOf } from "../../lib/params";
 import { plural } from "../../lib/text";
 import { ChangeNote } from "../../ui/changes";
+import { GroupNote, ItemLines } from "../../ui/changes-summary";
 import { CopyButton, Select } from "../../ui/form";
 import { Empty, Heading, Loaded } from "../../ui/parts";
 import { Choose } from "./choose";
-import { Facing } from "./facing";
+import { Facing, sectionId } from "./facing";
 
 export function Component() {
   const [read] = useParamsOf();
@@ -72,6 +73,7 @@ function Compared({ comparison }: { comparison: Comparison }) {
           <Choose key={`${releases.old} ${releases.new}`} old={releases.old} now={releases.new} />
         </div>
       </details>
+      {all.length > 1 ? <Summary comparison={comparison} /> : null}
       {all.length ? <Filters /> : <Empty>Nothing that anybody would notice.</Empty>}
       {all.length && !shown.length ? <Empty>No change is like that.</Empty> : null}
       <div className="space-y-8">
@@ -102,6 +104,33 @@ function Compared({ comparison }: { comparison: Comparison }) {
     </>
   );
 }
+
+/** What a comparison comes to: a line for each item, then the same at many places. */
+function Summary({ comparison }: { comparison: Comparison }) {
+  const many = comparison.groups.filter((one) => one.places.length >= SMALLEST_GROUP);
+  return (
+    <section aria-labelledby="summary" className="mb-6">
+      <h2 id="summary" className="mb-2 text-xl">
+        In short
+      </h2>
+      <ItemLines items={comparison.items} address={(item) => `#${sectionId(item)}`} />
+      {many.length ? (
+        <>
+          <h3 className="mt-4 mb-1 font-semibold">The same at many places</h3>
+          <ul className="space-y-2">
+            {many.map((one) => (
+              <li key={`${one.kind} ${one.message} ${one.places[0]?.item}`}>
+                <GroupNote group={one} changes={comparison.changes} />
+              </li>
+            ))}
+          </ul>
+        </>
+      ) : null}
+    </section>
+  );
+}
+
+const SMALLEST_GROUP = 3;
 
 const IMPACTS = [
   ["", "all"],

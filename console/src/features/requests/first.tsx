@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { Finding, Overlap, RequestDetail } from "../../api/types";
 import { itemPath } from "../../lib/text";
-import { ChangeNote } from "../../ui/changes";
+import { GroupNote } from "../../ui/changes-summary";
 import { LevelMark, Mark } from "../../ui/marks";
 import { Foreign } from "../../ui/parts";
 import { OverlapMark, Ruled } from "../overlap/parts";
@@ -13,8 +13,8 @@ export function First({ request }: { request: RequestDetail }) {
   const { assessment } = request;
   // An act on what is published changes none of its items.
   const publishes = request.kind === "publish";
-  const changes = (publishes ? (assessment.changes ?? []) : []).filter(
-    (one) => !one.folded && one.impact !== "compatible",
+  const groups = (publishes ? (request.changes_summary?.groups ?? []) : []).filter(
+    (one) => one.impact !== "compatible",
   );
   const findings = assessment.findings
     .filter((one) => !one.waived && !one.known)
@@ -34,10 +34,12 @@ export function First({ request }: { request: RequestDetail }) {
       </div>
       <Verdict passed={assessment.passed} because={assessment.because} />
       <ul className="divide-y divide-rule border-y border-rule">
-        {changes.map((one) => (
-          <li key={`${one.item} ${one.kind} ${one.message}`} className="py-3">
-            <Where request={request} item={one.item} />
-            <ChangeNote change={one} />
+        {groups.map((one) => (
+          <li key={`${one.kind} ${one.message} ${one.places[0]?.item}`} className="py-3">
+            {one.places.length === 1 ? (
+              <Where request={request} item={one.places[0]?.item ?? ""} />
+            ) : null}
+            <GroupNote group={one} changes={assessment.changes ?? []} />
           </li>
         ))}
         {findings.map((one) => (
@@ -54,7 +56,7 @@ export function First({ request }: { request: RequestDetail }) {
             one={one}
           />
         ))}
-        {changes.length + findings.length + overlaps.length === 0 ? (
+        {groups.length + findings.length + overlaps.length === 0 ? (
           <li className="py-3 text-soft">Nothing stands out.</li>
         ) : null}
       </ul>

@@ -2,6 +2,14 @@
 
 from tallshelf.core.changes._compare import compare_snapshots
 from tallshelf.core.changes._version import base_for, next_version
+from tallshelf.core.changes.grouping import (
+    ChangeGroup,
+    ItemChanges,
+    groups_of,
+    items_of,
+    subject_of,
+    word_of,
+)
 from tallshelf.core.changes.life import LifeStep, item_life
 from tallshelf.core.changes.result import (
     IMPACTS,
@@ -17,7 +25,9 @@ __all__ = [
     "IMPACTS",
     "TABLE",
     "Change",
+    "ChangeGroup",
     "Impact",
+    "ItemChanges",
     "LifeStep",
     "NextVersion",
     "Reach",
@@ -25,7 +35,11 @@ __all__ = [
     "SnapshotComparison",
     "base_for",
     "compare_snapshots",
+    "groups_of",
     "item_life",
+    "items_of",
     "next_version",
+    "subject_of",
+    "word_of",
     "worst",
 ]

@@ -1,8 +1,11 @@
 """Reports: the same values as JSON documents, as text for people, and as Markdown."""
 
+from tallshelf.core.reports.comparison_text import comparison_text
 from tallshelf.core.reports.documents import (
     assessment_document,
     change_document,
+    change_from,
+    changes_summary,
     comparison_document,
     effect_document,
     finding_document,
@@ -29,7 +32,7 @@ from tallshelf.core.reports.markdown import (
 from tallshelf.core.reports.overlap_text import overlaps_text
 from tallshelf.core.reports.paint import ANSI, PLAIN, Paint
 from tallshelf.core.reports.style_text import lint_text
-from tallshelf.core.reports.text import assessment_text, comparison_text, outline_text, stand_in_text
+from tallshelf.core.reports.text import assessment_text, outline_text, stand_in_text
 
 __all__ = [
     "ANSI",
@@ -39,6 +42,8 @@ __all__ = [
     "assessment_markdown",
     "assessment_text",
     "change_document",
+    "change_from",
+    "changes_summary",
     "comparison_document",
     "comparison_markdown",
     "comparison_text",

@@ -2,11 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from tallshelf.core.assess import Assessment
-from tallshelf.core.changes import Change, LifeStep, NextVersion, SnapshotComparison
+from tallshelf.core.changes import (
+    Change,
+    ChangeGroup,
+    LifeStep,
+    NextVersion,
+    SnapshotComparison,
+    groups_of,
+    items_of,
+)
 from tallshelf.core.compat import StandIn, Witness
 from tallshelf.core.overlap import MixUp, Overlap, Side, Signal
 from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
@@ -31,6 +39,43 @@ def change_document(change: Change) -> dict[str, Any]:
     }
 
 
+def change_from(document: Mapping[str, Any]) -> Change:
+    """Return the change that `change_document` wrote."""
+    own = {name: value for name, value in document.items() if name not in ("verdict", "witness", "reach")}
+    witness = document["witness"]
+    return Change(
+        **own,
+        reach=tuple(document["reach"]),
+        proof=document["verdict"] or "",
+        witness=Witness(**{**witness, "ignored": tuple(witness.get("ignored", ()))}) if witness else None,
+    )
+
+
+def changes_summary(changes: Sequence[Change]) -> dict[str, Any]:
+    """Return changes in fewer words: ``items``, the worst first, and ``groups``, in which each is once."""
+    return {
+        "items": [
+            {"item": one.item, "impact": one.impact, "reach": list(one.reach), "counts": one.counts}
+            for one in items_of(changes)
+        ],
+        "groups": [_group_document(one) for one in groups_of(changes)],
+    }
+
+
+def _group_document(group: ChangeGroup) -> dict[str, Any]:
+    return {
+        "kind": group.kind,
+        "impact": group.impact,
+        "silent": group.silent,
+        "reach": list(group.reach),
+        "message": group.message,
+        "places": [
+            {"item": one.item, "old_pointer": one.old_pointer, "new_pointer": one.new_pointer}
+            for one in group.changes
+        ],
+    }
+
+
 def version_document(version: NextVersion) -> dict[str, Any]:
     """Return the declared and the honest next version as a JSON object."""
     return {
@@ -47,6 +92,7 @@ def comparison_document(comparison: SnapshotComparison, version: NextVersion) ->
         "format": "tallshelf.comparison/1",
         "old": comparison.old_digest,
         "new": comparison.new_digest,
+        **changes_summary(comparison.changes),
         "changes": [change_document(change) for change in comparison.changes],
         "next_version": version_document(version),
         "untouched": comparison.untouched,

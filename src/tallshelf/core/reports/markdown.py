@@ -4,20 +4,29 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 
 from tallshelf.core.assess import Assessment
-from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
+from tallshelf.core.changes import (
+    Change,
+    ChangeGroup,
+    NextVersion,
+    SnapshotComparison,
+    groups_of,
+    items_of,
+    word_of,
+)
+from tallshelf.core.reports.comparison_text import change_mark, places_line, verdict_lines, witness_words
 from tallshelf.core.reports.lines import by_item, clip, count, escape
 from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.style_text import LEVEL_MARKS, findings_summary
-from tallshelf.core.reports.text import change_mark, route_line, summary
+from tallshelf.core.reports.text import route_line
 from tallshelf.core.style import Finding
 
 _ACTIVE = re.compile(r"([\\`*_\[\]|~])")
 _LINKING = re.compile(r"(?<=[@#!])(?=\w)|(?<=:)(?=//)|(?<=www)(?=\.)", re.IGNORECASE)
 _BREAK = "\u200b"
-_MOST_CHANGES = 60
+_MOST_ITEMS, _MOST_GROUPS, _MOST_FINDINGS = 20, 20, 60
 
 
 def escape_markdown(text: str) -> str:
@@ -39,7 +48,7 @@ def code(text: str) -> str:
 
 
 def comparison_markdown(comparison: SnapshotComparison, version: NextVersion, old: str, new: str) -> str:
-    """Return a comparison as Markdown, item by item, worst first."""
+    """Return a comparison as Markdown, to fit a comment: the verdict, a table of items, groups, what breaks."""
     lines = [f"### {code(old)} → {code(new)}", "", *_told(comparison, version)]
     lines += _changes(comparison.changes)
     lines += [f"\n{code(name)}: not checked, one side did not ask for it" for name in comparison.not_checked]
@@ -79,13 +88,13 @@ def assessment_markdown(assessment: Assessment, name: str) -> str:
 
 
 def _told(comparison: SnapshotComparison, version: NextVersion) -> list[str]:
-    return ["  \n".join(escape_markdown(line) for line in summary(comparison, version))]
+    return ["  \n".join(escape_markdown(line.strip()) for line in verdict_lines(comparison, version))]
 
 
 def _compared(assessment: Assessment) -> str:
     if assessment.comparison is None:
         return "first release" if assessment.base == "first" else "not checked, no base was given"
-    told = " ".join(summary(assessment.comparison, assessment.version))
+    told = " ".join(verdict_lines(assessment.comparison, assessment.version)[:2])
     return f"against {code(assessment.base or 'the base').replace('|', ' ')}: {escape_markdown(told)}"
 
 
@@ -95,40 +104,56 @@ def _overlaps(assessment: Assessment) -> str:
     return escape_markdown(overlap_line(assessment))
 
 
-def _changes(changes: Iterable[Change]) -> list[str]:
-    shown = [change for change in changes if not change.folded]
-    lines = ["", "**Changes**"] if shown else []
-    for item, group in by_item(shown[:_MOST_CHANGES], lambda change: change.item):
-        lines += ["", f"#### {code(item)}", ""]
-        for change in group:
-            lines += _change(change)
-    if len(shown) > _MOST_CHANGES:
-        lines += ["", f"and {len(shown) - _MOST_CHANGES} more changes"]
+def _changes(changes: Sequence[Change]) -> list[str]:
+    items, groups = items_of(changes), groups_of(changes)
+    if not items:
+        return []
+    lines = ["", "| item | what happens |", "|---|---|"]
+    for one in items[:_MOST_ITEMS]:
+        counts = ", ".join(f"{number:,} {word}" for word, number in one.counts.items())
+        whom = f" (worst for {', '.join(one.reach)})" if one.reach else ""
+        lines.append(f"| {code(one.item).replace('|', ' ')} | {counts}{whom} |")
+    if left := items[_MOST_ITEMS:]:
+        words = ", ".join(dict.fromkeys(word for one in left for word in one.counts))
+        lines.append(f"| {count(len(left), 'more item')} | {words} |")
+    lines += ["", "**Changes**", ""]
+    for group in groups[:_MOST_GROUPS]:
+        lines += _group(group)
+    if rest := groups[_MOST_GROUPS:]:
+        by_word: dict[str, int] = {}
+        for group in rest:
+            by_word[word_of(group.changes[0])] = by_word.get(word_of(group.changes[0]), 0) + len(
+                group.changes
+            )
+        told = ", ".join(f"{number:,} {word}" for word, number in by_word.items())
+        lines += [f"- milder or alike, not told one by one: {told}"]
     return lines
 
 
-def _change(change: Change) -> list[str]:
-    mark, word = change_mark(change)
-    reach = f" for {', '.join(change.reach)}" if change.reach else ""
-    lines = [f"- {mark} **{word}**{reach}: {_sentence(change.message)}"]
-    if change.witness:
-        verb = "This worked and is refused:" if change.witness.accepted_by == "old" else "This may come now:"
-        instance = clip(json.dumps(change.witness.instance, ensure_ascii=True), 600)
+def _group(group: ChangeGroup) -> list[str]:
+    mark, word = change_mark(group)
+    reach = f" for {', '.join(group.reach)}" if group.reach else ""
+    first = group.changes[0]
+    where = places_line(group) if len(group.changes) > 1 else first.item
+    lines = [f"- {mark} **{word}**{reach}: {_sentence(group.message)} ({escape_markdown(where)})"]
+    if (first.witness and first.impact == "breaking") or (first.witness and first.silent):
+        instance = clip(json.dumps(first.witness.instance, ensure_ascii=True), 300)
         fence = "`" * max(3, _longest_run(instance) + 1)
-        lines += [f"  {verb}", f"  {fence}json", f"  {instance}", f"  {fence}"]
+        words = escape_markdown(witness_words(first.witness))
+        lines += [f"  {words}", f"  {fence}json", f"  {instance}", f"  {fence}"]
     return lines
 
 
 def _findings(findings: Sequence[Finding]) -> list[str]:
     lines = ["", "**Findings**"] if findings else []
-    for item, group in by_item(findings[:_MOST_CHANGES], lambda finding: finding.item):
+    for item, group in by_item(findings[:_MOST_FINDINGS], lambda finding: finding.item):
         lines += ["", f"#### {code(item)}", ""]
         for finding in group:
             where = f" at {code(finding.pointer)}" if finding.pointer else ""
             mark = LEVEL_MARKS[finding.level]
             lines.append(f"- {mark} **{finding.level}** {finding.rule}{where}: {_sentence(finding.message)}")
-    if len(findings) > _MOST_CHANGES:
-        lines += ["", f"and {len(findings) - _MOST_CHANGES} more findings"]
+    if len(findings) > _MOST_FINDINGS:
+        lines += ["", f"and {len(findings) - _MOST_FINDINGS} more findings"]
     return lines
 
 

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-import json
-
 from tallshelf.core.assess import Assessment
-from tallshelf.core.changes import Change, NextVersion, SnapshotComparison
-from tallshelf.core.compat import StandIn, Witness
-from tallshelf.core.reports.lines import by_item, clip, colour_of, count, escape, wrap
+from tallshelf.core.compat import StandIn
+from tallshelf.core.reports.comparison_text import change_lines, proof_lines, verdict_lines
+from tallshelf.core.reports.lines import by_item, colour_of, count, escape, wrap
 from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.paint import PLAIN, Paint
 from tallshelf.core.reports.style_text import finding_lines, findings_summary
 from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
 
-_MARKS: dict[str, str] = {"breaking": "◆", "undecided": "○", "caution": "▲", "compatible": "●"}
+_MARKS = {"breaking": "◆", "undecided": "○", "ignored": "▲̸"}
+_SHOWN = {
+    ("breaking", "input"): "The first takes this and the second refuses it:",
+    ("breaking", "output"): "The second may answer this, the first never:",
+    ("ignored", "input"): "The first reads all of this, and the second does not:",
+}
 
 
 def outline_text(outline: Outline, paint: Paint = PLAIN) -> str:
@@ -54,66 +57,6 @@ def _members(members: tuple[Line, ...], indent: str, paint: Paint) -> list[str]:
     return lines
 
 
-def comparison_text(
-    comparison: SnapshotComparison, version: NextVersion, paint: Paint = PLAIN, *, folded: bool = False
-) -> str:
-    """Return a comparison for people, item by item, worst first."""
-    shown = [change for change in comparison.changes if folded or not change.folded]
-    lines = summary(comparison, version, paint)
-    for item, group in by_item(shown, lambda change: change.item):
-        lines += ["", paint.bold(escape(item))]
-        for change in group:
-            lines += _change(change, paint)
-    hidden = len(comparison.changes) - len(shown)
-    if hidden:
-        lines += [
-            "",
-            paint.dim(f"{count(hidden, 'change')} that nobody meets folded away; --all shows them."),
-        ]
-    for name in comparison.not_checked:
-        lines += ["", paint.amber(f"{name}: not checked, one side did not ask for it")]
-    return "\n".join(lines)
-
-
-def summary(comparison: SnapshotComparison, version: NextVersion, paint: Paint = PLAIN) -> list[str]:
-    """Return a comparison's counts in one line, and its versions in a second where there is a base."""
-    silent = len(comparison.silent)
-    counts = [
-        (paint.red, comparison.count("breaking"), "breaking"),
-        (paint.blue, comparison.count("undecided"), "undecided"),
-        (paint.amber, silent, "silent"),
-        (paint.amber, comparison.count("caution") - silent, "caution"),
-        (paint.green, comparison.count("compatible"), "compatible"),
-    ]
-    parts = [colour(f"{number} {word}") for colour, number, word in counts if number]
-    text = ", ".join(parts) if parts else "no changes"
-    lines = [f"{text}; {count(comparison.untouched, 'item')} untouched."]
-    if version.honest:
-        verdict = "" if version.is_honest else paint.red(" (too low)")
-        lines.append(f"Declared {version.declared or 'nothing'}{verdict}, honest {version.honest}.")
-    return lines
-
-
-def change_mark(change: Change) -> tuple[str, str]:
-    """Return the mark and the word for a change."""
-    return ("▲̸", "silent") if change.silent else (_MARKS[change.impact], change.impact)
-
-
-def _change(change: Change, paint: Paint) -> list[str]:
-    colour = colour_of(change.impact, paint)
-    mark, word = change_mark(change)
-    reach = f" for {', '.join(change.reach)}" if change.reach else ""
-    noticed = f", {change.notice:.0%} of the telling words moved" if change.notice else ""
-    lines = [f"  {colour(f'{mark} {word}{reach}')}{paint.dim(noticed)}", wrap(change.message, "    ")]
-    where = change.new_pointer if change.new_pointer is not None else change.old_pointer
-    if where:
-        lines.append(paint.dim(f"    at {escape(where)}"))
-    if change.witness and not change.folded:
-        verb = "This worked and is refused:" if change.witness.accepted_by == "old" else "This may come now:"
-        lines += _proof(change.witness, paint, verb)
-    return lines
-
-
 def stand_in_text(answer: StandIn, a: str, b: str, paint: Paint = PLAIN) -> str:
     """Return for people whether one tool can take another's place, and what is in the way."""
     verdicts = {
@@ -125,22 +68,11 @@ def stand_in_text(answer: StandIn, a: str, b: str, paint: Paint = PLAIN) -> str:
     for one in answer.obstacles:
         whom = "callers" if one.position == "input" else "receivers"
         found = one.difference
-        mark = colour_of(found.verdict, paint)(f"{_MARKS[found.verdict]} in the way of {whom}")
+        mark = colour_of(found.verdict, paint)(f"{_MARKS[one.verdict]} in the way of {whom}")
         lines += ["", f"  {mark}", wrap(found.message, "    ")]
         if found.witness:
-            lines += _proof(
-                found.witness,
-                paint,
-                "The first takes this and the second refuses it:"
-                if one.position == "input"
-                else "The second may answer this, the first never:",
-            )
+            lines += proof_lines(found.witness, paint, _SHOWN[one.verdict, one.position])
     return "\n".join(lines)
-
-
-def _proof(witness: Witness, paint: Paint, words: str) -> list[str]:
-    instance = clip(json.dumps(witness.instance, ensure_ascii=True), 600)
-    return [f"    {words}", paint.bold(wrap(instance, "      "))]
 
 
 def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> str:
@@ -151,7 +83,7 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
     base = assessment.base
     changes = "not checked, no base was given"
     if assessment.comparison is not None:
-        told = summary(assessment.comparison, assessment.version, paint)
+        told = verdict_lines(assessment.comparison, assessment.version, paint)[:2]
         changes = "\n          ".join([f"against {escape(base or 'the base')}", *told])
     elif base == "first":
         changes = "first release, nothing to compare with"
@@ -175,7 +107,7 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
     if first or findings:
         lines += ["", paint.bold("Look at these first")]
     for item, changes_there in by_item(first, lambda change: change.item):
-        lines += ["", escape(item), *(line for one in changes_there for line in _change(one, paint))]
+        lines += ["", escape(item), *(line for one in changes_there for line in change_lines(one, paint))]
     for item, findings_there in by_item(findings, lambda finding: finding.item):
         lines += ["", escape(item), *(line for one in findings_there for line in finding_lines(one, paint))]
     return "\n".join(lines)

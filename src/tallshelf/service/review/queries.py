@@ -10,7 +10,7 @@ from typing import Any
 from django.db.models import Q, QuerySet
 
 from tallshelf.core.errors import NotFound
-from tallshelf.core.reports import change_document, moved_between
+from tallshelf.core.reports import change_document, change_from, changes_summary, moved_between
 from tallshelf.core.routing import LIVE_STATES
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.people.actor import Actor
@@ -154,6 +154,7 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         "comments": _comments(found),
         "warnings": warnings(where) if live else [],
         "assessment": found.assessment.document,
+        "changes_summary": _changes_summary(found.assessment.document),
         "may_sign_at": may_sign_at,
         "may_publish": may_publish(actor, found),
         "may_take_back": found.state in LIVE_STATES
@@ -170,6 +171,11 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         "moved": moved(found),
         "last_look": _last_look(actor, found),
     }
+
+
+def _changes_summary(assessment: dict[str, Any]) -> dict[str, Any] | None:
+    changes = assessment["changes"]
+    return None if changes is None else changes_summary([change_from(one) for one in changes])
 
 
 def _sign_offs(found: Request) -> QuerySet[SignOff, SignOff]:

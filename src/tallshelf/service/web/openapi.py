@@ -82,6 +82,9 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
             "properties": {"old": {"type": "string"}, "new": {"type": "string"}},
         },
     )
+    components["ChangesSummary"] = _object(
+        **{name: components["Comparison"]["properties"][name] for name in ("items", "groups")}
+    )
     components["Rules"] = _object(results={"type": "array", "items": component("Rule")})
     components["Rule"] = _object(
         rule={"type": "string"},

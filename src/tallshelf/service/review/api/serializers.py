@@ -16,6 +16,11 @@ class AssessmentField(serializers.JSONField):
     """An assessment document."""
 
 
+@extend_schema_field(component("ChangesSummary"))
+class ChangesSummaryField(serializers.JSONField):
+    """Changes in fewer words: by item, and the same at many places together."""
+
+
 @extend_schema_field(Launch)
 class LaunchField(serializers.JSONField):
     """A launch record, checked by the action that reads it."""
@@ -294,6 +299,9 @@ class RequestDetail(RequestRow):
     comments = CommentRow(many=True)
     warnings = serializers.ListField(child=serializers.CharField())
     assessment = AssessmentField()
+    changes_summary = ChangesSummaryField(
+        allow_null=True, help_text="the changes of the assessment; null where nothing was compared"
+    )
     may_sign_at = serializers.ListField(child=serializers.CharField())
     may_publish = serializers.BooleanField()
     may_take_back = serializers.BooleanField()
