@@ -52,7 +52,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.changes import compare_snapshots, next_version
-    from tallshelf.core.reports import comparison_document, comparison_markdown, comparison_text
+    from tallshelf.core import reports
     from tallshelf.core.snapshot import is_version
 
     if args.stand_in:
@@ -67,11 +67,11 @@ def run(args: argparse.Namespace, io: IO) -> int:
     )
     shown = comparison.narrowed(impact=args.impact, reach=args.reach, only=_identity(args.only))
     if args.format == "json":
-        io.print_json(comparison_document(shown, version))
+        io.print_json(reports.comparison_document(shown, version))
     elif args.format == "markdown":
-        io.print(comparison_markdown(shown, version, args.old, args.new))
+        io.print(reports.comparison_markdown(shown, version, args.old, args.new))
     else:
-        io.print(comparison_text(shown, version, io.paint, everything=args.all))
+        io.print(reports.comparison_text(shown, version, io.paint, everything=args.all))
     failed = not version.is_honest or comparison.count("undecided") > 0
     return GATE_FAILED if args.gate and failed else FINE
 

@@ -8,7 +8,14 @@ from datetime import datetime
 from functools import cached_property
 from typing import Any, Literal
 
-from tallshelf.core.changes import NextVersion, SnapshotComparison, compare_snapshots, next_version, worst
+from tallshelf.core.changes import (
+    LOOSENED_CONSENT,
+    NextVersion,
+    SnapshotComparison,
+    compare_snapshots,
+    next_version,
+    worst,
+)
 from tallshelf.core.engine import engine_digest
 from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, entries_of, find_overlaps
 from tallshelf.core.routing import DATA_CLASSES, KINDS, Facts, Route, RuleSet
@@ -280,6 +287,7 @@ def _facts(
         else None,
         kind=context.kind,
         data_class_rises=_rises(context),
+        loosened_consent=sum(one.kind in LOOSENED_CONSENT for one in changes.changes) if changes else 0,
     )
 
 

@@ -19,10 +19,11 @@ from tallshelf.core.changes.result import (
     Reach,
     SnapshotComparison,
 )
-from tallshelf.core.changes.table import TABLE, Row, worst
+from tallshelf.core.changes.table import LOOSENED_CONSENT, TABLE, Row, worst
 
 __all__ = [
     "IMPACTS",
+    "LOOSENED_CONSENT",
     "TABLE",
     "Change",
     "ChangeGroup",

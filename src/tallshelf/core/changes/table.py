@@ -124,6 +124,10 @@ TABLE: dict[str, Row] = {
 }
 
 
+LOOSENED_CONSENT = frozenset({"consent-loosened", "consent-misplaced"})
+"""The kinds by which hosts ask people less."""
+
+
 def worst(changes: Iterable[Change]) -> Impact | None:
     """Return the worst impact among changes, or None when there are none."""
     found = {change.impact for change in changes}

@@ -80,29 +80,20 @@ def _first_line(fault: object) -> str:
     return str(fault).partition("\n")[0][:200]
 
 
-Accepts = Callable[[Any], bool]
+Decides = Callable[[Any], bool | None]
 
 
-def acceptance(schema: Any) -> Accepts:
-    """Return what says whether a schema surely accepts an instance.
+def deciding(schema: Any) -> Decides:
+    """Return what says whether a schema accepts an instance; None where it cannot be said.
 
     A pattern that the validator's engine does not read (look-around) is put, for each instance, as the
     list of the instance's own strings that it is found in. One that nobody here reads is tried both ways,
-    found in every string and in none: it says no where the two differ. Raises `Unusable` with the reason.
+    found in every string and in none: where the two differ it cannot be said. Raises `Unusable` with the reason.
     """
-    return _deciding(schema, sure=True)
-
-
-def refusal(schema: Any) -> Accepts:
-    """Return what says whether a schema surely refuses an instance, as `acceptance` does."""
-    return _deciding(schema, sure=False)
-
-
-def _deciding(schema: Any, *, sure: bool) -> Accepts:
     schema = _of_its_dialect(schema)
     try:
-        valid: Accepts = validator(schema).is_valid
-        return valid if sure else lambda instance: not valid(instance)
+        valid: Decides = validator(schema).is_valid
+        return valid
     except Unusable:
         hard = {pattern for pattern in _patterns(schema) if not is_read(pattern)}
         unknown = {pattern for pattern in hard if matches(pattern, "") is None}
@@ -110,16 +101,17 @@ def _deciding(schema: Any, *, sure: bool) -> Accepts:
             raise
     validator(_without(schema, dict.fromkeys(hard, _NONE)))  # whatever else is wrong with it is said now
 
-    def decided(instance: Any) -> bool:
+    def decided(instance: Any) -> bool | None:
         strings = set(_strings(instance))
         put = {
             pattern: _listed(one for one in strings if matches(pattern, one)) for pattern in hard - unknown
         }
         ways = (_ALL, _NONE) if unknown else (_NONE,)
-        return all(
-            validator(_without(schema, put | dict.fromkeys(unknown, way))).is_valid(instance) is sure
+        answers = {
+            bool(validator(_without(schema, put | dict.fromkeys(unknown, way))).is_valid(instance))
             for way in ways
-        )
+        }
+        return answers.pop() if len(answers) == 1 else None
 
     return decided
 
@@ -220,9 +212,9 @@ class Judge:
         """Raise `Unusable` where one of the schemas cannot be used."""
         self._sides: dict[Side, Any] = {"old": old, "new": new}
         self._scale = scale
-        for side, schema in self._sides.items():
+        for side in self._sides:
             try:
-                acceptance(schema)
+                self._deciding(side, as_is=True)
             except Unusable as fault:
                 raise Unusable(f"the {side} schema cannot be compared: {fault}") from None
 
@@ -238,22 +230,14 @@ class Judge:
 
     def confirm_ignored(self, instance: Any, way: str) -> Witness | None:
         """Return the instance where both accept it, as the witness that what stands at a pointer is ignored."""
-        if self._accepts("old", as_is=True)(instance) and self._accepts("new", as_is=True)(instance):
+        if all(self._deciding(side, as_is=True)(instance) is True for side in self._sides):
             return Witness(instance, "both", None, (way,))
         return None
 
     def _differ(self, instance: Any, accepted_by: Side, refused_by: Side, *, as_is: bool) -> bool:
-        return self._accepts(accepted_by, as_is=as_is)(instance) and self._refuses(refused_by, as_is=as_is)(
-            instance
-        )
+        accepted = self._deciding(accepted_by, as_is=as_is)(instance) is True
+        return accepted and self._deciding(refused_by, as_is=as_is)(instance) is False
 
     @functools.cache  # noqa: B019  (a judge lives for one comparison)
-    def _accepts(self, side: Side, *, as_is: bool) -> Accepts:
-        return acceptance(self._schema(side, as_is=as_is))
-
-    @functools.cache  # noqa: B019
-    def _refuses(self, side: Side, *, as_is: bool) -> Accepts:
-        return refusal(self._schema(side, as_is=as_is))
-
-    def _schema(self, side: Side, *, as_is: bool) -> Any:
-        return self._sides[side] if as_is else self._scale.copy(self._sides[side])
+    def _deciding(self, side: Side, *, as_is: bool) -> Decides:
+        return deciding(self._sides[side] if as_is else self._scale.copy(self._sides[side]))

@@ -34,7 +34,7 @@ from tallshelf.core.compat._form import (
 )
 from tallshelf.core.compat._gap import Dropped, Gap, at, type_name
 from tallshelf.core.compat._normal import Document
-from tallshelf.core.compat._outcome import Found, Nothing
+from tallshelf.core.compat._outcome import Found, Nothing, Outcome
 from tallshelf.core.compat._solve import Solver
 from tallshelf.core.compat._space import one_of_values, same_text
 from tallshelf.core.compat._subtract import (
@@ -69,6 +69,7 @@ class Walk:
         self.untold = 0
         self.cut = False
         self._assumed: set[tuple[str, str]] = set()
+        self._instances: dict[int, tuple[Facets, Outcome]] = {}
 
     def gaps(self) -> list[Gap]:
         """Return the gaps of A against B, at most 1,000; how many more there are is in ``untold``.
@@ -324,13 +325,20 @@ class Walk:
 
     def _with_member(self, a: Facets, name: str, value: Any) -> Any:
         if name not in a.required:
-            around = self.solver.branch(a)
+            around = self._around(a)
             if isinstance(around, Found) and isinstance(around.instance, dict):
                 made = {**around.instance, name: value}
                 if accepts(self.space, a, made) is True:
                     return made
         only = one_of_values([value])
         return self._instance(with_member(a, name, only))
+
+    def _around(self, a: Facets) -> Outcome:
+        """Return an instance of a branch, found once for all its members."""
+        kept = self._instances.get(id(a))
+        if kept is None:
+            kept = self._instances[id(a)] = a, self.solver.branch(a)
+        return kept[1]
 
     def _fresh(self, names: set[str]) -> str:
         return next(

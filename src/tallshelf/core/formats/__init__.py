@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import json
-from importlib import resources
+from pathlib import Path
 from typing import Any
 
 import jsonschema_rs
@@ -18,7 +18,7 @@ __all__ = ["check_format", "schema"]
 @functools.cache
 def schema(name: str) -> dict[str, Any]:
     """Return the JSON Schema of a format by its short name, such as ``snapshot-1``."""
-    text = resources.files(__package__).joinpath(f"{name}.schema.json").read_text("utf-8")
+    text = Path(__file__).with_name(f"{name}.schema.json").read_text("utf-8")
     loaded: dict[str, Any] = json.loads(text)
     return loaded
 

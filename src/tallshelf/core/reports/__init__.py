@@ -1,38 +1,45 @@
-"""Reports: the same values as JSON documents, as text for people, and as Markdown."""
+"""Reports: the same values as JSON documents, as text for people, and as Markdown.
 
-from tallshelf.core.reports.comparison_text import comparison_text
-from tallshelf.core.reports.documents import (
-    assessment_document,
-    change_document,
-    change_from,
-    changes_summary,
-    comparison_document,
-    effect_document,
-    finding_document,
-    finding_from,
-    life_document,
-    lint_document,
-    mix_up_document,
-    outline_document,
-    overlap_document,
-    overlaps_document,
-    overlaps_from,
-    rule_document,
-    stand_in_document,
-)
-from tallshelf.core.reports.exchange import lint_junit, lint_sarif
-from tallshelf.core.reports.last_look import moved_between
-from tallshelf.core.reports.lines import escape, table, wrap
-from tallshelf.core.reports.markdown import (
-    assessment_markdown,
-    comparison_markdown,
-    escape_markdown,
-    lint_markdown,
-)
-from tallshelf.core.reports.overlap_text import overlaps_text
-from tallshelf.core.reports.paint import ANSI, PLAIN, Paint
-from tallshelf.core.reports.style_text import lint_text
-from tallshelf.core.reports.text import assessment_text, outline_text, stand_in_text
+A module is imported when one of its names is first asked for: a command needs few of them, and pays for those.
+"""
+
+from importlib import import_module
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from tallshelf.core.reports.compared import comparison_text
+    from tallshelf.core.reports.documents import (
+        assessment_document,
+        change_document,
+        change_from,
+        changes_summary,
+        comparison_document,
+        effect_document,
+        finding_document,
+        finding_from,
+        life_document,
+        lint_document,
+        mix_up_document,
+        outline_document,
+        overlap_document,
+        overlaps_document,
+        overlaps_from,
+        rule_document,
+        stand_in_document,
+    )
+    from tallshelf.core.reports.exchange import lint_junit, lint_sarif
+    from tallshelf.core.reports.last_look import moved_between
+    from tallshelf.core.reports.lines import escape, table, wrap
+    from tallshelf.core.reports.markdown import (
+        assessment_markdown,
+        comparison_markdown,
+        escape_markdown,
+        lint_markdown,
+    )
+    from tallshelf.core.reports.overlap_text import overlaps_text
+    from tallshelf.core.reports.paint import ANSI, PLAIN, Paint
+    from tallshelf.core.reports.style_text import lint_text
+    from tallshelf.core.reports.text import assessment_text, outline_text, stand_in_text
 
 __all__ = [
     "ANSI",
@@ -72,3 +79,31 @@ __all__ = [
     "table",
     "wrap",
 ]
+
+_NAMES = {
+    "compared": "comparison_text",
+    "documents": """
+        assessment_document change_document change_from changes_summary comparison_document
+        effect_document finding_document finding_from life_document lint_document mix_up_document
+        outline_document overlap_document overlaps_document overlaps_from rule_document
+        stand_in_document
+    """,
+    "exchange": "lint_junit lint_sarif",
+    "last_look": "moved_between",
+    "lines": "escape table wrap",
+    "markdown": "assessment_markdown comparison_markdown escape_markdown lint_markdown",
+    "overlap_text": "overlaps_text",
+    "paint": "ANSI PLAIN Paint",
+    "style_text": "lint_text",
+    "text": "assessment_text outline_text stand_in_text",
+}
+_HOME = {name: module for module, names in _NAMES.items() for name in names.split()}
+
+
+def __getattr__(name: str) -> Any:
+    """Import a name when it is first asked for (PEP 562)."""
+    if name not in _HOME:
+        raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+    value = getattr(import_module(f"{__name__}.{_HOME[name]}"), name)
+    globals()[name] = value
+    return value

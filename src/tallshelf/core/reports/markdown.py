@@ -16,7 +16,7 @@ from tallshelf.core.changes import (
     items_of,
     word_of,
 )
-from tallshelf.core.reports.comparison_text import change_mark, places_line, verdict_lines, witness_words
+from tallshelf.core.reports.compared import change_mark, places_line, verdict_lines, witness_words
 from tallshelf.core.reports.lines import by_item, clip, count, escape
 from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.style_text import LEVEL_MARKS, findings_summary

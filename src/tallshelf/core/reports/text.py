@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tallshelf.core.assess import Assessment
 from tallshelf.core.compat import StandIn
-from tallshelf.core.reports.comparison_text import change_lines, proof_lines, verdict_lines
+from tallshelf.core.reports.compared import change_lines, proof_lines, verdict_lines
 from tallshelf.core.reports.lines import by_item, colour_of, count, escape, wrap
 from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.paint import PLAIN, Paint

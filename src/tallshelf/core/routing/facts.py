@@ -41,6 +41,7 @@ class Facts:
     open_world_tools: int = 0
     token_growth: int | None = None
     days_since_release: int | None = None
+    loosened_consent: int = 0
 
     def document(self) -> dict[str, Any]:
         """Return the facts as a JSON object."""
@@ -72,6 +73,7 @@ FACTS: dict[str, str] = {
     "open_world_tools": "tools that do not say that they stay within a closed world",
     "token_growth": "percent by which the tokens grew over the base",
     "days_since_release": "whole days since the base was published",
+    "loosened_consent": "changes by which hosts ask people less before a tool is called",
 }
 
 DOMAINS: dict[str, tuple[Any, ...]] = {

@@ -273,6 +273,15 @@ DEFAULT_RULES = rule_set_from(
             "due_hours": 48,
             "reason": "a tool newly writes",
         },
+        {
+            "name": "consent loosened",
+            "when": [{"fact": "loosened_consent", "operator": "at-least", "value": 1}],
+            "desk": "security",
+            "sign_offs": 1,
+            "step": 2,
+            "due_hours": 48,
+            "reason": "hosts would ask people less",
+        },
     ],
     version=1,
 )
