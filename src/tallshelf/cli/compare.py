@@ -51,8 +51,8 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.changes import compare_snapshots, next_version
     from tallshelf.core import reports
+    from tallshelf.core.changes import compare_snapshots, next_version
     from tallshelf.core.snapshot import is_version
 
     if args.stand_in:

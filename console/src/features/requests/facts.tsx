@@ -11,6 +11,7 @@ const FACTS: [string, string][] = [
   ["warnings", "warnings"],
   ["safety_findings", "safety findings"],
   ["newly_writing_tools", "newly writing tools"],
+  ["loosened_consent", "consent loosened"],
   ["same_job_overlaps", "overlaps without a ruling"],
   ["data_class", "data class"],
   ["data_class_rises", "data class rises"],

@@ -66,7 +66,7 @@ def _described(spot: Spot, old: str, new: str) -> Change:
         return make("unit-moved", spot.item.identity, message, **fields, **_whom(spot.old_pointer))
     follows = _numbers(old) <= _limits(spot.was) and _numbers(new) <= _limits(spot.now)
     follows = follows and found.meaning == "limit"
-    follows = follows or (not found.removed and only_says_the_schema(found.added, spot.now))
+    follows = follows or only_says_the_schema(found.removed, found.added, spot.now)
     kind = _BY_MEANING["worded" if follows else found.meaning]
     if found.meaning == "same":
         fields |= {"impact": "compatible", "folded": True}

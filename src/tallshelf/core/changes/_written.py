@@ -44,11 +44,14 @@ def is_written_down(field: str, was: Mapping[str, Any], now: Mapping[str, Any]) 
     return isinstance(value, str) and bool(re.search(_FORMATS.get(value, r"(?!)"), text, re.IGNORECASE))
 
 
-def only_says_the_schema(added: str, schema: Mapping[str, Any]) -> bool:
-    """Whether words that a text gained only name what its schema says: choices, default, bounds, format."""
+def only_says_the_schema(removed: str, added: str, schema: Mapping[str, Any]) -> bool:
+    """Whether a text lost nothing, and gained only what its schema says: choices, default, bounds, format."""
     said = {one.casefold() for one in _literals(schema)}
-    words = [one.casefold() for one in _WORD.findall(added)]
-    return any(one in said for one in words) and all(one in said or one in _FILLING for one in words)
+    gone, come = ([one.casefold() for one in _WORD.findall(text)] for text in (removed, added))
+    if come[: len(gone)] != gone:
+        return False
+    new = come[len(gone) :]
+    return any(one in said for one in new) and all(one in said or one in _FILLING for one in new)
 
 
 def explanations_follow(keyword: str, was: Mapping[str, Any], now: Mapping[str, Any]) -> bool:
