@@ -11,6 +11,7 @@ import time
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from itertools import zip_longest
 from pathlib import Path
 
 import pytest
@@ -18,7 +19,7 @@ import pytest
 from tests.mutation.children import be_quiet, put_code, run_one
 from tests.mutation.mutants import Mutant, noting
 
-MOST_TESTS, MOST_SECONDS = 50, 4.0
+MOST_TESTS, MOST_SECONDS = 80, 6.0
 Place = tuple[str, int]
 """A file and the line where a function begins."""
 
@@ -29,19 +30,27 @@ class Noted:
     """The tests that go through a function, by their place among all."""
     seconds: dict[int, float] = field(default_factory=dict)
     failed: list[int] = field(default_factory=list)
+    files: list[Path] = field(default_factory=list)
+    """The file of each test."""
 
     def tests_of(self, mutant: Mutant) -> list[tuple[int, float]]:
-        """Return the tests to try on a mutant, the quickest first, each with its seconds."""
-        chosen: list[tuple[int, float]] = []
-        left = MOST_SECONDS
+        """Return the tests to try on a mutant, each with its seconds: the quickest of each file, then the next."""
+        by_file: dict[Path, list[int]] = defaultdict(list)
         for test in sorted(
             self.through.get((str(mutant.path), mutant.first), ()), key=self.seconds.__getitem__
         ):
+            by_file[self.files[test]].append(test)
+        chosen: list[tuple[int, float]] = []
+        left = MOST_SECONDS
+        for test in (one for row in zip_longest(*by_file.values()) for one in row if one is not None):
             left -= self.seconds[test]
-            if chosen and (left < 0 or len(chosen) == MOST_TESTS):
-                break
+            if chosen and left < 0:
+                left += self.seconds[test]
+                continue
             chosen.append((test, self.seconds[test]))
-        return chosen
+            if len(chosen) == MOST_TESTS:
+                break
+        return sorted(chosen, key=lambda one: one[1])
 
 
 def note_all(session: pytest.Session, mutants: Iterable[Mutant]) -> Noted:
@@ -59,7 +68,7 @@ def note_all(session: pytest.Session, mutants: Iterable[Mutant]) -> Noted:
     builtins._noted = told.add  # type: ignore[attr-defined]
     cores = os.cpu_count() or 1
     reading = [_fork(session, wanted, told, slice(number, None, cores)) for number in range(cores)]
-    noted = Noted()
+    noted = Noted(files=[item.path for item in session.items])
     for pid, pipe in reading:
         with os.fdopen(pipe, "rb") as stream:
             part: Noted = pickle.load(stream)

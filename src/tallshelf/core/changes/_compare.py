@@ -11,7 +11,7 @@ from tallshelf.core.changes._make import make
 from tallshelf.core.changes._renames import renames
 from tallshelf.core.changes._server import server_changes
 from tallshelf.core.changes.result import IMPACTS, Change, SnapshotComparison
-from tallshelf.core.snapshot import LISTS, LaunchRecord, Snapshot
+from tallshelf.core.snapshot import LISTS, Item, LaunchRecord, Snapshot, json_equal
 
 Launches = Iterable[LaunchRecord] | None
 
@@ -58,7 +58,7 @@ def compare_snapshots(
                 untouched += 1
             else:
                 found = list(item_changes(before[identity], after[identity]))
-                changes.extend(found or [_unnamed(identity)])
+                changes.extend(found or [_unnamed(before[identity], after[identity])])
     return SnapshotComparison(
         old.digest, new.digest, tuple(sorted(changes, key=_rank)), not_checked, untouched
     )
@@ -88,11 +88,15 @@ def _seems(rename: tuple[str, str] | None, words: str) -> str:
     return f"; {words.format(f'`{rename[0]}`')}: {rename[1]}"
 
 
-def _unnamed(identity: str) -> Change:
+def _unnamed(old: Item, new: Item) -> Change:
     """What is told when an item's bytes changed in a way that no kind names."""
-    return make(
-        "metadata-changed", identity, f"{_called(identity)} changed in a place of no meaning known here"
+    rewritten = any(
+        not json_equal(old.body.get(field), new.body.get(field)) for field in ("inputSchema", "outputSchema")
     )
+    said = "changed in a place of no meaning known here"
+    if rewritten:
+        said = "is written otherwise, and takes and returns the same"
+    return make("metadata-changed", old.identity, f"{_called(old.identity)} {said}")
 
 
 def _declared_twice(identity: str, old: Snapshot, new: Snapshot) -> Iterator[Change]:

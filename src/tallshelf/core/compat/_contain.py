@@ -9,7 +9,7 @@ that is already under comparison (coinduction).
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from functools import partial
 from typing import Any
@@ -30,6 +30,7 @@ from tallshelf.core.compat._form import (
     meet,
     member,
     named,
+    plain,
     prefix_length,
 )
 from tallshelf.core.compat._gap import Dropped, Gap, at, type_name
@@ -44,6 +45,7 @@ from tallshelf.core.compat._subtract import (
     plainly_outside,
     with_member,
 )
+from tallshelf.core.pointer import names_of
 
 _MOST_GAPS = 1_000
 _MOST_CANDIDATES = 6
@@ -158,6 +160,9 @@ class Walk:
         ]
         refused = [value for value, answer in answers if answer is False]
         unsure = [value for value, answer in answers if answer is None]
+        if refused and _is_interval(a) and all(map(_is_interval, same)):
+            yield from _ends(a, same, refused, path)
+            return
         where = at(a, "enum", "const"), at(same[0], "enum", "const")
         if len(refused) > _MOST_VALUES:
             yield Gap(
@@ -177,6 +182,7 @@ class Walk:
         something with it (the same tag), if there are any, the one with the fewest gaps.
         """
         nearest: list[Gap] = []
+        asked: list[str] | None = []
         proving, self.proving = self.proving, True  # which member is nearest is told by instances
         for branch in [one for one in same if not self.space.apart(a, one)] or same:
             before = set(self._assumed)
@@ -185,11 +191,23 @@ class Walk:
                 self.proving = proving
                 return
             self._assumed = before
+            only = [
+                gap.path[-1] for gap in found if gap.keyword == "required" and len(gap.path) == len(path) + 1
+            ]
+            asked = [*asked, *only[:1]] if asked is not None and len(only) == len(found) == 1 else None
             if not nearest or len(found) < len(nearest):
                 nearest = found
         self.proving = proving
         outcome = self.solver.outside([a], same)
         if isinstance(outcome, Nothing):
+            return
+        asking = next((name for name in _ASKING if any(name in one.pointers for one in same)), None)
+        if asking and all(gap.keyword in ("required", "additionalProperties") for gap in nearest):
+            where = next(one.pointers[asking] for one in same if asking in one.pointers)
+            yield Gap(asking, path, at(a), where, (outcome.instance,), a_value=names_of(where)[-1])
+            return
+        if asked and len(set(asked)) > 1:
+            yield Gap("anyOf", path, at(a), b_node.pointer, (outcome.instance,), a_value=sorted(set(asked)))
             return
         telling = [gap for gap in nearest if len(gap.path) > len(path) or gap.keyword == "enum"]
         shown = []
@@ -200,8 +218,7 @@ class Walk:
         if shown:
             yield from shown
             return
-        keyword = next((name for name in _ASKING if any(name in one.pointers for one in same)), "anyOf")
-        yield Gap(keyword, path, at(a), b_node.pointer, (outcome.instance,))
+        yield Gap(asking or "anyOf", path, at(a), b_node.pointer, (outcome.instance,))
 
     def _outside(self, a: Facets, b_node: Node, value: Any) -> bool:
         return accepts(self.space, a, value) is True and node_accepts(self.space, b_node, value) is False
@@ -249,6 +266,9 @@ class Walk:
             for found in self.space.settled([meet(hinted, branch)])
         )
         if isinstance(outcome, Nothing):
+            return
+        if _is_interval(b) and isinstance(outcome.instance, int | float):
+            yield from _ends(a, [b], [outcome.instance], path)
             return
         yield Gap("enum", path, at(a), at(b, "enum", "const"), (outcome.instance,), b_value=b.values)
 
@@ -362,10 +382,36 @@ class Walk:
             yield replace(gap, candidates=tuple(candidates))
 
 
+def _is_interval(branch: Facets) -> bool:
+    """Whether the values of a branch are those between two bounds, and no schema lists them."""
+    listed = {"enum", "const"} & branch.pointers.keys()
+    return branch.types == _NUMBER and branch.values is not None and not listed
+
+
+def _ends(a: Facets, same: Sequence[Facets], refused: Sequence[Any], path: tuple[str, ...]) -> Iterator[Gap]:
+    """Yield a gap for each end of an interval beyond which values are refused; what lies between has none."""
+    low, high = (end(value for one in same for value in one.values or ()) for end in (min, max))
+    (first, last) = (min(a.values), max(a.values)) if a.values else (None, None)
+    for keyword, beyond, was, end in (
+        ("minimum", [one for one in refused if one < low], first, low),
+        ("maximum", [one for one in refused if one > high], last, high),
+    ):
+        if beyond:
+            bound = getattr(a, "low" if keyword == "minimum" else "high")
+            was = was if was is not None else plain(bound.value) if bound else None
+            near = _NEAR[keyword]
+            candidates = tuple(beyond[:_MOST_CANDIDATES])
+            yield Gap(keyword, path, at(a, *near), at(same[0], *near), candidates, was, end)
+    between = [one for one in refused if low <= one <= high]
+    if between:
+        yield Gap("enum", path, at(a), at(same[0]), tuple(between[:_MOST_CANDIDATES]), between[0])
+
+
 def _rest(branch: Facets) -> Node:
     return Node(tuple(members.rest for members in branch.members if members.rest is not None))
 
 
+_NUMBER = frozenset({"number"})
 _ASKING = ("dependentRequired", "dependentSchemas", "dependencies")
 _NEAR = {
     "minimum": ("minimum", "exclusiveMinimum"),

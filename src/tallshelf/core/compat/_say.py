@@ -16,6 +16,7 @@ _BOUNDS = {
     "maximum": "at most",
     "exclusiveMaximum": "less than",
 }
+_ASKING = frozenset({"dependentRequired", "dependentSchemas", "dependencies"})
 _COUNTS = {
     "minLength": "at least {} characters",
     "maxLength": "at most {} characters",
@@ -69,6 +70,14 @@ def sentence(gap: Gap, position: Position, *, narrowed: bool) -> str:
         return f"{subject} {'must now' if narrowed else 'no longer has to'} match {show(gap.b_value)}"
     if gap.keyword == "multipleOf":
         return f"{subject} {'must now' if narrowed else 'no longer has to'} be a multiple of {gap.b_value}"
+    if gap.keyword == "anyOf" and gap.a_value:
+        names = ", ".join(f"`{name}`" for name in gap.a_value)
+        return f"one of {names} {'is now' if narrowed else 'is no longer'} required"
+    if gap.keyword == "anyOf":
+        return f"{subject} {'must now' if narrowed else 'no longer has to'} fit one of several forms"
+    if gap.keyword in _ASKING and gap.a_value:
+        now = "now asks" if narrowed else "no longer asks"
+        return f"{label((*gap.path, str(gap.a_value)), position)} {now} for others beside it"
     return f"{subject} differs in {gap.keyword}"
 
 

@@ -23,6 +23,7 @@ from tallshelf.core.reports.paint import PLAIN, Paint
 MOST_LINES = 60
 _MOST_ITEMS, _MOST_GROUPS, _MOST_PLACES = 16, 8, 3
 _SMALLEST_GROUP = 3
+_NOT_SHOWN = 2
 _MARKS: dict[str, str] = {"breaking": "◆", "undecided": "○", "caution": "▲", "compatible": "●"}
 _SAID = {
     "breaking": ("breaks", "break"),
@@ -49,9 +50,9 @@ def comparison_text(
         lines += ["", *_groups(many, paint)]
     grouped = {id(change) for group in many for change in group.changes[group.impact == "breaking" :]}
     details = [one for one in comparison.changes if not one.folded and id(one) not in grouped]
-    return "\n".join(
-        [*lines, *_details(details, MOST_LINES - len(lines) - 2, paint), *_closing(comparison, paint)]
-    )
+    closing = _closing(comparison, paint)
+    room = MOST_LINES - len("\n".join([*lines, *closing]).split("\n"))
+    return "\n".join([*lines, *_details(details, room, paint), *closing])
 
 
 def verdict_lines(comparison: SnapshotComparison, version: NextVersion, paint: Paint = PLAIN) -> list[str]:
@@ -149,7 +150,7 @@ def _details(changes: Sequence[Change], room: int, paint: Paint) -> list[str]:
         head = ["", paint.bold(escape(item))]
         for change in group:
             told = [line for part in change_lines(change, paint) for line in part.split("\n")]
-            if left or len(lines) + len(head) + len(told) > room - 1:
+            if left or len(lines) + len(head) + len(told) > room - _NOT_SHOWN:
                 left.append(change)
                 continue
             lines += [*head, *told]
