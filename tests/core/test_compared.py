@@ -271,6 +271,35 @@ def test_a_witness_that_is_ignored_survives_its_document():
     assert change_from(document) == change and change.silent and change.kind == "argument-ignored"
 
 
+def test_arguments_are_objects_whatever_a_schema_says_of_other_types():
+    broken = {**tool(), "inputSchema": {"$schema": "http://json-schema.org/draft-07/schema#"}}
+    for old in (broken, {**tool(), "inputSchema": {"type": ["object", "null"]}}):
+        found = compare_snapshots(snap(old), snap(tool(x=TEXT))).changes
+        assert [one.message for one in found if not one.folded] == ["`x` is new and optional"]
+        required = {**tool(x=TEXT), "inputSchema": {**tool(x=TEXT)["inputSchema"], "required": ["x"]}}
+        (one,) = (one for one in compare_snapshots(snap(old), snap(required)).changes if not one.folded)
+        assert (one.message, one.witness.instance) == ("`x` is new and required", {})
+
+
+@pytest.mark.parametrize(
+    ("name", "hint", "value", "kind"),
+    [
+        ("create_berth", "destructiveHint", False, "consent-loosened"),
+        ("delete_berth", "destructiveHint", False, "consent-misplaced"),
+        ("create_berth", "readOnlyHint", True, "consent-misplaced"),
+        ("find_berth", "readOnlyHint", True, "consent-loosened"),
+        ("delete_berth", "openWorldHint", False, "consent-loosened"),
+        ("delete_berth", "idempotentHint", True, "consent-loosened"),
+    ],
+)
+def test_a_hint_is_held_against_what_the_name_says(name, hint, value, kind):
+    old = {**tool(name), "description": "Of a quay."}
+    (one,) = compare_snapshots(snap(old), snap({**old, "annotations": {hint: value}})).changes
+    assert one.kind == kind
+    (back,) = compare_snapshots(snap({**old, "annotations": {hint: value}}), snap(old)).changes
+    assert (back.kind, back.impact) == ("consent-tightened", "compatible")
+
+
 BASES = [
     ("1.5.0", ["1.4.0", "1.5.0-rc.1"], "1.4.0"),
     ("1.5.0-rc.2", ["1.4.0", "1.5.0-rc.1"], "1.4.0"),

@@ -8,7 +8,7 @@ from typing import Any
 from tallshelf.core.changes._make import make
 from tallshelf.core.changes.result import Change
 from tallshelf.core.snapshot import Item, json_equal, outline_item
-from tallshelf.core.words import sentence_words, split_identifier, writes
+from tallshelf.core.words import sentence_words, split_identifier, verb_class, writes
 
 HINTS = ("readOnlyHint", "destructiveHint", "idempotentHint", "openWorldHint")
 # Hint: what makes hosts ask less, and how the two are said.
@@ -45,7 +45,7 @@ def consent_changes(old: Item, new: Item) -> Iterator[Change]:
         if now[hint] is not loose:
             yield make("consent-tightened", old.identity, f"hosts now take it that it {alarming}", **where)
             continue
-        against = written_evidence(new) if hint in ("readOnlyHint", "destructiveHint") else ""
+        against = _evidence(new, hint)
         message = f"hosts now take it that it {calm}, and ask less"
         if against:
             yield make("consent-misplaced", old.identity, f"{message}; but {against}", **where)
@@ -57,18 +57,25 @@ def consent_changes(old: Item, new: Item) -> Iterator[Change]:
             yield make("metadata-changed", old.identity, message, **_at(hint, before, after))
 
 
-def written_evidence(item: Item) -> str:
-    """Say by what a tool seems to write: its name, the first word of its text or an argument; else nothing."""
+def _evidence(item: Item, hint: str) -> str:
+    """Say by what a tool seems to write, or to destroy: its name, the first word of its text or an argument."""
+    if hint not in ("readOnlyHint", "destructiveHint"):
+        return ""
+    does = writes if hint == "readOnlyHint" else _destroys
     for word in split_identifier(item.name)[:1]:
-        if writes(word.lower()):
+        if does(word.lower()):
             return f"its name says “{word}”"
     for word in sentence_words(item.description)[:1]:
-        if writes(_base(word.lower())):
+        if does(_base(word.lower())):
             return f"its text says “{word}”"
     for line in outline_item(item).parameters:
         if _ARGUMENTS_THAT_WRITE & {word.lower() for word in split_identifier(line.name)}:
             return f"it takes {line.name!r}"
     return ""
+
+
+def _destroys(verb: str) -> bool:
+    return verb_class(verb) in ("remove", "stop") or verb in ("overwrite", "replace", "reset")
 
 
 def _base(verb: str) -> str:

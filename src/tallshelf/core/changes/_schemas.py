@@ -8,7 +8,7 @@ from typing import Any
 from tallshelf.core.changes._make import make
 from tallshelf.core.changes._renames import renamed_members
 from tallshelf.core.changes.result import Change
-from tallshelf.core.compat import Difference, Position, compare_schemas
+from tallshelf.core.compat import Difference, Position, compare_schemas, of_objects
 from tallshelf.core.pointer import names_of
 from tallshelf.core.snapshot import Item
 
@@ -40,7 +40,8 @@ def compare_tool_schemas(old: Item, new: Item) -> Iterator[Change]:
 
 
 def _positions(old: Item, new: Item, field: str, position: Position) -> Iterator[Change]:
-    comparison = compare_schemas(old.body[field], new.body[field], position, reading="as-declared")
+    before, after = (of_objects(item.body[field]) for item in (old, new))
+    comparison = compare_schemas(before, after, position, reading="as-declared")
     renamed = renamed_members(old.body[field], new.body[field])
     was = {new: old for old, new in renamed.items()}
     for difference in comparison.differences:

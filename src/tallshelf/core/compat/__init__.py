@@ -3,6 +3,7 @@
 from tallshelf.core.compat._compare import compare_schemas
 from tallshelf.core.compat._confirm import Unusable, check_usable, validator
 from tallshelf.core.compat._dialect import KEYWORDS
+from tallshelf.core.compat.of_objects import of_objects
 from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Verdict, Witness
 from tallshelf.core.compat.stand_in import Obstacle, StandIn, stand_in
 
@@ -19,6 +20,7 @@ __all__ = [
     "Witness",
     "check_usable",
     "compare_schemas",
+    "of_objects",
     "stand_in",
     "validator",
 ]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from tallshelf.core.compat._compare import compare_schemas
+from tallshelf.core.compat.of_objects import of_objects
 from tallshelf.core.compat.result import Difference, Position
 
 
@@ -53,7 +54,7 @@ def stand_in(a: Mapping[str, Any], b: Mapping[str, Any]) -> StandIn:
 
 
 def _obstacles(old: Any, new: Any, position: Position) -> list[Obstacle]:
-    comparison = compare_schemas(old, new, position, "as-declared")
+    comparison = compare_schemas(of_objects(old), of_objects(new), position, "as-declared")
     found = [
         one for one in comparison.differences if one.verdict in ("breaking", "undecided") or _is_ignored(one)
     ]
