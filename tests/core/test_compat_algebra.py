@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from tallshelf.core.compat import compare_schemas
 from tallshelf.core.compat._accepts import accepts, any_of
+from tallshelf.core.compat._budget import Budget, Exhausted
 from tallshelf.core.compat._dialect import DRAFT_2020
-from tallshelf.core.compat._form import Budget, Exhausted, Node, complement, type_of
+from tallshelf.core.compat._form import Node, complement, type_of
 from tallshelf.core.compat._normal import Document
 from tallshelf.core.compat._space import EVERYTHING, Space
 from tests.core.schemas import INSTANCES, SCHEMAS

@@ -9,9 +9,9 @@ from typing import Any, Protocol
 
 import jsonschema_rs
 
+from tallshelf.core.compat._budget import Budget
 from tallshelf.core.compat._form import (
     NOTHING_EXTRA,
-    Budget,
     Count,
     Facets,
     Node,

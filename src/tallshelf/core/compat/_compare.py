@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Any, get_args
 
+from tallshelf.core.compat._budget import Budget, Exhausted
 from tallshelf.core.compat._confirm import Judge, Unusable
 from tallshelf.core.compat._contain import Walk
 from tallshelf.core.compat._dialect import dialect_of, same_schema
-from tallshelf.core.compat._form import Budget, Exhausted, complement
+from tallshelf.core.compat._form import complement
 from tallshelf.core.compat._gap import Gap
 from tallshelf.core.compat._ignored import Hunt
 from tallshelf.core.compat._normal import Document

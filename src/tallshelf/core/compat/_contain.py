@@ -9,19 +9,18 @@ that is already under comparison (coinduction).
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from functools import partial
 from typing import Any
 
 from tallshelf.core.compat._accepts import accepts, any_of, node_accepts
+from tallshelf.core.compat._budget import Exhausted, TooMany
 from tallshelf.core.compat._form import (
     ANYWAY,
     Elements,
-    Exhausted,
     Facets,
     Node,
-    TooMany,
     Values,
     altered,
     complement,
@@ -30,10 +29,10 @@ from tallshelf.core.compat._form import (
     meet,
     member,
     named,
-    plain,
     prefix_length,
 )
 from tallshelf.core.compat._gap import Dropped, Gap, at, type_name
+from tallshelf.core.compat._intervals import NEAR, ends, is_interval
 from tallshelf.core.compat._normal import Document
 from tallshelf.core.compat._outcome import Found, Nothing, Outcome
 from tallshelf.core.compat._solve import Solver
@@ -160,8 +159,8 @@ class Walk:
         ]
         refused = [value for value, answer in answers if answer is False]
         unsure = [value for value, answer in answers if answer is None]
-        if refused and _is_interval(a) and all(map(_is_interval, same)):
-            yield from _ends(a, same, refused, path)
+        if refused and is_interval(a) and all(map(is_interval, same)):
+            yield from ends(a, same, refused, path)
             return
         where = at(a, "enum", "const"), at(same[0], "enum", "const")
         if len(refused) > _MOST_VALUES:
@@ -245,7 +244,7 @@ class Walk:
         outcome = self._piece(piece)
         if isinstance(outcome, Nothing):
             return
-        a_at, b_at = at(a, *_NEAR.get(piece.keyword, (piece.keyword,))), at(b, piece.keyword)
+        a_at, b_at = at(a, *NEAR.get(piece.keyword, (piece.keyword,))), at(b, piece.keyword)
         yield Gap(piece.keyword, path, a_at, b_at, (outcome.instance,), piece.a_value, piece.b_value)
 
     def _piece(self, piece: Piece) -> Found | Nothing:
@@ -267,8 +266,8 @@ class Walk:
         )
         if isinstance(outcome, Nothing):
             return
-        if _is_interval(b) and isinstance(outcome.instance, int | float):
-            yield from _ends(a, [b], [outcome.instance], path)
+        if is_interval(b) and isinstance(outcome.instance, int | float):
+            yield from ends(a, [b], [outcome.instance], path)
             return
         yield Gap("enum", path, at(a), at(b, "enum", "const"), (outcome.instance,), b_value=b.values)
 
@@ -382,40 +381,8 @@ class Walk:
             yield replace(gap, candidates=tuple(candidates))
 
 
-def _is_interval(branch: Facets) -> bool:
-    """Whether the values of a branch are those between two bounds, and no schema lists them."""
-    listed = {"enum", "const"} & branch.pointers.keys()
-    return branch.types == _NUMBER and branch.values is not None and not listed
-
-
-def _ends(a: Facets, same: Sequence[Facets], refused: Sequence[Any], path: tuple[str, ...]) -> Iterator[Gap]:
-    """Yield a gap for each end of an interval beyond which values are refused; what lies between has none."""
-    low, high = (end(value for one in same for value in one.values or ()) for end in (min, max))
-    (first, last) = (min(a.values), max(a.values)) if a.values else (None, None)
-    for keyword, beyond, was, end in (
-        ("minimum", [one for one in refused if one < low], first, low),
-        ("maximum", [one for one in refused if one > high], last, high),
-    ):
-        if beyond:
-            bound = getattr(a, "low" if keyword == "minimum" else "high")
-            was = was if was is not None else plain(bound.value) if bound else None
-            near = _NEAR[keyword]
-            candidates = tuple(beyond[:_MOST_CANDIDATES])
-            yield Gap(keyword, path, at(a, *near), at(same[0], *near), candidates, was, end)
-    between = [one for one in refused if low <= one <= high]
-    if between:
-        yield Gap("enum", path, at(a), at(same[0]), tuple(between[:_MOST_CANDIDATES]), between[0])
-
-
 def _rest(branch: Facets) -> Node:
     return Node(tuple(members.rest for members in branch.members if members.rest is not None))
 
 
-_NUMBER = frozenset({"number"})
 _ASKING = ("dependentRequired", "dependentSchemas", "dependencies")
-_NEAR = {
-    "minimum": ("minimum", "exclusiveMinimum"),
-    "exclusiveMinimum": ("exclusiveMinimum", "minimum"),
-    "maximum": ("maximum", "exclusiveMaximum"),
-    "exclusiveMaximum": ("exclusiveMaximum", "maximum"),
-}

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Sequence
 from fractions import Fraction
 from typing import Any
 
+from tallshelf.core.compat._budget import TooMany
 from tallshelf.core.compat._form import (
     ANYTHING,
     ANYWAY,
@@ -19,7 +20,6 @@ from tallshelf.core.compat._form import (
     Members,
     Node,
     Place,
-    TooMany,
     altered,
     declared,
     distinct,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from tallshelf.core.compat._budget import TooMany
 from tallshelf.core.compat._dialect import Dialect, pruned
 from tallshelf.core.compat._form import (
     ANYTHING,
@@ -17,7 +18,6 @@ from tallshelf.core.compat._form import (
     Node,
     Opaque,
     Place,
-    TooMany,
     altered,
     complement,
     more,

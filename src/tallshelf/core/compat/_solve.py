@@ -11,7 +11,8 @@ from typing import Any
 
 from tallshelf.core.compat._accepts import accepts
 from tallshelf.core.compat._arrays import array_instance
-from tallshelf.core.compat._form import Facets, Node, TooMany, type_of
+from tallshelf.core.compat._budget import TooMany
+from tallshelf.core.compat._form import Facets, Node, type_of
 from tallshelf.core.compat._objects import object_instance
 from tallshelf.core.compat._outcome import NOTHING, UNKNOWN, Found, Nothing, Outcome, own
 from tallshelf.core.compat._regular import Unsure

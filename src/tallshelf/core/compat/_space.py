@@ -7,12 +7,12 @@ from fractions import Fraction
 from typing import Any
 
 from tallshelf.core.compat._accepts import accepts
+from tallshelf.core.compat._budget import Budget, TooMany
 from tallshelf.core.compat._form import (
     ANYTHING,
     ANYWAY,
     NOTHING_EXTRA,
     TYPES,
-    Budget,
     Count,
     Elements,
     Extra,
@@ -20,7 +20,6 @@ from tallshelf.core.compat._form import (
     Home,
     Node,
     Place,
-    TooMany,
     Values,
     altered,
     complement,
