@@ -88,8 +88,13 @@ def _functions(tree: ast.Module) -> Iterator[ast.FunctionDef]:
 
 
 def _nodes(function: ast.FunctionDef) -> Iterator[ast.AST]:
-    for statement in function.body:
-        yield from ast.walk(statement)
+    """Yield what can be changed of a function; what it says of types only is never run."""
+    waiting: list[ast.AST] = list(function.body)
+    while waiting:
+        node = waiting.pop()
+        yield node
+        types = [getattr(node, name, None) for name in ("annotation", "returns")]
+        waiting += [child for child in ast.iter_child_nodes(node) if child not in types]
 
 
 def _ways(node: ast.AST) -> Iterator[str]:

@@ -30,6 +30,7 @@ from tallshelf.core.compat._form import (
     member,
     named,
     prefix_length,
+    speaks,
 )
 from tallshelf.core.compat._gap import Dropped, Gap, at, type_name
 from tallshelf.core.compat._intervals import NEAR, ends, is_interval
@@ -323,8 +324,10 @@ class Walk:
             return
         other = self._fresh(named(a) | named(b))
         found = self._node(_rest(a), _rest(b), (*path, "*"))
+        offered = any(speaks(members.rest) for members in a.members)
         for gap in self._lifted(found, partial(self._with_member, a, other)):
-            yield replace(gap, keyword="undeclared-member" if gap.path == (*path, "*") else gap.keyword)
+            undeclared = gap.path == (*path, "*") and not offered
+            yield replace(gap, keyword="undeclared-member" if undeclared else gap.keyword)
 
     def _by_pattern(self, a: Facets, b: Facets, path: tuple[str, ...]) -> Iterator[Gap]:
         """Members that no schema names, where patterns tell them apart."""

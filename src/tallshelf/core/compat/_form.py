@@ -379,3 +379,8 @@ def named(branch: Facets) -> set[str]:
     """Return the names that a branch says something of, declared or not."""
     names = {name for members in branch.members for name in members.properties}
     return names.union(branch.required)
+
+
+def speaks(rest: Place | None) -> bool:
+    """Whether a place says something of members that are not named."""
+    return rest is not None and rest.without is None and rest.schema not in (True, False, {})

@@ -17,12 +17,12 @@ from tallshelf.core.compat._form import (
     ANYWAY,
     Facets,
     Node,
-    Place,
     element,
     meet,
     member,
     named,
     prefix_length,
+    speaks,
     type_of,
 )
 from tallshelf.core.compat._normal import Document
@@ -139,7 +139,7 @@ class Hunt:
                 fresh = _like(pattern, known)
                 if members.evaluates and fresh is not None:
                     yield _Offer(fresh, pattern, place.pointer)
-            if _speaks(members.rest) and members.rest is not None and not _is_map(now):
+            if speaks(members.rest) and members.rest is not None and not _is_map(now):
                 patterns = frozenset(pattern for one in (was, now) for pattern in _patterns(one))
                 fresh = _unlike(patterns, known)
                 if fresh is not None:
@@ -189,14 +189,9 @@ def declares(branch: Facets, name: str) -> bool:
         of_rest = name not in members.properties and not any(
             matches(one, name) for one, _ in members.patterns
         )
-        if of_rest and _speaks(members.rest):
+        if of_rest and speaks(members.rest):
             return True
     return False
-
-
-def _speaks(rest: Place | None) -> bool:
-    """Whether a place says something of members that are not named."""
-    return rest is not None and rest.without is None and rest.schema not in (True, False, {})
 
 
 def _is_map(branch: Facets) -> bool:

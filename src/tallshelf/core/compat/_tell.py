@@ -113,9 +113,7 @@ class Telling:
                 message = f"it was not found out whether {subject}, no longer declared, is ignored"
                 self.say(one.path, "argument-ignored", "undecided", message, old_pointer=one.pointer)
             else:
-                message = (
-                    f"{subject} is no longer declared: calls that give it are accepted, and it is ignored"
-                )
+                message = _ignoring(one.path, self.sides.position)
                 self.say(
                     one.path,
                     "argument-ignored",
@@ -155,6 +153,18 @@ class Telling:
         witness = proof.witness if proof else None
         counted = proof is not None and witness is None
         return Difference(gap.keyword, verdict, message, old_pointer, new_pointer, witness, counted)
+
+
+def _ignoring(path: Path, position: Position) -> str:
+    if path[-1:] == ("*",):
+        where = label(path[:-1], position)
+        return (
+            f"members of {where} beyond those named are no longer declared: calls that give them are accepted, "
+            "and they are ignored"
+        )
+    return (
+        f"{label(path, position)} is no longer declared: calls that give it are accepted, and it is ignored"
+    )
 
 
 _OF_THE_GONE = ("additionalProperties", "required", "undeclared-member")
