@@ -83,9 +83,9 @@ class _Question:
         """Look for an instance of the whole of A outside the whole of B."""
         return self.solver.node(a.root.also(complement(b.root)))
 
-    def is_closed_empty(self) -> bool:
-        """Whether reading the producer as declared left nothing of it, or of an object inside it."""
-        if self.ours_closed.emptied:
+    def is_closed_empty(self, walk: Walk) -> bool:
+        """Whether reading the producer as declared left nothing of it, or of an object in it that was compared."""
+        if walk.emptied:
             return True
         closed = self.solver.node(self.ours_closed.root)
         return isinstance(closed, Nothing) and not isinstance(self.solver.node(self.ours.root), Nothing)
@@ -107,7 +107,7 @@ def _compare(old: Any, new: Any, telling: Telling, reading: Reading) -> Comparis
     if not forward.cut and found and all(one.verdict == "undecided" for one in found):
         against = _settled(question, ours_read, against, telling)
     verdict, witness, reason = _verdict(telling.differences(), [gap.keyword for gap in against])
-    if verdict == "compatible" and closed and question.is_closed_empty():
+    if verdict == "compatible" and closed and question.is_closed_empty(forward):
         return _undecided(
             "read as declared, nothing is left of what the "
             f"{sides.producer} schema takes: it asks for members that it does not name",

@@ -70,6 +70,8 @@ class Walk:
         self.gained: list[Dropped] = []
         self.untold = 0
         self.cut = False
+        self.emptied = False
+        """Whether it came by an object of A of which closing left nothing."""
         self._assumed: set[tuple[str, str]] = set()
         self._instances: dict[int, tuple[Facets, Outcome]] = {}
 
@@ -102,6 +104,7 @@ class Walk:
         except TooMany:
             yield Gap("anyOf", path, a.pointer, b.pointer, ())
             return
+        self.emptied |= any(place.pointer in self.a.emptied for place in a.places)
         for branch in branches:
             self.space.budget.spend()
             yield from self._branch(branch, b, path)

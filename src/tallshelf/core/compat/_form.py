@@ -346,7 +346,7 @@ def member(branch: Facets, name: str) -> Node:
         if not own and members.rest is not None:
             own = [members.rest]
         places += own
-    return Node(tuple(places))
+    return Node(tuple(place for place in places if place is not ANYWAY))
 
 
 def element(branch: Facets, index: int) -> Node:
@@ -355,6 +355,7 @@ def element(branch: Facets, index: int) -> Node:
         place
         for elements in branch.elements
         if (place := (elements.prefix[index] if index < len(elements.prefix) else elements.rest)) is not None
+        and place is not ANYWAY
     ]
     return Node(tuple(places))
 
