@@ -133,11 +133,27 @@ PAIRS: dict[str, Callable[[], tuple[Any, Any]]] = {
             x={"anyOf": [_object(**{f"m{at}": _TEXT}) for at in range(9)], "unevaluatedProperties": False}
         ),
     ),
+    "400 long arrays": lambda: (
+        _object(**{f"a{at}": {"type": "array", "maxItems": 9_998} for at in range(400)}),
+        _object(**{f"a{at}": {"type": "array", "maxItems": 9_990} for at in range(400)}),
+    ),
+    "400 large maps": lambda: (
+        _object(**{f"a{at}": {"type": "object", "maxProperties": 9_998} for at in range(400)}),
+        _object(**{f"a{at}": {"type": "object", "maxProperties": 9_990} for at in range(400)}),
+    ),
+    "arrays of nine, 8 deep": lambda: (_lists(9), _lists(10)),
     "2,000 arguments": lambda: (
         _object(**{f"a{at}": _TEXT for at in range(2_000)}),
         _object(**{f"a{at}": {"type": "integer"} for at in range(2_000)}),
     ),
 }
+
+
+def _lists(fewest: int) -> dict[str, Any]:
+    found: Any = _TEXT
+    for _ in range(8):
+        found = {"type": "array", "minItems": fewest, "items": found}
+    return {**_object(x=found), "required": ["x"]}
 
 
 def _nots(depth: int, low: int) -> dict[str, Any]:

@@ -23,7 +23,7 @@ from tallshelf.core.changes import (
     next_version,
 )
 from tallshelf.core.changes._make import make
-from tallshelf.core.changes._spots import paired
+from tallshelf.core.changes._spots import Pairing
 from tallshelf.core.formats import schema
 from tallshelf.core.reports import (
     change_document,
@@ -244,7 +244,14 @@ PAIRED = [
 
 @pytest.mark.parametrize(("old", "new", "pairs"), PAIRED)
 def test_alternatives_are_paired_by_tag_or_content_never_by_place(old, new, pairs):
-    assert paired(old, new) == pairs
+    assert Pairing().paired(old, new) == pairs
+
+
+def test_where_too_many_alternatives_moved_only_the_same_are_paired():
+    pairing = Pairing()
+    old, new = ([{"properties": {f"{side}{at}": TEXT}} for at in range(80)] for side in "ab")
+    assert pairing.paired([TEXT, *old], [*new, TEXT]) == [(0, 80)]
+    assert pairing.paired([TEXT, {"minimum": 1}], [{"minimum": 2}, TEXT]) == [(0, 1)]  # the bound is for all
 
 
 def test_alternatives_in_another_order_change_nothing():

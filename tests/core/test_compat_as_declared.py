@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import gc
 from typing import Any
 
 import jsonschema
 import pytest
 
 from tallshelf.core.compat import compare_schemas, stand_in
+from tallshelf.core.compat._confirm import Judge, deciding
+from tallshelf.core.compat._outcome import weight
 
 TEXT = {"type": "string"}
 FLAG = {"type": "boolean"}
@@ -275,6 +278,13 @@ def test_a_pattern_that_nobody_reads_leaves_the_other_arguments_decided():
     assert broken.verdict == "breaking" and broken.witness is not None
 
 
+def test_a_text_too_long_to_be_searched_is_no_witness_by_itself():
+    decides = deciding({"type": "string", "pattern": "^(?!tmp)"})
+    assert (decides("pier"), decides("tmp1"), decides("pier" * 1_000)) == (True, False, None)
+    turned = deciding({"not": {"type": "string", "pattern": "^(?!tmp)"}})
+    assert (turned("pier"), turned("tmp1"), turned("pier" * 1_000)) == (False, True, None)
+
+
 def test_a_name_with_a_dot_hides_nothing():
     old = an_object(a=an_object(b=TEXT), **{"a.b": TEXT})
     new = an_object(a=an_object(b={"type": "integer"}), **{"a.b": {"type": "integer"}})
@@ -303,3 +313,44 @@ def test_where_the_bound_on_steps_is_met_it_is_said():
     found = compare_schemas(old, new, "input", "as-declared")
     assert found.verdict == "breaking"
     assert "within the bound on steps" in found.differences[-1].message or found.untold >= 1_500
+
+
+def _many(keyword: str, size: int, **more: Any) -> dict[str, Any]:
+    return an_object(**{f"a{at}": {**more, keyword: size} for at in range(300)})
+
+
+HOSTILE = [
+    ("maxItems", {"type": "array", "items": TEXT}),
+    ("maxItems", {"type": "array", "items": TEXT, "uniqueItems": True}),
+    ("maxProperties", {"type": "object", "additionalProperties": TEXT}),
+    ("maxLength", TEXT),
+]
+
+
+@pytest.mark.parametrize(("keyword", "more"), HOSTILE)
+def test_large_instances_cost_steps_and_no_result_holds_many(keyword, more):
+    size = 99_990 if keyword == "maxLength" else 9_990
+    found = compare_schemas(
+        _many(keyword, size + 5, **more), _many(keyword, size, **more), "input", "as-declared"
+    )
+    assert found.verdict == "breaking" and found.witness is not None
+    witnesses = [one.witness.instance for one in found.differences if one.witness]
+    assert sum(map(weight, witnesses)) <= 5_000 + 2 * 10_001
+    assert len(found.differences) < 300 and "within the bound on steps" in str(found.differences)
+
+
+def test_instances_that_grow_by_nesting_are_not_made():
+    def nested(fewest: int) -> dict[str, Any]:
+        schema: dict[str, Any] = TEXT
+        for _ in range(8):
+            schema = {"type": "array", "minItems": fewest, "items": schema}
+        return an_object(("a",), a=schema)
+
+    assert compare_schemas(nested(9), nested(10), "input", "as-declared").verdict == "undecided"
+    assert compare_schemas(nested(2), nested(1), "input", "as-declared").verdict == "compatible"
+
+
+def test_a_comparison_leaves_nothing_behind():
+    compare_schemas(an_object(a=TEXT), an_object(a={"type": "integer"}), "input", "as-declared")
+    gc.collect()
+    assert not [one for one in gc.get_objects() if type(one) is Judge]

@@ -12,7 +12,7 @@ from tallshelf.core.snapshot import Item, canonical
 from tallshelf.core.words import content_words
 
 _DEEPEST = 24
-_MOST_PAIRS = 2_500
+_MOST_PAIRS = 5_000
 _LEAST_LIKE = 0.3
 _MAPS = frozenset({"properties", "$defs", "definitions", "patternProperties", "dependentSchemas"})
 _ALTERNATIVES = frozenset({"allOf", "anyOf", "oneOf"})
@@ -52,9 +52,10 @@ class Spot:
 def spots(old: Item, new: Item) -> Iterator[Spot]:
     """Yield the places that both sides have; one that came or went is told by the comparison of schemas."""
     yield Spot(old, "", old.body, "", new.body)
+    pairing = Pairing()
     for field in ("inputSchema", "outputSchema"):
         pair = old.body.get(field), new.body.get(field)
-        for one in _inside(*pair, f"/{field}", f"/{field}", 0):
+        for one in _inside(*pair, f"/{field}", f"/{field}", pairing, 0):
             yield Spot(old, *one)
     before, after = _arguments(old), _arguments(new)
     for name in before:
@@ -65,7 +66,7 @@ def spots(old: Item, new: Item) -> Iterator[Spot]:
 _Found = tuple[str, Schema, str, Schema]
 
 
-def _inside(old: Any, new: Any, old_at: str, new_at: str, depth: int) -> Iterator[_Found]:
+def _inside(old: Any, new: Any, old_at: str, new_at: str, pairing: Pairing, depth: int) -> Iterator[_Found]:
     """Yield two schemas, and those inside of both that stand for each other."""
     if not isinstance(old, dict) or not isinstance(new, dict) or depth > _DEEPEST:
         return
@@ -76,48 +77,67 @@ def _inside(old: Any, new: Any, old_at: str, new_at: str, depth: int) -> Iterato
         if keyword in _MAPS and isinstance(was, dict) and isinstance(now, dict):
             for name in (one for one in was if one in now):
                 step = step_of(name)
-                yield from _inside(was[name], now[name], f"{both[0]}/{step}", f"{both[1]}/{step}", depth + 1)
+                yield from _inside(
+                    was[name], now[name], f"{both[0]}/{step}", f"{both[1]}/{step}", pairing, depth + 1
+                )
         elif keyword in _SINGLE and not isinstance(was, list):
-            yield from _inside(was, now, *both, depth + 1)
+            yield from _inside(was, now, *both, pairing, depth + 1)
         elif isinstance(was, list) and isinstance(now, list):
             if keyword in _ALTERNATIVES:
-                pairs = paired(was, now)
+                pairs = pairing.paired(was, now)
             elif keyword in ("prefixItems", "items"):
                 pairs = [(index, index) for index in range(min(len(was), len(now)))]
             else:
                 continue
             for one, other in pairs:
-                yield from _inside(was[one], now[other], f"{both[0]}/{one}", f"{both[1]}/{other}", depth + 1)
+                yield from _inside(
+                    was[one], now[other], f"{both[0]}/{one}", f"{both[1]}/{other}", pairing, depth + 1
+                )
 
 
-def paired(old: list[Any], new: list[Any]) -> list[tuple[int, int]]:
-    """Return which alternatives stand for each other, by index: the likest first, whatever their order."""
-    if len(old) * len(new) > _MOST_PAIRS:
-        return _same(old, new)
-    likeness = sorted(
-        (-_likeness(was, now), abs(one - other), one, other)
-        for one, was in enumerate(old)
-        for other, now in enumerate(new)
-    )
-    found: list[tuple[int, int]] = []
-    for like, _, one, other in likeness:
-        if -like < _LEAST_LIKE:
-            break
-        if all(one != before and other != after for before, after in found):
-            found.append((one, other))
-    return sorted(found)
+class Pairing:
+    """Pairs alternatives of one item; how many are held against each other is bounded for all of it."""
+
+    def __init__(self) -> None:
+        self._left = _MOST_PAIRS
+
+    def paired(self, old: list[Any], new: list[Any]) -> list[tuple[int, int]]:
+        """Return which alternatives stand for each other, by index: the likest first, whatever their order.
+
+        Those that are the same are paired first, and beyond the bound they alone.
+        """
+        found = _same(old, new)
+        taken = {one for one, _ in found}, {other for _, other in found}
+        gone = [index for index in range(len(old)) if index not in taken[0]]
+        come = [index for index in range(len(new)) if index not in taken[1]]
+        self._left -= len(gone) * len(come)
+        if self._left < 0:
+            return found
+        likeness = sorted(
+            (-_likeness(old[one], new[other]), abs(one - other), one, other) for one in gone for other in come
+        )
+        for like, _, one, other in likeness:
+            if -like < _LEAST_LIKE:
+                break
+            if all(one != before and other != after for before, after in found):
+                found.append((one, other))
+        return sorted(found)
 
 
 def _same(old: list[Any], new: list[Any]) -> list[tuple[int, int]]:
-    places = {canonical(one): index for index, one in reversed(list(enumerate(new)))}
-    pairs = ((index, places.get(canonical(one))) for index, one in enumerate(old))
-    return [(index, place) for index, place in pairs if place is not None]
+    places: dict[bytes, list[int]] = {}
+    for index in reversed(range(len(new))):
+        places.setdefault(canonical(new[index]), []).append(index)
+    found = []
+    for index, one in enumerate(old):
+        there = places.get(canonical(one))
+        if there:
+            found.append((index, there.pop()))
+    return found
 
 
 def _likeness(old: Any, new: Any) -> float:
     """Return how much two alternatives are of one kind: by tag, then by type, members, values and text."""
-    if canonical(old) == canonical(new):
-        return 3.0
     if not isinstance(old, dict) or not isinstance(new, dict):
         return 0.0
     tags = _tags(old), _tags(new)

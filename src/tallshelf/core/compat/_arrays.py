@@ -8,7 +8,17 @@ from typing import Any
 
 from tallshelf.core.compat._accepts import node_accepts
 from tallshelf.core.compat._form import Count, Facets, Node, Place, complement, element, prefix_length
-from tallshelf.core.compat._outcome import NOTHING, UNKNOWN, Found, Nothing, Outcome, Solver, own
+from tallshelf.core.compat._outcome import (
+    MOST_VALUES,
+    NOTHING,
+    UNKNOWN,
+    Found,
+    Nothing,
+    Outcome,
+    Solver,
+    own,
+    weight,
+)
 from tallshelf.core.compat._sizes import MORE, MOST_ELEMENTS
 from tallshelf.core.compat._space import one_of_values
 from tallshelf.core.snapshot import canonical
@@ -103,6 +113,7 @@ def _of_length(solver: Solver, branch: Facets, length: int, chosen: dict[int, tu
     if length > MOST_ELEMENTS + MORE:
         return UNKNOWN
     elements: list[Any] = []
+    heavy = 0
     limits = [count for count in branch.extra.counts if count.most is not None]
     alike = max([prefix_length(branch), *(index + 1 for index in chosen)])
     for index in range(length):
@@ -110,9 +121,12 @@ def _of_length(solver: Solver, branch: Facets, length: int, chosen: dict[int, tu
             break
         node = element(branch, index).also(*chosen.get(index, ()))
         found = _apart(solver, node, limits, elements if branch.unique else [])
-        if not isinstance(found, Found):
+        heavy += weight(found.instance) if isinstance(found, Found) else MOST_VALUES
+        if not isinstance(found, Found) or heavy >= MOST_VALUES:
             return UNKNOWN
         elements.append(own(found.instance))
+    if len(elements) < length and heavy + weight(elements[-1]) * (length - len(elements)) > MOST_VALUES:
+        return UNKNOWN
     if len(elements) < length and branch.unique:
         elements += _different(solver, branch, elements, length - len(elements))
     for index in range(len(elements), length if branch.unique else len(elements)):
@@ -128,7 +142,7 @@ def _different(solver: Solver, branch: Facets, taken: list[Any], number: int) ->
     """Return elements like the last one, none of them taken or twice; fewer where that is not enough."""
     node, known = element(branch, len(taken)), {canonical(one) for one in taken}
     found: list[Any] = []
-    with solver.space.budget.paid(1 + number // _ONE_BY_ONE):
+    with solver.space.budget.paid(1 + number // 2):
         for one in itertools.islice(variants(taken[-1]), 4 * number):
             text = canonical(one)
             if text not in known and node_accepts(solver.space, node, one) is True:

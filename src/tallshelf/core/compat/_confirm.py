@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -101,17 +100,24 @@ def deciding(schema: Any) -> Decides:
             raise
     validator(_without(schema, dict.fromkeys(hard, _NONE)))  # whatever else is wrong with it is said now
 
+    turns = _turns_around(schema)
+
     def decided(instance: Any) -> bool | None:
         strings = set(_strings(instance))
+        found = {pattern: {one: matches(pattern, one) for one in strings} for pattern in hard}
+        unsure = [pattern for pattern, answers in found.items() if None in answers.values()]
+        if unsure and turns:
+            return None
         put = {
-            pattern: _listed(one for one in strings if matches(pattern, one)) for pattern in hard - unknown
+            pattern: _listed(one for one, held in answers.items() if held)
+            for pattern, answers in found.items()
         }
-        ways = (_ALL, _NONE) if unknown else (_NONE,)
-        answers = {
-            bool(validator(_without(schema, put | dict.fromkeys(unknown, way))).is_valid(instance))
+        ways = (_ALL, _NONE) if unsure else (_NONE,)
+        said = {
+            bool(validator(_without(schema, put | dict.fromkeys(unsure, way))).is_valid(instance))
             for way in ways
         }
-        return answers.pop() if len(answers) == 1 else None
+        return said.pop() if len(said) == 1 else None
 
     return decided
 
@@ -212,6 +218,7 @@ class Judge:
         """Raise `Unusable` where one of the schemas cannot be used."""
         self._sides: dict[Side, Any] = {"old": old, "new": new}
         self._scale = scale
+        self._decides: dict[tuple[Side, bool], Decides] = {}
         for side in self._sides:
             try:
                 self._deciding(side, as_is=True)
@@ -238,6 +245,9 @@ class Judge:
         accepted = self._deciding(accepted_by, as_is=as_is)(instance) is True
         return accepted and self._deciding(refused_by, as_is=as_is)(instance) is False
 
-    @functools.cache  # noqa: B019  (a judge lives for one comparison)
     def _deciding(self, side: Side, *, as_is: bool) -> Decides:
-        return deciding(self._sides[side] if as_is else self._scale.copy(self._sides[side]))
+        key = side, as_is
+        if key not in self._decides:
+            schema = self._sides[side]
+            self._decides[key] = deciding(schema if as_is else self._scale.copy(schema))
+        return self._decides[key]

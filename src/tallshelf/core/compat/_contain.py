@@ -35,7 +35,7 @@ from tallshelf.core.compat._form import (
 from tallshelf.core.compat._gap import Dropped, Gap, at, type_name
 from tallshelf.core.compat._intervals import NEAR, ends, is_interval
 from tallshelf.core.compat._normal import Document
-from tallshelf.core.compat._outcome import Found, Nothing, Outcome
+from tallshelf.core.compat._outcome import Found, Nothing, Outcome, cost
 from tallshelf.core.compat._solve import Solver
 from tallshelf.core.compat._space import one_of_values, same_text
 from tallshelf.core.compat._subtract import (
@@ -84,6 +84,7 @@ class Walk:
         try:
             for gap in self._node(self.a.root, self.b.root, ()):
                 if len(told) < _MOST_GAPS:
+                    self.space.budget.spend(sum(map(cost, gap.candidates)))
                     told.append(gap)
                 else:
                     self.proving = False

@@ -79,7 +79,6 @@ class Derived:
         self.ranges = [*_ranges(tree), WORD]
         self.work = 0
         """How many parts of conditions were derived so far."""
-        self._known: dict[tuple[State, int], State] = {}
 
     def start(self) -> State:
         """Return the state before the first character."""
@@ -88,13 +87,11 @@ class Derived:
 
     def after(self, state: State, letter: int) -> State:
         """Return the state after one character more."""
-        key = state, letter
-        if key not in self._known:
-            step = _Step(self._looks, state, letter)
-            behind = tuple(step.derived(one) for one in state.behind)
-            self._known[key] = State(step.derived(state.condition), behind, _in(WORD, letter), first=False)
-            self.work += step.work
-        return self._known[key]
+        step = _Step(self._looks, state, letter)
+        behind = tuple(step.derived(one) for one in state.behind)
+        after = State(step.derived(state.condition), behind, _in(WORD, letter), first=False)
+        self.work += step.work
+        return after
 
     def takes(self, state: State) -> bool:
         """Whether the text may end here."""

@@ -8,7 +8,17 @@ from typing import Any
 
 from tallshelf.core.compat._accepts import in_class, node_accepts
 from tallshelf.core.compat._form import Facets, Node, SomeMember, member, named
-from tallshelf.core.compat._outcome import NOTHING, UNKNOWN, Found, Nothing, Outcome, Solver, own
+from tallshelf.core.compat._outcome import (
+    MOST_VALUES,
+    NOTHING,
+    UNKNOWN,
+    Found,
+    Nothing,
+    Outcome,
+    Solver,
+    own,
+    weight,
+)
 from tallshelf.core.compat._regular import Unsure, find_string
 from tallshelf.core.compat._sizes import MORE, MOST_ELEMENTS
 
@@ -18,10 +28,14 @@ _MOST_PATTERNS = 4
 def object_instance(solver: Solver, branch: Facets) -> Outcome:
     """Return an object of a branch."""
     value: dict[str, Any] = {}
+    heavy = 0
     for name in branch.required:
         found = solver.node(member(branch, name))
         if isinstance(found, Nothing):
             return NOTHING
+        heavy += weight(found.instance)
+        if heavy > MOST_VALUES:
+            return UNKNOWN
         value[name] = own(found.instance)
     for some in branch.extra.some:
         outcome = _some(solver, branch, some, value)
@@ -110,6 +124,9 @@ def _filled(solver: Solver, branch: Facets, value: dict[str, Any], fewest: int) 
             found = solver.node(node)
             if isinstance(found, Found):
                 value[fresh] = own(found.instance)
+                if weight(found.instance) * (fewest - len(value)) > MOST_VALUES:
+                    return True  # too heavy to make; what there is so far proves nothing
+                solver.space.budget.spend((fewest - len(value)) // 4)
                 _alike(branch, value, fresh, node, fewest)
                 break
         else:

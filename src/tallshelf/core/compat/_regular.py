@@ -83,7 +83,6 @@ class _Walked:
 
     moves: list[list[tuple[Ranges, int]]] = field(default_factory=list)
     free: list[list[tuple[bool | None, int]]] = field(default_factory=list)
-    _known: dict[tuple[frozenset[int], int], _Place] = field(default_factory=dict)
 
     @property
     def ranges(self) -> list[Ranges]:
@@ -104,16 +103,13 @@ class _Walked:
 
     def after(self, state: _Place, letter: int) -> _Place:
         """Return the states after one character more."""
-        key = state[0], letter
-        if key not in self._known:
-            reached = {
-                target
-                for own in state[0]
-                for ranges, target in self.moves[own]
-                if any(low <= letter <= high for low, high in ranges)
-            }
-            self._known[key] = self._closure(reached, first=False), False
-        return self._known[key]
+        reached = {
+            target
+            for own in state[0]
+            for ranges, target in self.moves[own]
+            if any(low <= letter <= high for low, high in ranges)
+        }
+        return self._closure(reached, first=False), False
 
     def takes(self, state: _Place) -> bool:
         """Whether the text may end here."""
@@ -242,6 +238,7 @@ class _Walk:
         self._longest = longest
         self._letters = _letters(automata)
         self._left = _MOST_STEPS
+        self._known: dict[tuple[int, Any, int], Any] = {}
         self._derived = [(one, one.work) for one in automata if isinstance(one, Derived)]
         self._start: States = tuple(one.start() for one in automata)
 
@@ -309,10 +306,19 @@ class _Walk:
             self._left -= 1
             if self._left < 0 or sum(one.work - before for one, before in self._derived) > _MOST_DERIVED:
                 raise Unsure
-            after = tuple(one.after(own, letter) for one, own in zip(self._automata, states, strict=True))
+            after = tuple(
+                self._after(index, one, own, letter)
+                for index, (one, own) in enumerate(zip(self._automata, states, strict=True))
+            )
             wanted = zip(self._automata[: self._wanted], after, strict=False)
             if not any(one.is_dead(own) for one, own in wanted):
                 yield letter, after
+
+    def _after(self, index: int, automaton: Automaton, state: Any, letter: int) -> Any:
+        key = index, state, letter
+        if key not in self._known:
+            self._known[key] = automaton.after(state, letter)
+        return self._known[key]
 
     def _takes(self, states: States) -> bool:
         return all(

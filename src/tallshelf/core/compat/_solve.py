@@ -6,7 +6,7 @@ itself adds nothing: an instance is finite, so a smallest one never needs it (in
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
 from tallshelf.core.compat._accepts import accepts
@@ -14,7 +14,17 @@ from tallshelf.core.compat._arrays import array_instance
 from tallshelf.core.compat._budget import TooMany
 from tallshelf.core.compat._form import Facets, Node, type_of
 from tallshelf.core.compat._objects import object_instance
-from tallshelf.core.compat._outcome import NOTHING, UNKNOWN, Found, Nothing, Outcome, own
+from tallshelf.core.compat._outcome import (
+    MOST_VALUES,
+    NOTHING,
+    UNKNOWN,
+    Found,
+    Nothing,
+    Outcome,
+    cost,
+    own,
+    weight,
+)
 from tallshelf.core.compat._regular import Unsure
 from tallshelf.core.compat._scalars import number_instances, string_instance
 from tallshelf.core.compat._space import Space, same_place
@@ -146,8 +156,15 @@ class Solver:
 
     def tried(self, branch: Facets, values: Iterable[Any]) -> Found:
         """Return the first of some guesses that fits; that none does proves nothing."""
-        found = self._checked(branch, values)
+        found = self._checked(branch, self._paid(values))
         return UNKNOWN if isinstance(found, Nothing) else found
+
+    def _paid(self, values: Iterable[Any]) -> Iterator[Any]:
+        """Yield values that are not too heavy, and use up the steps that each costs."""
+        for value in values:
+            if weight(value) <= MOST_VALUES:
+                self.space.budget.spend(cost(value))
+                yield value
 
     def _string(self, branch: Facets) -> Outcome:
         self.space.budget.spend(10 * (1 + len(branch.patterns) + len(branch.extra.not_patterns)))

@@ -9,9 +9,10 @@ from typing import Any
 from tallshelf.core.compat._confirm import Judge, Proof
 from tallshelf.core.compat._gap import Dropped, Gap
 from tallshelf.core.compat._ignored import Ignored
+from tallshelf.core.compat._outcome import weight
 from tallshelf.core.compat._say import label, sentence
 from tallshelf.core.compat._sizes import Scale
-from tallshelf.core.compat.result import Difference, Position, Side, Verdict
+from tallshelf.core.compat.result import Difference, Position, Side, Verdict, Witness
 
 Path = tuple[str, ...]
 _ORDER: tuple[Verdict, ...] = ("breaking", "undecided", "compatible", "identical")
@@ -38,6 +39,7 @@ class Telling:
         self._scale = scale
         self.untold = 0
         """How many differences are there beyond those that are told."""
+        self._room = _ROOM
         self._told: list[tuple[Path, Difference]] = []
 
     def differences(self) -> tuple[Difference, ...]:
@@ -141,6 +143,15 @@ class Telling:
         """Whether a difference, or (``hard``) a breaking or undecided one, is at a place already."""
         return any(at == path and not (hard and one.verdict == "compatible") for at, one in self._told)
 
+    def _kept(self, witness: Witness | None) -> Witness | None:
+        """Return a witness, unless those that were kept so far are too large for one more that is not small."""
+        if witness is None or (size := weight(witness.instance)) <= _SMALL:
+            return witness
+        if self._room <= 0:
+            return None
+        self._room -= size
+        return witness
+
     def _difference(
         self, gap: Gap, verdict: Verdict, *, narrowed: bool, proof: Proof | None = None
     ) -> Difference:
@@ -150,7 +161,7 @@ class Telling:
         sizes = [self._scale.back(gap.keyword, value) for value in (gap.a_value, gap.b_value)]
         gap = replace(gap, a_value=sizes[0], b_value=sizes[1])
         message = sentence(gap, self.sides.position, narrowed=narrowed)
-        witness = proof.witness if proof else None
+        witness = self._kept(proof.witness if proof else None)
         counted = proof is not None and witness is None
         return Difference(gap.keyword, verdict, message, old_pointer, new_pointer, witness, counted)
 
@@ -167,4 +178,6 @@ def _ignoring(path: Path, position: Position) -> str:
     )
 
 
+_SMALL, _ROOM = 100, 5_000
+"""What any witness may weigh, and what those that weigh more may weigh together, but for the last of them."""
 _OF_THE_GONE = ("additionalProperties", "required", "undeclared-member")
