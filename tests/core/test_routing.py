@@ -19,7 +19,6 @@ from tallshelf.core.routing import (
     RELEASE_STATES,
     REQUEST_KINDS,
     REQUEST_STATES,
-    Facts,
     RuleSet,
     facts_from,
     faults,
@@ -32,26 +31,8 @@ from tallshelf.core.routing import (
     try_rules,
 )
 from tallshelf.core.snapshot import Item, snapshot_from
+from tests.core.facts import FACTS
 
-FACTS = Facts(
-    first_release=False,
-    worst_impact=None,
-    undecided=False,
-    silent_changes=0,
-    version_honest=True,
-    errors=0,
-    warnings=0,
-    safety_findings=0,
-    same_job_overlaps=0,
-    writing_tools=0,
-    newly_writing_tools=0,
-    data_class="internal",
-    transports=("stdio",),
-    origin="handed in by a person",
-    pinned=True,
-    tokens=10,
-    team="berths",
-)
 RULES = st.lists(
     st.fixed_dictionaries(
         {

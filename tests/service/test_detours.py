@@ -11,8 +11,8 @@ import pytest
 from django.db import transaction
 from django.test import Client
 
-from tallshelf.core.assess import GATES
 from tallshelf.core.errors import Conflict, InputsMoved
+from tallshelf.core.gates import GATES
 from tallshelf.run.scenario.declarations import declared
 from tallshelf.run.scenario.player import actor, agree, despite
 from tallshelf.service import clock

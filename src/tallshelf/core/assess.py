@@ -17,6 +17,7 @@ from tallshelf.core.changes import (
     worst,
 )
 from tallshelf.core.engine import engine_digest
+from tallshelf.core.gates import FailedGate, Gate, failed_gates
 from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, entries_of, find_overlaps
 from tallshelf.core.routing import DATA_CLASSES, KINDS, Facts, Route, RuleSet
 from tallshelf.core.snapshot import Item, LaunchRecord, Snapshot, digest, is_version, outline
@@ -43,43 +44,6 @@ class ServerRecord:
     slug: str
     team: str
     data_class: str
-
-
-@dataclass(frozen=True)
-class Gate:
-    """What makes a check of a release that is to be published fail."""
-
-    errors: bool = True
-    version: bool = True
-    overlaps: bool = True
-    undecided: bool = True
-    launch: bool = True
-    safety: bool = True
-
-
-SAFETY, ERRORS, VERSION = "safety-findings", "error-findings", "version-too-low"
-OVERLAPS, UNDECIDED, NO_LAUNCH = "unruled-overlap", "undecided", "no-launch-record"
-GATES: dict[str, str] = {
-    SAFETY: "findings of the safety family that are not waived; nobody agrees to them",
-    ERRORS: "findings of level error that are neither waived nor accepted",
-    VERSION: "a version lower than the honest one",
-    OVERLAPS: "an overlap of class same-job without a ruling",
-    UNDECIDED: "a comparison that is undecided in places",
-    NO_LAUNCH: "no launch record, so that nobody could connect to it",
-}
-"""The gates of a check, by the names under which a sign-off may say why despite one it agrees."""
-
-
-@dataclass(frozen=True)
-class FailedGate:
-    """A gate that fails: its name, the items at fault (identities, sorted), and what is wrong, in words."""
-
-    gate: str
-    items: tuple[str, ...]
-    message: str
-
-    def document(self) -> dict[str, Any]:
-        return {"gate": self.gate, "items": list(self.items), "message": self.message}
 
 
 @dataclass(frozen=True)
@@ -213,7 +177,9 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
     )
     overlaps = _overlaps(snapshot, context)
     facts = _facts(snapshot, context, comparison, honest, findings, overlaps)
-    gates = tuple(_failures(context, facts, findings, honest, comparison, overlaps))
+    # An act on what is published already fails none.
+    judged = failed_gates(context.gate, findings, honest, comparison, overlaps, context.launches)
+    gates = tuple(judged) if KINDS[context.kind].compared else ()
     return Assessment(
         snapshot=snapshot.digest,
         declared_version=version,
@@ -313,47 +279,6 @@ def _may_write(item: Item) -> bool:
     return not (isinstance(annotations, dict) and annotations.get("readOnlyHint") is True)
 
 
-def _failures(
-    context: Context,
-    facts: Facts,
-    findings: tuple[Finding, ...],
-    honest: NextVersion,
-    comparison: SnapshotComparison | None,
-    overlaps: tuple[Overlap, ...] | None,
-) -> Iterable[FailedGate]:
-    """Yield the gates that fail. An act on what is published already has none."""
-    if not KINDS[context.kind].compared:
-        return
-    gate, counting = context.gate, [one for one in findings if one.counts]
-    unsafe = [one for one in counting if one.family == "safety"]
-    if gate.safety and unsafe:
-        yield FailedGate(SAFETY, _items(unsafe), _found(unsafe, "safety finding"))
-    errors = [one for one in counting if one.level == "error" and one.family != "safety"]
-    if gate.errors and errors:
-        yield FailedGate(ERRORS, _items(errors), _found(errors, "error finding"))
-    if gate.version and not facts.version_honest:
-        words = f"the version {honest.declared or '(none)'} is lower than the honest one, {honest.honest}"
-        yield FailedGate(VERSION, (), words)
-    same_job = [one for one in overlaps or () if one.cls == "same-job" and not one.ruled]
-    if gate.overlaps and same_job:
-        items = tuple(sorted({one.a.item for one in same_job}))
-        yield FailedGate(OVERLAPS, items, f"{_count(len(same_job), 'same-job overlap')} without a ruling")
-    if gate.undecided and facts.undecided and comparison is not None:
-        items = tuple(sorted({one.item for one in comparison.changes if one.impact == "undecided"}))
-        yield FailedGate(UNDECIDED, items, "the comparison is undecided in places")
-    if gate.launch and context.launches == ():
-        yield FailedGate(NO_LAUNCH, (), "there is no launch record, so that nobody could connect to it")
-
-
-def _items(findings: Iterable[Finding]) -> tuple[str, ...]:
-    return tuple(sorted({one.item for one in findings}))
-
-
-def _found(findings: list[Finding], what: str) -> str:
-    more = f", and {len(findings) - 1} more" if len(findings) > 1 else ""
-    return f"{_count(len(findings), what)}: {findings[0].rule} at {findings[0].item}{more}"
-
-
 def _asked(route: Route | None) -> list[Any] | None:
     """Return whom a route asks, without the words of its reasons."""
     if route is None:
@@ -424,7 +349,3 @@ def _base_digest(base: Base) -> str:
     if base.launches is None:
         return base.snapshot.digest
     return digest([base.snapshot.digest, [record.document() for record in base.launches]])
-
-
-def _count(number: int, what: str) -> str:
-    return f"{number} {what}{'s' if number != 1 else ''}"

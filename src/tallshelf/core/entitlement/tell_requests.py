@@ -26,80 +26,54 @@ Body = Mapping[str, Any]
 
 def _release_submitted(state: State, entry: Entry, body: Body) -> None:
     key = (body["server"], body["version"])
-    state.put(
-        state.releases,
-        key,
-        Release(*key, "in-review", body["release_digest"], body["snapshot_digest"], request=body["request"]),
-    )
-    hand_in(state, entry, body, "publish", body["request"])
-    before = state.requests.get(body["request"])
-    assessed = assessed_from(body)
-    _told_enough(state, assessed)
-    if before is not None:
-        after = changed(
-            _voided(before),
-            state="open",
-            release=body["release_digest"],
-            snapshot=body["snapshot_digest"],
-            assessed=assessed,
-            route=_route(state, assessed),
-        )
-        state.put(state.requests, before.number, after)
-        _settle(state, before.number)
-        return
-    made = Request(
-        number=body["request"],
-        kind="publish",
-        server=body["server"],
-        version=body["version"],
-        item="",
-        terms={},
-        state="open",
-        release=body["release_digest"],
-        snapshot=body["snapshot_digest"],
-        assessed=assessed,
-        route=_route(state, assessed),
-        opened=entry.number,
-        opened_at=moment(body.get("opened_at", entry.at)),
-    )
-    state.put(state.requests, made.number, made)
-    _settle(state, made.number)
+    digests = body["release_digest"], body["snapshot_digest"]
+    state.put(state.releases, key, Release(*key, "in-review", *digests, request=body["request"]))
+    _asked(state, entry, body, "publish", {}, snapshot=body["snapshot_digest"])
 
 
 def _request_opened(state: State, entry: Entry, body: Body) -> None:
-    item = body.get("item", "")
-    hand_in(state, entry, body, body["kind"], body["request"], item)
-    before = state.requests.get(body["request"])
+    _asked(state, entry, body, body["kind"], body["terms"], item=body.get("item", ""))
+
+
+def _asked(
+    state: State,
+    entry: Entry,
+    body: Body,
+    kind: str,
+    terms: Mapping[str, Any],
+    *,
+    item: str = "",
+    snapshot: str = "",
+) -> None:
+    """Open a request, or, where it is open already, let it begin anew with what is handed in."""
+    number = body["request"]
+    hand_in(state, entry, body, kind, number, item)
     assessed = assessed_from(body)
     _told_enough(state, assessed)
+    handed = {
+        "state": "open",
+        "terms": terms,
+        "release": body["release_digest"],
+        "snapshot": snapshot,
+        "assessed": assessed,
+        "route": _route(state, assessed),
+    }
+    before = state.requests.get(number)
     if before is not None:
-        after = changed(
-            _voided(before),
-            state="open",
-            terms=body["terms"],
-            release=body["release_digest"],
-            assessed=assessed,
-            route=_route(state, assessed),
-        )
-        state.put(state.requests, before.number, after)
+        after = changed(_voided(before), **handed)
     else:
-        made = Request(
-            number=body["request"],
-            kind=body["kind"],
+        after = Request(
+            number=number,
+            kind=kind,
             server=body["server"],
             version=body["version"],
             item=item,
-            terms=body["terms"],
-            state="open",
-            release=body["release_digest"],
-            snapshot="",
-            assessed=assessed,
-            route=_route(state, assessed),
             opened=entry.number,
             opened_at=moment(body.get("opened_at", entry.at)),
+            **handed,
         )
-        state.put(state.requests, made.number, made)
-    _settle(state, body["request"])
+    state.put(state.requests, number, after)
+    _settle(state, number)
 
 
 def _reassessed(state: State, entry: Entry, body: Body) -> None:

@@ -5,7 +5,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from tallshelf.core.assess import GATES
+from tallshelf.core.gates import GATES
 from tallshelf.core.routing import ASKED_FOR, REQUEST_KINDS
 from tallshelf.service.catalog.api.serializers import Launch, SnapshotField
 from tallshelf.service.web.openapi import component
