@@ -91,13 +91,12 @@ def assessed_text(
     for one in assessment["changes"] or ():
         place = one["kind"], one["item"], one["old_pointer"], one["new_pointer"]
         if not one["folded"] and place not in together:
-            word = f"{one['impact']}, silent" if one["silent"] else one["impact"]
-            blocks.setdefault(one["item"], []).append(f"    {word}: {escape(one['message'])}")
+            word = _word(one)
+            blocks.setdefault(one["item"], []).append(wrap(f"{word}: {one['message']}", "      ", "    "))
     for one in assessment["findings"]:
         if not one["waived"] and not one["known"]:
-            blocks.setdefault(one["item"], []).append(
-                f"    {one['level']} {one['rule']}: {escape(one['message'])}"
-            )
+            line = f"{one['level']} {one['rule']}: {one['message']}"
+            blocks.setdefault(one["item"], []).append(wrap(line, "      ", "    "))
     for one in assessment["overlaps"] or ():
         if one["class"] == "same-job" and not one["ruled"]:
             words = f"    does the same job as {one['b']['server']} {escape(one['b']['item'])}"
@@ -105,10 +104,21 @@ def assessed_text(
     lines = [f"Changes against {escape(assessment['base'])}, and findings" if blocks or grouped else ""]
     if assessment["base"] in (None, "first"):
         lines = ["Findings" if blocks else ""]
-    lines += [wrap(f"{one['impact']}: {one['message']}", "    ", "  ") for one in grouped]
+    lines += [wrap(_together(one), "    ", "  ") for one in grouped]
     for item, said in blocks.items():
         lines += [f"  {escape(item)}", *said]
     return ["", paint.bold(lines[0]), *lines[1:], ""] if lines[0] else []
+
+
+def _together(group: dict[str, Any]) -> str:
+    """Say the same change at many places, with the items that it is at."""
+    items = list(dict.fromkeys(one["item"].partition(":")[2] or one["item"] for one in group["places"]))
+    more = f" and {len(items) - _MANY} more" if len(items) > _MANY else ""
+    return f"{_word(group)}: {group['message']} ({', '.join(items[:_MANY])}{more})"
+
+
+def _word(change: dict[str, Any]) -> str:
+    return f"{change['impact']}, silent" if change["silent"] else str(change["impact"])
 
 
 def _terms(found: dict[str, Any]) -> list[str]:

@@ -48,11 +48,16 @@ def comparison_text(
         lines += ["", *_items(items, paint)]
     if many:
         lines += ["", *_groups(many, paint)]
-    grouped = {id(change) for group in many for change in group.changes[group.impact == "breaking" :]}
+    # What is worse than a caution is shown once in full, for its proof.
+    grouped = {id(one) for group in many for one in group.changes[_is_grave(group) :]}
     details = [one for one in comparison.changes if not one.folded and id(one) not in grouped]
     closing = _closing(comparison, paint)
     room = MOST_LINES - len("\n".join([*lines, *closing]).split("\n"))
     return "\n".join([*lines, *_details(details, room, paint), *closing])
+
+
+def _is_grave(group: ChangeGroup) -> bool:
+    return group.silent or group.impact in ("breaking", "undecided")
 
 
 def verdict_lines(comparison: SnapshotComparison, version: NextVersion, paint: Paint = PLAIN) -> list[str]:
