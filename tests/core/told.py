@@ -152,7 +152,10 @@ def told() -> dict[str, Any]:
             found[f"{name}, back"] = _differences(new, ARGUMENTS, position)
     for pair in PAIRS:
         comparison = compare_snapshots(snapshot_from(BASE), snapshot_from(edited(pair.edits)))
-        found[f"release: {pair.name}"] = [change_document(one) for one in comparison.changes]
+        found[f"release: {pair.name}"] = [
+            {name: value for name, value in change_document(one).items() if name not in ("basis", "ruled")}
+            for one in comparison.changes
+        ]
     return found
 
 

@@ -20,7 +20,7 @@ from tallshelf.core.errors import BadArgument
 from tallshelf.run.scenario.people import PASSWORD
 from tallshelf.run.scenario.player import actor
 from tallshelf.service import clock, clockwork
-from tallshelf.service.catalog import linting, queries
+from tallshelf.service.catalog import comparing, linting, queries
 from tallshelf.service.people import accounts
 from tallshelf.service.people.models import ConsoleSession, KeptAnswer, Person
 from tallshelf.service.people.passwords import choose
@@ -140,12 +140,12 @@ def test_a_worker_forgets_what_another_process_purged(published):
     first, second = (published(version).release for version in ("1.4.1", "1.4.2"))
     clockwork.tick()
     assert queries.comparison(first, second).changes and linting.findings_of(second)
-    counted = queries._compared.cache_info().currsize, linting._found.cache_info().currsize
+    counted = comparing._compared.cache_info().currsize, linting._found.cache_info().currsize
     clockwork.tick()
-    assert (queries._compared.cache_info().currsize, linting._found.cache_info().currsize) == counted
+    assert (comparing._compared.cache_info().currsize, linting._found.cache_info().currsize) == counted
     purge(actor("pell"), "berth-planner", "1.4.2", "tool:book_berth", "leaked")
     clockwork.tick()
-    assert (queries._compared.cache_info().currsize, linting._found.cache_info().currsize) == (0, 0)
+    assert (comparing._compared.cache_info().currsize, linting._found.cache_info().currsize) == (0, 0)
 
 
 def test_answers_carry_the_headers(api):

@@ -1369,6 +1369,7 @@ export interface components {
             releases: components["schemas"]["Approval"][];
         };
         Change: {
+            basis?: string;
             folded: boolean;
             /** @enum {unknown} */
             impact: "breaking" | "undecided" | "caution" | "compatible";
@@ -1379,6 +1380,7 @@ export interface components {
             notice: number | null;
             old_pointer: string | null;
             reach: ("callers" | "receivers" | "choosers" | "operators")[];
+            ruled?: string;
             silent: boolean;
             /** @enum {unknown} */
             verdict: "witness" | "counted" | "protocol-table" | "shown" | null;
@@ -2015,23 +2017,34 @@ export interface components {
             text: string;
         };
         NewRuling: {
+            /**
+             * @description with same-meaning: the version to compare with; what the release is held against by default
+             * @default
+             */
+            base: string;
             /** Format: date */
             due?: string | null;
             /** @default  */
             owner: string;
-            /** @description of overlaps */
+            /** @description of overlaps, or with same-meaning the bases of changes */
             pairs: string[];
             /** @default  */
             preferred: string;
             reason: string;
             /**
+             * @description with same-meaning: server@version that brought the changes
+             * @default
+             */
+            release: string;
+            /**
              * @description * `distinct` - distinct
              *     * `keep-both` - keep-both
              *     * `prefer` - prefer
              *     * `merge` - merge
+             *     * `same-meaning` - same-meaning
              * @enum {string}
              */
-            word: "distinct" | "keep-both" | "prefer" | "merge";
+            word: "distinct" | "keep-both" | "prefer" | "merge" | "same-meaning";
         };
         NewServer: {
             contact: string;
@@ -2694,6 +2707,8 @@ export interface components {
             answered_by: string | null;
             /** Format: date-time */
             at: string;
+            /** @description of same-meaning: the version it was held against */
+            base: string;
             by: string;
             /** Format: date */
             due: string | null;
@@ -2704,8 +2719,12 @@ export interface components {
             members: string[];
             overdue: boolean;
             owner: string;
+            /** @description of overlaps, or bases of changes */
+            pairs: string[];
             preferred: string;
             reason: string;
+            /** @description of same-meaning: server@version */
+            release: string;
             /**
              * @description * `proposed` - proposed
              *     * `in force` - in force
@@ -2714,14 +2733,17 @@ export interface components {
              * @enum {string}
              */
             state: "proposed" | "in force" | "declined" | "ended";
+            /** @description of same-meaning: the changes, in words */
+            told: string[];
             /**
              * @description * `distinct` - distinct
              *     * `keep-both` - keep-both
              *     * `prefer` - prefer
              *     * `merge` - merge
+             *     * `same-meaning` - same-meaning
              * @enum {string}
              */
-            word: "distinct" | "keep-both" | "prefer" | "merge";
+            word: "distinct" | "keep-both" | "prefer" | "merge" | "same-meaning";
         };
         RulingsPage: {
             next: string | null;
@@ -4331,7 +4353,7 @@ export interface operations {
                 cursor?: string;
                 limit?: number;
                 state?: "declined" | "ended" | "in force" | "overdue" | "proposed";
-                word?: "distinct" | "keep-both" | "merge" | "prefer";
+                word?: "distinct" | "keep-both" | "merge" | "prefer" | "same-meaning";
             };
             header?: never;
             path?: never;

@@ -145,6 +145,11 @@ export const queries = {
       queryKey: ["waivers", params],
       queryFn: () => everyPage<WaiverRow>("waivers", params),
     }),
+  rulings: (params: Record<string, string>) =>
+    queryOptions({
+      queryKey: ["rulings", params],
+      queryFn: () => everyPage<RulingRow>("rulings", params),
+    }),
   teams: () =>
     queryOptions({
       queryKey: ["teams"],

@@ -64,7 +64,8 @@ export type OverlapGroup = Schemas["Group"];
 export type PairedOverlap = Schemas["PairedOverlap"];
 export type OverlapMap = Schemas["OverlapMap"];
 export type RulingRow = Schemas["RulingRow"];
-export type NewRuling = Schemas["NewRuling"];
+export type NewRuling = Pick<Schemas["NewRuling"], "pairs" | "word" | "reason"> &
+  Partial<Schemas["NewRuling"]>;
 export type Routing = Schemas["Routing"];
 export type RoutingRow = Schemas["RoutingRow"];
 export type RoutingTrial = Schemas["RoutingTrial"];

@@ -1,5 +1,6 @@
 /** Changes with their mark, sentence and witness, shared by compare and request. */
 
+import { createContext, type ReactNode, useContext } from "react";
 import type { Change } from "../api/types";
 import { spaced } from "../lib/text";
 import { ImpactMark } from "./marks";
@@ -12,6 +13,9 @@ const EDGES: Record<string, string> = {
   compatible: "border-moss",
 };
 
+/** What a page lets one do about a change, shown below it. */
+export const ChangeActs = createContext<((change: Change) => ReactNode) | null>(null);
+
 /** Name a change by what it is about, so that it can be linked to. */
 export const changeId = (change: Change): string =>
   [change.item, change.kind, change.new_pointer ?? change.old_pointer ?? change.message].join(" ");
@@ -19,6 +23,7 @@ export const changeId = (change: Change): string =>
 /** One change; with `linked` it has an address of its own on the page. */
 export function ChangeNote({ change, linked = false }: { change: Change; linked?: boolean }) {
   const id = changeId(change);
+  const acts = useContext(ChangeActs);
   return (
     <div
       className={`scroll-mt-6 border-l-4 pl-3 outline-none target:bg-paper focus:bg-paper ${EDGES[change.impact]}`}
@@ -57,6 +62,7 @@ export function ChangeNote({ change, linked = false }: { change: Change; linked?
           </pre>
         </div>
       ) : null}
+      {acts ? acts(change) : null}
     </div>
   );
 }

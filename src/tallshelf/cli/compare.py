@@ -8,7 +8,7 @@ from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.snapshot import Item
+from tallshelf.core.snapshot import Item, parse_reference
 
 DESCRIPTION = (
     "Compare two releases: every difference with its impact, whom it reaches, and a proof where it breaks."
@@ -52,14 +52,14 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core import reports
-    from tallshelf.core.changes import compare_snapshots, next_version
+    from tallshelf.core.changes import compare_snapshots, next_version, with_rulings
     from tallshelf.core.snapshot import is_version
 
     if args.stand_in:
         return _stand_in(args, io)
     (old, base), (new, declared) = options.load(args.old, io), options.load(args.new, io)
     launches = [options.launches(reference, io) for reference in (args.old, args.new)]
-    comparison = compare_snapshots(old, new, *launches)
+    comparison = with_rulings(compare_snapshots(old, new, *launches), _rulings(args.old, args.new, io))
     version = next_version(
         base if base and is_version(base) else None,
         declared if declared and is_version(declared) else None,
@@ -74,6 +74,21 @@ def run(args: argparse.Namespace, io: IO) -> int:
         io.print(reports.comparison_text(shown, version, io.paint, everything=args.all))
     failed = not version.is_honest or comparison.count("undecided") > 0
     return GATE_FAILED if args.gate and failed else FINE
+
+
+def _rulings(old: str, new: str, io: IO) -> list[tuple[frozenset[str], str]]:
+    """Return what curators ruled on silent changes of the server that is compared, where it is one on the shelf."""
+    from tallshelf.core.changes import SAME_MEANING, parts_of
+
+    places = [place for place in map(parse_reference, (old, new)) if not place.file]
+    if not places:
+        return []
+    return [
+        (parts_of(pair), row["reason"])
+        for row in io.shelf().rulings(state="in force", word=SAME_MEANING)
+        if any(member.partition("#")[0] == places[-1].server for member in row["members"])
+        for pair in row["pairs"]
+    ]
 
 
 def _identity(name: str) -> str:

@@ -1,4 +1,4 @@
-"""``tallshelf ruling``: the work-list of overlaps, and what curators rule on them."""
+"""``tallshelf ruling``: the work-list of overlaps, and what curators rule on them and on silent changes."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from tallshelf.cli import options
 from tallshelf.cli.exits import FINE
 from tallshelf.cli.io import IO
-from tallshelf.core.errors import NotFound
+from tallshelf.core.errors import BadArgument, NotFound
 from tallshelf.core.snapshot import parse_reference
 
 if TYPE_CHECKING:
@@ -16,15 +16,18 @@ if TYPE_CHECKING:
 
 DESCRIPTION = """\
 Decide on overlaps: distinct (they are different jobs), keep-both, prefer (use this one), or merge (with an
-owner and a day). One curator proposes, another agrees; it holds until what was compared of an item changes."""
+owner and a day). On silent changes of a release: same-meaning (they move no meaning, so that they ask for no
+major version). One curator proposes, another agrees; it holds until what was compared changes."""
 EXAMPLES = """\
 tallshelf ruling open
 tallshelf ruling propose crew-roster#find_crew crew-certificates#lookup_crew prefer \\
     --preferred crew-roster#find_crew --reason 'The roster is kept by the crew office.'
+tallshelf ruling propose berth-planner@2.0.0#list_berths same-meaning \\
+    --reason 'The text only says what was always so.'
 tallshelf ruling list --state proposed
 tallshelf ruling agree 3"""
 
-_WORDS = ("distinct", "keep-both", "prefer", "merge")
+_WORDS = ("distinct", "keep-both", "prefer", "merge", "same-meaning")
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -33,13 +36,22 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     waiting.add_argument("--class", dest="cls", default="", choices=("same-job", "near"))
     waiting.add_argument("--team", default="", metavar="SLUG")
     options.add_format(waiting)
-    propose = acts.add_parser("propose", help="propose a ruling on an overlap or a group")
-    propose.add_argument("items", nargs="+", metavar="SERVER#ITEM", help="two items or more of one group")
+    propose = acts.add_parser("propose", help="propose a ruling on an overlap, a group, or silent changes")
+    propose.add_argument(
+        "items",
+        nargs="+",
+        metavar="SERVER#ITEM",
+        help="two items or more of one group; with same-meaning one as server@version#item",
+    )
     propose.add_argument("word", choices=_WORDS)
     propose.add_argument("--reason", required=True, metavar="TEXT")
     propose.add_argument("--preferred", default="", metavar="SERVER#ITEM", help="with prefer: the one to use")
     propose.add_argument("--owner", default="", metavar="NAME", help="with merge: who does it")
     propose.add_argument("--due", metavar="DATE", help="with merge: until when")
+    propose.add_argument(
+        "--base", default="", metavar="VERSION", help="with same-meaning: the release before"
+    )
+    propose.add_argument("--at", default=None, metavar="POINTER", help="with same-meaning: the place alone")
     options.add_format(propose)
     lists = acts.add_parser("list", help="list rulings, newest first")
     lists.add_argument(
@@ -62,18 +74,62 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.act == "list":
         return _list(list(shelf.rulings(state=args.state, word=args.word)), args, io)
     if args.act == "propose":
+        if args.word == "same-meaning":
+            return _told(_same_meaning(shelf, args), args, io)
         pairs = _pairs(shelf, args.items)
         preferred = _whole(args.preferred) if args.preferred else ""
         found = shelf.rule(pairs, args.word, args.reason, preferred=preferred, owner=args.owner, due=args.due)
     else:
         found = shelf.answer_ruling(args.number, args.act, args.note)
+    return _told(found, args, io)
+
+
+def _told(found: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.core.reports import escape, wrap
+
     if args.format == "json":
         io.print_json(found)
         return FINE
     io.print(f"Ruling {found['id']}, {found['word']}, is {found['state']}: {', '.join(found['members'])}.")
+    for one in found["told"]:
+        io.print(wrap(escape(one), "  "))
     if found["state"] == "proposed":
         io.note(f"next: a second curator runs tallshelf ruling agree {found['id']}")
     return FINE
+
+
+def _same_meaning(shelf: Shelf, args: argparse.Namespace) -> dict[str, Any]:
+    """Propose that the silent changes of an item, or of one place in it, move no meaning."""
+    from tallshelf.core.changes import base_for
+
+    place = parse_reference(args.items[0])
+    if len(args.items) != 1 or place.file or not place.version or not place.item:
+        raise BadArgument(
+            "same-meaning is a word on silent changes of one item", remedy="Name it as server@version#item."
+        )
+    new = shelf.release(place.server, place.version)["version"]
+    published = [
+        one["version"]
+        for one in shelf.server(place.server)["releases"]
+        if one["state"] in ("published", "deprecated")
+    ]
+    base = args.base or base_for(new, published)
+    if base is None:
+        raise BadArgument(f"{place.server}@{new} is the first release: nothing changed")
+    changes = shelf.comparison(f"{place.server}@{base}", f"{place.server}@{new}")["changes"]
+    bases = [
+        one["basis"]
+        for one in changes
+        if one["basis"]
+        and one["item"] == place.item
+        and args.at in (None, one["new_pointer"], one["old_pointer"])
+    ]
+    if not bases:
+        raise NotFound(
+            f"no silent change of {place.item} since {base} may be ruled on",
+            remedy=f"`tallshelf compare {place.server}@{base} {place.server}@{new}` tells what changed.",
+        )
+    return shelf.rule(bases, "same-meaning", args.reason, release=f"{place.server}@{new}", base=base)
 
 
 def _whole(reference: str) -> str:
@@ -137,6 +193,8 @@ def _list(rows: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
         for member in row["members"]:
             told = "  (the one to use)" if member == row["preferred"] else ""
             io.print(f"     {escape(member)}{told}")
+        for one in row["told"]:
+            io.print(wrap(f"{row['base']} to {row['release']}: {escape(one)}", "     "))
         io.print(io.paint.dim(wrap(row["reason"], "     ")))
     if any(row["may_answer"] for row in rows):
         io.note("* waits for you. next: tallshelf ruling agree NUMBER, or decline NUMBER --note TEXT")

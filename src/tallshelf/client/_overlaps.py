@@ -37,16 +37,22 @@ class OverlapCalls(Wire):
     def rule(
         self,
         pairs: Sequence[str],
-        word: Literal["distinct", "keep-both", "prefer", "merge"],
+        word: Literal["distinct", "keep-both", "prefer", "merge", "same-meaning"],
         reason: str,
         *,
         preferred: str = "",
         owner: str = "",
         due: str | None = None,
+        release: str = "",
+        base: str = "",
     ) -> Document:
-        """Propose a word on overlaps, named by their ``pair``; a second curator agrees to it."""
+        """Propose a word on overlaps, named by their ``pair``; a second curator agrees to it.
+
+        ``same-meaning`` is a word on silent changes, named by their ``basis``, that came with a ``release``
+        (server@version) since the version ``base``.
+        """
         body = {"pairs": list(pairs), "word": word, "reason": reason}
-        more = {"preferred": preferred, "owner": owner, "due": due}
+        more = {"preferred": preferred, "owner": owner, "due": due, "release": release, "base": base}
         return self._post("rulings", {**body, **more}, repeat=True)
 
     def answer_ruling(

@@ -10,10 +10,12 @@ from typing import Any, Literal
 
 from tallshelf.core.changes import (
     LOOSENED_CONSENT,
+    SAME_MEANING,
     NextVersion,
     SnapshotComparison,
     compare_snapshots,
     next_version,
+    with_rulings,
     worst,
 )
 from tallshelf.core.engine import engine_digest
@@ -161,7 +163,7 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
     """Assess a snapshot; the same inputs give the same result anywhere."""
     version = context.version or snapshot.declared_version
     base = context.base if isinstance(context.base, Base) else None
-    comparison = compare_snapshots(base.snapshot, snapshot, base.launches, context.launches) if base else None
+    comparison = _compared(base, snapshot, context) if base else None
     honest = next_version(base.version if base else None, _semver(version), comparison)
     findings = lint(
         snapshot,
@@ -195,6 +197,12 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
         style=context.style.title,
         inputs=_inputs(snapshot, context, base),
     )
+
+
+def _compared(base: Base, snapshot: Snapshot, context: Context) -> SnapshotComparison:
+    found = compare_snapshots(base.snapshot, snapshot, base.launches, context.launches)
+    same = [(one.bases, one.reason) for one in context.rulings or () if one.word == SAME_MEANING]
+    return with_rulings(found, same)
 
 
 def _semver(version: str | None) -> str | None:

@@ -16,7 +16,7 @@ from django.db.models import Max, Q
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.ledger.events import Event
 from tallshelf.service import clock
-from tallshelf.service.catalog import linting, overlap, search
+from tallshelf.service.catalog import comparing, linting, overlap, search
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import FoundOverlap, Release, Server, StoredItem, StoredProfiles
 from tallshelf.service.catalog.storage import skeleton
@@ -78,7 +78,7 @@ def notice_purges() -> None:
     latest = StoredItem.objects.aggregate(latest=Max("purged_at"))["latest"]
     if _noticed != [latest]:
         _noticed[:] = [latest]
-        catalog.forget()
+        comparing.forget()
         linting.forget()
         overlap.forget()
 

@@ -11,6 +11,7 @@ import { ChangeNote } from "../../ui/changes";
 import { GroupNote, ItemLines } from "../../ui/changes-summary";
 import { CopyButton, Select } from "../../ui/form";
 import { Empty, Heading, Loaded } from "../../ui/parts";
+import { MeaningRulings } from "../overlap/meaning";
 import { Choose } from "./choose";
 import { Facing, sectionId } from "./facing";
 
@@ -21,7 +22,16 @@ export function Component() {
   return (
     <>
       {old && now ? (
-        <Loaded query={comparison}>{(found) => <Compared comparison={found} />}</Loaded>
+        <Loaded query={comparison}>
+          {(found) => (
+            <MeaningRulings
+              release={found.releases.new}
+              base={found.releases.old.split("@")[1] ?? ""}
+            >
+              <Compared comparison={found} />
+            </MeaningRulings>
+          )}
+        </Loaded>
       ) : (
         <>
           <Heading title="Compare two releases">What breaks between them, and for whom.</Heading>

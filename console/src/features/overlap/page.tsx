@@ -1,20 +1,20 @@
 /** The work-list of overlaps: groups of items, what speaks for one job, and what was ruled. */
 
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { acts, queries } from "../../api/shelf";
-import type { Me, OverlapGroup, RulingRow } from "../../api/types";
+import { queries } from "../../api/shelf";
+import type { Me, OverlapGroup } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { paged } from "../../lib/rows";
-import { day, itemPath, plural } from "../../lib/text";
-import { FormDialog } from "../../ui/dialog";
-import { SearchField, Select, TextArea } from "../../ui/form";
+import { itemPath, plural } from "../../lib/text";
+import { SearchField, Select } from "../../ui/form";
 import { Mark } from "../../ui/marks";
 import { Empty, Foreign, Loaded } from "../../ui/parts";
 import { Pager } from "../../ui/table";
-import { OverlapHeading, RULED, sidesPath } from "./parts";
+import { OverlapHeading, sidesPath } from "./parts";
 import { RuleDialog } from "./rule";
+import { Ruling } from "./ruling";
 
 const STATES = [
   ["", "without a ruling"],
@@ -200,102 +200,5 @@ function GroupSheet({
       </p>
       {group.ruling ? <Ruling ruling={group.ruling} /> : null}
     </li>
-  );
-}
-
-function Ruling({ ruling }: { ruling: RulingRow }) {
-  const [act, setAct] = useState<"agree" | "decline" | "end" | null>(null);
-  const proposed = ruling.state === "proposed";
-  return (
-    <div
-      className={`mt-4 border-l-4 px-4 py-2 ${proposed ? "border-amber bg-amber-wash" : "border-moss bg-moss-wash"}`}
-    >
-      <p>
-        <strong>
-          {proposed ? "Proposed" : "Ruled"}: {RULED[ruling.word]}
-        </strong>{" "}
-        “<Foreign text={ruling.reason} />”{" "}
-        <span className="text-soft">
-          ({ruling.by}, {day(ruling.at)}
-          {ruling.answered_by ? `; agreed to by ${ruling.answered_by}` : ""})
-        </span>
-      </p>
-      {ruling.due ? (
-        <p>
-          {ruling.owner} merges them by {day(ruling.due)}
-          {ruling.overdue ? <strong className="text-brick">, overdue</strong> : null}.
-        </p>
-      ) : null}
-      <p className="mt-2 flex flex-wrap gap-3">
-        {ruling.may_answer ? (
-          <>
-            <ActButton onClick={() => setAct("agree")}>Agree</ActButton>
-            <ActButton onClick={() => setAct("decline")}>Decline</ActButton>
-          </>
-        ) : null}
-        {ruling.may_end && !ruling.may_answer ? (
-          <ActButton onClick={() => setAct("end")}>
-            {proposed ? "Take it back" : "End it"}
-          </ActButton>
-        ) : null}
-      </p>
-      <AnswerDialog ruling={ruling} act={act} onClose={() => setAct(null)} />
-    </div>
-  );
-}
-
-function ActButton({ onClick, children }: { onClick: () => void; children: string }) {
-  return (
-    <button type="button" className="button" data-size="small" onClick={onClick}>
-      {children}
-    </button>
-  );
-}
-
-const ACTS = { agree: "Put it in force", decline: "Decline", end: "End it" };
-
-function AnswerDialog({
-  ruling,
-  act,
-  onClose,
-}: {
-  ruling: RulingRow;
-  act: keyof typeof ACTS | null;
-  onClose: () => void;
-}) {
-  const client = useQueryClient();
-  const answer = act ?? "agree";
-  const send = useMutation({
-    mutationFn: (form: FormData) =>
-      acts.answerRuling(ruling.id, { answer, note: String(form.get("note") ?? "") }),
-    onSuccess: () => {
-      client.invalidateQueries();
-      onClose();
-    },
-  });
-  return (
-    <FormDialog
-      title={`${ACTS[answer]}: ${RULED[ruling.word]}`}
-      open={act !== null}
-      onClose={onClose}
-      onSend={send.mutate}
-      send={ACTS[answer]}
-      grave={answer !== "agree"}
-      busy={send.isPending}
-      error={send.error}
-    >
-      <ul className="list-disc pl-5">
-        {ruling.members.map((one) => (
-          <li key={one} className="font-mono text-sm wrap-anywhere">
-            <Foreign text={one} />
-          </li>
-        ))}
-      </ul>
-      {answer === "agree" ? (
-        <p>It holds until what was compared of one of them changes, or it is ended.</p>
-      ) : (
-        <TextArea label="Why" name="note" required maxLength={2000} />
-      )}
-    </FormDialog>
   );
 }

@@ -15,6 +15,7 @@ const CLASSES = {
 };
 
 export const RULED = {
+  "same-meaning": "it means the same",
   distinct: "distinct, they are different jobs",
   "keep-both": "keep both",
   prefer: "prefer one",

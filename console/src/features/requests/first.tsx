@@ -4,6 +4,7 @@ import { itemPath } from "../../lib/text";
 import { GroupNote } from "../../ui/changes-summary";
 import { LevelMark, Mark } from "../../ui/marks";
 import { Foreign } from "../../ui/parts";
+import { MeaningRulings } from "../overlap/meaning";
 import { OverlapMark, Ruled } from "../overlap/parts";
 
 const LEVELS = ["error", "warning", "note"];
@@ -39,7 +40,12 @@ export function First({ request }: { request: RequestDetail }) {
             {one.places.length === 1 ? (
               <Where request={request} item={one.places[0]?.item ?? ""} />
             ) : null}
-            <GroupNote group={one} changes={assessment.changes ?? []} />
+            <MeaningRulings
+              release={`${request.server}@${request.version}`}
+              base={assessment.base?.split("@")[1] ?? ""}
+            >
+              <GroupNote group={one} changes={assessment.changes ?? []} />
+            </MeaningRulings>
           </li>
         ))}
         {findings.map((one) => (

@@ -1,6 +1,7 @@
 """What happened between two snapshots, and which next version is honest."""
 
 from tallshelf.core.changes._compare import compare_snapshots
+from tallshelf.core.changes._ruled import SAME_MEANING, parts_of, with_rulings
 from tallshelf.core.changes._version import base_for, next_version
 from tallshelf.core.changes.grouping import (
     ChangeGroup,
@@ -24,6 +25,7 @@ from tallshelf.core.changes.table import LOOSENED_CONSENT, TABLE, Row, worst
 __all__ = [
     "IMPACTS",
     "LOOSENED_CONSENT",
+    "SAME_MEANING",
     "TABLE",
     "Change",
     "ChangeGroup",
@@ -40,7 +42,9 @@ __all__ = [
     "item_life",
     "items_of",
     "next_version",
+    "parts_of",
     "subject_of",
+    "with_rulings",
     "word_of",
     "worst",
 ]

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from typing import Any
 
 from tallshelf.core.changes._items import item_changes
 from tallshelf.core.changes._launch import compare_launches
 from tallshelf.core.changes._make import make
 from tallshelf.core.changes._renames import renames
+from tallshelf.core.changes._ruled import with_bases
 from tallshelf.core.changes._server import server_changes
-from tallshelf.core.changes.result import IMPACTS, Change, SnapshotComparison
+from tallshelf.core.changes.result import Change, SnapshotComparison, in_rank
 from tallshelf.core.snapshot import LISTS, Item, LaunchRecord, Snapshot, json_equal
 
 Launches = Iterable[LaunchRecord] | None
@@ -59,21 +59,8 @@ def compare_snapshots(
             else:
                 found = list(item_changes(before[identity], after[identity]))
                 changes.extend(found or [_unnamed(before[identity], after[identity])])
-    return SnapshotComparison(
-        old.digest, new.digest, tuple(sorted(changes, key=_rank)), not_checked, untouched
-    )
-
-
-def _rank(change: Change) -> tuple[Any, ...]:
-    return (
-        change.folded,
-        IMPACTS.index(change.impact),
-        not change.silent,
-        change.item,
-        change.new_pointer or change.old_pointer or "",
-        change.kind,
-        change.message,
-    )
+    ranked = in_rank(with_bases(changes, old, new))
+    return SnapshotComparison(old.digest, new.digest, ranked, not_checked, untouched)
 
 
 def _called(identity: str) -> str:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from tallshelf.core.changes._compare import compare_snapshots
+from tallshelf.core.changes._ruled import with_rulings
 from tallshelf.core.changes.result import Change, Impact
 from tallshelf.core.changes.table import worst
 from tallshelf.core.snapshot import LISTS, Snapshot
@@ -24,8 +25,12 @@ class LifeStep:
     changes: tuple[Change, ...]
 
 
-def item_life(identity: str, releases: Iterable[tuple[str, Snapshot]]) -> tuple[LifeStep, ...]:
-    """Return the life of an item through releases, given oldest first."""
+def item_life(
+    identity: str,
+    releases: Iterable[tuple[str, Snapshot]],
+    rulings: Sequence[tuple[frozenset[str], str]] = (),
+) -> tuple[LifeStep, ...]:
+    """Return the life of an item through releases, given oldest first, with what was ruled on its changes."""
     steps: list[LifeStep] = []
     before: Snapshot | None = None
     there = seen = False
@@ -34,7 +39,7 @@ def item_life(identity: str, releases: Iterable[tuple[str, Snapshot]]) -> tuple[
         is_there = any(now.lists.values())
         changes: tuple[Change, ...] = ()
         if before is not None and there and is_there:
-            found = compare_snapshots(before, now).changes
+            found = with_rulings(compare_snapshots(before, now), rulings).changes
             changes = tuple(one for one in found if one.item == identity and not one.folded)
         steps.append(LifeStep(version, _event(there, is_there, seen, changes), worst(changes), changes))
         before, there, seen = now, is_there, seen or is_there

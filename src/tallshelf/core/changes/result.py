@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Any, Literal
 
 from tallshelf.core.compat import Witness
 from tallshelf.core.snapshot import sort_key
@@ -23,7 +24,8 @@ class Change:
     where that side has no such place. ``proof`` is ``witness``, ``counted`` (the smallest counterexample
     is too large to be written down), ``protocol-table``, ``shown`` (by proof) or empty. ``notice`` is how
     much of a text's telling words went or came, from 0 to 1, by which a chooser would notice; None where
-    no text changed.
+    no text changed. ``basis`` names a silent change that people may rule on (``KIND|DIGEST|DIGEST``, of both
+    texts), ``ruled`` is why they ruled that it does not move the meaning: it is then not silent any more.
     """
 
     item: str
@@ -38,6 +40,8 @@ class Change:
     proof: str = ""
     folded: bool = False
     notice: float | None = None
+    basis: str = ""
+    ruled: str = ""
 
 
 @dataclass(frozen=True)
@@ -91,3 +95,20 @@ class SnapshotComparison:
     @property
     def silent(self) -> tuple[Change, ...]:
         return tuple(change for change in self.changes if change.silent)
+
+
+def in_rank(changes: Iterable[Change]) -> tuple[Change, ...]:
+    """Return changes worst first, the silent ones before others of their impact, folded ones last."""
+    return tuple(sorted(changes, key=_rank))
+
+
+def _rank(change: Change) -> tuple[Any, ...]:
+    return (
+        change.folded,
+        IMPACTS.index(change.impact),
+        not change.silent,
+        change.item,
+        change.new_pointer or change.old_pointer or "",
+        change.kind,
+        change.message,
+    )

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from tallshelf.core.changes import SAME_MEANING
 from tallshelf.core.entitlement._common import Refusal, denied, may, may_on_machine
-from tallshelf.core.entitlement._people import needs
 from tallshelf.core.entitlement.part import live_requests, why_part, why_part_in_server
 from tallshelf.core.entitlement.standing import why_not_at
 from tallshelf.core.entitlement.state import Entry, Proposal, State, Waiver, moment
@@ -112,14 +112,27 @@ def _second(act: Entry, proposed: Proposal, loose: bool, what: str) -> Refusal |
     return None
 
 
+def _ruling_proposed(state: State, act: Entry, body: Body) -> Refusal | None:
+    if body["ruling"] in state.rulings:
+        return Refusal("the ledger knows this ruling already", "conflict")
+    refusal = may(state, act, "curate")
+    if refusal is None and body["word"] == SAME_MEANING:
+        refusal = _excuses(state, act.actor, sorted(servers_of(body)))
+    return refusal
+
+
 def _ruling_in_force(state: State, act: Entry, body: Body) -> Refusal | None:
     proposed = _proposed(state.rulings, body["ruling"])
     if isinstance(proposed, Refusal):
         return proposed
     if proposed.body["members"] != body["members"] or proposed.body["word"] != body["word"]:
         return Refusal("this is not what was proposed", "conflict")
+    slugs = sorted(servers_of(body))
     refusal = may(state, act, "curate") or _second(act, proposed, True, "a ruling")
-    return refusal or _excuses(state, act, sorted(servers_of(body)))
+    refusal = refusal or _excuses(state, act.actor, slugs)
+    if refusal is None and body["word"] == SAME_MEANING:  # who proposed it may have come to have part since
+        refusal = _excuses(state, proposed.by, slugs)
+    return refusal
 
 
 def _ruling_ended(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -129,9 +142,9 @@ def _ruling_ended(state: State, act: Entry, body: Body) -> Refusal | None:
     return may(state, act, "curate")
 
 
-def _excuses(state: State, act: Entry, slugs: list[str]) -> Refusal | None:
-    """Return why an actor may excuse nothing of some servers: they have part in one of them."""
-    return denied(next(filter(None, (why_part_in_server(state, one, act.actor) for one in slugs)), None))
+def _excuses(state: State, who: str, slugs: list[str]) -> Refusal | None:
+    """Return why somebody may excuse nothing of some servers: they have part in one of them."""
+    return denied(next(filter(None, (why_part_in_server(state, one, who) for one in slugs)), None))
 
 
 def _known_proposed(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -148,7 +161,7 @@ def _known_accepted(state: State, act: Entry, body: Body) -> Refusal | None:
     if not same:
         return Refusal("this is not what was proposed", "conflict")
     refusal = may(state, act, "curate") or _second(act, proposed, True, "taking findings as known")
-    return refusal or _excuses(state, act, [body["server"]])
+    return refusal or _excuses(state, act.actor, [body["server"]])
 
 
 def _known_shrunk(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -268,7 +281,7 @@ RULES: dict[Event, Rule] = {
     Event.STYLE_PROPOSED: _style_proposed,
     Event.STYLE_IN_FORCE: _style_in_force,
     Event.STYLE_DECLINED: _declined("styles", "version"),
-    Event.RULING_PROPOSED: needs("curate"),
+    Event.RULING_PROPOSED: _ruling_proposed,
     Event.RULING_IN_FORCE: _ruling_in_force,
     Event.RULING_DECLINED: _declined("rulings", "ruling"),
     Event.RULING_ENDED: _ruling_ended,

@@ -85,6 +85,8 @@ _RULING: _Payload = {
     "preferred": str,
     "owner": str,
     "due": str | None,
+    "release": str,
+    "base": str,
 }
 _WAIVER: _Payload = {"server": str, "waiver": int, "rule": str, "item": str, "pointer": str | None}
 

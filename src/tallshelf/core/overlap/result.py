@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 OverlapClass = Literal["same-job", "near", "related"]
-RulingWord = Literal["distinct", "keep-both", "prefer", "merge"]
+RulingWord = Literal["distinct", "keep-both", "prefer", "merge", "same-meaning"]
 
 
 @dataclass(frozen=True)
@@ -55,7 +55,10 @@ class Overlap:
 
 @dataclass(frozen=True)
 class Ruling:
-    """A curator's word on a pair of items; it holds while what was compared of both stays as it was."""
+    """A curator's word on a pair of items; it holds while what was compared of both stays as it was.
+
+    ``same-meaning`` is a word on a silent change instead; its bases are the parts of `Change.basis`.
+    """
 
     bases: frozenset[str]
     word: RulingWord

@@ -192,6 +192,8 @@ def change_lines(change: Change, paint: Paint = PLAIN) -> list[str]:
     where = change.new_pointer if change.new_pointer is not None else change.old_pointer
     if where:
         lines.append(paint.dim(f"    at {clip(escape(where), 93)}"))
+    if change.ruled:
+        lines.append(paint.dim(wrap(f"ruled: {change.ruled}", "    ")))
     if change.proof == "counted":
         lines.append(
             paint.dim("    shown by counting: what it takes to see it is too large to be written down")

@@ -35,6 +35,8 @@ def change_document(change: Change) -> dict[str, Any]:
         "new_pointer": change.new_pointer,
         "message": change.message,
         "notice": change.notice,
+        "basis": change.basis,
+        "ruled": change.ruled,
         "witness": _witness(change.witness),
     }
 

@@ -136,6 +136,8 @@ def _group(group: ChangeGroup) -> list[str]:
     first = group.changes[0]
     where = places_line(group) if len(group.changes) > 1 else first.item
     lines = [f"- {mark} **{word}**{reach}: {_sentence(group.message)} ({escape_markdown(where)})"]
+    if first.ruled:
+        lines.append(f"  ruled: {_sentence(clip(first.ruled, 300))}")
     if (first.witness and first.impact == "breaking") or (first.witness and first.silent):
         instance = clip(json.dumps(first.witness.instance, ensure_ascii=True), 300)
         fence = "`" * max(3, _longest_run(instance) + 1)

@@ -226,7 +226,8 @@ class StoredRuling(models.Model):
     """A word on one overlap or a group of them: proposed, in force once a second curator agreed, or closed.
 
     ``pairs`` names what was compared of each pair; ``members`` the items as references. ``preferred``
-    is the member to use; ``owner`` and ``due`` say who merges until when.
+    is the member to use; ``owner`` and ``due`` say who merges until when. A word on silent changes names the
+    ``release`` they came with and the ``base`` it was compared with; its pairs are their bases.
     """
 
     STATES = ("proposed", "in force", "declined", "ended")
@@ -238,6 +239,8 @@ class StoredRuling(models.Model):
     preferred = models.TextField(blank=True)
     owner = models.CharField(max_length=200, blank=True)
     due = models.DateField(null=True)
+    release = models.ForeignKey(Release, null=True, on_delete=models.PROTECT, related_name="rulings")
+    base = models.ForeignKey(Release, null=True, on_delete=models.PROTECT, related_name="+")
     state = models.CharField(max_length=12, choices=[(one, one) for one in STATES])
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()

@@ -2,27 +2,26 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Any
 
 from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
 
-from tallshelf.core.changes import LifeStep, SnapshotComparison, compare_snapshots, item_life, worst
+from tallshelf.core.changes import LifeStep, SnapshotComparison, item_life, with_rulings, worst
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.overlap import MixUp, Overlap, entries_of, find_overlaps, mix_ups
-from tallshelf.core.snapshot import Snapshot, digest, parse_launches, sort_key
+from tallshelf.core.snapshot import Snapshot, digest, sort_key
 from tallshelf.service.catalog import storage
-from tallshelf.service.catalog.models import Release, Server, StoredSnapshot, Suspension
-from tallshelf.service.catalog.overlap import catalog_index, rulings_for
+from tallshelf.service.catalog.comparing import compared_releases, compared_snapshots
+from tallshelf.service.catalog.models import Release, Server, Suspension
+from tallshelf.service.catalog.overlap import catalog_index, rulings_for, same_meanings
+from tallshelf.service.catalog.visible import PUBLIC_STATES, may_see
 from tallshelf.service.ledger import memory
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import Person
-from tallshelf.service.people.permissions import reads_at, refusal, require
+from tallshelf.service.people.permissions import require
 
 ADOPTED = "adopted, not reviewed"
 """The origin of a release that was taken in with the company's running servers, without review."""
-
-PUBLIC_STATES = ("published", "deprecated", "withdrawn")
 
 
 def servers(actor: Actor, *, team: str = "") -> QuerySet[Any, Any]:
@@ -88,15 +87,6 @@ def server(slug: str) -> Server:
     if found is None:
         raise NotFound(f"there is no server {slug!r}", remedy="List them, or enrol it first.")
     return found
-
-
-def may_see(actor: Actor, release: Release) -> bool:
-    """Whether an actor may see a release: public, of an own team, or asked at an own desk."""
-    return (
-        release.state in PUBLIC_STATES
-        or refusal(actor, "see-unpublished", release.server.team.slug) is None
-        or reads_at(actor, release.desks)
-    )
 
 
 def releases(actor: Actor, owner: Server) -> list[Release]:
@@ -178,35 +168,19 @@ def overlaps_with_catalog(snapshot: Snapshot, slug: str) -> tuple[tuple[Overlap,
     return find_overlaps(own, catalog_index(), rulings_for(slug)), mix_ups(own)
 
 
-@lru_cache(maxsize=256)
-def _compared(old_key: tuple[int, str], new_key: tuple[int, str]) -> SnapshotComparison:
-    """Compare two stored releases; digests name exactly what is compared, so nothing can be stale."""
-    found = Release.objects.select_related("snapshot", "server")
-    old, new = (found.get(pk=pk, digest=digest) for pk, digest in (old_key, new_key))
-    return compare_snapshots(
-        storage.load(old.snapshot),
-        storage.load(new.snapshot),
-        parse_launches(old.launch),
-        parse_launches(new.launch),
-    )
-
-
 def comparison(old: Release, new: Release) -> SnapshotComparison:
-    """Return the comparison of two releases; each process keeps the last ones."""
-    return _compared((old.pk, old.digest), (new.pk, new.digest))
+    """Return the comparison of two releases, with what people ruled on changes of their servers."""
+    return ruled(compared_releases(old, new), new.server.slug)
 
 
-@lru_cache(maxsize=64)
-def compared_snapshots(old: str, new: str) -> SnapshotComparison:
-    """Return the comparison of two stored snapshots, by their digests."""
-    found = StoredSnapshot.objects.in_bulk([old, new])
-    return compare_snapshots(storage.load(found[old]), storage.load(found[new]))
+def comparison_of_bytes(slug: str, old: str, new: str) -> SnapshotComparison:
+    """Return the comparison of two stored snapshots of a server, by their digests."""
+    return ruled(compared_snapshots(old, new), slug)
 
 
-def forget() -> None:
-    """Forget what this process compared."""
-    _compared.cache_clear()
-    compared_snapshots.cache_clear()
+def ruled(found: SnapshotComparison, slug: str) -> SnapshotComparison:
+    """Return a comparison with what people ruled on changes of a server."""
+    return with_rulings(found, same_meanings(slug))
 
 
 def timeline(actor: Actor, slug: str) -> list[dict[str, Any]]:
@@ -240,7 +214,7 @@ def life(actor: Actor, slug: str, item: str) -> tuple[LifeStep, ...]:
     owner = server(slug)
     found = [one for one in releases(actor, owner) if one.state in PUBLIC_STATES]
     snapshots = [(one.version, snapshot_of(one)) for one in reversed(found)]
-    steps = item_life(item, snapshots)
+    steps = item_life(item, snapshots, same_meanings(slug))
     if all(step.event == "not there" for step in steps):
         raise NotFound(f"no release of {slug} ever had {item}", remedy="Items are named tool:NAME and so on.")
     return steps

@@ -114,11 +114,21 @@ def _proposals(actor: Actor) -> Iterator[dict[str, Any]]:
     ):
         words = f"{known.server.slug}: accept {len(known.fingerprints)} findings; {known.reason[:120]}"
         yield _entry("known", words, "/waivers", known.at)
-    for ruling in StoredRuling.objects.filter(state="proposed").exclude(by_id=actor.id):
+    for ruling in (
+        StoredRuling.objects.filter(state="proposed")
+        .exclude(by_id=actor.id)
+        .select_related("release__server", "base__server")
+    ):
         words = f"Ruling {ruling.pk}, {ruling.word}: {' and '.join(ruling.members[:2])}"
-        yield _entry(
-            "ruling", words, f"/overlaps?words={quote(ruling.members[0].replace('#', ' '))}", ruling.at
-        )
+        yield _entry("ruling", words, _where(ruling), ruling.at)
+
+
+def _where(ruling: StoredRuling) -> str:
+    """Return the page on which a proposed ruling is answered."""
+    if ruling.release is not None and ruling.base is not None:
+        old, new = (quote(str(one)) for one in (ruling.base, ruling.release))
+        return f"/compare?old={old}&new={new}"
+    return f"/overlaps?words={quote(ruling.members[0].replace('#', ' '))}"
 
 
 def _suspensions(actor: Actor) -> Iterator[dict[str, Any]]:

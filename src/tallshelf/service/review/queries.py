@@ -9,6 +9,7 @@ from typing import Any
 
 from django.db.models import Q, QuerySet
 
+from tallshelf.core.changes import Change
 from tallshelf.core.errors import NotFound
 from tallshelf.core.reports import change_document, change_from, changes_summary, moved_between
 from tallshelf.core.routing import LIVE_STATES
@@ -295,7 +296,7 @@ def _last_look(actor: Actor, found: Request) -> dict[str, Any] | None:
         return None
     before, now = StoredAssessment.objects.get(pk=last.assessment_digest).document, found.assessment.document
     same = before["snapshot"] == now["snapshot"]
-    bytes_changed = () if same else catalog.compared_snapshots(before["snapshot"], now["snapshot"]).changes
+    bytes_changed = () if same else _bytes_changed(found, before, now)
     return {
         **_sign_off(last),
         "same_release": last.release_digest == found.release_digest,
@@ -303,6 +304,11 @@ def _last_look(actor: Actor, found: Request) -> dict[str, Any] | None:
         "changes": [change_document(one) for one in bytes_changed if not one.folded],
         **moved_between(before, now),
     }
+
+
+def _bytes_changed(found: Request, before: dict[str, Any], now: dict[str, Any]) -> tuple[Change, ...]:
+    compared = catalog.comparison_of_bytes(found.server.slug, before["snapshot"], now["snapshot"])
+    return compared.changes
 
 
 def _desk(desk: DeskStanding, where: Standing, live: bool) -> dict[str, Any]:

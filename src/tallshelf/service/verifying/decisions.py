@@ -131,14 +131,22 @@ def _rulings() -> dict[int, dict[str, Any]]:
             **{name: getattr(one, name) for name in _RULED},
             "state": one.state,
             "by": one.by.username,
+            "release": str(one.release) if one.release else "",
+            "base": one.base.version if one.base else "",
         }
-        for one in StoredRuling.objects.select_related("by")
+        for one in StoredRuling.objects.select_related("by", "release__server", "base")
     }
 
 
 def _told_rulings(state: State) -> dict[int, dict[str, Any]]:
     return {
-        number: {**{name: one.body[name] for name in _RULED}, "state": one.state, "by": one.by}
+        number: {
+            **{name: one.body[name] for name in _RULED},
+            "state": one.state,
+            "by": one.by,
+            "release": one.body.get("release", ""),
+            "base": one.body.get("base", ""),
+        }
         for number, one in state.rulings.items()
     }
 

@@ -1,4 +1,4 @@
-"""Ruling on overlaps: proposed by one, in force when a curator who is another agrees."""
+"""Ruling on overlaps and on silent changes: proposed by one, in force when another curator agrees."""
 
 from __future__ import annotations
 
@@ -8,10 +8,14 @@ from typing import Any
 
 from django.db import transaction
 
+from tallshelf.core.changes import SAME_MEANING, base_for
 from tallshelf.core.errors import BadArgument, Conflict
 from tallshelf.core.ledger.events import Event
+from tallshelf.core.snapshot import parse_reference
 from tallshelf.service import clock
-from tallshelf.service.catalog.models import FoundOverlap, StoredRuling
+from tallshelf.service.catalog import queries
+from tallshelf.service.catalog.comparing import compared_releases
+from tallshelf.service.catalog.models import FoundOverlap, Release, StoredRuling
 from tallshelf.service.catalog.overlap import rulings as reads
 from tallshelf.service.consent import need_another, need_reason
 from tallshelf.service.invalidation import invalidate
@@ -19,7 +23,7 @@ from tallshelf.service.ledger.actions import record
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
-WORDS = ("distinct", "keep-both", "prefer", "merge")
+WORDS = ("distinct", "keep-both", "prefer", "merge", SAME_MEANING)
 _MOST_PAIRS = 200
 
 
@@ -33,23 +37,28 @@ def rule_on(
     preferred: str = "",
     owner: str = "",
     due: date | None = None,
+    release: str = "",
+    base: str = "",
 ) -> StoredRuling:
     """Propose a word on one overlap or on all of a group, named by their ``pair``.
 
-    ``prefer`` names the member to use, ``merge`` an owner and a day. The same again answers with
-    what stands.
+    ``prefer`` names the member to use, ``merge`` an owner and a day. ``same-meaning`` is a word on silent
+    changes instead, named by their ``basis``, that came with a ``release`` (server@version) since the version
+    ``base`` (what it is held against, when empty). The same again answers with what stands.
     """
     require(actor, "curate")
     reason = need_reason(reason)
     if word not in WORDS:
         raise BadArgument(f"{word!r} is no ruling", remedy=f"Rulings are {', '.join(WORDS)}.")
     wanted = sorted(set(pairs))
-    rows = list(FoundOverlap.objects.filter(pair__in=wanted[:_MOST_PAIRS]))
-    if not wanted or {row.pair for row in rows} != set(wanted):
-        raise BadArgument(
-            "an overlap that is ruled on is not there any more", remedy="Look at the work-list again."
-        )
-    members = sorted({_reference(row.document[side]) for row in rows for side in ("a", "b")})
+    compared: tuple[Release, Release] | None = None
+    if word == SAME_MEANING:
+        compared = _releases(actor, release, base)
+        members = _changed(compared, wanted)
+    elif release or base:
+        raise BadArgument(f"only the ruling {SAME_MEANING} names a release")
+    else:
+        members = _overlapping(wanted)
     _check(word, members, preferred, owner, due)
     for standing in StoredRuling.objects.filter(state__in=("proposed", "in force")):
         if set(standing.pairs) & set(wanted):
@@ -67,6 +76,8 @@ def rule_on(
         preferred=preferred,
         owner=owner,
         due=due,
+        base=compared[0] if compared else None,
+        release=compared[1] if compared else None,
         state="proposed",
         by_id=actor.id,
         at=clock.now(),
@@ -105,6 +116,40 @@ def answer_ruling(actor: Actor, number: int, answer: str, note: str = "") -> Sto
     return found
 
 
+def _overlapping(wanted: list[str]) -> list[str]:
+    """Return the items of some overlaps; raise `BadArgument` where one is not there any more."""
+    rows = list(FoundOverlap.objects.filter(pair__in=wanted[:_MOST_PAIRS]))
+    if not wanted or {row.pair for row in rows} != set(wanted):
+        raise BadArgument(
+            "an overlap that is ruled on is not there any more", remedy="Look at the work-list again."
+        )
+    return sorted({_reference(row.document[side]) for row in rows for side in ("a", "b")})
+
+
+def _releases(actor: Actor, reference: str, base: str) -> tuple[Release, Release]:
+    """Return the release that a ruling is about, after what it was compared with."""
+    place = parse_reference(reference)
+    if place.file or place.item or not place.version:
+        raise BadArgument(f"{reference!r} names no release", remedy="Write server@version.")
+    new = queries.release(actor, place.server, place.version)
+    lower = base or base_for(new.version, queries.published_versions(new.server))
+    if lower is None:
+        raise BadArgument(f"{new} is the first release: nothing changed")
+    return queries.release(actor, place.server, lower), new
+
+
+def _changed(compared: tuple[Release, Release], wanted: list[str]) -> list[str]:
+    """Return the items whose silent changes are named; raise `BadArgument` where one may not be ruled on."""
+    bases = {one.basis: one.item for one in compared_releases(*compared).changes if one.basis}
+    if not wanted or len(wanted) > _MOST_PAIRS or not bases.keys() >= set(wanted):
+        raise BadArgument(
+            f"between {compared[0]} and {compared[1]} there is no such silent change that may be ruled on",
+            remedy="Compare them again; ignored arguments and what is undecided cannot be ruled on.",
+        )
+    slug = compared[1].server.slug
+    return sorted({f"{slug}#{bases[one]}" for one in wanted})
+
+
 def _check(word: str, members: list[str], preferred: str, owner: str, due: date | None) -> None:
     if word == "prefer" and preferred not in members:
         raise BadArgument("say which one is preferred", remedy=f"It is one of {', '.join(members)}.")
@@ -126,4 +171,6 @@ def _about(found: StoredRuling) -> dict[str, Any]:
         "preferred": found.preferred,
         "owner": found.owner,
         "due": found.due.isoformat() if found.due else None,
+        "release": str(found.release) if found.release else "",
+        "base": found.base.version if found.base else "",
     }

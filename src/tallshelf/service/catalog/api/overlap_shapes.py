@@ -8,7 +8,7 @@ from rest_framework import serializers
 from tallshelf.service.catalog.api.serializers import SnapshotField
 from tallshelf.service.web.openapi import component
 
-_WORDS = ["distinct", "keep-both", "prefer", "merge"]
+_WORDS = ["distinct", "keep-both", "prefer", "merge", "same-meaning"]
 
 
 @extend_schema_field(component("PairedOverlap"))
@@ -33,6 +33,14 @@ class RulingRow(serializers.Serializer[Any]):
     word = serializers.ChoiceField(_WORDS)
     reason = serializers.CharField()
     members = serializers.ListField(child=serializers.CharField(), help_text="server#item")
+    pairs = serializers.ListField(child=serializers.CharField(), help_text="of overlaps, or bases of changes")
+    release = serializers.CharField(allow_blank=True, help_text="of same-meaning: server@version")
+    base = serializers.CharField(
+        allow_blank=True, help_text="of same-meaning: the version it was held against"
+    )
+    told = serializers.ListField(
+        child=serializers.CharField(), help_text="of same-meaning: the changes, in words"
+    )
     preferred = serializers.CharField(allow_blank=True)
     owner = serializers.CharField(allow_blank=True)
     due = serializers.DateField(allow_null=True)
@@ -110,13 +118,30 @@ class OverlapMap(serializers.Serializer[Any]):
 
 class NewRuling(serializers.Serializer[Any]):
     pairs = serializers.ListField(
-        child=serializers.CharField(max_length=150), min_length=1, max_length=200, help_text="of overlaps"
+        child=serializers.CharField(max_length=250),
+        min_length=1,
+        max_length=200,
+        help_text="of overlaps, or with same-meaning the bases of changes",
     )
     word = serializers.ChoiceField(_WORDS)
     reason = serializers.CharField(max_length=2000)
     preferred = serializers.CharField(max_length=2200, required=False, allow_blank=True, default="")
     owner = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
     due = serializers.DateField(required=False, allow_null=True, default=None)
+    release = serializers.CharField(
+        max_length=170,
+        required=False,
+        allow_blank=True,
+        default="",
+        help_text="with same-meaning: server@version that brought the changes",
+    )
+    base = serializers.CharField(
+        max_length=100,
+        required=False,
+        allow_blank=True,
+        default="",
+        help_text="with same-meaning: the version to compare with; what the release is held against by default",
+    )
 
 
 class RulingAnswer(serializers.Serializer[Any]):

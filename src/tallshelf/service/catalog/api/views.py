@@ -219,7 +219,7 @@ class ComparisonView(APIView):
         old = queries.release(asker(request), place.server, place.version or "current")
         new = snapshot_from(body["snapshot"])
         declared = body["version"] or new.declared_version
-        comparison = compare_snapshots(queries.snapshot_of(old), new)
+        comparison = queries.ruled(compare_snapshots(queries.snapshot_of(old), new), place.server)
         version = next_version(
             old.version, declared if declared and is_version(declared) else None, comparison
         )

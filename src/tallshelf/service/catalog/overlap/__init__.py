@@ -2,7 +2,7 @@
 
 from tallshelf.service.catalog.overlap.found import compare_all, compare_server, found_overlaps
 from tallshelf.service.catalog.overlap.process import catalog_index, forget
-from tallshelf.service.catalog.overlap.rulings import rulings_for
+from tallshelf.service.catalog.overlap.rulings import rulings_for, same_meanings
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
 from tallshelf.service.catalog.overlap.stored import keep_profiles
 
@@ -15,4 +15,5 @@ __all__ = [
     "found_overlaps",
     "keep_profiles",
     "rulings_for",
+    "same_meanings",
 ]

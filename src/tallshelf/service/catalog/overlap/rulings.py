@@ -1,15 +1,19 @@
-"""Reading rulings on overlaps."""
+"""Reading rulings on overlaps, and on silent changes."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 from django.db.models import QuerySet
 
+from tallshelf.core.changes import SAME_MEANING, parts_of
 from tallshelf.core.errors import NotFound
 from tallshelf.core.overlap import Ruling
 from tallshelf.service import clock
-from tallshelf.service.catalog.models import StoredRuling
+from tallshelf.service.catalog.comparing import compared_releases
+from tallshelf.service.catalog.models import Release, StoredRuling
+from tallshelf.service.catalog.visible import PUBLIC_STATES, may_see
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
 
@@ -25,6 +29,11 @@ def rulings_for(slug: str | None = None) -> tuple[Ruling, ...]:
     )
 
 
+def same_meanings(slug: str) -> list[tuple[frozenset[str], str]]:
+    """Return what is ruled of silent changes of a server: the parts of each basis, and why."""
+    return [(one.bases, one.reason) for one in rulings_for(slug) if one.word == SAME_MEANING]
+
+
 def preferred_over() -> dict[str, str]:
     """Return, by reference, the item that a ruling in force prefers to another."""
     rows = StoredRuling.objects.filter(state="in force", word="prefer")
@@ -37,9 +46,12 @@ def preferred_over() -> dict[str, str]:
 
 
 def rulings(actor: Actor, *, state: str = "", word: str = "") -> QuerySet[StoredRuling]:
-    """Return rulings, filtered; ``overdue`` names merges in force whose date is past."""
+    """Return rulings that an actor may see, filtered; ``overdue`` names merges in force whose date is past."""
     require(actor, "see")
-    rows = StoredRuling.objects.select_related("by", "answered_by")
+    rows = StoredRuling.objects.select_related("by", "answered_by", "release__server__team", "base")
+    unpublished = Release.objects.filter(rulings__isnull=False).exclude(state__in=PUBLIC_STATES).distinct()
+    hidden = [one.pk for one in unpublished.select_related("server__team") if not may_see(actor, one)]
+    rows = rows.exclude(release__in=hidden)
     if word:
         rows = rows.filter(word=word)
     if state == "overdue":
@@ -63,6 +75,10 @@ def ruling_row(actor: Actor, found: StoredRuling) -> dict[str, Any]:
         "word": found.word,
         "reason": found.reason,
         "members": found.members,
+        "pairs": found.pairs,
+        "release": str(found.release) if found.release else "",
+        "base": found.base.version if found.base else "",
+        "told": list(_told(found)),
         "preferred": found.preferred,
         "owner": found.owner,
         "due": found.due,
@@ -76,3 +92,13 @@ def ruling_row(actor: Actor, found: StoredRuling) -> dict[str, Any]:
         "may_answer": found.state == "proposed" and curates and found.by_id != actor.id,
         "may_end": found.state in ("proposed", "in force") and curates,
     }
+
+
+def _told(found: StoredRuling) -> Iterator[str]:
+    """Yield what a ruling on silent changes says of, in the words of the comparison."""
+    if found.release is None or found.base is None:
+        return
+    wanted = {parts_of(pair) for pair in found.pairs}
+    for change in compared_releases(found.base, found.release).changes:
+        if change.basis and parts_of(change.basis) in wanted:
+            yield f"{change.item}: {change.message}"
