@@ -7,6 +7,7 @@ export const server = (slug: string, more: Partial<ServerRow> = {}): ServerRow =
   contact: "c@pellam.example",
   source_link: "",
   data_class: "internal",
+  scheme: "semver",
   tags: [],
   suspended: false,
   waiting: false,

@@ -528,7 +528,7 @@ export interface paths {
         /** @description Requests, newest first; or those alone in which something waits for the asker, oldest first. */
         get: operations["list_requests"];
         put?: never;
-        /** @description Ask to deprecate or withdraw a release, to lift a suspension, or for another data class. */
+        /** @description Ask to deprecate or withdraw a release, to lift a suspension, or for another data class or version scheme. */
         post: operations["ask"];
         delete?: never;
         options?: never;
@@ -1333,9 +1333,13 @@ export interface components {
             };
             next_version: {
                 because: string[];
+                breaking?: boolean;
+                breaks?: boolean;
                 declared: string | null;
                 honest: string | null;
                 is_honest: boolean;
+                /** @enum {unknown} */
+                scheme?: "semver" | "calendar";
             };
             not_checked: string[];
             overlaps: null | components["schemas"]["Overlap"][];
@@ -1407,6 +1411,8 @@ export interface components {
         Check: {
             /** @description chosen by precedence by default */
             base?: string | null;
+            /** @default false */
+            breaking: boolean;
             /** @description null: not checked whether one could connect */
             launch?: components["schemas"]["Launch"][] | null;
             snapshot: components["schemas"]["Snapshot"];
@@ -1471,9 +1477,13 @@ export interface components {
             new: string;
             next_version: {
                 because: string[];
+                breaking?: boolean;
+                breaks?: boolean;
                 declared: string | null;
                 honest: string | null;
                 is_honest: boolean;
+                /** @enum {unknown} */
+                scheme?: "semver" | "calendar";
             };
             not_checked: string[];
             old: string;
@@ -1637,9 +1647,10 @@ export interface components {
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
+             *     * `version-scheme` - version-scheme
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
             may_close: boolean;
             owner: string;
             request: number;
@@ -1997,12 +2008,15 @@ export interface components {
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
+             *     * `version-scheme` - version-scheme
              * @enum {string}
              */
-            kind: "deprecate" | "withdraw" | "lift" | "data-class";
+            kind: "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
             reason: string;
             /** @default  */
             replacement: string;
+            /** @default  */
+            scheme: string;
             server: string;
             /** Format: date-time */
             sunset_at?: string | null;
@@ -2057,6 +2071,13 @@ export interface components {
              * @enum {string}
              */
             data_class: "public" | "internal" | "confidential" | "restricted";
+            /**
+             * @description * `semver` - semver
+             *     * `calendar` - calendar
+             * @default semver
+             * @enum {string}
+             */
+            scheme: "semver" | "calendar";
             slug: string;
             /** @default  */
             source_link: string;
@@ -2300,9 +2321,10 @@ export interface components {
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
+             *     * `version-scheme` - version-scheme
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
             /** @description your own answer that is void by now, and what moved since */
             last_look: components["schemas"]["LastLook"] | null;
             may_comment: boolean;
@@ -2356,9 +2378,13 @@ export interface components {
             new: string;
             next_version: {
                 because: string[];
+                breaking?: boolean;
+                breaks?: boolean;
                 declared: string | null;
                 honest: string | null;
                 is_honest: boolean;
+                /** @enum {unknown} */
+                scheme?: "semver" | "calendar";
             };
             not_checked: string[];
             old: string;
@@ -2369,6 +2395,8 @@ export interface components {
             untouched: number;
         };
         ReleaseDetail: {
+            /** @description a calendar version that was declared to break */
+            breaking: boolean;
             captured: {
                 [key: string]: string;
             };
@@ -2403,6 +2431,8 @@ export interface components {
             version: string;
         };
         ReleaseRow: {
+            /** @description a calendar version that was declared to break */
+            breaking: boolean;
             captured: {
                 [key: string]: string;
             };
@@ -2451,9 +2481,10 @@ export interface components {
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
+             *     * `version-scheme` - version-scheme
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
             /** @description your own answer that is void by now, and what moved since */
             last_look: components["schemas"]["LastLook"] | null;
             may_comment: boolean;
@@ -2511,9 +2542,10 @@ export interface components {
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
+             *     * `version-scheme` - version-scheme
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
             /**
              * @description what it is on
              *
@@ -2542,9 +2574,10 @@ export interface components {
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
+             *     * `version-scheme` - version-scheme
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
             /** @description something here waits for the one who asks */
             mine: boolean;
             /** @description what the assessment rests on and moved since; it is being assessed anew */
@@ -2784,6 +2817,14 @@ export interface components {
             releases: components["schemas"]["ReleaseRow"][];
             /** @description false when the current release was adopted without review */
             reviewed: boolean | null;
+            /**
+             * @description how its releases are numbered
+             *
+             *     * `semver` - semver
+             *     * `calendar` - calendar
+             * @enum {string}
+             */
+            scheme: "semver" | "calendar";
             slug: string;
             source_link: string;
             suspended: boolean;
@@ -2817,6 +2858,14 @@ export interface components {
             deprecated_version: string | null;
             /** @description false when the current release was adopted without review */
             reviewed: boolean | null;
+            /**
+             * @description how its releases are numbered
+             *
+             *     * `semver` - semver
+             *     * `calendar` - calendar
+             * @enum {string}
+             */
+            scheme: "semver" | "calendar";
             slug: string;
             source_link: string;
             suspended: boolean;
@@ -3015,6 +3064,11 @@ export interface components {
             text: string;
         };
         Submission: {
+            /**
+             * @description of a calendar version: that it breaks
+             * @default false
+             */
+            breaking: boolean;
             launch?: components["schemas"]["Launch"][];
             /** @default  */
             note: string;
@@ -3093,6 +3147,8 @@ export interface components {
             data_class_before?: string;
             reason?: string;
             replacement?: string;
+            scheme?: string;
+            scheme_before?: string;
             /** Format: date-time */
             sunset_at?: string | null;
         };
@@ -3134,6 +3190,11 @@ export interface components {
             results: components["schemas"]["TokenRow"][];
         };
         UploadedComparison: {
+            /**
+             * @description of a calendar version: that it is declared to break
+             * @default false
+             */
+            breaking: boolean;
             /** @description server or server@version */
             old: string;
             /** @description a tallshelf.snapshot/1 document or a bare tools/list result */
@@ -3605,7 +3666,7 @@ export interface operations {
             query?: {
                 actor?: string;
                 cursor?: string;
-                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "follow-up-closed" | "issuer-known" | "item-purged" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "waiver-asked" | "waiver-bound" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "follow-up-closed" | "issuer-known" | "item-purged" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description a server, an account or a desk */
                 subject?: string;

@@ -1,4 +1,4 @@
-"""``tallshelf ask``: ask that a release ends, a suspension is lifted, or a data class changes."""
+"""``tallshelf ask``: ask that a release ends, a suspension is lifted, or a data class or version scheme changes."""
 
 from __future__ import annotations
 
@@ -20,7 +20,8 @@ EXAMPLES = """\
 tallshelf ask deprecate berth-planner@1.4.1 --until 2027-03-01 --instead berth-planner --reason 'No depths.'
 tallshelf ask withdraw crew-roster@2.0.0 --reason 'It ignores rest hours.'
 tallshelf ask lift crew-travel#cancel_travel --reason 'Mended in 2.0.1.'
-tallshelf ask data-class muster-drills public --reason 'The plans hang in every mess room.'"""
+tallshelf ask data-class muster-drills public --reason 'The plans hang in every mess room.'
+tallshelf ask version-scheme muster-drills calendar --reason 'It is released by the month.'"""
 
 
 _REFERENCES = {"release": "server@version", "suspension": "server, or server#item", "server": "server"}
@@ -40,7 +41,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def _add_term(parser: argparse.ArgumentParser, term: Term) -> None:
     if term.form == "choice":
         words = ", ".join(term.choices[:-1]) + f" or {term.choices[-1]}"
-        parser.add_argument(term.name, metavar="CLASS", choices=term.choices, help=words)
+        parser.add_argument(
+            term.name, metavar=term.option.upper() or "CLASS", choices=term.choices, help=words
+        )
     else:
         metavar, words = term.form.upper(), term.label[0].lower() + term.label[1:]
         parser.add_argument(f"--{term.option}", dest=term.name, default="", metavar=metavar, help=words)

@@ -10,7 +10,8 @@ from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
 from tallshelf.cli.io import IO
 from tallshelf.cli.submit import read_launches
-from tallshelf.core.snapshot import parse_launches, parse_reference, parse_snapshot, parse_version
+from tallshelf.core.errors import BadArgument
+from tallshelf.core.snapshot import need_version, parse_launches, parse_reference, parse_snapshot
 
 if TYPE_CHECKING:
     from tallshelf.core.assess import Context
@@ -38,18 +39,28 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         metavar="FILE",
         help="a launch record, or a list of them; may be given several times",
     )
+    options.add_breaking(parser)
+    parser.add_argument(
+        "--scheme",
+        choices=("semver", "calendar"),
+        help="how a bare file is numbered (the service knows it of its servers)",
+    )
     options.add_format(parser, "text", "json", "markdown")
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
     if args.version is not None:
-        parse_version(args.version)
+        need_version(args.version)
     launches = [one for path in args.launch for one in read_launches(path, io)] or None
     data = io.read_bytes(args.new)
     snapshot = parse_snapshot(data)
     place = parse_reference(args.base) if args.base else None
     if place is not None and place.server:
+        if args.scheme:
+            raise BadArgument("the catalog says how its servers are numbered", remedy="Leave --scheme out.")
         return _by_service(args, io, place.server, place.version, snapshot.document(), launches)
+    if args.breaking and args.scheme != "calendar":
+        raise BadArgument("--breaking goes with --scheme calendar", remedy="A SemVer number says it itself.")
     from tallshelf.core.assess import Base, Context, assess
     from tallshelf.core.reports import assessment_document, assessment_markdown, assessment_text
 
@@ -60,6 +71,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     context: Context = Context(
         now=datetime.now(UTC),
         version=args.version,
+        scheme=args.scheme or "semver",
+        breaking=args.breaking,
         base=base,
         launches=None if launches is None else parse_launches(launches),
     )
@@ -82,7 +95,14 @@ def _by_service(
     document: dict[str, Any],
     launches: list[dict[str, Any]] | None,
 ) -> int:
-    answer = io.shelf().check(server, document, version=args.version, launch=launches, base=base or None)
+    answer = io.shelf().check(
+        server,
+        document,
+        version=args.version,
+        launch=launches,
+        base=base or None,
+        breaking=args.breaking,
+    )
     if args.format == "json":
         io.print_json(answer["assessment"])
     elif args.format == "markdown":

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from typing import Any
 
 from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
@@ -47,23 +48,27 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         action="store_true",
         help="ask whether the tool NEW can take the place of the tool OLD; each names one tool",
     )
+    options.add_breaking(parser)
     options.add_format(parser, "text", "json", "markdown")
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core import reports
     from tallshelf.core.changes import compare_snapshots, next_version, with_rulings
-    from tallshelf.core.snapshot import is_version
+    from tallshelf.core.snapshot import is_of_scheme
 
     if args.stand_in:
         return _stand_in(args, io)
     (old, base), (new, declared) = options.load(args.old, io), options.load(args.new, io)
     launches = [options.launches(reference, io) for reference in (args.old, args.new)]
     comparison = with_rulings(compare_snapshots(old, new, *launches), _rulings(args.old, args.new, io))
+    scheme, breaking = _declared(args, io)
     version = next_version(
-        base if base and is_version(base) else None,
-        declared if declared and is_version(declared) else None,
+        base if base and is_of_scheme(base, scheme) else None,
+        declared if declared and is_of_scheme(declared, scheme) else None,
         comparison,
+        scheme=scheme,
+        breaking=breaking,
     )
     shown = comparison.narrowed(impact=args.impact, reach=args.reach, only=_identity(args.only))
     if args.format == "json":
@@ -74,6 +79,18 @@ def run(args: argparse.Namespace, io: IO) -> int:
         io.print(reports.comparison_text(shown, version, io.paint, everything=args.all))
     failed = not version.is_honest or comparison.count("undecided") > 0
     return GATE_FAILED if args.gate and failed else FINE
+
+
+def _declared(args: argparse.Namespace, io: IO) -> tuple[Any, bool]:
+    """Return by which scheme the server on the shelf is numbered, and whether the new side is declared to break."""
+    old, new = parse_reference(args.old), parse_reference(args.new)
+    on_shelf = next((place for place in (new, old) if not place.file), None)
+    if on_shelf is None:
+        return "semver", False
+    scheme = io.shelf().server(on_shelf.server)["scheme"]
+    if new.file:
+        return scheme, args.breaking
+    return scheme, args.breaking or io.shelf().release(new.server, new.version or "current")["breaking"]
 
 
 def _rulings(old: str, new: str, io: IO) -> list[tuple[frozenset[str], str]]:

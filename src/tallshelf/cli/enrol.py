@@ -21,6 +21,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--data-class", default="internal", choices=("public", "internal", "confidential", "restricted")
     )
+    parser.add_argument(
+        "--scheme", default="semver", choices=("semver", "calendar"), help="how its releases are numbered"
+    )
     parser.add_argument("--tag", action="append", default=[], dest="tags", help="may be given several times")
     options.add_format(parser)
 
@@ -34,6 +37,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         source_link=args.source,
         data_class=args.data_class,
         tags=args.tags,
+        scheme=args.scheme,
     )
     if args.format == "json":
         io.print_json(found)

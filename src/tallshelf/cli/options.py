@@ -26,6 +26,11 @@ def add_format(parser: argparse.ArgumentParser, *formats: str) -> None:
     parser.add_argument("--format", choices=formats or ("text", "json"), default="text", help="how to print")
 
 
+def add_breaking(parser: argparse.ArgumentParser) -> None:
+    """Add the option by which a release of a calendar scheme is declared to break."""
+    parser.add_argument("--breaking", action="store_true", help="declare that a calendar version breaks")
+
+
 def text_of(path: str, io: IO) -> str:
     """Return the text of a file, or of standard input for ``-``; raise `BadArgument` when it is not UTF-8."""
     try:

@@ -130,6 +130,8 @@ def _terms(found: dict[str, Any]) -> list[str]:
         lines.append(f"use {escape(terms['replacement'])} instead")
     if terms.get("data_class_before"):
         lines.append(f"it is {terms['data_class_before']} now")
+    if terms.get("scheme_before"):
+        lines.append(f"it is numbered by the {terms['scheme_before']} scheme now")
     return lines
 
 

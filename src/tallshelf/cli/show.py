@@ -102,6 +102,8 @@ def _server(found: dict[str, Any], io: IO) -> str:
         f"{io.paint.bold(found['slug'])}: {escape(found['title'])}",
         f"owned by {escape(found['team_title'])}, contact {escape(found['contact'])}, data class {found['data_class']}",
     ]
+    if found["scheme"] != "semver":
+        lines.append(f"its releases are numbered by the {found['scheme']} scheme")
     if found["tags"]:
         lines.append(f"tags {', '.join(map(escape, found['tags']))}")
     for one in found["suspensions"]:

@@ -8,7 +8,7 @@ from typing import Any
 from tallshelf.cli import options
 from tallshelf.cli.io import IO
 from tallshelf.cli.request_text import request_text
-from tallshelf.core.snapshot import parse_json, parse_launch, parse_snapshot, parse_version
+from tallshelf.core.snapshot import need_version, parse_json, parse_launch, parse_snapshot
 
 DESCRIPTION = """\
 Ask to publish a release. Prints the route: which desks must agree, and why each is on it.
@@ -29,6 +29,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         metavar="FILE",
         help="a launch record, or a list of them; may be given several times",
     )
+    options.add_breaking(parser)
     parser.add_argument("--note", default="", help="a word to the reviewers")
     parser.add_argument("--request", type=int, metavar="NUMBER", help="replace the snapshot of this request")
     options.add_format(parser)
@@ -36,7 +37,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace, io: IO) -> int:
     if args.version is not None:
-        parse_version(args.version)
+        need_version(args.version)
     snapshot = parse_snapshot(io.read_bytes(args.snapshot))
     launches = [document for path in args.launch for document in read_launches(path, io)]
     found = io.shelf().submit(
@@ -46,6 +47,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         launch=launches,
         note=args.note,
         request=args.request,
+        breaking=args.breaking,
     )
     if args.format == "json":
         io.print_json(found)

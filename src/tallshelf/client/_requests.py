@@ -35,21 +35,26 @@ class RequestCalls(Wire):
         launch: Sequence[Mapping[str, Any]] = (),
         note: str = "",
         request: int | None = None,
+        breaking: bool = False,
     ) -> Document:
-        """Ask to publish a release; the same again answers with the same request."""
+        """Ask to publish a release; the same again answers with the same request.
+
+        ``breaking`` declares that a calendar version breaks.
+        """
         body = {
             "snapshot": snapshot,
             "version": version,
             "launch": list(launch),
             "note": note,
             "request": request,
+            "breaking": breaking,
         }
         return self._post(f"servers/{path_step(slug)}/releases", body, repeat=True)
 
     def ask(self, kind: str, server: str, reason: str, **terms: Any) -> Document:
-        """Ask for another act: to ``deprecate``, ``withdraw``, ``lift`` or for another ``data-class``.
+        """Ask for another act: ``deprecate``, ``withdraw``, ``lift``, ``data-class`` or ``version-scheme``.
 
-        Terms are ``version``, ``item``, ``sunset_at``, ``replacement`` and ``data_class``, as the kind needs.
+        Terms are ``version``, ``item``, ``sunset_at``, ``replacement``, ``data_class``, ``scheme``, as the kind needs.
         The same again answers with the same request.
         """
         return self._post(

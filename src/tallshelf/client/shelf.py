@@ -116,13 +116,16 @@ class Shelf(OverlapCalls, RequestCalls, RoutingCalls, StyleCalls):
         version: str | None = None,
         launch: Sequence[Mapping[str, Any]] | None = None,
         base: str | None = None,
+        breaking: bool = False,
     ) -> Document:
         """Assess a snapshot as a release of a server, storing nothing; ``base`` names a version.
+
+        ``breaking`` declares that a calendar version breaks.
 
         Without ``launch`` it is not checked whether anybody could connect to it.
         """
         given = None if launch is None else list(launch)
-        body = {"snapshot": snapshot, "version": version, "launch": given, "base": base}
+        body = {"snapshot": snapshot, "version": version, "launch": given, "base": base, "breaking": breaking}
         return self._post(f"servers/{path_step(slug)}/check", body, repeat=True)
 
     def edit(self, slug: str, *, seen: str = "", **changes: Any) -> Document:

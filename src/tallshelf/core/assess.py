@@ -22,7 +22,7 @@ from tallshelf.core.engine import engine_digest
 from tallshelf.core.gates import FailedGate, Gate, failed_gates
 from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, entries_of, find_overlaps
 from tallshelf.core.routing import DATA_CLASSES, KINDS, Facts, Route, RuleSet
-from tallshelf.core.snapshot import Item, LaunchRecord, Snapshot, digest, is_version, outline
+from tallshelf.core.snapshot import Item, LaunchRecord, Scheme, Snapshot, digest, is_of_scheme, outline
 from tallshelf.core.style import DEFAULT_STYLE, Finding, HouseStyle, Waiver, lint
 
 NOT_GIVEN = "not given"
@@ -53,7 +53,8 @@ class Context:
     """All that an assessment may draw on, each part of which may be absent (None).
 
     ``base`` is ``"first"`` when the server is known to have no published release. ``kind`` is what is
-    asked for; ``data_class_before`` the data class that held when the base was assessed.
+    asked for; ``data_class_before`` the data class that held when the base was assessed; ``scheme`` is how the
+    server numbers its releases, ``breaking`` whether one of a calendar scheme is declared to break.
     """
 
     now: datetime | None = None
@@ -70,6 +71,8 @@ class Context:
     rules: RuleSet | None = None
     kind: str = "publish"
     data_class_before: str | None = None
+    scheme: Scheme = "semver"
+    breaking: bool = False
     engine: str = field(default_factory=engine_digest)
     gate: Gate = field(default_factory=Gate)
 
@@ -164,7 +167,13 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
     version = context.version or snapshot.declared_version
     base = context.base if isinstance(context.base, Base) else None
     comparison = _compared(base, snapshot, context) if base else None
-    honest = next_version(base.version if base else None, _semver(version), comparison)
+    honest = next_version(
+        base.version if base else None,
+        version if version is not None and is_of_scheme(version, context.scheme) else None,
+        comparison,
+        scheme=context.scheme,
+        breaking=context.breaking,
+    )
     findings = lint(
         snapshot,
         style=context.style,
@@ -203,10 +212,6 @@ def _compared(base: Base, snapshot: Snapshot, context: Context) -> SnapshotCompa
     found = compare_snapshots(base.snapshot, snapshot, base.launches, context.launches)
     same = [(one.bases, one.reason) for one in context.rulings or () if one.word == SAME_MEANING]
     return with_rulings(found, same)
-
-
-def _semver(version: str | None) -> str | None:
-    return version if version is not None and is_version(version) else None
 
 
 def _overlaps(snapshot: Snapshot, context: Context) -> tuple[Overlap, ...] | None:
@@ -315,10 +320,8 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
     waivers, rulings, launches = context.waivers, context.rulings, context.launches
     return {
         "snapshot": snapshot.digest,
-        "version": context.version or NOT_GIVEN,
-        "server": of(
-            context.server and [context.server.slug, context.server.team, context.server.data_class]
-        ),
+        "version": " ".join([context.version or NOT_GIVEN, *(["breaking"] if context.breaking else [])]),
+        "server": _server_digest(context),
         "launch": of(None if launches is None else [record.document() for record in launches]),
         "base": _base_digest(base) if base else context.base if isinstance(context.base, str) else NOT_GIVEN,
         "catalog": context.index.version if context.index else NOT_GIVEN,
@@ -331,6 +334,16 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
         "rules": context.rules.digest if context.rules else NOT_GIVEN,
         "engine": context.engine,
     }
+
+
+def _server_digest(context: Context) -> str:
+    server = context.server
+    return server_digest(server.slug, server.team, server.data_class, context.scheme) if server else NOT_GIVEN
+
+
+def server_digest(slug: str, team: str, data_class: str, scheme: str) -> str:
+    """Return the digest under which an assessment names what the catalog says of the server."""
+    return digest([slug, team, data_class, *([scheme] if scheme != "semver" else [])])
 
 
 def waivers_digest(waivers: Iterable[tuple[str, datetime | None, Iterable[str]]]) -> str:

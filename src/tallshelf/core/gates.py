@@ -29,7 +29,7 @@ OVERLAPS, UNDECIDED, NO_LAUNCH = "unruled-overlap", "undecided", "no-launch-reco
 GATES: dict[str, str] = {
     SAFETY: "findings of the safety family that are not waived; nobody agrees to them",
     ERRORS: "findings of level error that are neither waived nor accepted",
-    VERSION: "a version lower than the honest one",
+    VERSION: "a version lower than the honest one, or a calendar version that breaks undeclared",
     OVERLAPS: "an overlap of class same-job without a ruling",
     UNDECIDED: "a comparison that is undecided in places",
     NO_LAUNCH: "no launch record, so that nobody could connect to it",
@@ -66,8 +66,7 @@ def failed_gates(
     if gate.errors and errors:
         yield FailedGate(ERRORS, _items(errors), _found(errors, "error finding"))
     if gate.version and not honest.is_honest:
-        words = f"the version {honest.declared or '(none)'} is lower than the honest one, {honest.honest}"
-        yield FailedGate(VERSION, (), words)
+        yield FailedGate(VERSION, (), honest.fault)
     same_job = [one for one in overlaps or () if one.cls == "same-job" and not one.ruled]
     if gate.overlaps and same_job:
         items = tuple(sorted({one.a.item for one in same_job}))

@@ -32,7 +32,7 @@ file owners.toml:
   [servers.crew-roster]          # the snapshot is crew-roster.json, or file = "..."
   team = "crew"
   contact = "crew@pellam.example"
-  title = "Crew roster"          # these may be left out: title, version, data_class,
+  title = "Crew roster"          # these may be left out: title, version, scheme, data_class,
   data_class = "confidential"    # source_link, tags, and launch records
 
   [[servers.crew-roster.launch]]

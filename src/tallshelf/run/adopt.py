@@ -12,7 +12,7 @@ from tallshelf.cli.exits import FINE
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument, BadDocument, NotFound, Place, ShelfError
 from tallshelf.core.reports import escape, table
-from tallshelf.core.snapshot import is_slug, is_version, parse_launches, parse_snapshot
+from tallshelf.core.snapshot import SCHEMES, is_of_scheme, is_slug, parse_launches, parse_snapshot
 
 if TYPE_CHECKING:
     from tallshelf.service.catalog.actions import Adoption
@@ -24,11 +24,13 @@ _KEYS = {
     "team": str,
     "contact": str,
     "version": str,
+    "scheme": str,
     "source_link": str,
     "data_class": str,
     "tags": list,
     "launch": list,
 }
+_WRITTEN = {"semver": "SemVer", "calendar": "three or four numbers"}
 _SHOWN = 10
 
 
@@ -154,10 +156,15 @@ def _adoption(folder: Path, slug: str, about: Any) -> Adoption:
     except OSError as fault:
         raise BadArgument(f"cannot read {file.name}: {fault.strerror}") from None
     version = about.get("version") or snapshot.declared_version or ""
-    if not is_version(version):
+    scheme = about.get("scheme", "semver")
+    if scheme not in SCHEMES:
         raise BadArgument(
-            f"it declares {version or 'no version'!r}, which is not SemVer",
-            remedy='Add version = "1.0.0" or so.',
+            f"there is no version scheme {scheme!r}", remedy=f"Schemes are {', '.join(SCHEMES)}."
+        )
+    if not is_of_scheme(version, scheme):
+        raise BadArgument(
+            f"it declares {version or 'no version'!r}, which is not {_WRITTEN[scheme]}",
+            remedy='Add version = "1.0.0" or so, or scheme = "calendar".',
         )
     return Adoption(
         slug=slug,
@@ -170,6 +177,7 @@ def _adoption(folder: Path, slug: str, about: Any) -> Adoption:
         source_link=about.get("source_link", ""),
         data_class=about.get("data_class", "internal"),
         tags=tuple(about.get("tags", [])),
+        scheme=scheme,
     )
 
 

@@ -74,8 +74,18 @@ function Compared({ comparison }: { comparison: Comparison }) {
       >
         {counted(all)}; {plural(comparison.untouched, "item")} untouched. Submitted as{" "}
         {version.declared ?? "no version"}
-        {version.honest ? `, honest ${version.honest}` : ""}
-        {version.is_honest ? "." : <strong className="text-brick">: too low.</strong>}
+        {version.scheme === "calendar"
+          ? `, declared ${version.breaking ? "" : "not "}to break`
+          : version.honest
+            ? `, honest ${version.honest}`
+            : ""}
+        {version.is_honest ? (
+          "."
+        ) : (
+          <strong className="text-brick">
+            {version.scheme === "calendar" ? ": it does." : ": too low."}
+          </strong>
+        )}
       </Heading>
       <details className="mb-6">
         <summary>Compare others</summary>

@@ -28,6 +28,7 @@ const WORDS: Record<LedgerEvent, string> = {
   suspended: "suspended",
   "suspension-lifted": "suspension lifted",
   "data-class-changed": "data class changed",
+  "version-scheme-changed": "version scheme changed",
   "request-opened": "request opened",
   "request-changed": "request changed",
   "request-declined": "request declined",

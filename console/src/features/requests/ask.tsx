@@ -74,6 +74,7 @@ function body(wish: Wish | null, form: FormData): NewRequest {
     reason: text("reason"),
     replacement: text("replacement"),
     data_class: text("data_class"),
+    scheme: text("scheme"),
     sunset_at: last ? `${last}T23:59:59Z` : null,
   };
 }

@@ -34,7 +34,11 @@ export function Facts({ assessment }: { assessment: Assessment }) {
         <dt className="text-soft">version</dt>
         <dd>
           submitted {version.declared}
-          {version.honest ? `, honest ${version.honest}` : ", first release"}
+          {version.scheme === "calendar"
+            ? `, declared ${version.breaking ? "" : "not "}to break`
+            : version.honest
+              ? `, honest ${version.honest}`
+              : ", first release"}
         </dd>
         {FACTS.map(([name, words]) => (
           <div key={name} className="contents">

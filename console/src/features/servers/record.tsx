@@ -7,9 +7,20 @@ import { acts } from "../../api/shelf";
 import type { ServerDetail, ServerEdit } from "../../api/types";
 import { useUnsaved } from "../../ui/unsaved";
 import { Foreign, Trouble } from "../../ui/parts";
-import { AskDialog } from "../requests/ask";
+import { AskDialog, type Wish } from "../requests/ask";
 
-type Field = "title" | "contact" | "source_link" | "tags" | "data_class";
+type Field = "title" | "contact" | "source_link" | "tags" | "data_class" | "scheme";
+
+/** What takes a request to be changed, with its kind. */
+const ASKED: Partial<Record<Field, Wish["kind"]>> = {
+  data_class: "data-class",
+  scheme: "version-scheme",
+};
+
+const SCHEMES = {
+  semver: "SemVer",
+  calendar: "calendar versions, declared to break or not",
+};
 
 interface About {
   name: Field;
@@ -20,7 +31,7 @@ interface About {
 
 export function ServerRecord({ server }: { server: ServerDetail }) {
   const [editing, setEditing] = useState<Field | null>(null);
-  const [asking, setAsking] = useState(false);
+  const [asking, setAsking] = useState<Wish["kind"] | null>(null);
   const fields: About[] = [
     { name: "title", label: "Title", shown: <Foreign text={server.title} />, text: server.title },
     {
@@ -63,6 +74,12 @@ export function ServerRecord({ server }: { server: ServerDetail }) {
       shown: server.data_class,
       text: server.data_class,
     },
+    {
+      name: "scheme",
+      label: "Versions",
+      shown: SCHEMES[server.scheme],
+      text: server.scheme,
+    },
   ];
   return (
     <section aria-labelledby="record">
@@ -85,9 +102,14 @@ export function ServerRecord({ server }: { server: ServerDetail }) {
               ) : (
                 <span className="grid grid-cols-[1fr_auto] items-baseline gap-x-3">
                   <span>{field.shown}</span>
-                  {field.name === "data_class" && server.may_ask ? (
-                    <button type="button" className="plain text-sm" onClick={() => setAsking(true)}>
-                      Ask for another<span className="sr-only"> data class</span>
+                  {ASKED[field.name] && server.may_ask ? (
+                    <button
+                      type="button"
+                      className="plain text-sm"
+                      onClick={() => setAsking(ASKED[field.name] ?? null)}
+                    >
+                      Ask for another
+                      <span className="sr-only"> {field.label.toLowerCase()}</span>
                     </button>
                   ) : server.may_edit.includes(field.name) ? (
                     <button
@@ -105,8 +127,16 @@ export function ServerRecord({ server }: { server: ServerDetail }) {
         ))}
       </dl>
       <AskDialog
-        wish={asking ? { kind: "data-class", server: server.slug, now: server.data_class } : null}
-        onClose={() => setAsking(false)}
+        wish={
+          asking
+            ? {
+                kind: asking,
+                server: server.slug,
+                now: asking === "data-class" ? server.data_class : server.scheme,
+              }
+            : null
+        }
+        onClose={() => setAsking(null)}
       />
     </section>
   );

@@ -30,6 +30,7 @@ export default function EnrolDialog({ onClose }: { onClose: () => void }) {
       contact: text("contact"),
       source_link: text("source_link"),
       data_class: text("data_class") as NonNullable<NewServer["data_class"]>,
+      scheme: text("scheme") as NonNullable<NewServer["scheme"]>,
       tags: text("tags")
         .split(/[\s,]+/)
         .filter(Boolean),
@@ -67,6 +68,15 @@ export default function EnrolDialog({ onClose }: { onClose: () => void }) {
         name="data_class"
         defaultValue="internal"
         choices={DATA_CLASSES.map((one) => [one, one] as const)}
+      />
+      <Select
+        label="Versions"
+        name="scheme"
+        defaultValue="semver"
+        choices={[
+          ["semver", "SemVer: the number says what breaks"],
+          ["calendar", "calendar: three or four numbers that say when"],
+        ]}
       />
       <TextField label="Tags" name="tags" hint="Separated by spaces." />
     </FormDialog>

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from tallshelf.core.compat import Witness
-from tallshelf.core.snapshot import sort_key
+from tallshelf.core.snapshot import Scheme, parse_version
 
 Impact = Literal["breaking", "undecided", "caution", "compatible"]
 Reach = Literal["callers", "receivers", "choosers", "operators"]
@@ -46,25 +46,42 @@ class Change:
 
 @dataclass(frozen=True)
 class NextVersion:
-    """The version that was declared, the least honest one, and why."""
+    """The version that was declared, the least honest one, and why.
+
+    In a calendar ``scheme`` no number can be honest (``honest`` is None): there ``breaking`` is what the submitter
+    declared, and ``breaks`` whether what changed would ask SemVer for a major version.
+    """
 
     declared: str | None
     honest: str | None
     because: tuple[str, ...]
+    scheme: Scheme = "semver"
+    breaking: bool = False
+    breaks: bool = False
 
     @property
     def is_honest(self) -> bool:
         """Whether the declared version, or what it is a pre-release of, is at least the honest one.
 
-        True when there is no base.
+        In a calendar scheme, whether what breaks is declared to. True when there is no base.
         """
+        if self.scheme == "calendar":
+            return self.breaking or not self.breaks
         if self.honest is None:
             return True
         if self.declared is None:
             return False
-        return max(sort_key(self.declared), sort_key(self.declared).finalize_version()) >= sort_key(
-            self.honest
-        )
+        declared = parse_version(self.declared)
+        return max(declared, declared.finalize_version()) >= parse_version(self.honest)
+
+    @property
+    def fault(self) -> str:
+        """In words, why it is not honest; empty where it is."""
+        if self.is_honest:
+            return ""
+        if self.scheme == "calendar":
+            return "it breaks, or may, and is not declared to (--breaking)"
+        return f"the version {self.declared or '(none)'} is lower than the honest one, {self.honest}"
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from tallshelf.core.entitlement.state import CLOCK, Entry, Request, State, momen
 from tallshelf.core.gates import SAFETY
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import KINDS, Kind
+from tallshelf.core.snapshot import is_of_scheme
 
 Body = Mapping[str, Any]
 Rule = Callable[[State, Entry, Body], Refusal | None]
@@ -36,6 +37,9 @@ def _submitted(state: State, act: Entry, body: Body) -> Refusal | None:
     release = state.releases.get((body["server"], body["version"]))
     if release is not None and release.state not in ("draft", "in-review"):
         return Refusal(f"{body['server']}@{body['version']} is {release.state}", "conflict")
+    scheme = state.servers[body["server"]].scheme
+    if scheme != "semver" and not is_of_scheme(body["version"], scheme):
+        return Refusal(f"{body['version']} is no {scheme} version", "conflict")
     return may(state, act, "submit", owner_team(state, body))
 
 

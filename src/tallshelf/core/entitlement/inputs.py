@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from datetime import datetime
 
-from tallshelf.core.assess import waivers_digest
+from tallshelf.core.assess import server_digest, waivers_digest
 from tallshelf.core.changes import base_for
 from tallshelf.core.entitlement.state import Release, Request, State, Waiver
 from tallshelf.core.routing import DEFAULT_RULES, RELEASE_KINDS
-from tallshelf.core.snapshot import digest, is_version, snapshot_from, sort_key
+from tallshelf.core.snapshot import digest, names_version, snapshot_from, sort_key
 from tallshelf.core.style import DEFAULT_STYLE
 
 _NOTHING = snapshot_from({"tools": []}).digest
@@ -55,7 +55,7 @@ def moved_since(
     """
     server = state.servers[slug]
     told = {
-        "server": digest([server.slug, server.team, data_class or server.data_class]),
+        "server": server_digest(server.slug, server.team, data_class or server.data_class, server.scheme),
         "rules": in_force_digest(state, "rules"),
         "style": in_force_digest(state, "style"),
         "waivers": waivers_digest(
@@ -65,7 +65,7 @@ def moved_since(
         "rulings": digest(_rulings(state, slug)),
     }
     different = [name for name, value in told.items() if inputs.get(name) != value]
-    lower = base_for(version, bases(state, slug)) if is_version(version) else None
+    lower = base_for(version, bases(state, slug)) if names_version(version) else None
     return different if base == (f"{slug}@{lower}" if lower else "first") else ["base", *different]
 
 

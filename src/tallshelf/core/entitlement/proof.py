@@ -167,7 +167,13 @@ def _bytes(document: Mapping[str, Any], release: Mapping[str, Any]) -> Iterator[
     if snapshot.digest != release["snapshot_digest"]:
         yield "the bytes are not those of the snapshot digest"
     launches = parse_launches(release["launch"])
-    whole = release_digest(release["server"], release["version"], snapshot.digest, launches)
+    whole = release_digest(
+        release["server"],
+        release["version"],
+        snapshot.digest,
+        launches,
+        breaking=release.get("breaking", False),
+    )
     if whole != release["digest"]:
         yield "server, version, bytes and launch records do not give the release digest"
 

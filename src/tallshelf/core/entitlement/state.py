@@ -150,6 +150,7 @@ class Server:
     handed_in: tuple[HandedIn, ...] = ()
     versions: tuple[str, ...] = ()
     past_teams: frozenset[str] = frozenset()
+    scheme: str = "semver"
 
 
 @dataclass(frozen=True)

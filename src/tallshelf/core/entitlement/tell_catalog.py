@@ -26,7 +26,8 @@ Body = Mapping[str, Any]
 
 
 def _server_enrolled(state: State, entry: Entry, body: Body) -> None:
-    state.put(state.servers, body["server"], Server(body["server"], body["team"], body["data_class"]))
+    made = Server(body["server"], body["team"], body["data_class"], scheme=body.get("scheme", "semver"))
+    state.put(state.servers, made.slug, made)
 
 
 def _server_edited(state: State, entry: Entry, body: Body) -> None:

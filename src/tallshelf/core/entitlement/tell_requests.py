@@ -179,6 +179,12 @@ def _data_class_changed(state: State, entry: Entry, body: Body) -> None:
     _request_done(state, entry, body)
 
 
+def _version_scheme_changed(state: State, entry: Entry, body: Body) -> None:
+    server = state.servers[body["server"]]
+    state.put(state.servers, server.slug, changed(server, scheme=body["after"]["scheme"]))
+    _request_done(state, entry, body)
+
+
 def _lifted(state: State, entry: Entry, body: Body) -> None:
     state.drop(state.suspended, (body["server"], body["item"]))
     _request_done(state, entry, body)
@@ -249,6 +255,7 @@ TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
     Event.RELEASE_WITHDRAWN: _released("withdrawn"),
     Event.REQUEST_DECLINED: _request_declined,
     Event.DATA_CLASS_CHANGED: _data_class_changed,
+    Event.VERSION_SCHEME_CHANGED: _version_scheme_changed,
     Event.SUSPENSION_LIFTED: _lifted,
     Event.COMMENTED: _commented,
     Event.FOLLOW_UP_CLOSED: _follow_up_closed,

@@ -56,6 +56,7 @@ class Event(StrEnum):
     SUSPENDED = "suspended"
     SUSPENSION_LIFTED = "suspension-lifted"
     DATA_CLASS_CHANGED = "data-class-changed"
+    VERSION_SCHEME_CHANGED = "version-scheme-changed"
     REQUEST_OPENED = "request-opened"
     REQUEST_CHANGED = "request-changed"
     REQUEST_DECLINED = "request-declined"
@@ -110,7 +111,7 @@ PAYLOADS: dict[Event, _Payload] = {
         "hash": str,
     },
     Event.TOKEN_ENDED: {"token": int, "username": str, "name": str},
-    Event.SERVER_ENROLLED: {"server": str, "team": str, "data_class": str},
+    Event.SERVER_ENROLLED: {"server": str, "team": str, "data_class": str, "scheme": str},
     Event.SERVER_EDITED: {"server": str, "before": _OBJECT, "after": _OBJECT},
     Event.RELEASE_ADOPTED: {**_RELEASE, "snapshot_digest": str, "fingerprints": list[str]},
     Event.PASSWORD_CHANGED: {"username": str, "password": str},
@@ -220,6 +221,7 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.SUSPENDED: {"server": str, "item": str, "reason": str},
     Event.SUSPENSION_LIFTED: {"server": str, "item": str, "request": int},
     Event.DATA_CLASS_CHANGED: {"server": str, "before": _OBJECT, "after": _OBJECT, "request": int},
+    Event.VERSION_SCHEME_CHANGED: {"server": str, "before": _OBJECT, "after": _OBJECT, "request": int},
     Event.REQUEST_OPENED: {
         **_ASKED,
         **_ASSESSED,

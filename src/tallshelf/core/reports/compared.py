@@ -63,6 +63,12 @@ def _is_grave(group: ChangeGroup) -> bool:
 def verdict_lines(comparison: SnapshotComparison, version: NextVersion, paint: Paint = PLAIN) -> list[str]:
     """Return what a comparison comes to: counts, and, where there is a base, the versions and why."""
     lines = [counts_line(comparison, paint)]
+    if version.scheme == "calendar" and comparison.changes:
+        undeclared = "" if version.is_honest else paint.red(" (not honest)")
+        said = (
+            f"Declared {version.declared or 'nothing'}, {'breaking' if version.breaking else 'not breaking'}"
+        )
+        return [*lines, f"{said}{undeclared}: {_because(comparison)}"]
     if not version.honest:
         return lines
     too_low = "" if version.is_honest else paint.red(" (too low)")

@@ -85,6 +85,9 @@ def version_document(version: NextVersion) -> dict[str, Any]:
         "honest": version.honest,
         "is_honest": version.is_honest,
         "because": list(version.because),
+        "scheme": version.scheme,
+        "breaking": version.breaking,
+        "breaks": version.breaks,
     }
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from tallshelf.core.routing.classes import DATA_CLASSES
+from tallshelf.core.snapshot import SCHEMES
 
 Subject = Literal["release", "suspension", "server"]
 
@@ -152,6 +153,22 @@ KINDS: dict[str, Kind] = {
             event="data-class-changed",
             terms=(Term("data_class", "choice", "Data class", choices=DATA_CLASSES, required=True),),
             names=("data_class",),
+            alone=False,
+        ),
+        Kind(
+            name="version-scheme",
+            subject="server",
+            title="number {subject} by the {scheme} scheme",
+            verb="change the version scheme of",
+            words="that a server numbers its releases in another way",
+            about="A calendar version says nothing of what changed: there whoever submits declares whether it breaks.",
+            button="Change the scheme",
+            done="numbered so",
+            event="version-scheme-changed",
+            terms=(
+                Term("scheme", "choice", "Version scheme", option="scheme", choices=SCHEMES, required=True),
+            ),
+            names=("scheme",),
             alone=False,
         ),
     )

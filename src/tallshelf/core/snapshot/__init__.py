@@ -36,13 +36,24 @@ from tallshelf.core.snapshot.release import (
     release_digest,
 )
 from tallshelf.core.snapshot.strict_json import parse_json
-from tallshelf.core.snapshot.versions import is_version, parse_version, same_precedence, sort_key
+from tallshelf.core.snapshot.versions import (
+    SCHEMES,
+    Scheme,
+    is_of_scheme,
+    is_version,
+    names_version,
+    need_version,
+    parse_version,
+    same_precedence,
+    sort_key,
+)
 
 __all__ = [
     "DEFAULT_LIMITS",
     "FORMAT",
     "LISTS",
     "NAME_FIELDS",
+    "SCHEMES",
     "TOKEN_METHOD",
     "Item",
     "ItemKind",
@@ -53,15 +64,19 @@ __all__ = [
     "Outline",
     "Package",
     "Reference",
+    "Scheme",
     "Snapshot",
     "canonical",
     "digest",
     "digest_of",
+    "is_of_scheme",
     "is_slug",
     "is_version",
     "item_identity",
     "item_tokens",
     "json_equal",
+    "names_version",
+    "need_version",
     "outline",
     "outline_item",
     "parse_json",

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 
 from tallshelf.core.errors import BadReference
-from tallshelf.core.snapshot.versions import is_version
+from tallshelf.core.snapshot.versions import names_version
 
 SLUG = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*")
 _KINDS = ("tool", "resource", "template", "prompt")
@@ -46,9 +46,9 @@ def parse_reference(text: str) -> Reference:
             f"{server!r} cannot name a server",
             remedy="Use lower-case letters, digits and single hyphens, 2 to 64; a file needs a path or .json.",
         )
-    if at and not is_version(version):
+    if at and not names_version(version):
         raise BadReference(
-            f"{version!r} in {text!r} is not a SemVer version", remedy="Write server@1.4.0, for example."
+            f"{version!r} in {text!r} is not a version", remedy="Write server@1.4.0, for example."
         )
     return Reference(server=server, version=version, item=identity)
 

@@ -84,12 +84,18 @@ def parse_launches(documents: Iterable[Any]) -> tuple[LaunchRecord, ...]:
     return tuple(records)
 
 
-def release_digest(server: str, version: str, snapshot: str, launches: Iterable[LaunchRecord]) -> str:
-    """Return the digest over server slug, version, snapshot digest and launch records."""
+def release_digest(
+    server: str, version: str, snapshot: str, launches: Iterable[LaunchRecord], *, breaking: bool = False
+) -> str:
+    """Return the digest over server slug, version, snapshot digest and launch records.
+
+    It also covers that a release of a calendar scheme is declared ``breaking``, where it is.
+    """
     covered: Mapping[str, Any] = {
         "server": server,
         "version": version,
         "snapshot": snapshot,
         "launch": [record.document() for record in sorted(launches, key=lambda record: record.environment)],
+        **({"breaking": True} if breaking else {}),
     }
     return digest(covered)

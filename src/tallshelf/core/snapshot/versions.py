@@ -1,10 +1,48 @@
-"""Semantic versions (SemVer 2.0.0)."""
+"""Versions: SemVer 2.0.0, and calendar versions of three or four numbers."""
 
 from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import total_ordering
+from typing import Literal
 
 import semver
 
 from tallshelf.core.errors import BadArgument
+
+Scheme = Literal["semver", "calendar"]
+SCHEMES: tuple[Scheme, ...] = ("semver", "calendar")
+"""How a server numbers its releases. A calendar version promises nothing about what changed."""
+
+_CALENDAR = re.compile(r"[0-9]{1,9}(?:\.[0-9]{1,9}){2,3}", re.ASCII)
+
+
+@total_ordering
+@dataclass(frozen=True, eq=False)
+class Precedence:
+    """Where a version stands among others of its server, of whatever scheme: by its numbers, then as SemVer says."""
+
+    version: semver.Version
+    fourth: int = 0
+
+    @property
+    def major(self) -> int:
+        return self.version.major
+
+    @property
+    def is_stable(self) -> bool:
+        return not self.version.prerelease
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Precedence) and not self < other and not other < self
+
+    def __hash__(self) -> int:
+        return hash((self.version.replace(build=None), self.fourth))
+
+    def __lt__(self, other: Precedence) -> bool:
+        found = self.version.compare(other.version)
+        return (found, self.fourth) < (0, other.fourth)
 
 
 def parse_version(text: str) -> semver.Version:
@@ -23,11 +61,41 @@ def is_version(text: str) -> bool:
     return semver.Version.is_valid(text)
 
 
-def sort_key(text: str) -> semver.Version:
-    """A key that orders versions by SemVer precedence."""
-    return parse_version(text)
+def names_version(text: str) -> bool:
+    """Whether a text is a version of any scheme."""
+    return is_version(text) or _CALENDAR.fullmatch(text) is not None
+
+
+def is_of_scheme(text: str, scheme: str) -> bool:
+    """Whether a text is a version as a scheme writes them."""
+    return is_version(text) if scheme == "semver" else _CALENDAR.fullmatch(text) is not None
+
+
+def need_version(text: str, scheme: str | None = None) -> None:
+    """Raise `BadArgument` when a text is no version of a scheme, or of none at all where it is not told."""
+    if scheme == "semver":
+        parse_version(text)
+    elif scheme == "calendar" and not is_of_scheme(text, scheme):
+        raise BadArgument(
+            f"{text!r} is not a calendar version",
+            remedy="Write three or four numbers, such as 2026.11.3 or 2026.11.3.1.",
+        )
+    elif not names_version(text):
+        raise BadArgument(
+            f"{text!r} is not a version",
+            remedy="Write MAJOR.MINOR.PATCH, such as 1.4.0, or three or four numbers for a calendar version.",
+        )
+
+
+def sort_key(text: str) -> Precedence:
+    """A key that orders versions: SemVer by its precedence, calendar versions number by number."""
+    if is_version(text):
+        return Precedence(semver.Version.parse(text))
+    need_version(text)
+    numbers = [int(one) for one in text.split(".")]
+    return Precedence(semver.Version(*numbers[:3]), *numbers[3:])
 
 
 def same_precedence(left: str, right: str) -> bool:
-    """Whether two versions differ by build metadata only, which SemVer's precedence ignores."""
-    return left != right and sort_key(left).compare(sort_key(right)) == 0
+    """Whether two versions stand at the same place: they differ by build metadata, or by zeros, alone."""
+    return left != right and sort_key(left) == sort_key(right)

@@ -8,6 +8,7 @@ from django.db import models
 from django.db.models.functions import Coalesce
 
 from tallshelf.core.routing import RELEASE_STATES
+from tallshelf.core.snapshot import SCHEMES
 from tallshelf.service.people.models import Person, Team
 
 
@@ -33,7 +34,7 @@ class StoredSnapshot(models.Model):
 
 
 class Server(models.Model):
-    """One tool server in the catalog. ``current`` is kept by the actions on releases."""
+    """One tool server in the catalog. ``current`` is kept by the actions on releases; ``scheme`` numbers them."""
 
     slug = models.CharField(unique=True, max_length=64)
     title = models.CharField(max_length=120)
@@ -41,6 +42,7 @@ class Server(models.Model):
     contact = models.CharField(max_length=200)
     source_link = models.CharField(max_length=500, blank=True)
     data_class = models.CharField(max_length=20)
+    scheme = models.CharField(max_length=12, default="semver", choices=[(one, one) for one in SCHEMES])
     tags = models.JSONField(default=list)
     current = models.ForeignKey("Release", null=True, on_delete=models.PROTECT, related_name="+")
     enrolled_at = models.DateTimeField()
@@ -54,11 +56,13 @@ class Release(models.Model):
 
     ``captured`` says how the snapshot came to be; ``desks`` are those asked about it, who may
     therefore see it; ``tokens`` is an estimate. A deprecated one may name the moment after which
-    it must not be used (``sunset_at``) and what to use instead (``replacement``, a reference).
+    it must not be used (``sunset_at``) and what to use instead (``replacement``, a reference). ``breaking``: one of a
+    calendar scheme was declared to break.
     """
 
     server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="releases")
     version = models.CharField(max_length=100)
+    breaking = models.BooleanField(default=False)
     snapshot = models.ForeignKey(StoredSnapshot, on_delete=models.PROTECT, related_name="releases")
     captured = models.JSONField()
     launch = models.JSONField()

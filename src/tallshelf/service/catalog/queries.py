@@ -53,6 +53,7 @@ _ROW = (
     "contact",
     "source_link",
     "data_class",
+    "scheme",
     "tags",
     "suspended",
     "waiting",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
 from django.conf import settings
 from django.db.models import F
@@ -14,7 +14,7 @@ from tallshelf.core.entitlement import moved
 from tallshelf.core.entitlement import moved_since as core_moved_since
 from tallshelf.core.errors import InputsMoved
 from tallshelf.core.routing import DEFAULT_RULES, RELEASE_KINDS, RuleSet, rule_set_from
-from tallshelf.core.snapshot import LaunchRecord, Snapshot, parse_launches, snapshot_from
+from tallshelf.core.snapshot import LaunchRecord, Scheme, Snapshot, parse_launches, snapshot_from
 from tallshelf.protocol import AddressPolicy, HttpEndpoint, capture
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
@@ -62,10 +62,12 @@ def assess_release(
     base: str | None = None,
     kind: str = "publish",
     data_class: str | None = None,
+    breaking: bool = False,
 ) -> Assessment:
     """Assess a snapshot as a release of a server, against what is published now or a named base.
 
-    ``kind`` is what is asked for; ``data_class`` one that the server does not have yet.
+    ``kind`` is what is asked for; ``data_class`` one that the server does not have yet;
+    ``breaking`` whether a release of a calendar scheme is declared to break.
     """
     base = base or base_for(version, catalog.published_versions(owner))
     return assess(
@@ -73,9 +75,11 @@ def assess_release(
         Context(
             now=clock.now(),
             server=ServerRecord(owner.slug, owner.team.slug, data_class or owner.data_class),
+            scheme=cast(Scheme, owner.scheme),
             kind=kind,
             data_class_before=owner.data_class if data_class else _class_of(owner, base),
             version=version,
+            breaking=breaking,
             launches=launches,
             origin=origin,
             base=_base(owner, base) if base else "first",
@@ -98,7 +102,9 @@ def assess_request(found: Request) -> Assessment:
     if found.kind != "publish":
         return assess_act(found.server, found.kind, release, found.terms)
     snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
-    return assess_release(found.server, release.version, snapshot, launches, release.origin)
+    return assess_release(
+        found.server, release.version, snapshot, launches, release.origin, breaking=release.breaking
+    )
 
 
 def assess_act(owner: Server, kind: Any, release: Release | None, terms: Mapping[str, Any]) -> Assessment:

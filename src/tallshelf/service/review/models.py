@@ -90,6 +90,11 @@ class Request(models.Model):
                 condition=models.Q(state__in=LIVE_STATES, kind="data-class"),
                 name="one_live_request_a_data_class",
             ),
+            models.UniqueConstraint(
+                fields=["server"],
+                condition=models.Q(state__in=LIVE_STATES, kind="version-scheme"),
+                name="one_live_request_a_scheme",
+            ),
         ]
 
     @property

@@ -37,6 +37,7 @@ def proof(actor: Actor, wanted: str) -> dict[str, Any]:
         "digest": release.digest,
         "snapshot_digest": release.snapshot_id,
         "launch": release.launch,
+        **({"breaking": True} if release.breaking else {}),
     }
     head = checkpoints.head()  # before what it is to lead to is read, which may grow meanwhile
     chain = None if refusal(actor, "see-ledger") else _chain(release.server.slug, head.number)

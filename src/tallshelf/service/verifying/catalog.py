@@ -28,6 +28,7 @@ def _servers() -> dict[str, dict[str, object]]:
         one.slug: {
             "team": one.team.slug,
             "data_class": one.data_class,
+            "scheme": one.scheme,
             "current": one.current.version if one.current else "",
         }
         for one in Server.objects.select_related("team", "current")
@@ -41,6 +42,7 @@ def _told_servers(state: State) -> dict[str, dict[str, object]]:
         told[one.slug] = {
             "team": one.team,
             "data_class": one.data_class,
+            "scheme": one.scheme,
             "current": found.version if found else "",
         }
     return told
@@ -69,7 +71,9 @@ def _launches() -> Iterator[Difference]:
     for one in Release.objects.select_related("server").order_by("pk"):
         try:
             records = parse_launches(one.launch)
-            whole = release_digest(one.server.slug, one.version, one.snapshot_id, records)
+            whole = release_digest(
+                one.server.slug, one.version, one.snapshot_id, records, breaking=one.breaking
+            )
         except _UNREADABLE as fault:
             yield Difference("launch: unreadable", f"the launch records of {one} cannot be read: {fault}")
             continue

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.snapshot import is_version
+from tallshelf.core.snapshot import names_version
 from tallshelf.core.style.rule import Rule, Spot, Subject, at
 from tallshelf.core.style.rules._examples import server, tool, tools
 
@@ -40,8 +40,8 @@ def _odd_version(subject: Subject) -> Iterator[Spot]:
     if "version" not in info:
         return
     version = subject.snapshot.declared_version
-    if version is None or not is_version(version):
-        message = f"{info['version']!r} is not a SemVer version; write MAJOR.MINOR.PATCH"
+    if version is None or not names_version(version):
+        message = f"{info['version']!r} is not a version; write MAJOR.MINOR.PATCH, or a calendar version of three or four numbers"
         yield Spot("server", "/serverInfo/version", message)
 
 

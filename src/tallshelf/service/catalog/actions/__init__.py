@@ -5,7 +5,13 @@ from tallshelf.service.catalog.actions.known import answer_known, propose_known,
 from tallshelf.service.catalog.actions.releases import check_ending, end_release, set_current
 from tallshelf.service.catalog.actions.rulings import WORDS as RULING_WORDS
 from tallshelf.service.catalog.actions.rulings import answer_ruling, rule_on
-from tallshelf.service.catalog.actions.servers import EDITABLE, change_data_class, edit_server, enrol_server
+from tallshelf.service.catalog.actions.servers import (
+    EDITABLE,
+    change_data_class,
+    change_scheme,
+    edit_server,
+    enrol_server,
+)
 from tallshelf.service.catalog.actions.style import answer_style, apply_style
 from tallshelf.service.catalog.actions.suspensions import lift, suspend
 
@@ -19,6 +25,7 @@ __all__ = [
     "answer_style",
     "apply_style",
     "change_data_class",
+    "change_scheme",
     "check_ending",
     "edit_server",
     "end_release",

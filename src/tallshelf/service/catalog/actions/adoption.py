@@ -35,6 +35,7 @@ class Adoption:
     source_link: str = ""
     data_class: str = "internal"
     tags: tuple[str, ...] = field(default=())
+    scheme: str = "semver"
 
 
 @transaction.atomic
@@ -55,6 +56,7 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
         source_link=one.source_link,
         data_class=one.data_class,
         tags=one.tags,
+        scheme=one.scheme,
     )
     digest = release_digest(one.slug, one.version, one.snapshot.digest, one.launches)
     findings = lint(

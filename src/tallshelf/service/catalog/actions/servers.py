@@ -10,7 +10,7 @@ from django.db import transaction
 from tallshelf.core.errors import BadArgument, Conflict, Denied, Outdated
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import DATA_CLASSES
-from tallshelf.core.snapshot import is_slug
+from tallshelf.core.snapshot import SCHEMES, is_slug
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries
 from tallshelf.service.catalog.models import Server
@@ -33,6 +33,7 @@ def enrol_server(
     source_link: str = "",
     data_class: str = "internal",
     tags: Iterable[str] = (),
+    scheme: str = "semver",
 ) -> tuple[Server, bool]:
     """Put a server on the shelf; the same again answers with the one there is.
 
@@ -46,6 +47,10 @@ def enrol_server(
             remedy="Use lower-case letters, digits and single hyphens, 2 to 64 characters.",
         )
     _check_record(data_class, source_link)
+    if scheme not in SCHEMES:
+        raise BadArgument(
+            f"there is no version scheme {scheme!r}", remedy=f"Schemes are {', '.join(SCHEMES)}."
+        )
     owner = team_by_slug(team)
     found = Server.objects.filter(slug=slug).select_related("team").first()
     if found is not None:
@@ -60,9 +65,11 @@ def enrol_server(
         source_link=source_link,
         data_class=data_class,
         tags=sorted(set(tags)),
+        scheme=scheme,
         enrolled_at=clock.now(),
     )
-    record(actor, Event.SERVER_ENROLLED, {"server": slug, "team": team, "data_class": data_class})
+    about = {"server": slug, "team": team, "data_class": data_class, "scheme": scheme}
+    record(actor, Event.SERVER_ENROLLED, about)
     index_server(made)
     return made, True
 
@@ -135,3 +142,15 @@ def change_data_class(actor: Actor, owner: Server, data_class: str, *, request: 
     record(actor, Event.DATA_CLASS_CHANGED, about)
     invalidate("server", server=owner.slug)
     index_server(owner)
+
+
+def change_scheme(actor: Actor, owner: Server, scheme: str, *, request: int) -> None:
+    """Let a server number its releases in another way, as a request that was agreed to asks."""
+    before = {"scheme": owner.scheme}
+    if owner.scheme == scheme:
+        raise Conflict(f"{owner.slug} is numbered so already", remedy="Take the request back.")
+    owner.scheme = scheme
+    owner.save(update_fields=["scheme"])
+    about = {"server": owner.slug, "before": before, "after": {"scheme": scheme}, "request": request}
+    record(actor, Event.VERSION_SCHEME_CHANGED, about)
+    invalidate("server", server=owner.slug)

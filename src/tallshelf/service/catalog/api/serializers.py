@@ -6,6 +6,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from tallshelf.core.routing import DATA_CLASSES
+from tallshelf.core.snapshot import SCHEMES
 from tallshelf.service.web.openapi import component
 
 
@@ -15,6 +16,7 @@ class ServerRow(serializers.Serializer[Any]):
     contact = serializers.CharField()
     source_link = serializers.CharField()
     data_class = serializers.ChoiceField(DATA_CLASSES)
+    scheme = serializers.ChoiceField(SCHEMES, help_text="how its releases are numbered")
     tags = serializers.ListField(child=serializers.CharField())
     suspended = serializers.BooleanField()
     waiting = serializers.BooleanField(help_text="a release of it is in review")
@@ -45,6 +47,7 @@ class NewServer(serializers.Serializer[Any]):
     contact = serializers.CharField(max_length=200)
     source_link = serializers.CharField(max_length=500, required=False, allow_blank=True, default="")
     data_class = serializers.ChoiceField(DATA_CLASSES, default="internal")
+    scheme = serializers.ChoiceField(SCHEMES, default="semver")
     tags = serializers.ListField(
         child=serializers.CharField(max_length=40), required=False, default=list, max_length=20
     )
@@ -78,6 +81,7 @@ class Launch(serializers.Serializer[Any]):
 class ReleaseRow(serializers.Serializer[Any]):
     server = serializers.CharField(source="server.slug")
     version = serializers.CharField()
+    breaking = serializers.BooleanField(help_text="a calendar version that was declared to break")
     state = serializers.CharField()
     digest = serializers.CharField()
     snapshot_digest = serializers.CharField(source="snapshot_id")
@@ -190,6 +194,9 @@ class UploadedComparison(serializers.Serializer[Any]):
     old = serializers.CharField(max_length=200, help_text="server or server@version")
     snapshot = SnapshotField(help_text="a tallshelf.snapshot/1 document or a bare tools/list result")
     version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
+    breaking = serializers.BooleanField(
+        required=False, default=False, help_text="of a calendar version: that it is declared to break"
+    )
 
 
 class SuspendedItem(serializers.Serializer[Any]):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
@@ -21,7 +21,8 @@ from tallshelf.core.reports import (
 )
 from tallshelf.core.snapshot import (
     Item,
-    is_version,
+    Scheme,
+    is_of_scheme,
     outline,
     parse_reference,
     snapshot_from,
@@ -198,7 +199,8 @@ class ComparisonView(APIView):
     def get(self, request: Request) -> Response:
         old, new = (_release(request, side) for side in ("old", "new"))
         comparison = queries.comparison(old, new)
-        version = next_version(old.version, new.version, comparison)
+        scheme = cast(Scheme, new.server.scheme)
+        version = next_version(old.version, new.version, comparison, scheme=scheme, breaking=new.breaking)
         return Response(
             {
                 **comparison_document(comparison, version),
@@ -218,10 +220,14 @@ class ComparisonView(APIView):
         place = parse_reference(body["old"])
         old = queries.release(asker(request), place.server, place.version or "current")
         new = snapshot_from(body["snapshot"])
-        declared = body["version"] or new.declared_version
+        declared, scheme = body["version"] or new.declared_version, cast(Scheme, old.server.scheme)
         comparison = queries.ruled(compare_snapshots(queries.snapshot_of(old), new), place.server)
         version = next_version(
-            old.version, declared if declared and is_version(declared) else None, comparison
+            old.version,
+            declared if declared and is_of_scheme(declared, scheme) else None,
+            comparison,
+            scheme=scheme,
+            breaking=body["breaking"],
         )
         return Response(comparison_document(comparison, version))
 

@@ -1,4 +1,4 @@
-"""Asking for what is no publication: to deprecate, withdraw, lift a suspension, change a data class."""
+"""Asking for what is no publication: ending a release, lifting a suspension, another data class or scheme."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from tallshelf.core.routing import (
     next_release_state,
     next_request_state,
 )
-from tallshelf.core.snapshot import digest
+from tallshelf.core.snapshot import SCHEMES, digest
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.actions import check_ending
@@ -55,6 +55,7 @@ class Wish:
     sunset_at: datetime | None = None
     replacement: str = ""
     data_class: str = ""
+    scheme: str = ""
 
 
 def ask(actor: Actor, wish: Wish) -> tuple[Request, bool]:
@@ -118,6 +119,8 @@ def _terms(actor: Actor, wish: Wish, owner: Server) -> dict[str, Any]:
     if wish.kind == "deprecate":
         until = wish.sunset_at.isoformat() if wish.sunset_at else None
         return {"sunset_at": until, "replacement": wish.replacement}
+    if wish.kind == "version-scheme":
+        return _scheme(wish.scheme, owner)
     if wish.kind != "data-class":
         return {}
     if wish.data_class not in DATA_CLASSES:
@@ -127,6 +130,16 @@ def _terms(actor: Actor, wish: Wish, owner: Server) -> dict[str, Any]:
     if wish.data_class == owner.data_class:
         raise Conflict(f"{owner.slug} is {owner.data_class} already")
     return {"data_class": wish.data_class, "data_class_before": owner.data_class}
+
+
+def _scheme(scheme: str, owner: Server) -> dict[str, Any]:
+    if scheme not in SCHEMES:
+        raise BadArgument(
+            f"there is no version scheme {scheme!r}", remedy=f"Schemes are {', '.join(SCHEMES)}."
+        )
+    if scheme == owner.scheme:
+        raise Conflict(f"{owner.slug} is numbered by the {scheme} scheme already")
+    return {"scheme": scheme, "scheme_before": owner.scheme}
 
 
 def _digest(

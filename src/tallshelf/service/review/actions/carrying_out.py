@@ -6,7 +6,7 @@ from collections.abc import Callable
 from datetime import datetime
 
 from tallshelf.core.errors import Conflict
-from tallshelf.service.catalog.actions import change_data_class, end_release, lift
+from tallshelf.service.catalog.actions import change_data_class, change_scheme, end_release, lift
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.review.actions._shared import close_request, move_request
 from tallshelf.service.review.models import Request
@@ -56,9 +56,14 @@ def _change_class(actor: Actor, found: Request) -> None:
     change_data_class(actor, found.server, found.terms["data_class"], request=found.pk)
 
 
+def _change_scheme(actor: Actor, found: Request) -> None:
+    change_scheme(actor, found.server, found.terms["scheme"], request=found.pk)
+
+
 _ACTS: dict[str, Callable[[Actor, Request], None]] = {
     "deprecate": _end,
     "withdraw": _end,
     "lift": _lift,
     "data-class": _change_class,
+    "version-scheme": _change_scheme,
 }

@@ -75,7 +75,9 @@ _LOOK = "Look at it again; nothing was published."
 def _handed_in(release: Release) -> tuple[Snapshot, tuple[LaunchRecord, ...]]:
     """Return the bytes of a release, which must be those that its digests name."""
     snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
-    whole = release_digest(release.server.slug, release.version, snapshot.digest, launches)
+    whole = release_digest(
+        release.server.slug, release.version, snapshot.digest, launches, breaking=release.breaking
+    )
     if (snapshot.digest, whole) != (release.snapshot_id, release.digest):
         raise InputsMoved(f"the bytes of {release} are not those that were handed in", remedy=_LOOK)
     return snapshot, launches

@@ -15,9 +15,9 @@ from tallshelf.core.routing import LIVE_STATES, next_release_state, next_request
 from tallshelf.core.snapshot import (
     LaunchRecord,
     Snapshot,
+    need_version,
     outline,
     parse_launches,
-    parse_version,
     release_digest,
     same_precedence,
     snapshot_from,
@@ -47,7 +47,7 @@ _TRIES = 3
 
 @dataclass(frozen=True)
 class Submission:
-    """What is handed in: a snapshot as a version, and how it is run."""
+    """What is handed in: a snapshot as a version, how it is run, and whether a calendar version is to break."""
 
     snapshot: Snapshot
     version: str
@@ -55,13 +55,20 @@ class Submission:
     origin: str
     note: str = ""
     launch_given: bool = True
+    breaking: bool = False
 
     def digest(self, slug: str) -> str:
-        return release_digest(slug, self.version, self.snapshot.digest, self.launches)
+        return release_digest(slug, self.version, self.snapshot.digest, self.launches, breaking=self.breaking)
 
 
 def read_submission(
-    actor: Actor, document: Any, version: str | None, launches: Iterable[Any] | None, note: str = ""
+    actor: Actor,
+    document: Any,
+    version: str | None,
+    launches: Iterable[Any] | None,
+    note: str = "",
+    *,
+    breaking: bool = False,
 ) -> Submission:
     """Read what was handed in; raise `BadDocument` or `BadArgument` before anything is stored."""
     snapshot = snapshot_from(document)
@@ -74,20 +81,28 @@ def read_submission(
         raise BadArgument(
             f"the version has {len(chosen)} characters", remedy=f"At most {LONGEST_VERSION} are read."
         )
-    parse_version(chosen)
+    need_version(chosen)
     origin = "captured by CI" if actor.role == "ci" else "handed in by a person"
-    return Submission(snapshot, chosen, parse_launches(launches or ()), origin, note, launches is not None)
+    records = parse_launches(launches or ())
+    return Submission(snapshot, chosen, records, origin, note, launches is not None, breaking)
 
 
 def check(actor: Actor, slug: str, submission: Submission, *, base: str | None = None) -> Assessment:
     """Assess without storing anything, against the base by precedence or the one named."""
     require(actor, "check")
     owner = catalog.server(slug)
+    _need_scheme(owner, submission)
     if base is not None:
         base = catalog.release(actor, slug, base).version
     launches = submission.launches if submission.launch_given else None
     return assess_release(
-        owner, submission.version, submission.snapshot, launches, submission.origin, base=base
+        owner,
+        submission.version,
+        submission.snapshot,
+        launches,
+        submission.origin,
+        base=base,
+        breaking=submission.breaking,
     )
 
 
@@ -102,13 +117,19 @@ def submit(
     """
     owner = catalog.server(slug)
     require(actor, "submit", owner.team.slug)
+    _need_scheme(owner, submission)
     digest = submission.digest(slug)
     existing = _existing(owner, submission.version, digest, request)
     if existing is not None:
         return existing, False
     for _ in range(_TRIES):
         assessment = assess_release(
-            owner, submission.version, submission.snapshot, submission.launches, submission.origin
+            owner,
+            submission.version,
+            submission.snapshot,
+            submission.launches,
+            submission.origin,
+            breaking=submission.breaking,
         )
         try:
             with transaction.atomic():
@@ -120,6 +141,16 @@ def submit(
             if existing is not None:
                 return existing, False
     raise Conflict("the catalog kept changing while the release was assessed", remedy="Submit it again.")
+
+
+def _need_scheme(owner: Server, submission: Submission) -> None:
+    """Raise `BadArgument` when a version is not written as the server's scheme writes them."""
+    need_version(submission.version, owner.scheme)
+    if submission.breaking and owner.scheme == "semver":
+        raise BadArgument(
+            f"{owner.slug} is numbered by SemVer, whose major version says what breaks",
+            remedy="Leave breaking out, or ask for the calendar scheme.",
+        )
 
 
 def _existing(owner: Server, version: str, digest: str, number: int | None) -> Request | None:
@@ -160,7 +191,7 @@ def _keep_apart(owner: Server, version: str) -> None:
         if same_precedence(version, other):
             raise VersionTaken(
                 f"{owner.slug}@{other} is there, and {version} has the same precedence",
-                remedy="Build metadata (after the +) tells no versions apart; choose a higher version.",
+                remedy="Build metadata (after the +) and leading zeros tell no versions apart; choose a higher one.",
             )
 
 
@@ -229,6 +260,7 @@ def _release(
         "snapshot_id": snapshot,
         "captured": dict(submission.snapshot.captured),
         "launch": [one.document() for one in submission.launches],
+        "breaking": submission.breaking,
         "digest": digest,
         "origin": submission.origin,
         "desks": desks_of(assessment.route.document()) if assessment.route else [],

@@ -29,6 +29,9 @@ class LaunchField(serializers.JSONField):
 class Submission(serializers.Serializer[Any]):
     snapshot = SnapshotField(help_text="a tallshelf.snapshot/1 document or a bare tools/list result")
     version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
+    breaking = serializers.BooleanField(
+        required=False, default=False, help_text="of a calendar version: that it breaks"
+    )
     launch = serializers.ListField(child=LaunchField(), required=False, default=list, max_length=20)
     note = serializers.CharField(max_length=4000, required=False, allow_blank=True, default="")
     request = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1)
@@ -37,6 +40,7 @@ class Submission(serializers.Serializer[Any]):
 class Check(serializers.Serializer[Any]):
     snapshot = SnapshotField()
     version = serializers.CharField(max_length=100, required=False, allow_null=True, default=None)
+    breaking = serializers.BooleanField(required=False, default=False)
     launch = serializers.ListField(
         child=LaunchField(),
         required=False,
@@ -176,6 +180,8 @@ class Terms(serializers.Serializer[Any]):
     replacement = serializers.CharField(required=False, allow_blank=True)
     data_class = serializers.CharField(required=False)
     data_class_before = serializers.CharField(required=False)
+    scheme = serializers.CharField(required=False)
+    scheme_before = serializers.CharField(required=False)
 
 
 class Said(serializers.Serializer[Any]):
@@ -246,6 +252,7 @@ class NewRequest(serializers.Serializer[Any]):
     sunset_at = serializers.DateTimeField(required=False, allow_null=True, default=None)
     replacement = serializers.CharField(max_length=170, required=False, allow_blank=True, default="")
     data_class = serializers.CharField(max_length=16, required=False, allow_blank=True, default="")
+    scheme = serializers.CharField(max_length=12, required=False, allow_blank=True, default="")
 
 
 class Taking(serializers.Serializer[Any]):

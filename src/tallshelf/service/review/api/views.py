@@ -32,7 +32,12 @@ class SubmitView(Once):
     def post(self, request: Request, slug: str) -> Response:
         body = given(shapes.Submission, request)
         submission = actions.read_submission(
-            asker(request), body["snapshot"], body["version"], body["launch"], body["note"]
+            asker(request),
+            body["snapshot"],
+            body["version"],
+            body["launch"],
+            body["note"],
+            breaking=body["breaking"],
         )
         found, made = actions.submit(asker(request), slug, submission, request=body["request"])
         return Response(queries.detail(asker(request), found), status=201 if made else 200)
@@ -45,7 +50,11 @@ class CheckView(APIView):
     def post(self, request: Request, slug: str) -> Response:
         body = given(shapes.Check, request)
         submission = actions.read_submission(
-            asker(request), body["snapshot"], body["version"], body["launch"]
+            asker(request),
+            body["snapshot"],
+            body["version"],
+            body["launch"],
+            breaking=body["breaking"],
         )
         assessment = actions.check(asker(request), slug, submission, base=body["base"])
         name = f"{slug} {submission.version}"
@@ -89,7 +98,7 @@ class RequestsView(Once):
         responses={201: shapes.RequestDetail, 200: shapes.RequestDetail},
     )
     def post(self, request: Request) -> Response:
-        """Ask to deprecate or withdraw a release, to lift a suspension, or for another data class."""
+        """Ask to deprecate or withdraw a release, to lift a suspension, or for another data class or version scheme."""
         who, body = asker(request), given(shapes.NewRequest, request)
         found, made = actions.ask(who, actions.Wish(**body))
         return Response(queries.detail(who, found), status=201 if made else 200)
