@@ -381,7 +381,7 @@ SILENT = [
     Pair(
         "an enum explained otherwise",
         {f"{P0}/severity/description": "How bad it was; high means a vessel sank"},
-        caution(LIST, "choosers"),
+        silent(LIST),
     ),
     Pair(
         "explanations beside an enum",
@@ -453,7 +453,7 @@ WORDING = [
     Pair(
         "a clearer text",
         {f"{T2}/description": "List the free berths of a quay. Use it before booking."},
-        caution(FREE, "choosers"),
+        fine(FREE, "choosers"),
     ),
     Pair(
         "a text for another job",
@@ -593,7 +593,7 @@ PROMPTS = [
     Pair(
         "a prompt's text",
         {f"{Q0}/description": "Brief the watch on the weather of the day"},
-        caution(BRIEF, "choosers"),
+        silent(BRIEF),
     ),
 ]
 

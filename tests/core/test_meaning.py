@@ -81,6 +81,12 @@ SILENT = [
         "meaning-moved",
         "callers",
     ),
+    (
+        "description",
+        "List the incidents of one week, newest first. Returns at most 50.",
+        "unit-moved",
+        "callers",
+    ),
     (f"{DAY}/description", "The day, as DD/MM/YYYY", "unit-moved", "callers"),
     (f"{LIMIT}/examples", [25], "example-changed", "callers"),
     (f"{LIMIT}/description", "How many at most, up to 80", "limit-moved", "callers"),
@@ -131,12 +137,12 @@ def test_a_text_that_follows_its_schema_is_not_silent():
 
 def test_a_text_of_another_meaning_shows_its_words():
     comparison = compare_snapshots(
-        snap(TOOL), snap(altered("description", "List the open incidents of a week."))
+        snap(TOOL), snap(altered("description", "Draw the lanterns of a pier on a chart."))
     )
     (change,) = comparison.changes
     assert change.kind == "description-changed"
     assert "“" in change.message
-    assert "week." in change.message
+    assert "lanterns" in change.message
 
 
 @given(st.text(max_size=80), st.text(max_size=80))

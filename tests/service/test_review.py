@@ -249,7 +249,7 @@ def test_a_reviewer_is_shown_what_another_snapshot_changed(api):
     look = ines.get(f"requests/{request['id']}")[1]["last_look"]
     assert (look["answer"], look["voided"], look["same_release"]) == ("agree", True, False)
     assert look["inputs"] == ["snapshot"]
-    assert [one["kind"] for one in look["changes"]] == ["meaning-moved"]
+    assert [one["kind"] for one in look["changes"]] == ["description-changed"]
     assert "finding" in {one["kind"] for one in look["came"]}
 
 

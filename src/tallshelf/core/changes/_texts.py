@@ -59,7 +59,8 @@ def _described(spot: Spot, old: str, new: str) -> Change:
 
     A limit whose numbers are those of the schema on both sides only follows it.
     """
-    found, unit = text_difference(old, new), moved_unit(old, new)
+    found = text_difference(old, new)
+    unit = moved_unit(old, new) if found.meaning == "unit" else None
     fields: dict[str, Any] = {**spot.at("description"), "notice": found.notice}
     if unit:
         message = f"{spot.subject}{unit[0]} became {unit[1]}"

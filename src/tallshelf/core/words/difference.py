@@ -1,17 +1,20 @@
-"""What changed between two texts, word by word, and whether their meaning moved with it."""
+"""What changed between two texts, and whether their meaning moved with it."""
 
 from __future__ import annotations
 
-import itertools
+import functools
 import re
-from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Literal
 
 from tallshelf.core.words.classes import writes
-from tallshelf.core.words.split import content_words, sentence_words, stem
+from tallshelf.core.words.contrary import are_contrary
+from tallshelf.core.words.lexicon import is_word, lemma, synonyms, verb_share
+from tallshelf.core.words.phrases import one_group
+from tallshelf.core.words.reading import Clause, amount, read, tokens_of
+from tallshelf.core.words.split import content_words, word_set
 from tallshelf.core.words.units import units_in
 
 Meaning = Literal["same", "worded", "unit", "limit", "scope", "effect", "other"]
@@ -19,33 +22,47 @@ Meaning = Literal["same", "worded", "unit", "limit", "scope", "effect", "other"]
 
 ``same``: only spelling, case or punctuation; ``worded``: other words for the same; ``unit``: another
 unit, currency, time zone, date form or kind of identifier; ``limit``: another number in the same
-sentence; ``scope``: what is left out or taken in, or the opposite of what it said; ``effect``: it
-newly says that something is changed or sent; ``other``: anything else.
+sentence; ``scope``: something that it said is another now, or the opposite; ``effect``: it newly says that something
+is changed or sent; ``other``: anything else.
 """
 
 _TYPOGRAPHY = re.compile(r"[\s\"'`’‘“”.,;:!()–—-]+")
+_WORD = re.compile(r"[\w']+|[^\w\s.,;()]")
+_LETTERS = re.compile(r"[A-Za-z']+")
 _NUMBER = re.compile(r"\d+(?:[.,]\d+)*")
-_SHORTEST_CONTEXT = 4
-
-_SCOPE_TEXT = {
-    "out": "not no never cannot without except excluding exclude excludes excluded omitted ignores ignored skips",
-    "in": "includes including include included also even",
-    "only": "only just solely",
-}
-_SCOPE = {word: name for name, words in _SCOPE_TEXT.items() for word in words.split()}
-_OPPOSITES_TEXT = """
-newest/oldest latest/earliest recent/old ascending/descending first/last before/after above/below
-inclusive/exclusive upper/lower higher/lower minimum/maximum least/most fewer/more start/end
-begin/end arrival/departure arriving/departing inbound/outbound incoming/outgoing import/export
-increase/decrease open/closed free/occupied active/inactive enabled/disabled public/private
-internal/external gross/net true/false past/future north/south east/west left/right always/never
+_FROM_TO = re.compile(r"\bfrom ([^,.;)\n]{1,80}?) to ([^,.;)\n]{1,80})", re.IGNORECASE)
+_ROW = re.compile(r"(?:`?[\w ]{1,24}`?,[ \t]*){1,12}`?[\w ]{1,24}`?")
+_SET = re.compile(r"\b(?:or|one of|any of|all of|contains?|accepts?|either|and)\b", re.IGNORECASE)
+_THEN = re.compile(r"\band then\b|\bthen\b|\bfollowed by\b", re.IGNORECASE)
+_ACTS = re.compile(
+    r"(?:^|[.!?]\s+|\n|(\b[Aa]nd|\b[Tt]hen|\b[Aa]lso|,)[ \t]+)(?:[Aa]lso[ \t]+|[Tt]hen[ \t]+)?([A-Za-z][a-z]+)\b"
+    r"(?:[ \t]+(?=(the|a|an|it|them|their|its|your|his|her|all|every|any|this|that|one)\b))?"
+)
+_TO_CALLERS = word_set(
+    """
+leave send give set pass omit use see write name say put choose call note do be have
 """
-_OPPOSITES = frozenset(frozenset(map(stem, pair.split("/"))) for pair in _OPPOSITES_TEXT.split())
-_AROUND_TEXT = "before after when while for without instead if once use call"
-_AROUND_EFFECT = frozenset(_AROUND_TEXT.split())
-# Words that a sentence may gain or lose without saying anything else.
-_FILLER_TEXT = "given specific particular certain current please simply following tool retrieve via such so"
-_FILLERS = frozenset(map(stem, _FILLER_TEXT.split()))
+)
+"""What a text that begins with it tells the caller to do, rather than what is done."""
+_POLAR = word_set(
+    """
+NOT ONLY ALL ANY INCL MUST MAY OPTIONAL REQUIRED FALSE TRUE GE LE GT LT BEFORE AFTER DESC ASC LATEST OLDEST
+MOST LEAST FOREVER CASE NOCASE or
+"""
+)
+_RELATIONS = word_set(
+    """
+minus before after over above below behind under versus then than against ahead
+"""
+)
+_PRONOUNS = {"us": "we", "our": "we", "me": "i", "them": "they", "him": "he", "her": "she"}
+_NO_PARTY = word_set(
+    """
+the a an of in to is be are was it by as and for from on when where if that
+"""
+)
+_EDITED, _ALIKE, _RELATED = 0.7, 0.5, 0.25
+"""How like two texts are, word by word, of which one is a small edit of the other, an edit, or speaks of the same."""
 
 
 @dataclass(frozen=True)
@@ -82,6 +99,8 @@ def moved_unit(old: str, new: str) -> tuple[str, str] | None:
     """
     removed, added = (words.strip(".,;:()") for words in _changed_words(old, new))
     if all(len(units_in(word)) == 1 and word.isalpha() for word in (removed, added)):
+        if units_in(removed)[0].name == units_in(added)[0].name:
+            return None
         return removed, added
     before, after = units_in(old), units_in(new)
     names_before, names_after = {unit.name for unit in before}, {unit.name for unit in after}
@@ -97,55 +116,188 @@ def moved_unit(old: str, new: str) -> tuple[str, str] | None:
 def _meaning(old: str, new: str) -> Meaning:
     if _plain(old) == _plain(new):
         return "same"
-    if moved_unit(old, new):
+    before, after = _different(read(old), read(new))
+    gone, came = _subtracted([one for c in before for one in c], [one for c in after for one in c])
+    if not gone:  # what the text said already may be said once more
+        said = {one for clause in read(old) for one in clause.tokens}
+        came = [one for one in came if one not in said or one in _POLAR]
+    if not gone and not came:
+        return "scope" if before and after and _turned(old, new) else "worded"
+    alike = _likeness(old, new)
+    moved = moved_unit(old, new) if gone and came and alike >= _RELATED else None
+    if moved and ((_units(gone) and _units(came)) or not set(tokens_of(moved[0])).isdisjoint(gone)):
         return "unit"
-    if _moved_limit(old, new):
+    if alike >= _ALIKE and _only_numbers(gone) and _only_numbers(came) and gone and came:
         return "limit"
-    if _effects(new) - _effects(old):
+    if alike >= _ALIKE - 0.05 and len(gone) <= 2 and _effects(old, new):
         return "effect"
-    if _scope(old) != _scope(new) or _turned(old, new):
-        return "scope"
-    before, after = (Counter(set(content_words(text)) - _FILLERS) for text in (old, new))
-    return "worded" if before == after else "other"
+    if gone and came:
+        return "scope" if _contradicts(gone, came, alike) else "other"
+    single = len(before) == len(after) == 1 and len(gone) + len(came) <= 3
+    if alike >= _ALIKE and single and "UNSET" not in (*gone, *came):
+        if all(_is_unit(one) for one in came) and came:
+            return "other"
+        if not _POLAR.isdisjoint((*gone, *came)):
+            return "scope"
+    return "other"
 
 
 def _plain(text: str) -> str:
     return _TYPOGRAPHY.sub(" ", text).strip().lower()
 
 
-def _moved_limit(old: str, new: str) -> bool:
-    """Whether the numbers differ and the words around them do not."""
-    if _NUMBER.findall(old) == _NUMBER.findall(new) or not (_NUMBER.search(old) and _NUMBER.search(new)):
+def _different(
+    old: Sequence[Clause], new: Sequence[Clause]
+) -> tuple[list[tuple[str, ...]], list[tuple[str, ...]]]:
+    """Return the tokens of the clauses that say something and stand in one text alone."""
+    before, after = ([one.tokens for one in side if one.kind == "says"] for side in (old, new))
+    for clause in list(before):
+        if clause in after:
+            before.remove(clause)
+            after.remove(clause)
+    return before, after
+
+
+def _subtracted(old: list[str], new: list[str]) -> tuple[list[str], list[str]]:
+    """Return what of two lists of tokens is left when each is set against one that means the same."""
+    gone, came = list(old), list(new)
+    for exact in (True, False):
+        for one in list(gone):
+            other = next(
+                (other for other in came if other == one or (not exact and _means(one, other))), None
+            )
+            if other is not None:
+                gone.remove(one)
+                came.remove(other)
+    return gone, came
+
+
+@functools.lru_cache(maxsize=16_384)
+def _means(one: str, other: str) -> bool:
+    """Whether two tokens mean the same: synonyms, one of a unit and the unit, or one misspelt."""
+    if ":" in one and ":" in other:
+        return amount(one) == amount(other)
+    if not (one.isalpha() and other.isalpha()) or one.isupper() or other.isupper():
         return False
-    words = [set(content_words(_NUMBER.sub(" ", text))) for text in (old, new)]
-    return len(words[0] | words[1]) < _SHORTEST_CONTEXT or _likeness(*words) >= 0.6
+    if one_group(one, other) or (synonyms(one, other) and not are_contrary(one, other)):
+        return True
+    return not (is_word(one) and is_word(other)) and _misspelt(one, other)
 
 
-def _scope(text: str) -> Counter[str]:
-    return Counter(_SCOPE[word] for word in sentence_words(text) if word in _SCOPE)
+def _misspelt(one: str, other: str) -> bool:
+    """Whether two words are the same but for a letter: one more, one less, another, or two turned round."""
+    if min(len(one), len(other)) < 4 or abs(len(one) - len(other)) > 1:
+        return False
+    blocks = SequenceMatcher(None, one, other, False).get_matching_blocks()
+    return sum(block.size for block in blocks) >= max(len(one), len(other)) - 1
+
+
+def _likeness(old: str, new: str) -> float:
+    before, after = (_WORD.findall(text.lower()) for text in (old, new))
+    return SequenceMatcher(None, before, after, False).ratio()
+
+
+def _contradicts(gone: Sequence[str], came: Sequence[str], alike: float) -> bool:
+    """Whether one text says something else where the other said what went.
+
+    A negation that came or went together with another word may only turn the same thing round.
+    """
+    opposed = any(are_contrary(one, other) for one in gone for other in came)
+    if (
+        alike < _EDITED
+        and gone.count("NOT") != came.count("NOT")
+        and set(gone) - {"NOT"}
+        and set(came) - {"NOT"}
+    ):
+        return False
+    return alike >= _ALIKE or (opposed and alike >= _RELATED)
+
+
+def _units(tokens: Iterable[str]) -> bool:
+    return any(map(_is_unit, tokens))
+
+
+def _is_unit(token: str) -> bool:
+    return ":" in token
+
+
+def _only_numbers(tokens: Sequence[str]) -> bool:
+    return all(one[:1].isdigit() for one in tokens)
+
+
+def _effects(old: str, new: str) -> set[str]:
+    """Return the verbs that a text newly adds to what is done ("and marks it"), but those that only read."""
+    known = {lemma(word) for word in _LETTERS.findall(old.lower())}
+    found = set()
+    for lead, raw, determiner in _ACTS.findall(new):
+        one, begins = lemma(raw.lower()), not lead and raw[:1].isupper()
+        if begins and one in _TO_CALLERS and not writes(one):
+            continue
+        if determiner or (begins and raw.endswith("s")) or (lead and raw.endswith("s")) or writes(one):
+            found.add(one)
+    return {
+        one
+        for one in found - known
+        if verb_share(one) >= 0.1
+        and not one_group(one, "show")
+        and not any(_means(one, other) for other in known)
+    }
 
 
 def _turned(old: str, new: str) -> bool:
-    """Whether a word went and its opposite came."""
-    before, after = ({stem(word) for word in sentence_words(text)} for text in (old, new))
-    return any(frozenset({went, came}) in _OPPOSITES for went in before - after for came in after - before)
+    """Whether the same words stand in another order that says something else."""
+    return _exchanged(old, new) or _reversed_row(old, new) or _redirected(old, new)
 
 
-def _effects(text: str) -> frozenset[str]:
-    """Return the stems of the verbs in a text that change or send something.
+def _redirected(old: str, new: str) -> bool:
+    """Whether what goes from one to the other now goes the other way."""
+    there, back = (_FROM_TO.search(text) for text in (old, new))
+    if there is None or back is None:
+        return False
+    start, end = (set(tokens_of(there[at])) for at in (1, 2))
+    other_start, other_end = (set(tokens_of(back[at])) for at in (1, 2))
+    return bool(start & other_end and end & other_start and not start & other_start)
 
-    What is done before or after, as in "use it before booking", is no effect of this one.
-    """
-    words = sentence_words(text)
-    return frozenset(
-        stem(word)
-        for before, word in itertools.pairwise(("", *words))
-        if (writes(word) or writes(stem(word))) and before not in _AROUND_EFFECT
+
+def _reversed_row(old: str, new: str) -> bool:
+    """Whether items that stand in a row, neither as choices nor as a set, stand in another order."""
+    if any(_SET.search(_THEN.sub(" ", text)) for text in (old, new)):
+        return False
+    rows = [re.split(r",[ \t]*", _THEN.sub(",", text)) for text in (old, new)]
+    rows = [[_plain(one) for one in row if _plain(one)] for row in rows]
+    found = [_ROW.search(text) for text in (old, new)]
+    if found[0] is None or found[1] is None:
+        return False
+    return rows[0] != rows[1] and sorted(map(str, rows[0])) == sorted(map(str, rows[1]))
+
+
+def _exchanged(old: str, new: str) -> bool:
+    """Whether what stands before a verb or a relation, and what stands after it, changed places."""
+    if any(text.count(",") > 1 and _SET.search(text) for text in (old, new)):
+        return False
+    before, after = ([one.lower() for one in _LETTERS.findall(text)] for text in (old, new))
+    lemmas = [[_PRONOUNS.get(one) or lemma(one) for one in words] for words in (before, after)]
+    for word in sorted(set(lemmas[0]) & set(lemmas[1])):
+        if lemmas[0].count(word) != 1 or lemmas[1].count(word) != 1:
+            continue
+        here, there = (side.index(word) for side in lemmas)
+        inflected = before[here].endswith(("s", "ed", "ing")) and after[there].endswith(("s", "ed", "ing"))
+        if word not in _RELATIONS and not (verb_share(word) >= (0.1 if inflected else 0.5)):
+            continue
+        left, right = set(lemmas[0][:here]) - _NO_PARTY, set(lemmas[0][here + 1 :]) - _NO_PARTY
+        left_now, right_now = set(lemmas[1][:there]) - _NO_PARTY, set(lemmas[1][there + 1 :]) - _NO_PARTY
+        crossed = bool(left & right_now and right & left_now)
+        passive = _passive(before, here) != _passive(after, there)
+        if crossed != passive and (crossed or (left & left_now and right & right_now)):
+            return True
+    return False
+
+
+def _passive(words: Sequence[str], at: int) -> bool:
+    follows = words[at + 1 : at + 2]
+    return follows == ["by"] or (
+        follows == ["to"] and words[at - 1 : at] in (["is"], ["are"], ["was"], ["were"])
     )
-
-
-def _likeness(left: set[str], right: set[str]) -> float:
-    return len(left & right) / len(left | right) if left | right else 1.0
 
 
 def _changed_words(old: str, new: str) -> tuple[str, str]:

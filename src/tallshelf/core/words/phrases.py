@@ -1,0 +1,196 @@
+"""Ways of saying the same in the texts of tools: phrases that stand for one sign each, and words for one another.
+
+A phrase is written as it is read after articles and forms of *to be* are left out and negations are NOT.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from tallshelf.core.words.lexicon import lemma
+from tallshelf.core.words.split import word_set
+
+_PHRASES_TEXT = """
+GE: at least | NOT fewer than | NOT less than | NOT younger than | NOT lower than | NOT smaller than | NOT below
+GE: NOT under
+GE: at or above | or more | or above | or longer | or larger | or greater | or higher | or older | or over
+GE: or later | or after
+GE: on or after | NOT earlier than | NOT before | greater than or equal to | and up | upwards | and above
+GE: onwards | and later
+LE: at most | NOT more than | up to | as many as | as much as | NOT later than | NOT after | at the most
+LE: or less | or fewer
+LE: or below | or shorter | or smaller | or lower | or younger | or under | or earlier | or before
+LE: on or before | maximum of | NOT above | NOT over
+LE: at or below | NOT greater than | NOT higher than | NOT larger than | less than or equal to | at the longest
+LE: NOT longer than | NOT exceed | NOT exceeding
+GT: more than | greater than | larger than | bigger than | higher than | older than | longer than | in excess of
+GT: exceeding | over | above
+LT: less than | fewer than | smaller than | lower than | younger than | shorter than | below | under
+ANY: at least one | one or more | one or several | any | any of | any one of | some of | either of | either
+ANY: one of
+ALL: all of | each of | every one of | every one | all | every | each | each and every | every single | entire
+NOT: leave out | leaves out | left out | leaving out | other than | apart from | but for | except for | except
+NOT: unless | with exception of | lack | lacks | lacking | free of
+NOT: excluding | excludes | excluded | exclude | without | exclusive of | exclusive | excl
+NOT: skip | skips | skipped | skipping | omit | omits | omitted | ignore | ignores | ignored | disregard
+NOT: disregarded
+ALSO: in addition to | as well as | along with | together with | on top of | also | too | additionally
+ALSO: in addition
+INCL: inclusive | included | including | include | includes | incl | inclusive of | itself included
+INCL: counted as well
+OPTIONAL: NOT required | may be left out | can be left out | may be omitted | can be omitted | need NOT given
+OPTIONAL: NOT mandatory | if wanted | optional | optionally
+REQUIRED: must given | has to given | have to given | must sent | mandatory | must set | must provided
+REQUIRED: required | compulsory | obligatory
+UNSET: NOT given | if omitted | when omitted | by default | NOT you say otherwise | NOT told otherwise
+UNSET: NOT otherwise | if NOT set | NOT specified | NOT set
+UNSET: when you leave it out | leave it out and | if missing | default to | defaults to | as default | default
+UNSET: in absence of | leave it empty
+FOREVER: for good | for ever | once and for all | beyond recovery | permanently | irreversibly | irrevocably
+FOREVER: forever | permanent | irreversible
+NOW: right now | at this moment | at the moment | at present | currently | present | current | now
+LATEST: most recent | most recently | newest | latest | youngest
+OLDEST: least recent | earliest | oldest
+MOST: largest | highest | biggest | greatest | upper bound | upper limit | max | maximum | most
+MOST: maximum number of | largest number of
+LEAST: minimum | minimum of | smallest | lowest | least | lower bound | lower limit | min | fewest
+LEAST: minimum number of | smallest number of
+DESC: latest first | newest first | most recent first | most recent one first | highest first | largest first
+DESC: descending | descending order | in descending order | from high to low | reverse chronological
+DESC: reverse order
+ASC: earliest first | oldest first | lowest first | smallest first | ascending | ascending order
+ASC: in ascending order | chronological | chronologically | in chronological order | from low to high
+AGAIN: once more | second time | more than once | twice | several times | repeatedly | again
+ATONCE: at once | right away | straight away | immediately | instantly | without delay | straightaway
+ONLY: nobody but | nothing but | none but | NOT but | solely | exclusively | alone | only | just
+MUST: have to | has to | need to | needs to | must | obliged to | required to
+MAY: possible | allowed to | can | may | free to | permitted to | able to | possible to
+SIGNIN: sign in | sign on | log in | log on | signing in | logging in | login | signed in | logged in | sign-in
+SIGNIN: signin
+RETRY: try again | tries again | tried again | trying again | retry | retried | retries
+FROM: counted from | starting from | starting at | beginning at | beginning with | start at | start with
+FROM: begin at | begin with | starts at | starts with | starting with | from | out of
+NOCASE: case NOT | case does NOT matter | NOT case | case insensitive | case-insensitive | case insensitively
+NOCASE: NOT case sensitive | in any case
+CASE: case sensitive | case-sensitive | case matters
+BEFORE: prior to | ahead of | earlier than | before
+AFTER: after | following | subsequent to | later than
+WITHIN: in the course of | during | within | throughout
+PER: per | for each | for every
+FALSE: off | disabled | false
+TRUE: on by default | enabled | true
+NULL: null
+NET: net | NOT vat | vat NOT | NOT tax | tax NOT | taxes NOT | NOT taxes
+GROSS: gross | INCL tax | INCL vat | tax INCL | vat INCL | with tax | with vat | taxes INCL | INCL taxes
+NOLIMIT: NOT limit | unlimited | NOT limited | limitless
+DRAFT: draft
+HALF: half of
+WINS: win | wins | prevail | prevails | take precedence | takes precedence | have priority | has priority
+WINS: stands | survive
+_: can used to | may used to | can used in order to | in order to | used to | used in order to | so on
+_: and so on | function can used
+"""
+_SAME_TEXT = """
+get fetch retrieve read show return give list display look see view obtain provide supply present report answer yield
+find search seek locate discover lookup
+delete remove erase destroy
+create make add insert register
+change update edit modify alter amend adjust
+check verify validate examine
+begin start
+end finish stop close
+send transmit dispatch
+keep retain preserve remain stay
+take accept
+permit allow
+choose select pick
+want wish desire like
+use employ apply
+contain hold carry comprise
+number count amount quantity
+hour hr
+big large great
+small little
+folder directory
+picture image photo img photograph
+message msg
+document doc
+mail email
+url link uri href
+customer client
+worker employee
+location place position
+kind type sort category
+id identifier
+phone telephone
+trip journey travel
+price cost
+repository repo
+config configuration setting
+parameter argument arg param
+error fault failure
+beginning start
+last final
+space blank
+precise exact
+fast quick
+replace overwrite
+lat latitude
+lon lng longitude
+vat tax
+"""
+
+
+def _base(word: str) -> str:
+    return lemma(word) if word.isalpha() and word.islower() else word
+
+
+LEFT_OUT = word_set(
+    """
+a an the is are be was were been being am it its this that these those there here which who whom whose what i
+my me we us our you your they them their he his she her please simply
+"""
+)
+"""Words that say nothing of their own beside others."""
+
+_Rows = dict[str, list[tuple[tuple[str, ...], str]]]
+
+
+def _phrases() -> _Rows:
+    found: _Rows = {}
+    for line in _PHRASES_TEXT.strip().splitlines():
+        sign, _, told = line.partition(": ")
+        for phrase in told.split(" | "):
+            telling = [word for word in phrase.split() if word not in LEFT_OUT]
+            for words in {tuple(telling), tuple(map(_base, telling))}:
+                found.setdefault(words[0], []).append((words, sign))
+    for rows in found.values():
+        rows.sort(key=lambda row: -len(row[0]))
+    return found
+
+
+_PHRASES = _phrases()
+_GROUPS: dict[str, frozenset[int]] = {}
+for _number, _line in enumerate(_SAME_TEXT.strip().splitlines()):
+    for _word in _line.split():
+        _GROUPS[_word] = _GROUPS.get(_word, frozenset()) | {_number}
+
+
+def signs(words: Sequence[str]) -> Iterator[str]:
+    """Yield words in order, each phrase that stands for a sign as that sign; the longest phrase first."""
+    at = 0
+    while at < len(words):
+        for phrase, sign in _PHRASES.get(words[at], ()):
+            if tuple(words[at : at + len(phrase)]) == phrase:
+                if sign != "_":
+                    yield sign
+                at += len(phrase)
+                break
+        else:
+            yield words[at]
+            at += 1
+
+
+def one_group(one: str, other: str) -> bool:
+    """Whether the table has two base forms as words for one another."""
+    return not _GROUPS.get(one, frozenset()).isdisjoint(_GROUPS.get(other, ()))

@@ -1,0 +1,251 @@
+"""Reading a text: its clauses, and what each says in tokens that stand for what they mean.
+
+Articles, spelling, markup, number words, the names of units and common ways of saying the same are read away; negation,
+numbers, units, order and comparison stay.
+"""
+
+from __future__ import annotations
+
+import difflib
+import functools
+import itertools
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from tallshelf.core.words.lexicon import is_word, lemma
+from tallshelf.core.words.phrases import LEFT_OUT, signs
+from tallshelf.core.words.split import word_set
+from tallshelf.core.words.units import WORDS, KnownUnit, known_unit
+
+Kind = Literal["says", "example", "aside"]
+"""What a clause is there for: it says what holds, gives an example, or tells when to use it, where to look, or why."""
+
+_LINK = re.compile(r"\[([^\]\n]{0,200})\]\([^)\s]{0,500}\)")
+_ADDRESS = re.compile(r"\bhttps?://[^\s)>\]]+", re.IGNORECASE)
+_MARKUP = re.compile(
+    r"(?m)^[ \t]{0,8}(?:#{1,6}[ \t]+|[-*+•][ \t]+|\d{1,2}[.)][ \t]+|>[ \t]?|:param\b)|\*\*|__|(?<![\w*])\*(?=\w)|"
+    r"(?<=\w)\*(?![\w*])|^[ \t]*```\w*|^[ \t]*\|?[ \t]*-{3}.*$"
+)
+_BREAK = re.compile(r"(?<=[.!?])[\"'”)]{0,2}\s+(?=[\"'“(`*\[]{0,2}[A-Z0-9])|\n+|;\s|\s[–—]\s|\s\|\s")
+_EXAMPLE = re.compile(
+    r"[(,;:]?[ \t]*(?:\bfor example|\bfor instance|\bsuch as|\bexamples?:)[^)\n;]*\)?|"
+    r"\([^()\n]*\b(?:stands? for|means?|becomes?|gives?|runs?|matches)\b[^()\n]*\)",
+    re.IGNORECASE,
+)
+_SHORT_FOR = re.compile(r"\be\.[ \t]?g\.|\beg\b", re.IGNORECASE)
+_REASON = re.compile(
+    r"[,:][ \t]+(?:because|since|so that|therefore)\b[^\n]*|\bbecause\b[^\n.]*", re.IGNORECASE
+)
+_ASIDE = re.compile(
+    r"^(?:please[ \t]+)?(?:use|call|prefer|choose|pick|try)[ \t]+(?:this|it|the tool|when|if)\b|^(?:when|for) to use\b|"
+    r"^note to \w+|^\(?(?:see|cf\.?|more at|details at|docs?:|documentation|handbook)\b|"
+    r"^(?:for|to) [^.\n]{3,80}?,? (?:see|use|call)\b|^\(?use [`\w]+_\w+`?|^(?:added|new|since) in \d",
+    re.IGNORECASE,
+)
+_TOKEN = re.compile(
+    r"`[^`\n]{1,80}`|[YMDymd]{2,4}[-/.][YMDymd]{2}[-/.][YMDymd]{2,4}|(?:km|m|ft)/[hs]\b|\d+(?:[.,:]\d+)*|"
+    r"[^\W\d_]+(?:'[^\W\d_]+)?(?:[-_][^\W_]+)*[²³]?|[°][CF]?|[%‰€$£¥₹<>=*?+]|[-−](?=\d)"
+)
+_BASED = re.compile(r"\b(\w+)-based\b(?= \w)")
+_SHORT = {
+    "can't": "can not",
+    "cannot": "can not",
+    "won't": "will not",
+    "it's": "it",
+    "you're": "you",
+    "we'll": "we",
+}
+_NEGATIONS = word_set(
+    """
+not no never none neither nor nobody nowhere nothing hardly unless
+"""
+)
+_SAYS_LITTLE = word_set(
+    """
+of in on at for by to as so then than very such into onto shall will would should do does did have has had
+given particular specific respective certain tool function method api call use via own itself themselves if
+when where while how much many whether about one ones thing things value exist exists way case like come go
+param args and with
+"""
+)
+_COUNTED = """
+zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen
+eighteen nineteen twenty
+"""
+_NUMBERS = {word: str(number) for number, word in enumerate(_COUNTED.split())} | {
+    "thirty": "30",
+    "forty": "40",
+    "fifty": "50",
+    "sixty": "60",
+    "hundred": "100",
+    "thousand": "1000",
+}
+_FRACTIONS = {"half": 0.5, "third": 1 / 3, "quarter": 0.25, "tenth": 0.1}
+_ALSO_OTHERWISE = frozenset(["second", "foot", "point", "minute", "pound"])
+"""Units whose names are other words as well, after an article."""
+_SPELLINGS = ("our", "or"), ("ogue", "og"), ("yse", "yze"), ("ise", "ize"), ("tre", "ter")
+
+
+@dataclass(frozen=True)
+class Clause:
+    """One thing that a text says: its tokens in order, and what it is there for."""
+
+    tokens: tuple[str, ...]
+    kind: Kind
+
+
+@functools.lru_cache(maxsize=2_048)
+def read(text: str) -> tuple[Clause, ...]:
+    """Return the clauses of a text, in order."""
+    plain = _MARKUP.sub(" ", _ADDRESS.sub(" ", _LINK.sub(r"\1", text)).replace("’", "'"))
+    plain = _SHORT_FOR.sub("for example", plain)
+    found = []
+    for part in _BREAK.split(plain):
+        said = part.strip()
+        found += [Clause(tokens_of(one), "example") for one in _EXAMPLE.findall(said)]
+        kind: Kind = "aside" if _ASIDE.search(said) else "says"
+        tokens = tokens_of(_REASON.sub("", _EXAMPLE.sub(" ", said)))
+        if tokens:
+            found.append(Clause(tokens, kind))
+    return tuple(found)
+
+
+def forget() -> None:
+    """Forget what was read."""
+    read.cache_clear()
+
+
+def tokens_of(text: str) -> tuple[str, ...]:
+    """Return what a text says: base forms of its telling words, signs in capitals, numbers, ``unit:`` names, code."""
+    words = [one for one in _words(text) if one not in LEFT_OUT]
+    told = signs(
+        [one if one.startswith("unit:") else _spelled(one) for one in signs(words) if one != "given"]
+    )
+    return tuple(_measured([one for one in told if one not in _SAYS_LITTLE]))
+
+
+def _words(text: str) -> Iterator[str]:
+    before = ""
+    words = list(_joined(_TOKEN.findall(_BASED.sub(r"counted from \1", text))))
+    for raw, following in itertools.zip_longest(words, words[1:], fillvalue=""):
+        unit = known_unit(raw) if _names_unit(raw, before) else None
+        low = raw.lower()
+        if raw.startswith("`"):
+            yield low.strip("`")
+        elif unit is not None:
+            yield f"unit:{unit.name}"
+        elif low in ("a", "an") and _measures(following):
+            yield "1"
+        elif low in _SHORT:
+            yield from _negated(_SHORT[low].split())
+        elif low.endswith("n't"):
+            yield "NOT"
+        elif "-" in low and low[:1] != "-":
+            yield from _negated(low.split("-"))
+        else:
+            yield from _negated([low.removesuffix("'s")])
+        before = low
+
+
+def _joined(words: list[str]) -> Iterator[str]:
+    """Yield words, those that make one unit together as one: square metres, watt hours."""
+    at = 0
+    while at < len(words):
+        pair = "-".join(words[at : at + 2]).lower()
+        if pair in WORDS and at + 1 < len(words):
+            yield pair
+            at += 2
+        else:
+            yield words[at]
+            at += 1
+
+
+def _names_unit(raw: str, before: str) -> bool:
+    """Whether a word is read as a unit: identifiers and days are not, single letters only after a number or "in"."""
+    unit = known_unit(raw)
+    if unit is None or unit.measure == "identifier" or (unit.measure == "date form" and raw.isalpha()):
+        return False
+    if raw.lower() in WORDS:
+        return unit.name not in ("second", "foot", "point", "minute", "pound") or before not in (
+            "the",
+            "a",
+            "first",
+            "",
+        )
+    return len(raw) > 1 or not raw.isalpha() or before.isdigit() or before in ("in", "(")
+
+
+def amount(token: str) -> str:
+    """Return a unit's token as one of it, as amounts are written; other tokens as they are."""
+    unit = _BY_NAME.get(token[5:]) if token.startswith("unit:") else None
+    return f"{unit.measure}:{unit.factor:.6g}" if unit is not None and unit.factor else token
+
+
+def _measures(word: str) -> bool:
+    unit = WORDS.get(word.lower())
+    return unit is not None and unit.factor > 0
+
+
+def _negated(words: list[str]) -> Iterator[str]:
+    for word in words:
+        yield "NOT" if word in _NEGATIONS else word
+
+
+def _spelled(word: str) -> str:
+    """Return a word in its base form and in US spelling, a number word as its digits."""
+    if word[:1].isdigit():
+        return word.replace(",", "")
+    if not word.isalpha() or word.isupper():
+        return word
+    base = lemma(word)
+    if base in _NUMBERS:
+        return _NUMBERS[base]
+    if len(base) > 4 and not is_word(base) and (meant := difflib.get_close_matches(base, _NUMBERS, 1, 0.7)):
+        return _NUMBERS[meant[0]]
+    for british, american in _SPELLINGS:
+        if base.endswith(british) and is_word(base.removesuffix(british) + american):
+            return base.removesuffix(british) + american
+    return base
+
+
+def _measured(tokens: list[str]) -> Iterator[str]:
+    """Yield tokens, each number or fraction of a measured unit as that many of the measure's first unit."""
+    at = 0
+    while at < len(tokens):
+        unit = _unit_at(tokens, at + 1)
+        if unit is not None and unit.factor:
+            number = _number(tokens[at])
+            if number is not None:
+                yield f"{unit.measure}:{number * unit.factor:.6g}"
+                at += 2
+                continue
+        if (
+            tokens[at] in _FRACTIONS
+            and tokens[at + 1 : at + 2] == ["1"]
+            and (unit := _unit_at(tokens, at + 2))
+        ):
+            yield f"{unit.measure}:{_FRACTIONS[tokens[at]] * unit.factor:.6g}"
+            at += 3
+            continue
+        yield tokens[at]
+        at += 1
+
+
+def _unit_at(tokens: list[str], at: int) -> KnownUnit | None:
+    if at < len(tokens) and tokens[at].startswith("unit:"):
+        return _BY_NAME.get(tokens[at][5:])
+    return None
+
+
+def _number(token: str) -> float | None:
+    if token in _FRACTIONS:
+        return _FRACTIONS[token]
+    try:
+        return float(token)
+    except ValueError:
+        return None
+
+
+_BY_NAME = {unit.name: unit for unit in WORDS.values()}
