@@ -13,6 +13,7 @@ from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.core.style.lazy import lazy
 from tallshelf.core.words import sentence_words, split_identifier, stem, telling_words
 from tallshelf.core.words.hidden import is_plain, revealed
+from tallshelf.core.words.steering import Steering, may_steer, steering
 
 _DEEPEST = 24
 _SEPARATOR = re.compile(r"[^a-z0-9]")
@@ -261,6 +262,18 @@ class View:
         return Texts(text for item in self.items for text in item.values)
 
     @lazy
+    def steered(self) -> tuple[tuple[Text, tuple[Steering, ...]], ...]:
+        """The texts and values that steer whoever reads them, each with how."""
+        names = {one.identity: frozenset(word.rstrip("s") for word in one.words) for one in self.items}
+        found = (
+            (text, steering(text.read, names.get(text.item, frozenset()), text.pointer == "/description"))
+            for texts in (self.texts, self.values)
+            for text in texts
+            if may_steer(text.read, text.word_set)
+        )
+        return tuple(one for one in found if one[1])
+
+    @lazy
     def everything(self) -> tuple[Text, ...]:
         """The texts, then the values."""
         return (*self.texts, *self.values)
@@ -335,6 +348,7 @@ def _read(item: Item) -> tuple[list[Text], list[Text], set[str]]:
         _gather(identity, body.get(field), f"/{field}", False, 0, texts, values, members)
     for field in ("arguments", "annotations"):
         _gather(identity, body.get(field), f"/{field}", False, 0, texts, [], set())
+    _gather(identity, body.get("_meta"), "/_meta", True, 0, [], values, set())
     return texts, values, members
 
 
@@ -357,7 +371,7 @@ def _gather(
             if isinstance(child, str):
                 if key in _TEXT_KEYWORDS:
                     texts.append(Text(item, f"{pointer}/{key}", child))
-                if taken or key in _VALUE_KEYWORDS:
+                if taken or key in _VALUE_KEYWORDS or key == "$comment":
                     values.append(Text(item, f"{pointer}/{step_of(key)}", child))
             elif isinstance(child, _HOLDS):
                 below = taken or key in _VALUE_KEYWORDS

@@ -19,6 +19,7 @@ from tallshelf.core.words import (
     same_verb,
     word_set,
 )
+from tallshelf.core.words.lexicon import Part, lemma, parts, verb_share
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
 _VOWEL = re.compile("[aeiouy]")
@@ -85,9 +86,35 @@ def _missing_verb(subject: Subject) -> Iterator[Spot]:
     server = _server_words(subject)
     for one in subject.view.tools:
         words = [word for word in one.words if word not in server] or list(one.words)
-        if words and words[0] not in own and not is_verb(words[0]):
+        if (
+            words
+            and words[0] not in own
+            and not is_verb(words[0])
+            and not is_verb(one.words[0])
+            and _names_a_thing(words)
+        ):
             message = f"`{one.name}` does not begin with what is done; put a verb first, such as get or list"
             yield Spot(one.identity, "/name", message, (0, len(one.name)))
+
+
+_MAINLY_A_NOUN = 0.3
+_NEVER, _SELDOM = Part(0, 0, frozenset()), 2
+"""Words that WordNet's texts use as verbs no more often than this are read as nouns, where they can be."""
+
+
+def _names_a_thing(words: list[str]) -> bool:
+    """Whether a name is a thing alone: all its words are nouns, and the first can be no verb and no adjective.
+
+    What the lexicon does not know, as words of another language, is not judged.
+    """
+    kinds = [parts(lemma(word)) for word in words]
+    known = len(words) > 1 and all("n" in one for one in kinds)
+    return (
+        known
+        and "a" not in kinds[0]
+        and kinds[0].get("v", _NEVER).used <= _SELDOM
+        and (verb_share(lemma(words[-1])) < _MAINLY_A_NOUN or words[-1].endswith("s"))
+    )
 
 
 def _server_words(subject: Subject) -> frozenset[str]:

@@ -6,12 +6,14 @@ Known forms are found, not all: a clean result is no proof of innocence.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes
 from tallshelf.core.style.view import Text
 from tallshelf.core.words import hidden_spots, tagged, word_set
+from tallshelf.core.words.encoded import encoded_words
+from tallshelf.core.words.steering import Steer
 
 _ORDERS = re.compile(
     r"""\b(?:
@@ -146,19 +148,38 @@ def _matches(
                 yield at(text, words.format(quoted), found.span())
 
 
+def _steers(subject: Subject, kind: Steer, words: str, known: Iterable[Spot]) -> Iterator[Spot]:
+    """Yield the known forms, then what else steers the reader, once for each text."""
+    told = set()
+    for spot in known:
+        told.add((spot.item, spot.pointer))
+        yield spot
+    for text, found in subject.view.steered:
+        one = next((one for one in found if one.kind == kind), None)
+        if one is not None and (text.item, text.pointer) not in told:
+            yield at(text, words.format(" ".join(one.words.split())[:80]), (one.start, one.end))
+
+
 def _orders(subject: Subject) -> Iterator[Spot]:
     words = "the text gives the model orders (“{}”); describe the tool, not what the model must do"
-    return _matches(subject, words, _ORDER_WORDS, _ORDERS, of_items=_STEERS)
+    known = _matches(subject, words, _ORDER_WORDS, _ORDERS, of_items=_STEERS)
+    yield from _steers(subject, "orders", words, known)
+    for texts in (subject.view.texts, subject.view.values):
+        for text in texts:
+            said = next(encoded_words(text.text), "")
+            if said:
+                message = f"it says “{said[:80]}” in a form that nobody reads at sight; a model does"
+                yield at(text, message, (0, len(text.text)))
 
 
 def _asks(subject: Subject) -> Iterator[Spot]:
     words = "the text asks for what is not the tool's (“{}”); ask for what the job needs alone"
-    return _matches(subject, words, _ASK_WORDS, _ASKS)
+    return _steers(subject, "asks", words, _matches(subject, words, _ASK_WORDS, _ASKS))
 
 
 def _others(subject: Subject) -> Iterator[Spot]:
     words = "the text speaks of other servers' tools (“{}”); say what this one does"
-    return _matches(subject, words, _OTHER_WORDS, _OTHERS)
+    return _steers(subject, "others", words, _matches(subject, words, _OTHER_WORDS, _OTHERS))
 
 
 def _secret(subject: Subject) -> Iterator[Spot]:
@@ -215,7 +236,7 @@ RULES = (
     Rule(
         id="asks-for-secrets",
         family="safety",
-        covers=("asks-for-secrets-or-conversation", "orders-to-the-model"),
+        covers=("asks-for-secrets-or-conversation", "orders-to-the-model", "credential-parameter"),
         level="error",
         reason="A tool that is handed files, secrets or the conversation can carry them anywhere.",
         check=_asks,

@@ -71,6 +71,9 @@ def _long_description(subject: Subject) -> Iterator[Spot]:
             )
 
 
+_SAYS_WHOSE = frozenset([("code", "of"), ("name", "of"), ("number", "of")])
+
+
 def _repeats_name(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.items:
         words = {stem(word) for word in one.words}
@@ -79,14 +82,22 @@ def _repeats_name(subject: Subject) -> Iterator[Spot]:
                 one.text,
                 f"“{one.text.text.strip()}” says what the name says; add what it returns and when to use it",
             )
+    yield from (spot for said, spot in _repeated(subject) if said)
+
+
+def _repeats_parameter(subject: Subject) -> Iterator[Spot]:
+    """Yield parameters whose text says whose code, name or number they are, and no more."""
+    yield from (spot for said, spot in _repeated(subject) if not said)
+
+
+def _repeated(subject: Subject) -> Iterator[tuple[bool, Spot]]:
+    """Yield parameters whose text says no more than their name, each with whether it is not even whose it is."""
     for field in subject.view.parameters:
         if not _says_only(field.text, {stem(word) for word in field.words}):
             continue
         if field.schema.keys().isdisjoint(_SAYS_FORM) and not field.types <= {"boolean"}:
-            yield at(
-                field.text,
-                f"“{field.text.text.strip()}” says what `{field.name}` says; add what it looks like",
-            )
+            message = f"“{field.text.text.strip()}” says what `{field.name}` says; add what it looks like"
+            yield field.text.words[:2] not in _SAYS_WHOSE, at(field.text, message)
 
 
 def _says_only(text: Text, words: set[str]) -> bool:
@@ -260,6 +271,16 @@ RULES = (
         check=_repeats_name,
         bad=says("This tool lists the berths."),
         good=tools(tool()),
+    ),
+    Rule(
+        id="repeats-the-parameter",
+        family="words",
+        covers=("only-repeats-name",),
+        level="note",
+        reason="Where a name says all there is, its text may; most names leave out what the value looks like.",
+        check=_repeats_parameter,
+        bad=takes(berth_code="Code of the berth."),
+        good=takes(berth_code="Code of the berth, as painted on the quay."),
     ),
     Rule(
         id="placeholder-text",

@@ -11,6 +11,7 @@ from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.view import Text, is_letter
 from tallshelf.core.words import known_abbreviation, word_set
+from tallshelf.core.words.lexicon import is_word
 
 _CAPITALS = re.compile(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
 _LOUD = re.compile(r"[A-Z]{2}(?:[A-Z]{2}|\s+[A-Z]{2})")
@@ -73,6 +74,9 @@ _DOTTED = re.compile(r"\d\.\d+\.\d")
 _DAY_WORDS = word_set("as today today's generated current last updated built")
 _PLACE_WORDS = word_set("localhost local internal corp lan intranet")
 _VERSIONS = re.compile(r"\b(?:python|node(?:js)?|[a-z][\w-]{2,})[ /@=]{1,2}v?\d+\.\d+\.\d+\b", re.IGNORECASE)
+_SOFTWARE = word_set(
+    "python node java ruby perl go rust swift spring react angular express windows mac chrome edge"
+)
 _TODAY = re.compile(
     r"\b(?:as of|today is|today's date is|generated (?:on|at)|current date(?: is)?:?|last updated:?|updated on|built on)\s+"
     r"(?:\d{4}-\d\d-\d\d|\d{1,2}[./ ]\w+[./ ]\d{2,4}|\w+ \d{1,2},? \d{4})",
@@ -180,6 +184,8 @@ def _tied_to_a_place(subject: Subject) -> Iterator[Spot]:
             (day, _TODAY, "a day"),
         ):
             found = pattern.search(text.text) if may else None
+            if found and pattern is _VERSIONS and _counts_no_software(found.group()):
+                continue  # a number of the trade after an English word, as in "example 1904.22.7"
             if found and not (pattern is _HERE and _EXAMPLE_BEFORE.search(text.text[: found.start()])):
                 yield at(
                     text,
@@ -192,6 +198,11 @@ def _tied_to_a_place(subject: Subject) -> Iterator[Spot]:
 def _may_be_a_place(text: Text) -> bool:
     said = text.text
     return "/" in said or "\\" in said or "~" in said or not text.word_set.isdisjoint(_PLACE_WORDS)
+
+
+def _counts_no_software(found: str) -> bool:
+    word = re.split(r"[^a-z]", found.lower())[0]
+    return is_word(word) and word not in _SOFTWARE
 
 
 def _doubled_word(subject: Subject) -> Iterator[Spot]:
