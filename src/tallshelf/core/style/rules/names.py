@@ -19,7 +19,7 @@ from tallshelf.core.words import (
     same_verb,
     word_set,
 )
-from tallshelf.core.words.lexicon import Part, lemma, parts, verb_share
+from tallshelf.core.words.lexicon import lemma, parts, verb_share
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
 _VOWEL = re.compile("[aeiouy]")
@@ -97,24 +97,17 @@ def _missing_verb(subject: Subject) -> Iterator[Spot]:
             yield Spot(one.identity, "/name", message, (0, len(one.name)))
 
 
-_MAINLY_A_NOUN = 0.3
-_NEVER, _SELDOM = Part(0, 0, frozenset()), 2
-"""Words that WordNet's texts use as verbs no more often than this are read as nouns, where they can be."""
+_SELDOM, _MAINLY = 2, 0.3
+"""How often WordNet's texts use as a verb what is read as none; and what share of its uses makes a word a verb."""
 
 
 def _names_a_thing(words: list[str]) -> bool:
-    """Whether a name is a thing alone: all its words are nouns, and the first can be no verb and no adjective.
-
-    What the lexicon does not know, as words of another language, is not judged.
-    """
+    """Whether a name begins with what is no verb; words that the lexicon does not know are not judged."""
     kinds = [parts(lemma(word)) for word in words]
-    known = len(words) > 1 and all("n" in one for one in kinds)
-    return (
-        known
-        and "a" not in kinds[0]
-        and kinds[0].get("v", _NEVER).used <= _SELDOM
-        and (verb_share(lemma(words[-1])) < _MAINLY_A_NOUN or words[-1].endswith("s"))
-    )
+    if not all(kinds):
+        return False
+    verb = kinds[0].get("v")
+    return verb is None or verb.used <= _SELDOM or verb_share(lemma(words[0])) < _MAINLY
 
 
 def _server_words(subject: Subject) -> frozenset[str]:
