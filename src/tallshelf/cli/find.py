@@ -37,6 +37,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
         return 0
     for word, near in found["respelled"].items():
         io.note(f"nothing has {word!r}; looked for {' or '.join(near)} instead")
+    if found["fit"] == "none" and found["results"]:
+        io.print("Nothing on the shelf seems to do that. What is nearest:\n")
     if not found["results"]:
         io.print("Nothing does that.")
         io.note("next: try fewer or other words")

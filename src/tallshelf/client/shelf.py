@@ -72,7 +72,7 @@ class Shelf(OverlapCalls, RequestCalls, RoutingCalls, StyleCalls):
         return self._get(f"by-digest/{path_step(digest)}")
 
     def find(self, text: str, *, kind: str = "", team: str = "", limit: int = 20) -> Document:
-        """Return what does what a text says: ``results``, best first, and ``respelled`` words."""
+        """Return what does what a text says: ``results``, best first, ``respelled`` words, and the ``fit``."""
         params = {"q": text, "kind": kind, "team": team, "limit": str(limit)}
         return self._get("find", {name: value for name, value in params.items() if value})
 

@@ -93,6 +93,9 @@ function Hits({ pages, q }: { pages: Found[]; q: string }) {
           Nothing has “{word}”; this is for <strong>{near.join(" or ")}</strong>.
         </p>
       ))}
+      {hits.length && pages[0]?.fit === "none" ? (
+        <p className="mb-3">Nothing on the shelf seems to do that. What is nearest:</p>
+      ) : null}
       {hits.length === 0 ? <Empty>Nothing does “{q}”. Try fewer or other words.</Empty> : null}
       <ul aria-label="Hits" className="divide-y divide-rule border-y border-rule">
         {hits.map((hit) => (

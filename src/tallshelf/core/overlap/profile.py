@@ -24,6 +24,7 @@ from tallshelf.core.overlap.names import (
     without_unsaid,
 )
 from tallshelf.core.overlap.parameters import parameter_names, parameters_of, results_of
+from tallshelf.core.overlap.systems import system_of
 from tallshelf.core.snapshot import Item, digest
 from tallshelf.core.words import (
     VERB_CLASSES,
@@ -37,7 +38,7 @@ from tallshelf.core.words import (
     verb_class,
 )
 
-METHOD = 1
+METHOD = 2
 """Which way of making profiles this is; stored ones made otherwise are made anew."""
 _MOST_WORDS = 60
 _LATER = 0.25
@@ -80,8 +81,8 @@ class Profile:
     ``text`` weigh words before rarity; ``parameters`` gives, by what a parameter stands for, its
     type and whether it is required; ``results`` the fields of its result. ``writes`` is what its
     annotations say, None where they say nothing. ``basis`` is the digest of all that is compared,
-    whatever else the server offers. ``brand`` holds proper
-    names that end its name. ``said`` gives the word as written where it stands for another.
+    whatever else the server offers. ``brand`` holds proper names that end its name, ``system`` the names of
+    what its server works on. ``said`` gives the word as written where it stands for another.
     """
 
     kind: str
@@ -99,6 +100,7 @@ class Profile:
     takes: Mapping[str, str]
     basis: str
     brand: frozenset[str]
+    system: frozenset[str]
     said: Mapping[str, str]
 
     def document(self) -> dict[str, Any]:
@@ -119,6 +121,7 @@ class Profile:
             "takes": dict(self.takes),
             "basis": self.basis,
             "brand": sorted(self.brand),
+            "system": sorted(self.system),
             "said": dict(self.said),
         }
 
@@ -162,6 +165,7 @@ def profile_from(document: Mapping[str, Any]) -> Profile:
         takes=document["takes"],
         basis=document["basis"],
         brand=frozenset(document["brand"]),
+        system=frozenset(document["system"]),
         said=document["said"],
     )
 
@@ -183,10 +187,11 @@ def profiles(items: Sequence[Item], server_name: str = "") -> list[Profile]:
         and many >= _ENOUGH
         and (many >= _SHARED_BY * len(split) or before_verb[word] >= _SHARED_BY * many)
     }
-    return [_profile(item, common, named) for item in items]
+    system = system_of(items, server_name)
+    return [_profile(item, common, named, system) for item in items]
 
 
-def _profile(item: Item, common: set[str], named: set[str]) -> Profile:
+def _profile(item: Item, common: set[str], named: set[str], system: frozenset[str]) -> Profile:
     proper = _proper_names(item.description)
     sentence, text = _text(item.description, proper)
     called = split_identifier(called_of(item))
@@ -224,6 +229,7 @@ def _profile(item: Item, common: set[str], named: set[str]) -> Profile:
         takes=parameter_names(item),
         basis=_basis(item),
         brand=frozenset(brand),
+        system=system & frozenset(called) or system,
         said=_said((*words, *_plain(item.description)), {*things, *text}),
     )
 

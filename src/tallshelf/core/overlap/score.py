@@ -18,6 +18,7 @@ from tallshelf.core.overlap.parameters import parameter_weight
 from tallshelf.core.overlap.profile import Profile
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
 from tallshelf.core.overlap.result import OverlapClass
+from tallshelf.core.overlap.systems import share_system
 from tallshelf.core.words import VERB_CLASSES, opposed, opposites, stem
 
 WEIGHTS: Mapping[Part, float] = {"name": 0.50, "text": 0.35, "parameters": 0.15}
@@ -305,6 +306,33 @@ def _brands(a: Profile, b: Profile) -> Factor | None:
     return Factor(0.92, f"one is at {', '.join(sorted(a.brand))}, the other at {', '.join(sorted(b.brand))}")
 
 
+def _systems(a: Profile, b: Profile) -> Factor | None:
+    """Tell apart what is done on one system and on another; providers of one public service are one."""
+    if share_system(a.system, b.system) or _PUBLIC & {*a.things, *a.first} & {*b.things, *b.first}:
+        return None
+    left, right = (", ".join(sorted(one.system)[:2]) for one in (a, b))
+    return Factor(1.0, f"one works on {left}, the other on {right}")
+
+
+_PUBLIC = frozenset(
+    map(
+        stem,
+        [
+            "web",
+            "internet",
+            "webpage",
+            "weather",
+            "news",
+            "exchange",
+            "currency",
+            "translation",
+            "paper",
+            "map",
+        ],
+    )
+)
+
+
 def _some(one: Profile, words: frozenset[str]) -> str:
     return ", ".join(sorted(one.said.get(word, word) for word in words)[:3])
 
@@ -316,4 +344,5 @@ _CHECKS: tuple[Callable[[Profile, Profile], Factor | None], ...] = (
     _opposite_words,
     _things,
     _brands,
+    _systems,
 )

@@ -1,7 +1,7 @@
 """A lexicon of English: which words there are, what parts of speech they are, and which mean the same.
 
-It is drawn from WordNet 3.1 (``data/LICENSE``) by ``packaging/lexicon/build.py``, one sorted line for each word, and
-looked up in the mapped file by bisection; nothing is loaded whole, and processes share its pages.
+It is drawn from WordNet 3.1 (``data/LICENSE``) by ``packaging/lexicon/build.py``, a sorted line for each word and each
+sense, and looked up in the mapped files by bisection; nothing is loaded whole, and processes share their pages.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
 
-_FILE = Path(__file__).with_name("data") / "words.txt"
+_FOLDER = Path(__file__).with_name("data")
 _IRREGULAR_TEXT = """
 am be/is be/are be/was be/were be/been be/being be/has have/had have/having have/does do/did do/done do/went go/gone go
 sent send/gave give/given give/took take/taken take/made make/found find/got get/gotten get/kept keep/held hold
@@ -51,16 +51,16 @@ class Part(NamedTuple):
     senses: frozenset[str]
 
 
-@functools.lru_cache(maxsize=1)
-def _lines() -> mmap.mmap:
-    with _FILE.open("rb") as file:
+@functools.lru_cache(maxsize=2)
+def _lines(name: str) -> mmap.mmap:
+    with (_FOLDER / name).open("rb") as file:
         return mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ)
 
 
 @functools.lru_cache(maxsize=32_768)
 def parts(word: str) -> dict[str, Part]:
     """Return a lower-case word's parts of speech, by letter (n v a r); empty where it is no word that is known."""
-    line = _line(word.encode("utf-8", "replace"))
+    line = _line("words.txt", word.encode("utf-8", "replace"))
     if line is None:
         return {}
     found = {}
@@ -70,8 +70,8 @@ def parts(word: str) -> dict[str, Part]:
     return found
 
 
-def _line(word: bytes) -> bytes | None:
-    lines = _lines()
+def _line(name: str, word: bytes) -> bytes | None:
+    lines = _lines(name)
     low, high = 0, len(lines)
     while low < high:
         middle = (low + high) // 2
@@ -147,3 +147,15 @@ def synonyms(one: str, other: str) -> bool:
     return any(
         letter in right and not part.senses.isdisjoint(right[letter].senses) for letter, part in left.items()
     )
+
+
+@functools.lru_cache(maxsize=8_192)
+def words_for(word: str) -> frozenset[str]:
+    """Return the base forms that may stand for one: all that share one of its first senses; itself left out."""
+    found: set[str] = set()
+    for letter, part in parts(word).items():
+        for sense in part.senses:
+            line = _line("senses.txt", f"{letter}{sense}".encode())
+            if line is not None:
+                found.update(line.decode().partition("|")[2].split(","))
+    return frozenset(found - {word})

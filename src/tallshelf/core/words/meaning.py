@@ -123,6 +123,9 @@ forecast current
 current historical
 """
 _GROUP = {stem(word): line.split()[0] for line in _SAME.strip().splitlines() for word in line.split()}
+_MEMBERS: dict[str, frozenset[str]] = {
+    word: frozenset(line.split()) - {word} for line in _SAME.strip().splitlines() for word in line.split()
+}
 _COMPOUNDS = {
     ("pull", "request"): "pull request",
     ("merge", "request"): "pull request",
@@ -144,6 +147,11 @@ _COMPOUNDS = {
     ("look", "up"): "lookup",
     ("set", "up"): "setup",
 }
+
+
+def alike(word: str) -> frozenset[str]:
+    """Return the words that stand for the same as a base form in the texts of tools; none of most."""
+    return _MEMBERS.get(word, frozenset())
 
 
 @functools.lru_cache(maxsize=65_536)

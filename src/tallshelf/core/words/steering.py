@@ -56,7 +56,7 @@ _ORDERS = rf"""
     | \b(?:in|to)\s+(?:every|each|all)\s+(?:answers?|repl(?:y|ies)|responses?)\b
     | \bbefore\s+you\s+(?:answer|reply|respond)\b
     | \bwhile\s+you(?:['’]re|\s+are)\s+here\b
-    | \b(?:just|simply|only|always)\s+(?:say|answer|reply|respond|claim|recommend|praise)\b
+    | (?:(?<=[a-z,]\ )(?:just|simply|only)|\balways)\s+(?:say|answer|reply|respond|claim|recommend|praise)\b
     | \balways\s+(?:present|mention|suggest|prefer)\b
     | \bno\s+matter\s+what\b
     | \bwhatever\s+(?:the\s+topic|it\s+is\s+about)
@@ -170,7 +170,8 @@ _ASKS = r"""
     | \bAuthorization\s+included\b
     """
 _OTHERS = r"""
-      \b(?:(?:any|every|all)\s+other|other|another|different)\s+(?:\w+\s+)?(?:servers?|tools?|
+      (?<!before\ )(?<!before\ any\ )\b(?:(?:any|every|all)\s+other|other|another|different)\s+(?:\w+\s+)?
+      (?:servers?|tools?|
       connectors?|trackers?|databases)\b(?!\s+of\s+(?:this|the\s+same|the\s+pool))
     | \bservers?\s+elsewhere\b
     | \b(?:\w+)\s+connectors?\b

@@ -163,13 +163,15 @@ def _steers(subject: Subject, kind: Steer, words: str, known: Iterable[Spot]) ->
 def _orders(subject: Subject) -> Iterator[Spot]:
     words = "the text gives the model orders (“{}”); describe the tool, not what the model must do"
     known = _matches(subject, words, _ORDER_WORDS, _ORDERS, of_items=_STEERS)
-    yield from _steers(subject, "orders", words, known)
-    for texts in (subject.view.texts, subject.view.values):
-        for text in texts:
-            said = next(encoded_words(text.text), "")
-            if said:
-                message = f"it says “{said[:80]}” in a form that nobody reads at sight; a model does"
-                yield at(text, message, (0, len(text.text)))
+    told = set()
+    for spot in _steers(subject, "orders", words, known):
+        told.add((spot.item, spot.pointer))
+        yield spot
+    for text in subject.view.everything:
+        said = "" if (text.item, text.pointer) in told else next(encoded_words(text.text), "")
+        if said:
+            message = f"it says “{said[:80]}” in a form that nobody reads at sight; a model does"
+            yield at(text, message, (0, len(text.text)))
 
 
 def _asks(subject: Subject) -> Iterator[Spot]:

@@ -169,6 +169,9 @@ class Found(serializers.Serializer[Any]):
         child=serializers.ListField(child=serializers.CharField()),
         help_text="words that occur nowhere, and what they were read as",
     )
+    fit = serializers.ChoiceField(
+        ["good", "weak", "none"], help_text="how much of what is asked for the best result says"
+    )
 
 
 class TimelineStep(serializers.Serializer[Any]):

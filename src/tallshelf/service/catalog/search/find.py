@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db import connection
 from rapidfuzz.distance import OSA, JaroWinkler
 
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.words import VERB_CLASSES, is_stop_word, sentence_words, split_identifier, verb_class
+from tallshelf.core.words import is_stop_word, sentence_words, split_identifier, stem, verb_class
+from tallshelf.core.words.asking import asked_words, is_misspelt, like_verbs, may_stand_for
+from tallshelf.core.words.lexicon import lemma, words_for
 from tallshelf.service.catalog.models import Suspension
 from tallshelf.service.catalog.overlap.rulings import preferred_over
+from tallshelf.service.catalog.search.ranking import Asked, Entry, entry, fit, ranked, telling
 
 MOST_HITS = 1000
 """How deep a search can be paged into."""
@@ -23,6 +26,8 @@ TOKENIZER = "porter unicode61 remove_diacritics 2"
 _LONGEST_QUERY = 300
 _MOST_WORDS = 12
 _CANDIDATES = 60
+_WEIGHED, _COUNTED = 120, 4_000
+"""How many entries are weighed one by one, and up to how many that hold a word are counted."""
 _SPELLINGS = 3
 _SHORT = 7
 _AS_LIKELY = 0.03
@@ -32,7 +37,6 @@ _ENTRIES = (
     "SELECT entry.id FROM catalog_searchentry entry "
     "JOIN catalog_server server ON server.id = entry.server_id JOIN people_team team ON team.id = server.team_id"
 )
-_READING = ("read", "list", "find")
 _PARTICLES = frozenset({"up", "out", "off", "down"})
 _EXCERPT_WORDS = 28
 _SHOWN_PARAMETERS = 3
@@ -47,11 +51,13 @@ class _Query:
 
 
 def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: int = 0) -> dict[str, Any]:
-    """Return what fits a text best, best first: ``{"results", "respelled", "more"}``.
+    """Return what fits a text best, best first: ``{"results", "respelled", "more", "fit"}``.
 
-    All words must occur; where nothing holds them all, any of them. A word that occurs nowhere is
-    read as the nearest that does. Verbs stand for their like: ``get`` finds ``fetch``.
-    What is suspended says so (``suspended``, the reason).
+    Words that only ask ("a tool that tells me") do not count where there are others. Of the rest any may occur, or
+    what may stand for it (verbs of the same work, synonyms); they are weighed by how telling they are and by where
+    they stand. A word that occurs nowhere and is no English word is read as the nearest that does. ``fit`` says how
+    much of what is asked for the best result says: ``good``, ``weak`` or ``none``. What is suspended says so
+    (``suspended``, the reason).
     Raises `BadArgument` for a text without words, or one that is too long.
     """
     if len(text) > _LONGEST_QUERY:
@@ -76,15 +82,80 @@ def _suspended(servers: set[str]) -> dict[tuple[str, str], str]:
 
 def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offset: int) -> dict[str, Any]:
     query = _Query(_expression(words), {})
-    ids = _ranked(cursor, query.match, kind, team, limit + 1, offset)
-    if not ids and offset == 0:
+    ids = _ranked(cursor, query.match, kind, team, _WEIGHED, 0)
+    if not ids:
         query = _respelled(cursor, words)
-        ids = _ranked(cursor, query.match, kind, team, limit + 1, offset)
+    asked = _asked(cursor, [one for word in words for one in query.respelled.get(word, [word])])
+    any_of = " OR ".join(sorted({f'"{one}"' for one in asked.phrases})) or query.match
+    wide = _ranked(cursor, any_of, kind, team, _WEIGHED, 0) if len(ids) < _WEIGHED else []
+    weighed = ranked(asked.words, _entries(cursor, [*dict.fromkeys([*ids, *wide])]))
+    order = [one.id for one in weighed]
+    if len(ids) == _WEIGHED:  # so many hold every word that the rest of them follows by its rank alone
+        order = list(
+            dict.fromkeys([*order, *_ranked(cursor, query.match, kind, team, offset + limit + 1, 0)])
+        )
+    shown = order[offset : offset + limit]
     return {
-        "results": _rows(cursor, query.match, ids[:limit]),
+        "results": _rows(cursor, f"{query.match} OR {any_of}", shown),
         "respelled": query.respelled,
-        "more": len(ids) > limit,
+        "more": len(order) > offset + limit,
+        "fit": fit(weighed),
     }
+
+
+class _Asked(NamedTuple):
+    """What is asked for, weighed, and every word that may say it."""
+
+    words: list[Asked]
+    phrases: set[str]
+
+
+def _asked(cursor: Any, words: list[str]) -> _Asked:
+    """Return the words that are asked for, each with what may stand for it and how telling it is."""
+    cursor.execute("SELECT count(*) FROM catalog_searchentry")
+    number = cursor.fetchone()[0]
+    found, phrases = [], set()
+    last = words[-1] if words else ""
+    for word in asked_words(words):
+        others = {one: near for one, near in may_stand_for(word).items() if one.isalnum() and len(one) > 1}
+        stems = {root: near for one, near in others.items() for root in (one, stem(one))}
+        stems |= {stem(word): 1.0, lemma(word): 1.0}
+        own = f'"{word}"*' if word == last else f'"{word}"'
+        # A word that stands nowhere is as telling as what may stand for it.
+        held = _count(cursor, own) or _count(cursor, " OR ".join(f'"{one}"' for one in sorted(others)))
+        found.append(Asked(word, stems, telling(number, held or number // 20), begins=word == last))
+        phrases |= {word, lemma(word), *others}
+    return _Asked(found, phrases)
+
+
+def _count(cursor: Any, match: str) -> int:
+    """Return how many entries hold one of some words, up to a few thousand."""
+    if not match:
+        return 0
+    cursor.execute(
+        "SELECT count(*) FROM (SELECT 1 FROM catalog_search WHERE catalog_search MATCH %s LIMIT %s)",
+        [match, _COUNTED],
+    )
+    return int(cursor.fetchone()[0])
+
+
+def _entries(cursor: Any, ids: list[int]) -> Iterator[Entry]:
+    wanted = ", ".join(["%s"] * len(ids))
+    if not ids:
+        return
+    cursor.execute(
+        f"""SELECT entry.id, entry.kind, entry.name, entry.words, entry.text, entry.parameters,
+            server.slug || ' ' || server.title
+        FROM catalog_searchentry entry JOIN catalog_server server ON server.id = entry.server_id
+        WHERE entry.id IN ({wanted})""",  # noqa: S608 - placeholders only
+        ids,
+    )
+    for number, kind, name, words, text, parameters, server in cursor.fetchall():
+        yield entry(
+            number,
+            {"name": name, "words": words, "text": text, "parameters": parameters, "server": server},
+            is_tool=kind == "tool",
+        )
 
 
 def expression(text: str) -> str:
@@ -110,15 +181,7 @@ def _pieces(text: str) -> Iterable[str]:
 def _alternatives(word: str, *, last: bool) -> list[str]:
     """Return the phrases that a word may match: itself (its beginning, when it may be unfinished), its like."""
     own = f'"{word}"*' if last else f'"{word}"'
-    return [own, *(f'"{other}"' for other in sorted(_like(word) - {word}))]
-
-
-def _like(verb: str) -> frozenset[str]:
-    """Return the verbs of the same work; who looks for something does not care how it is read."""
-    found = verb_class(verb) or ""
-    if found in _READING:
-        return frozenset().union(*(VERB_CLASSES[name] for name in _READING))
-    return VERB_CLASSES.get(found, frozenset())
+    return [own, *(f'"{other}"' for other in sorted(like_verbs(word) - {word}))]
 
 
 def _all_of(groups: list[list[str]]) -> str:
@@ -205,7 +268,7 @@ def _respelled(cursor: Any, words: list[str]) -> _Query:
     for word in words:
         group = _alternatives(word, last=word == words[-1])
         if not _occurs(cursor, f"({' OR '.join(group)})"):
-            near = _near(cursor, word)
+            near = [one for one in _near(cursor, word) if is_misspelt(word) or one in words_for(word)]
             if not near:
                 continue
             respelled[word] = near
