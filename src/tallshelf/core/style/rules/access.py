@@ -9,6 +9,18 @@ from tallshelf.core.style.rule import Rule, Spot, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import ItemView
 from tallshelf.core.words import split_identifier, stem, verb_class, word_set, writes
+from tallshelf.core.words.acts import (
+    changes,
+    is_look,
+    lead_verb,
+    says_for_good,
+    says_it_only_reads,
+    says_it_writes,
+    says_of_outside,
+    says_of_repeating,
+    says_only_adds,
+)
+from tallshelf.core.words.lexicon import lemma, verb_share
 
 _CREDENTIALS = re.compile(
     r"^(?:(?:user|admin|login|account|root|db|database|client|auth|api|access|secret|private|bearer|session|refresh|my|service|ssh|oauth|jwt|github|aws)_)*"
@@ -16,6 +28,12 @@ _CREDENTIALS = re.compile(
 )
 _TEXT_OF_CREDENTIAL = re.compile(
     r"\b(?i:api|access|bearer|auth\w*|secret|login|session)[ -]?(?i:token|key)\b|\bPIN of (?:the|a|your) card|\bcard's PIN"
+)
+_SAYS_CREDENTIAL = re.compile(
+    r"\b(?:PIN|passcode|passphrase|password|one-time (?:code|password)) (?:of|for|with which|to)\b|\bsecret word\b|\bauthorization header\b|"
+    r"\bcookie (?:line|header|from)\b|\bsecurity question\b|\b(?:three|four) digits on the back\b|\buser:password\b|"
+    r"\b(?:signing|shared) secret\b|\bthat authori[sz]es the (?:payment|transfer)\b|\bchip card, read out\b|\bfrom (?:the|your|an?) authenticator\b",
+    re.IGNORECASE,
 )
 _NOT_CREDENTIALS = re.compile(
     r"\b(?:page|pagination|cursor|continuation|hash of|name of|reference to|public)\b", re.IGNORECASE
@@ -26,12 +44,14 @@ _COMMANDS = re.compile(
 )
 _COMMAND_TEXT = re.compile(
     r"\b(?:shell|bash|terminal|command[- ]line|os|system)\s+command|\bsql\s+(?:query|statement|to (?:run|execute))|\b(?:code|script|command|statement|expression)\s+to\s+(?:run|execute|evaluate)|\b(?:run|executed?|evaluated?)\s+(?:as is|verbatim|on the (?:server|host|machine|database)|in a shell)"
+    r"|\b(?:sent|forwarded|taken over|passed on|arrives?|handed on|compiled and run|run|executed|evaluated|expanded)\b[^.]{0,60}\b(?:unchanged|as (?:it is|written|is)|without (?:inspection|checks?|a time limit)|against the|for each|by the template engine|each tick)"
+    r"|\bwhat comes after where\b|\b(?:javascript|python|lua|lambda|groovy|perl|ruby)\b[^.]{0,40}\b(?:run|runs|executed|evaluated|body)|\b(?:lua|javascript|python) that runs\b|\bbody of a lambda\b|\bany host\b|\bin the (?:printer|device|machine)['’]s own language\b"
     r"|\b(?:absolute|any|full|local|server)\s+(?:file\s+)?path|\bpath (?:of|to) (?:the|a|any) (?:local )?file|\braw sql\b|\bsql (?:condition|clause|where|expression|fragment|text)\b|\b(?:any|every) file (?:on|of|in) (?:the|this) (?:server|host|machine|disk)",
     re.IGNORECASE,
 )
 # One of these stands in every text that the pattern finds something in.
 _COMMAND_WORDS = word_set(
-    "command commands sql run runs execute executes executed evaluate evaluates evaluated path paths file files"
+    "unchanged as is inspection tick where lambda lua javascript python host language limit against engine command commands sql run runs execute executes executed evaluate evaluates evaluated path paths file files"
 )
 _NARROW = frozenset({"enum", "const", "format"})
 _CODES = re.compile(
@@ -51,10 +71,6 @@ _NOT_ALONE = word_set(
     "transfer"
 )
 _HINTS = ("readOnlyHint", "destructiveHint")
-_READS_TEXT = re.compile(
-    r"\bread[- ]only\b|\bdoes not (?:change|modify|write|alter)\b|\bno side[- ]effects?\b|\bnever (?:changes|modifies|writes)\b",
-    re.IGNORECASE,
-)
 _PERSONAL = word_set(
     "birthday birthdate passport ssn salary health diagnosis disability religion ethnicity iban "
     "nationality fingerprint biometric medical allergy"
@@ -69,6 +85,7 @@ def _credential(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
         name = "_".join(one.words)
         said = name in ("token", "key", "pin", "auth") and _TEXT_OF_CREDENTIAL.search(one.text.text)
+        said = said or _SAYS_CREDENTIAL.search(one.text.text)
         if (
             (said or _CREDENTIALS.match(name))
             and not one.types & {"boolean", "integer"}
@@ -97,7 +114,7 @@ def _raw_command(subject: Subject) -> Iterator[Spot]:
 
 def _unannotated_write(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.tools:
-        if _writes(one) and not any(hint in one.annotations for hint in _HINTS):
+        if _changes(one) and not any(hint in one.annotations for hint in _HINTS):
             destroys = one.words[0] in _DESTROYING
             hints = {"readOnlyHint": False, "destructiveHint": destroys}
             if "annotations" in one.item.body:
@@ -107,7 +124,8 @@ def _unannotated_write(subject: Subject) -> Iterator[Spot]:
                 )
             else:
                 patch = ({"op": "add", "path": "/annotations", "value": hints},)
-            message = f"its name says “{one.words[0]}”, and no annotation says that it changes something"
+            said = f"name says “{one.words[0]}”" if _writes(one) else f"text says “{one.text.words[0]}”"
+            message = f"its {said}, and no annotation says that it changes something"
             yield Spot(
                 one.identity,
                 "/annotations" if "annotations" in one.item.body else "",
@@ -121,6 +139,24 @@ def _writes(one: ItemView) -> bool:
     if not words or words[0] in _OFTEN_A_THING or (len(words) == 1 and words[0] in _NOT_ALONE):
         return False
     return words[0] in _ALSO_WRITING or writes(words[0])
+
+
+_SURELY = 0.9
+_TELLS = frozenset(["list", "return", "show", "tell", "report"])
+"""Verbs by which a text says that a tool only tells something, whatever the first word of its name may be."""
+
+
+def _changes(one: ItemView) -> bool:
+    """Whether a tool seems to change something: its name says so, or both its verbs, or its text in words."""
+    text = one.text.text
+    lead = lead_verb(text)
+    if not one.words or says_it_only_reads(text):
+        return False
+    if lemma(lead) in _TELLS and verb_share(lemma(one.words[0])) < _SURELY:
+        return False
+    if _writes(one) or not lead:
+        return _writes(one) or changes(one.words[0])
+    return changes(lead, leads=True) and not is_look(one.words[0])
 
 
 def _hint(one: ItemView, name: str, message: str, meant: bool) -> Spot:
@@ -163,12 +199,48 @@ def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
                 "/annotations/destructiveHint",
                 "it says that it only reads, and that it destroys",
             )
-        elif hints.get("readOnlyHint") is False and _READS_TEXT.search(one.text.text) and not _writes(one):
+        elif hints.get("readOnlyHint") is False and says_it_only_reads(one.text.text) and not _writes(one):
             yield Spot(
                 one.identity,
                 "/annotations/readOnlyHint",
                 "its text says that it only reads, and the annotation that it does not",
             )
+        else:
+            yield from _contradicted_by_text(one)
+
+
+def _contradicted_by_text(one: ItemView) -> Iterator[Spot]:
+    """Yield hints against which the text says something."""
+    hints, text = one.annotations, one.text.text
+    if hints.get("readOnlyHint") is True and says_it_writes(text) and not says_it_only_reads(text):
+        yield _hint(
+            one, "readOnlyHint", "it says that it only reads, and its text that something is changed", False
+        )
+    if hints.get("destructiveHint") is False and says_for_good(text):
+        yield _hint(
+            one,
+            "destructiveHint",
+            "it says that it destroys nothing, and its text that it cannot be undone",
+            True,
+        )
+    if hints.get("destructiveHint") is True and says_only_adds(text):
+        yield _hint(one, "destructiveHint", "it says that it destroys, and its text that it only adds", False)
+    again = says_of_repeating(text)
+    if (
+        again is not None
+        and isinstance(hints.get("idempotentHint"), bool)
+        and hints["idempotentHint"] is not again
+    ):
+        said = "does nothing more" if again else "does it once more"
+        yield _hint(one, "idempotentHint", f"its text says that the same call again {said}", again)
+    outside = says_of_outside(text)
+    if (
+        outside is not None
+        and isinstance(hints.get("openWorldHint"), bool)
+        and hints["openWorldHint"] is not outside
+    ):
+        said = "reaches the outside" if outside else "reaches nothing outside"
+        yield _hint(one, "openWorldHint", f"its text says that it {said}", outside)
 
 
 def _personal_data(subject: Subject) -> Iterator[Spot]:

@@ -1,0 +1,124 @@
+"""What a tool does, by its verbs and by what its text says of it: whether it changes something, for good, again."""
+
+from __future__ import annotations
+
+import functools
+import re
+
+from tallshelf.core.words.classes import VERB_CLASSES, verb_class, writes
+from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.split import sentence_words, word_set
+
+# The files of WordNet's verbs whose acts change the world: change, contact, motion, possession, social, competition.
+_CHANGING = frozenset({30, 33, 35, 38, 40, 41})
+_MAINLY_A_VERB = 0.6
+_LOOKS = frozenset().union(
+    *(VERB_CLASSES[name] for name in ("read", "list", "find", "check", "count", "export"))
+) | word_set(
+    """
+compare analyse analyze assess summarise summarize translate convert parse preview simulate forecast predict rank sort
+filter group measure inspect trace track monitor watch poll ping probe scan map locate geocode suggest recommend propose
+propound explain tell name identify detect classify diff decode encode format render draw plot resolve follow match give
+return work solve answer ask query pick choose calculate project pull yield serve help return go come run make keep hold
+take put have want need wait print split join extract fill complete cover carry hit meet pass reach
+"""
+)
+_WRITES_TEXT = re.compile(
+    r"\b(?:is|are|gets?)\s+(?:then\s+|also\s+)?(?:moved to|marked as|deleted|booked|charged|paged|taken|overwritten|replaced)\b|"
+    r"\bmoves on by\b|\bcan(?: no longer|not| ?n['’]t) be (?:altered|changed|undone|brought back|reopened)\b",
+    re.IGNORECASE,
+)
+_NAMES_ANOTHER = re.compile(r"[^.\n]*\b[a-z]+_[a-z_]+\b[^.\n]*\.?")
+_CHANGES_NOTHING = re.compile(
+    r"\bread[- ]only\b|\bnothing (?:is|gets) (?:changed|stored|altered|written|booked|moved)\b|\bno side[- ]effects?\b|"
+    r"\b(?:does not|doesn['’]t|never) (?:change|changes|modif|write|writes|alter|alters|touch|touches)\w*",
+    re.IGNORECASE,
+)
+_FOR_GOOD = re.compile(
+    r"\bcan(?:not| ?n['’]t| no longer) be (?:brought back|undone|restored|recovered|reversed)\b|"
+    r"\bover the (?:present|old|existing|"
+    r"current)\b|\b(?:permanently|irreversibl\w+|for good|for ever)\b|\b(?:overwrites|erases|discards|wipes)\b",
+    re.IGNORECASE,
+)
+_ONLY_ADDS = re.compile(
+    r"\bonly adds\b|\bnever (?:drops|deletes|removes|overwrites)\b|\bnothing is (?:lost|removed|deleted)\b",
+    re.IGNORECASE,
+)
+_AGAIN_SAME = re.compile(
+    r"\b(?:second|repeated|another) call\b[^.]*\b(?:leaves|changes nothing|no (?:further )?effect|as it is|"
+    r"same)|\bidempotent\b|"
+    r"\b(?:again|twice)\b[^.]*\b(?:changes nothing|no (?:further )?effect|has the same|as it is)",
+    re.IGNORECASE,
+)
+_AGAIN_MORE = re.compile(
+    r"\b(?:calling|called) (?:it )?twice\b[^.]*\b(?:two|double|again)|\b(?:a )?(?:fresh|new|"
+    r"another)\b[^.]{0,30}\b(?:at|on|with|for) (?:each|every) call\b|"
+    r"\beach call\b[^.]*\b(?:another|again|more|one)|\bon top of (?:whatever|what|the)\b",
+    re.IGNORECASE,
+)
+_OUTSIDE = re.compile(
+    r"\b(?:all over the web|on the web|the open web|(?:any|public|press|other) (?:web ?sites?|sites?|hosts?)|"
+    r"the internet)\b",
+    re.IGNORECASE,
+)
+_INSIDE = re.compile(
+    r"\bthis server alone\b|\btouches nothing outside\b|\bnothing outside (?:it|this)\b|\bwithout any network\b",
+    re.IGNORECASE,
+)
+
+
+@functools.lru_cache(maxsize=8_192)
+def changes(verb: str, *, leads: bool = False) -> bool:
+    """Whether a verb, in whatever form, is one by which something is changed, given, sent or moved.
+
+    A word that ``leads`` a text is a verb there; in a name it is one where it is used as one mostly.
+    """
+    base = lemma(verb)
+    if is_look(verb) or verb_class(base) is not None:
+        return writes(verb) or writes(base)
+    found = parts(base).get("v")
+    return found is not None and found.file in _CHANGING and (leads or verb_share(base) >= _MAINLY_A_VERB)
+
+
+def is_look(verb: str) -> bool:
+    """Whether a verb is one by which something is only looked at or worked out."""
+    return verb in _LOOKS or lemma(verb) in _LOOKS
+
+
+def lead_verb(text: str) -> str:
+    """Return the first word of a text where it is a verb that says what is done: "Unlocks a door"."""
+    words = sentence_words(text[:80])
+    return words[0] if words and parts(lemma(words[0])).get("v") is not None else ""
+
+
+def says_it_writes(text: str) -> bool:
+    """Whether a text says that something is changed by a call."""
+    return _WRITES_TEXT.search(text.partition(".")[2]) is not None
+
+
+def says_it_only_reads(text: str) -> bool:
+    """Whether a text says that nothing is changed by a call."""
+    return _CHANGES_NOTHING.search(text) is not None
+
+
+def says_for_good(text: str) -> bool:
+    """Whether a text says that what it does cannot be undone, or that it puts something in place of what there is."""
+    return _FOR_GOOD.search(_NAMES_ANOTHER.sub(" ", text)) is not None
+
+
+def says_only_adds(text: str) -> bool:
+    return _ONLY_ADDS.search(text) is not None
+
+
+def says_of_repeating(text: str) -> bool | None:
+    """Return whether a text says that the same call again has no further effect; None where it says neither."""
+    if _AGAIN_MORE.search(text):
+        return False
+    return True if _AGAIN_SAME.search(text) else None
+
+
+def says_of_outside(text: str) -> bool | None:
+    """Return whether a text says that a call reaches beyond its own system; None where it says neither."""
+    if _INSIDE.search(text):
+        return False
+    return True if _OUTSIDE.search(text) else None
