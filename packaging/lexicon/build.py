@@ -4,7 +4,7 @@
     python packaging/lexicon/build.py package/dict src/tallshelf/core/words/data
 
 ``words.txt`` has a line for each single word, sorted by its bytes: the word, then for each part of speech (n v a r) its
-letter, how often WordNet's texts use it so, the number of its first sense's file, and its first senses, most used first.
+letter, how often WordNet's texts use it so, the number of its first sense's file, and its first senses.
 ``senses.txt`` has a line for each sense that several of these words share, sorted: the sense, and the words.
 """
 

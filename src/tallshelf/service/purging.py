@@ -15,6 +15,7 @@ from django.db.models import Max, Q
 
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.ledger.events import Event
+from tallshelf.core.words import reading
 from tallshelf.service import clock
 from tallshelf.service.catalog import comparing, linting, overlap, search
 from tallshelf.service.catalog import queries as catalog
@@ -79,6 +80,7 @@ def notice_purges() -> None:
     if _noticed != [latest]:
         _noticed[:] = [latest]
         comparing.forget()
+        reading.forget()
         linting.forget()
         overlap.forget()
 

@@ -24,7 +24,8 @@ take put have want need wait print split join extract fill complete cover carry 
 """
 )
 _WRITES_TEXT = re.compile(
-    r"\b(?:is|are|gets?)\s+(?:then\s+|also\s+)?(?:moved to|marked as|deleted|booked|charged|paged|taken|overwritten|replaced)\b|"
+    r"\b(?:is|are|gets?)\s+(?:then\s+|also\s+)?(?:moved to|marked as|deleted|booked|charged|paged|taken|"
+    r"overwritten|replaced)\b|"
     r"\bmoves on by\b|\bcan(?: no longer|not| ?n['’]t) be (?:altered|changed|undone|brought back|reopened)\b",
     re.IGNORECASE,
 )

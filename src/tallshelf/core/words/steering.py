@@ -16,7 +16,7 @@ from tallshelf.core.words.split import word_set
 
 Steer = Literal["orders", "asks", "others"]
 
-_SENTENCE = re.compile(r"(?<=[.!?。！？])[\"'”)]?\s*(?=\S)|\n+|;\s")
+_SENTENCE = re.compile(r"(?<=[.!?])[\"'”)]?\s+(?=\S)|(?<=[。！？])|\n+|;\s")
 _QUOTED = re.compile(r"[\"“„«「][^\"”“»」\n]{3,200}[\"”»」]")
 _READERS = re.compile(
     r"\b(?:assistants?|agents?|(?:language |vision |ai )?models?|ais?|llms?|(?:chat|reader |ai )?bots?|copilots?|"

@@ -35,6 +35,10 @@ _SAYS_CREDENTIAL = re.compile(
     r"\b(?:signing|shared) secret\b|\bthat authori[sz]es the (?:payment|transfer)\b|\bchip card, read out\b|\bfrom (?:the|your|an?) authenticator\b",
     re.IGNORECASE,
 )
+_CREDENTIAL_WORDS = word_set(
+    "pin passcode passphrase password code secret authorization cookie security digits user authorises authorizes chip"
+    " authenticator"
+)
 _NOT_CREDENTIALS = re.compile(
     r"\b(?:page|pagination|cursor|continuation|hash of|name of|reference to|public)\b", re.IGNORECASE
 )
@@ -51,7 +55,9 @@ _COMMAND_TEXT = re.compile(
 )
 # One of these stands in every text that the pattern finds something in.
 _COMMAND_WORDS = word_set(
-    "unchanged as is inspection tick where lambda lua javascript python host language limit against engine command commands sql run runs execute executes executed evaluate evaluates evaluated path paths file files"
+    "command commands sql run runs execute executes executed evaluate evaluates evaluated path paths file files"
+    " unchanged inspection tick lambda lua javascript python groovy perl ruby host engine sent forwarded taken passed"
+    " arrives handed compiled expanded where own"
 )
 _NARROW = frozenset({"enum", "const", "format"})
 _CODES = re.compile(
@@ -85,7 +91,8 @@ def _credential(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
         name = "_".join(one.words)
         said = name in ("token", "key", "pin", "auth") and _TEXT_OF_CREDENTIAL.search(one.text.text)
-        said = said or _SAYS_CREDENTIAL.search(one.text.text)
+        if not one.text.word_set.isdisjoint(_CREDENTIAL_WORDS):
+            said = said or _SAYS_CREDENTIAL.search(one.text.text)
         if (
             (said or _CREDENTIALS.match(name))
             and not one.types & {"boolean", "integer"}
