@@ -50,7 +50,7 @@ def test_words_find_what_does_the_job(published, text, first):
     ("question", "first", "fit"),
     [
         ("a tool that tells me which berth is free", "find_free_berth", "good"),
-        ("something that reserves a place at the quay for a ship", "book_berth", "weak"),
+        ("something that reserves a berth for a ship", "book_berth", "good"),
         ("I need to see the plan of the berths for tomorrow", "get_berth_plan", "good"),
         ("available berths", "find_free_berth", "good"),
     ],

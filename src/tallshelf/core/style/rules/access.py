@@ -121,7 +121,8 @@ def _raw_command(subject: Subject) -> Iterator[Spot]:
 
 def _unannotated_write(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.tools:
-        if _changes(one) and not any(hint in one.annotations for hint in _HINTS):
+        said = "" if any(hint in one.annotations for hint in _HINTS) else _changing(one)
+        if said:
             destroys = one.words[0] in _DESTROYING
             hints = {"readOnlyHint": False, "destructiveHint": destroys}
             if "annotations" in one.item.body:
@@ -131,7 +132,6 @@ def _unannotated_write(subject: Subject) -> Iterator[Spot]:
                 )
             else:
                 patch = ({"op": "add", "path": "/annotations", "value": hints},)
-            said = f"name says “{one.words[0]}”" if _writes(one) else f"text says “{one.text.words[0]}”"
             message = f"its {said}, and no annotation says that it changes something"
             yield Spot(
                 one.identity,
@@ -153,17 +153,18 @@ _TELLS = frozenset(["list", "return", "show", "tell", "report"])
 """Verbs by which a text says that a tool only tells something, whatever the first word of its name may be."""
 
 
-def _changes(one: ItemView) -> bool:
-    """Whether a tool seems to change something: its name says so, or both its verbs, or its text in words."""
+def _changing(one: ItemView) -> str:
+    """Return in words by what a tool seems to change something: its name, or the verb that leads its text."""
     text = one.text.text
     lead = lead_verb(text)
     if not one.words or says_it_only_reads(text):
-        return False
-    if lemma(lead) in _TELLS and verb_share(lemma(one.words[0])) < _SURELY:
-        return False
-    if _writes(one) or not lead:
-        return _writes(one) or changes(one.words[0])
-    return changes(lead, leads=True) and not is_look(one.words[0])
+        return ""
+    name = one.words[0]
+    if lemma(lead) in _TELLS and verb_share(lemma(name)) < _SURELY:
+        return ""
+    if _writes(one) or (not lead and changes(name) and name not in _OFTEN_A_THING and len(one.words) > 1):
+        return f"name says “{name}”"
+    return f"text says “{lead}”" if lead and changes(lead, leads=True) and not is_look(name) else ""
 
 
 def _hint(one: ItemView, name: str, message: str, meant: bool) -> Spot:
