@@ -12,7 +12,7 @@ from tallshelf.core.snapshot import LaunchRecord, Snapshot, digest
 from tallshelf.core.style.finding import LEVELS, Finding, Level, Waiver
 from tallshelf.core.style.house import DEFAULT_STYLE, HouseStyle
 from tallshelf.core.style.rule import Rule, Spot, Subject
-from tallshelf.core.style.rules import RULES
+from tallshelf.core.style.rules import OF_ENGLISH, RULES
 
 
 def lint(
@@ -54,7 +54,8 @@ def _run(rule: Rule, subject: Subject, server: str) -> Iterator[Finding]:
         return
     try:
         for spot in rule.check(subject):
-            yield _finding(rule, level, spot, subject)
+            if rule.id not in OF_ENGLISH or spot.item not in subject.view.in_other_languages:
+                yield _finding(rule, level, spot, subject)
     except (TypeError, ValueError, AttributeError, KeyError, IndexError) as fault:
         # A rule that trips over an odd declaration must not hide what the others found.
         message = f"the rule {rule.id} failed here and checked nothing: {fault}"

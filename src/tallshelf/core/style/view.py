@@ -13,6 +13,7 @@ from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.core.style.lazy import lazy
 from tallshelf.core.words import sentence_words, split_identifier, stem, telling_words
 from tallshelf.core.words.hidden import is_plain, revealed
+from tallshelf.core.words.language import is_in_english
 from tallshelf.core.words.steering import Steering, may_steer, steering
 
 _DEEPEST = 24
@@ -185,6 +186,11 @@ class ItemView:
         return said or Text(self.identity, "/description", self.item.description)
 
     @lazy
+    def is_in_english(self) -> bool:
+        """Whether its description is in the language that the rules of wording know."""
+        return is_in_english(self.text.text)
+
+    @lazy
     def parameters(self) -> tuple[Parameter, ...]:
         """All parameters, those inside others too."""
         return tuple(_members(self.item, "inputSchema", "takes", self._at))
@@ -260,6 +266,11 @@ class View:
     def values(self) -> Texts:
         """Every string among defaults, examples, constants and enums."""
         return Texts(text for item in self.items for text in item.values)
+
+    @lazy
+    def in_other_languages(self) -> frozenset[str]:
+        """The items whose texts the rules of wording cannot read."""
+        return frozenset(one.identity for one in self.items if not one.is_in_english)
 
     @lazy
     def steered(self) -> tuple[tuple[Text, tuple[Steering, ...]], ...]:

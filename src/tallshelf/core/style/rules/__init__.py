@@ -18,6 +18,7 @@ from tallshelf.core.style.rules import (
     values,
     wording,
 )
+from tallshelf.core.words import word_set
 
 RULES: tuple[Rule, ...] = (
     *names.RULES,
@@ -37,4 +38,15 @@ RULES: tuple[Rule, ...] = (
     *server.RULES,
 )
 
-__all__ = ["RULES"]
+OF_ENGLISH = word_set(
+    """
+missing-verb vague-name unexplained-abbreviation vague-parameter near-twin-names two-namings short-description
+repeats-the-name repeats-the-parameter cut-off-text result-not-told shouting selling empty-praise
+doubled-word unknown-parameter-named unknown-tool-named optional-or-required default-contradicts choices-not-enum
+quantity-without-unit date-form-unstated zone-unstated currency-unstated identifier-form-unstated number-as-text
+flag-as-text promise-without-parameter unannotated-write
+"""
+)
+"""The rules that read English: they stand back from items whose texts are in another language."""
+
+__all__ = ["OF_ENGLISH", "RULES"]

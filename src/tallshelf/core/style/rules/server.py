@@ -196,6 +196,15 @@ _PACKAGE = {"name": "harbour", "version": "1.0.0"}
 _NAMED = {"name": "harbour", "version": "1.0.0"}
 _WRITER = tool("cancel_booking", annotations={"readOnlyHint": False})
 
+
+def _in_other_languages(subject: Subject) -> Iterator[Spot]:
+    found = sorted(subject.view.in_other_languages)
+    if found:
+        many = f"{found[0]} and {len(found) - 1} more" if len(found) > 1 else found[0]
+        message = f"not checked for wording, since the text is not in English: {many}"
+        yield Spot("server", "", message)
+
+
 RULES = (
     Rule(
         id="same-name-twice",
@@ -238,6 +247,18 @@ RULES = (
         before=server(serverInfo=_INFO, tools=[tool("list_quays")]),
         bad=server(serverInfo=_INFO, tools=[tool("list_berths")]),
         good=server(serverInfo=_INFO, tools=[tool("list_berths")]),
+    ),
+    Rule(
+        id="in-another-language",
+        family="server",
+        covers=(),
+        level="note",
+        reason="The rules of wording read English; what they did not look at is said, not passed over.",
+        check=_in_other_languages,
+        bad=server(
+            tools=[tool("liste_quais", "Liste les quais libres du port, avec leur longueur en mètres.")]
+        ),
+        good=server(tools=[tool()]),
     ),
     Rule(
         id="missing-instructions",

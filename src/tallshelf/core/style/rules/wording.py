@@ -11,6 +11,8 @@ from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.view import Text, is_letter
 from tallshelf.core.words import known_abbreviation, word_set
+from tallshelf.core.words.acts import lead_verb
+from tallshelf.core.words.language import english_share
 from tallshelf.core.words.lexicon import is_word
 
 _CAPITALS = re.compile(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
@@ -152,8 +154,23 @@ def _markup(subject: Subject) -> Iterator[Spot]:
             )
 
 
+_ENGLISH_SENTENCE = 0.6
+
+
+def _is_wholly_foreign(text: str) -> bool:
+    """Whether no sentence of a text is English, and one is surely not: it is not mixed, but in another language."""
+    shares = [share for one in re.split(r"[.!?\n]", text) if (share := english_share(one)) is not None]
+    return (
+        not lead_verb(text)
+        and bool(shares)
+        and max(shares) < _ENGLISH_SENTENCE
+        and min(shares) < 1 - _ENGLISH_SENTENCE
+    )
+
+
 def _mixed_languages(subject: Subject) -> Iterator[Spot]:
     texts = subject.view.texts
+    wholly = {one.identity for one in subject.view.items if _is_wholly_foreign(one.text.text)}
     for text in dict.fromkeys((*texts.beyond_ascii, *texts.holding(_STRONG))):
         if not text.text.isascii():
             letters = [char for char in text.text if is_letter(char)]
@@ -164,7 +181,7 @@ def _mixed_languages(subject: Subject) -> Iterator[Spot]:
         marked = 0.5 if not text.text.isascii() and _SPECIAL.search(text.text) else 0.0
         for language, common in _FOREIGN_WORDS.items():
             strong = (text.word_set & common) - _WEAK
-            if not strong:
+            if not strong or text.item in wholly:
                 continue
             hits = len(strong) + marked + len(text.word_set & _WEAK) / 2
             if hits >= _ENOUGH_FOREIGN and len(strong) + marked > 1 and len(text.words) < 12 * hits:
