@@ -37,6 +37,14 @@ _DEFAULT = re.compile(
     r"\bdefault(?:s|ing)?(?:\s+value)?(?:\s+(?:is|to|of|being))?\s*[:=]?\s*[`'\"“]?(-?[A-Za-z0-9_][\w.+:/-]*)",
     re.IGNORECASE,
 )
+# A default said in other words: "a dozen unless told otherwise", "if nothing is said you get csv", "usually yes".
+_UNSET = re.compile(
+    r"\b(?P<said>[\w-]+) (?:unless|if not|when not) (?:you )?(?:told|given|said|say|set|asked|chosen|specified|otherwise)\b|"
+    r"\b(?:if|where|when|without)\b[^.,;]*\b(?:nothing|say anything|a choice|left out|omitted|not given)\b[^.,;]*?,? "
+    r"(?:you get|one gets|it is|uses?|is|are) (?P<got>[\w-]+)|\busually (?P<usual>yes|no|on|off)\b",
+    re.IGNORECASE,
+)
+_UNSET_WORDS = word_set("unless usually nothing anything choice omitted left given not")
 _BY_DEFAULT = re.compile(r"([A-Za-z0-9_.-]+) by default\b", re.IGNORECASE)
 _NO_VALUE = word_set(
     "the a an current today now value values all any to is if when for none not in of at order sorting "
@@ -164,16 +172,17 @@ def _optional_or_required(subject: Subject) -> Iterator[Spot]:
 
 def _default_contradicts(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
-        if "efault" not in one.text.text:
-            continue
-        found = _BY_DEFAULT.search(one.text.text) or _DEFAULT.search(one.text.text)
+        text = one.text.text
+        found = (_BY_DEFAULT.search(text) or _DEFAULT.search(text)) if "efault" in text else None
+        if not found and "default" in one.schema and not one.text.word_set.isdisjoint(_UNSET_WORDS):
+            found = _UNSET.search(text)
         if not found:
             continue
-        said = found.group(1).strip(".:").lower()
+        said = next(one for one in found.groups() if one).strip(".:").lower()
         said = _NUMBER_WORDS.get(said, said)
         if said in _NO_VALUE or not said:
             continue
-        span = found.span(1)
+        span = next(found.span(number) for number, one in enumerate(found.groups(), 1) if one)
         if "default" in one.schema:
             default = one.schema["default"]
             if isinstance(default, str | int | float) and not _same(said, default):

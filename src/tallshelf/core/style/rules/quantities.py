@@ -14,7 +14,7 @@ _QUANTITIES = word_set(
     "length width height depth draught draft beam distance radius diameter weight mass speed velocity "
     "temperature duration timeout delay interval volume pressure altitude elevation thickness "
     "wavelength frequency voltage power energy ttl latency uptime tonnage displacement clearance "
-    "humidity viscosity torque wait fuel"
+    "humidity viscosity torque wait fuel dose dosage flow discharge infusion load"
 )
 _OF_TEXTS = word_set(
     "text string name title password message key list array queue code line token chunk context"
@@ -70,7 +70,7 @@ def _quantity_without_unit(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.fields:
         if one.types.isdisjoint(_NUMBERS):
             continue
-        words = set(one.words)
+        words = {*one.words, *one.text.words[:3]}
         if not (_QUANTITIES & words or {"file", "size"} <= words or _HOW.search(one.text.text)):
             continue
         if (
