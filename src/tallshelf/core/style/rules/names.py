@@ -19,6 +19,7 @@ from tallshelf.core.words import (
     same_verb,
     word_set,
 )
+from tallshelf.core.words.acts import lead_verb
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
@@ -91,7 +92,7 @@ def _missing_verb(subject: Subject) -> Iterator[Spot]:
             and words[0] not in own
             and not is_verb(words[0])
             and not is_verb(one.words[0])
-            and _names_a_thing(words)
+            and _names_a_thing(words, one.text.text)
         ):
             message = f"`{one.name}` does not begin with what is done; put a verb first, such as get or list"
             yield Spot(one.identity, "/name", message, (0, len(one.name)))
@@ -101,12 +102,14 @@ _SELDOM, _MAINLY = 2, 0.3
 """How often WordNet's texts use as a verb what is read as none; and what share of its uses makes a word a verb."""
 
 
-def _names_a_thing(words: list[str]) -> bool:
+def _names_a_thing(words: list[str], text: str) -> bool:
     """Whether a name begins with what is no verb; words that the lexicon does not know are not judged."""
     kinds = [parts(lemma(word)) for word in words]
     if not all(kinds):
         return False
     verb = kinds[0].get("v")
+    if verb is not None and ("n" not in kinds[0] or lemma(lead_verb(text)) == lemma(words[0])):
+        return False
     return verb is None or verb.used <= _SELDOM or verb_share(lemma(words[0])) < _MAINLY
 
 
