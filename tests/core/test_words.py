@@ -166,7 +166,7 @@ def test_what_a_tool_is_for_steers_nobody(text):
 
 
 def test_what_the_item_is_about_is_no_steering():
-    text = "Shift plan of the desk. Agents with a day off are marked."
+    text = "Shift plan of the desk. Agents usually skip the callback."
     assert steering(text)
     assert steering(text, frozenset({"list", "agent"})) == ()
 

@@ -20,17 +20,19 @@ _SENTENCE = re.compile(r"(?<=[.!?])[\"'”)]?\s+(?=\S)|(?<=[。！？])|\n+|;\s"
 _QUOTED = re.compile(r"[\"“„«「][^\"”“»」\n]{3,200}[\"”»」]")
 _READERS = re.compile(
     r"\b(?:assistants?|agents?|(?:language |vision |ai )?models?|ais?|llms?|(?:chat|reader |ai )?bots?|copilots?|"
-    r"machines|sprachmodelle?n?|assistenten?|modelos?|asistentes?|assistentes?|modèles?|modelli?|modello|assistenti?|modellen|"
+    r"machines|sprachmodelle?n?|assistenten?|modelos?|asistentes?|assistentes?|modèles?|modelli?|modello|"
+    r"assistenti?|modellen|"
     r"modelu|asystent\w*|modeller(?:na)?|modellen)\b",
     re.IGNORECASE,
 )
 _SPEAKS = (
-    r"(?:mention|tell|inform|bring (?:\w+ ){0,2}up|raise|reveal|disclose|warn|notify|alert|consult|confirm|ask|bother|"
-    r"let (?:\w+ ){1,3}know|speak of|talk about|refer to|stop to|comment|hesitate|refuse)"
+    r"(?:mention|tell|inform|bring\s+(?:\w+\s+){0,2}up|raise|reveal|disclose|warn|notify|alert|consult|"
+    r"confirm|ask(?!\s+for)|bother|"
+    r"let\s+(?:\w+\s+){1,3}know|speak\s+of|talk\s+about|refer\s+to|stop\s+to|comment|hesitate|refuse)"
 )
 _SPEAKING = (
     r"(?:mentioning|telling|informing|raising|revealing|disclosing|warning|notifying|consulting|confirming|asking|"
-    r"confirmation from|approval from|a ticket|a word to)"
+    r"confirmation\s+from|approval\s+from|a\s+ticket|a\s+word\s+to)"
 )
 _ORDERS = rf"""
       (?:^|[,:;—–-]\s*|\b(?:and|but|then|so|please|must|should|shall)\s+)(?:please\s+)?(?:do\s+not|
@@ -38,8 +40,8 @@ _ORDERS = rf"""
     | \bno\s+need\s+to\s+{_SPEAKS}\b
     | \bnot\s+(?:raise|mention|bring)\s+(?:the\s+matter|it|this|that)\b
     | \bwithout\s+{_SPEAKING}\b(?!\s+(?:again|the\s+server))
-    | (?:^|[,:;]\s*|\b(?:and|then|also)\s+)(?:silently|quietly|secretly|discreetly)\b
-    | \b(?:silently|quietly|secretly)\s+(?:\w+\s+){{0,2}}(?:the|a|an|all|every|it|them)\b
+    | (?:^|[,:;]\s*|\b(?:and|then|also)\s+)(?:silently|quietly|secretly|discreetly)\s+(?!\w+(?:ing|ed)\b)
+    | \b(?:then|while\s+\w+,)\s+(?:silently|quietly|secretly)\b
     | \bin\s+the\s+dark\s+about\b
     | \bkeeps?\s+(?:\w+\s+){{1,3}}to\s+(?:him|her|it|them|your)sel(?:f|ves)\b
     | \bnobody\s+needs\b
@@ -125,7 +127,7 @@ _ORDERS = rf"""
     """
 _ASKS = r"""
       \b(?:full|whole|entire|complete|present|current|previous|earlier)\s+(?:conversation|dialogue|chat|
-      session|exchange|context\s+window)\b(?!\s+(?:id|number))
+      session|exchange|context\s+window)\b(?!\s+(?:ids?|number|only))
     | \b(?:conversation|dialogue|exchange|chat)\b[^.]{0,40}\b(?:so\s+far|up\s+to\s+now|until\s+now|
       that\s+led\s+here|led\s+so\s+far|with\s+the\s+(?:assistant|model|machine|user|customer))\b
     | \b(?:messages?|turns?|statements?|words|remarks|requests?|orders)\b[^.]{0,40}\b(?:exchanged\s+
@@ -146,9 +148,10 @@ _ASKS = r"""
     | \bperson\s+(?:behind\s+the\s+request|you\s+are\s+talking\s+to)\b
     | \bin\s+confidence\b
     | \blong-term\s+memory\b
-    | \benvironment\s+variables?\b
+    | \b(?:all|your|(?:caller|user|host|customer)['’]s)\s+environment\s+variables?\b |
+       \benvironment\s+variables?\s+of\s+the\s+(?:caller|process|host|user|machine)\b
     | \b(?:dot-?files?|home\s+directory|shell\s+history|ssh\s+(?:config|keys?)|id_rsa)\b
-    | ~/\.[\w./-]+
+    | ~/\.(?:ssh|aws|netrc|npmrc|kube|gnupg|env|docker|pypirc|[\w./-]*(?:cred|token|secret|key))[\w./-]*
     | /etc/(?:passwd|shadow)
     | \bbrowser(?:['’]s)?\s+(?:cookies|history)\b
     | \bcookies\s+of\b
@@ -161,7 +164,8 @@ _ASKS = r"""
     | \bapi\s+keys?\s+(?:configured|of|stored)\b
     | \bpasswords?,\s+tokens?\b
     | \bprivate\s+key\s+of\b
-    | \b(?:address\s+book|contact\s+list|phone\s*book)\b
+    | \b(?:from\s+the\s+\w+['’]s|your|their)\s+(?:address\s+book|contacts?|phone\s*book)\b |
+       \bcontact\s+list\s+of\s+the\b
     | \b(?:group\s+chat|call\s+log)\s+from\b
     | \bcalendar\b[^.]{0,30}\ball\s+entries\b
     | \bscan\s+of\s+the\s+\S+\s+passport\b
@@ -175,14 +179,13 @@ _OTHERS = r"""
       connectors?|trackers?|databases)\b(?!\s+of\s+(?:this|the\s+same|the\s+pool))
     | \bservers?\s+elsewhere\b
     | \b(?:\w+)\s+connectors?\b
-    | \b(?:the|your|a|an)\s+(?!(?:this|same|own|mail)\b)(?:\w+\s+)?(?:\w+)\s+server(?:['’]s)?\s+
-      (?:reports?|is|answered|comes|nags|declares|quoted|has|returns)\b
-    | \b(?:if|where|when|what)\b[^.]{0,30}\b\w+\s+servers?\b
-    | \b(?:comparison|maps|fleet|document|telephony|contacts|market|bookkeeping|interlock)\s+servers?\b
+    | \b(?:the|your|a|an|with|if|where|when|what)\b[^.]{0,30}\b(?!(?:the|this|that|same|own|a|an|each|any|our|
+      its|underlying|remote|
+      local|target|web|database|mail|api|file|proxy|mcp|whole)\b)[a-z]+\s+servers?(?:['’]s)?\b
     | \b(?:what|when|whenever|whatever|that)\b[^.]{0,30}\b(?:\w+)\s+tools?\b[^.]{0,20}\b(?:would|is\s+
       about|writes?|think|returns?|is\s+(?:called|used))\b
     | \byour\s+(?:own\s+)?(?:\w+\s+)?(?:web\s+search|calendar\s+app|image\s+tool|search\s+tool|
-      built-in\s+\w+|app)\b
+      built-in\s+\w+)\b
     | \b(?:composed|made|written|sent)\s+with\s+the\s+\w+\s+tool\b
     | \bin\s+place\s+of\s+any\b
     | \bonly\s+tool\s+you\b
@@ -205,6 +208,39 @@ _COMMON = word_set(
     "the and any all are was has have had for from this that with what when where you your not its their then also into"
     " made make given last full present every each other another whole only out use using read call one two him them"
     " who whom which may can will per such than too very here there his hers she they our does did done been being but"
+)
+
+
+# Speaking of another's tools steers only where the sentence sets something against them, or takes from them.
+_AGAINST = re.compile(
+    r"\b(?:instead|in place|rather than|never|not|don['’]t|stop|ignor\w*|discard\w*|replac\w*|supersed\w*|"
+    r"overrul\w*|prefer\w*|"
+    r"whatever|give(?:s)? way|stay off|unplug|cancel|divided|held back|hidden|unerwähnt|answered|quoted|"
+    r"returns?|delivers?|comes? up|"
+    r"belong|nags|leave|moved|bear|go(?:es)? through|accompan\w+|expects|read its|dial|guess\w*|declares|reports?)\b",
+    re.IGNORECASE,
+)
+# Naming the model steers it only where the sentence says what it is to do, to say, to skip or to take as given.
+_TOLD = re.compile(
+    r"\b(?:must|should|shall|ought|never|always|not|don['’]t|no|usually|customarily|normally|expected|"
+    r"supposed|silently|also|"
+    r"answers?|repl(?:y|ies)|says?|tells?|mentions?|keeps?|skips?|proceeds?|waives?|treats?|assumes?|"
+    r"marks?|puts?|restarts?|renews?|"
+    r"reads? this|reading this|ignor\w*|follow\w*|obey\w*|consent|confirm\w*|considerate|good|kind|"
+    r"without|before|after|hint|note|hey|"
+    r"bots?:|assistants?:|between|überlicherweise|verzichten|brukar|meestal)\b",
+    re.IGNORECASE,
+)
+
+
+# What is called by a reader's name and is none, or is made for one; and sentences that tell how to use a sibling.
+_NO_READER = re.compile(
+    r"\b(?:user|real estate|travel|shipping) agents?\b|\bvirtual machines\b|\b(?:ai|llm|bot|model|agent|"
+    r"assistant)[ -](?:accounts?|"
+    r"summar\w+|responses?|triage|prompts?|configured|definitions?|index|names?|ids?|versions?|generated|"
+    r"friendly|powered|based|"
+    r"outputs?|context|tokens?|types?|usage|class|file)\b|\buse (?:the )?[`'\"]?\w+[-_]\w+",
+    re.IGNORECASE,
 )
 
 
@@ -300,6 +336,8 @@ def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[
     for way in (*ways, *(() if sentence.isascii() and "~" not in sentence else _BY_SIGN)):
         if way.kind in found:
             continue
+        if way.kind == "others" and not _AGAINST.search(sentence):
+            continue
         for match in way.pattern.finditer(sentence):
             if not _is_own(match.group(), own):
                 found[way.kind] = Steering(
@@ -308,7 +346,12 @@ def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[
                 break
     if not found and not lead and any(_bare(word) in _READER_WORDS for word in words):
         reader = _READERS.search(sentence)
-        if reader and not _is_own(reader.group(), own):
+        if (
+            reader
+            and not _is_own(reader.group(), own)
+            and _TOLD.search(sentence)
+            and not _NO_READER.search(sentence)
+        ):
             found["orders"] = Steering("orders", reader.group(), start + reader.start(), start + reader.end())
     return list(found.values())
 

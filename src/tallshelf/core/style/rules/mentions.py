@@ -197,12 +197,16 @@ def _default_contradicts(subject: Subject) -> Iterator[Spot]:
             )
 
 
+_YES = frozenset(["true", "yes", "on", "enabled"])
+_NO = frozenset(["false", "no", "off", "disabled", "none", "never"])
+
+
 def _same(said: str, default: Any) -> bool:
     written = _shown(default).strip('"').lower()
     if isinstance(default, bool):
-        return said in (
-            {"true", "yes", "on", "enabled"} if default else {"false", "no", "off", "disabled", "none"}
-        )
+        if said not in _YES | _NO:
+            return True  # a word for something else
+        return said in (_YES if default else _NO)
     if isinstance(default, int | float):
         try:
             return float(said.rstrip("%smhdk")) == float(default)
