@@ -295,7 +295,7 @@ def test_the_ledger_is_filtered_and_goes_back(pages):
     page.get_by_text("its watches ignored rest hours", exact=True).wait_for()
     page.get_by_label("Event").select_option("")
     page.get_by_role("button", name="Older").click()
-    page.wait_for_function("document.querySelectorAll('tbody tr').length > 50")
+    page.locator("tbody tr").nth(50).wait_for()
     page.get_by_text("Whole entry").first.click()
     page.get_by_role("region", name=re.compile("^Entry ")).first.get_by_text("{").wait_for()
 
