@@ -1,6 +1,7 @@
-"""Comparing schemas that are made to take for ever, against an everyday pair of 30 arguments in the same run.
+"""Schemas and texts that are made to take for ever, against everyday ones in the same run.
 
-Each ends by the bound on steps, decided or not; the worst is printed last.
+Comparing schemas ends by the bound on steps, decided or not; reading texts is linear in their length. The worst of
+each is printed last.
 """
 
 from __future__ import annotations
@@ -10,6 +11,17 @@ from collections.abc import Callable
 from typing import Any
 
 from tallshelf.core.compat import compare_schemas
+from tallshelf.core.words import text_difference
+from tallshelf.core.words.acts import (
+    says_for_good,
+    says_it_only_reads,
+    says_it_writes,
+    says_of_outside,
+    says_of_repeating,
+)
+from tallshelf.core.words.encoded import encoded_words
+from tallshelf.core.words.language import is_in_english
+from tallshelf.core.words.steering import steering
 
 _MEANT_SECONDS = 1.0
 _TEXT = {"type": "string"}
@@ -24,6 +36,55 @@ def main() -> None:
         worst = max(worst, seconds)
         print(f"{name:31} {seconds * 1e3:9.1f} ms  {seconds / everyday:8.0f} x  {verdict}")
     print(f"the worst                       {worst:9.2f} s   (about {_MEANT_SECONDS:g} s is meant)")
+    _texts()
+
+
+def _texts() -> None:
+    everyday = _read("List the free berths of one port on a day, longest first. At most fifty are given.")
+    print(f"\nan everyday text                {everyday * 1e3:9.2f} ms")
+    worst = 0.0
+    for name, piece in TEXTS.items():
+        taken = [_read((piece * (length // len(piece) + 1))[:length]) for length in (50_000, 100_000)]
+        worst = max(worst, taken[1])
+        print(
+            f"{name:31} {taken[1] * 1e3:9.1f} ms  {taken[1] / everyday:8.0f} x  growth {taken[1] / taken[0]:.1f}"
+        )
+    print(f"the worst, of 100,000 signs     {worst:9.2f} s   (about {_MEANT_SECONDS:g} s is meant)")
+
+
+def _read(text: str) -> float:
+    """Return the seconds that reading a text takes: what it says, orders and does, and how it differs from another."""
+    begun = time.perf_counter()
+    steering(text)
+    list(encoded_words(text))
+    is_in_english(text)
+    for ask in (says_it_writes, says_it_only_reads, says_for_good, says_of_repeating, says_of_outside):
+        ask(text)
+    half = len(text) // 2
+    text_difference(text, f"{text[:half]} berth not {text[half:][::-1]}")
+    return time.perf_counter() - begun
+
+
+TEXTS = {
+    "one word": "a",
+    "spaces": " ",
+    "commas": "a, ",
+    "words": "the model must not tell it to any other server ",
+    "from and to": "from a to ",
+    "half an order": "after reading x ",
+    "quotes": "“a",
+    "brackets": "[a](",
+    "marks": "**_",
+    "code": "`a",
+    "such as": "such as ",
+    "asking": "what you ",
+    "calls": "second call twice each call ",
+    "names": "ab_c ",
+    "hexadecimal": "ab",
+    "base64": "QUJD",
+    "tags": "\U000e0041a",
+    "lines": "a\n",
+}
 
 
 def _seconds(old: Any, new: Any) -> tuple[float, str]:

@@ -123,7 +123,7 @@ def test_files_need_no_service(tmp_path):
         here.run("outline", f"{old}#nowhere")
     with pytest.raises(BadArgument, match="nothing to check"):
         here.run("lint")
-    with pytest.raises(BadArgument, match="'two' is not a version"):
+    with pytest.raises(BadArgument, match="not a SemVer"):
         here.run("check", old, "--version", "two")
     with pytest.raises(BadArgument, match="cannot write"):
         IO(streams.StringIO(), streams.StringIO(), {}).write_file("/no/such/place/x", "")

@@ -15,7 +15,7 @@ from django.db.models import Max, Q
 
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.ledger.events import Event
-from tallshelf.core.words import reading
+from tallshelf.core.words import remembered
 from tallshelf.service import clock
 from tallshelf.service.catalog import comparing, linting, overlap, search
 from tallshelf.service.catalog import queries as catalog
@@ -80,7 +80,7 @@ def notice_purges() -> None:
     if _noticed != [latest]:
         _noticed[:] = [latest]
         comparing.forget()
-        reading.forget()
+        remembered.forget()
         linting.forget()
         overlap.forget()
 

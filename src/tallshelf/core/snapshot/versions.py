@@ -82,7 +82,7 @@ def need_version(text: str, scheme: str | None = None) -> None:
         )
     elif not names_version(text):
         raise BadArgument(
-            f"{text!r} is not a version",
+            f"{text!r} is not a SemVer version, nor a calendar version",
             remedy="Write MAJOR.MINOR.PATCH, such as 1.4.0, or three or four numbers for a calendar version.",
         )
 

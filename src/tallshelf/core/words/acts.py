@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import functools
 import re
 
 from tallshelf.core.words.classes import VERB_CLASSES, verb_class, writes
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.remembered import remembered
+from tallshelf.core.words.sentences import LONGEST, sentences
 from tallshelf.core.words.split import sentence_words, word_set
 
 # The files of WordNet's verbs whose acts change the world: change, contact, motion, possession, social, competition.
@@ -29,7 +30,7 @@ _WRITES_TEXT = re.compile(
     r"\bmoves on by\b|\bcan(?: no longer|not| ?n['’]t) be (?:altered|changed|undone|brought back|reopened)\b",
     re.IGNORECASE,
 )
-_NAMES_ANOTHER = re.compile(r"[^.\n]*\b[a-z]+_[a-z_]+\b[^.\n]*\.?")
+_NAMES_ANOTHER = re.compile(r"\b[a-z]+_[a-z]")
 _CHANGES_NOTHING = re.compile(
     r"\bread[- ]only\b|\bnothing (?:is|gets) (?:changed|stored|altered|written|booked|moved)\b|\bno side[- ]effects?\b|"
     r"\b(?:does not|doesn['’]t|never) (?:change|changes|modif|write|writes|alter|alters|touch|touches)\w*",
@@ -68,7 +69,7 @@ _INSIDE = re.compile(
 )
 
 
-@functools.lru_cache(maxsize=8_192)
+@remembered(8_192, 40)
 def changes(verb: str, *, leads: bool = False) -> bool:
     """Whether a verb, in whatever form, is one by which something is changed, given, sent or moved.
 
@@ -93,33 +94,40 @@ def lead_verb(text: str) -> str:
 
 
 def says_it_writes(text: str) -> bool:
-    """Whether a text says that something is changed by a call."""
-    return _WRITES_TEXT.search(text.partition(".")[2]) is not None
+    """Whether a text says, beyond its first sentence, that something is changed by a call."""
+    return any(_WRITES_TEXT.search(one) for one, start in sentences(text) if start)
 
 
 def says_it_only_reads(text: str) -> bool:
     """Whether a text says that nothing is changed by a call."""
-    return _CHANGES_NOTHING.search(text) is not None
+    return _says(_CHANGES_NOTHING, text)
 
 
 def says_for_good(text: str) -> bool:
     """Whether a text says that what it does cannot be undone, or that it puts something in place of what there is."""
-    return _FOR_GOOD.search(_NAMES_ANOTHER.sub(" ", text)) is not None
+    return any(_FOR_GOOD.search(one) for one, _ in sentences(text) if not _NAMES_ANOTHER.search(one))
 
 
 def says_only_adds(text: str) -> bool:
-    return _ONLY_ADDS.search(text) is not None
+    """Whether a text says that nothing is lost by a call."""
+    return _says(_ONLY_ADDS, text)
 
 
 def says_of_repeating(text: str) -> bool | None:
     """Return whether a text says that the same call again has no further effect; None where it says neither."""
-    if _AGAIN_MORE.search(text):
+    if _says(_AGAIN_MORE, text):
         return False
-    return True if _AGAIN_SAME.search(text) else None
+    return True if _says(_AGAIN_SAME, text) else None
 
 
 def says_of_outside(text: str) -> bool | None:
     """Return whether a text says that a call reaches beyond its own system; None where it says neither."""
-    if _INSIDE.search(text):
+    if _says(_INSIDE, text):
         return False
-    return True if _OUTSIDE.search(text) else None
+    return True if _says(_OUTSIDE, text) else None
+
+
+def _says(pattern: re.Pattern[str], text: str) -> bool:
+    if len(text) <= LONGEST:  # no pattern looks beyond a full stop
+        return pattern.search(text) is not None
+    return any(pattern.search(one) for one, _ in sentences(text))

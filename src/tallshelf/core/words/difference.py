@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import functools
 import re
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
@@ -14,6 +14,7 @@ from tallshelf.core.words.contrary import are_contrary
 from tallshelf.core.words.lexicon import is_word, lemma, synonyms, verb_share
 from tallshelf.core.words.phrases import one_group
 from tallshelf.core.words.reading import Clause, amount, read, tokens_of
+from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.split import content_words, word_set
 from tallshelf.core.words.units import units_in
 
@@ -61,6 +62,27 @@ _NO_PARTY = word_set(
 the a an of in to is be are was it by as and for from on when where if that
 """
 )
+_RELATING = word_set(
+    "by to for from of in on at into onto with per as until since through via against toward towards"
+)
+_ALIKE_RELATIONS = frozenset(
+    frozenset(one.split("/"))
+    for one in [
+        "in/on",
+        "in/at",
+        "on/at",
+        "for/of",
+        "in/of",
+        "of/from",
+        "into/in",
+        "onto/on",
+        "toward/towards",
+        "via/through",
+        "via/by",
+    ]
+)
+_MOST_WORDS, _MOST_PAIRS = 600, 20_000
+"""Words of a text that are compared one by one, and pairs of tokens that are looked at for synonyms."""
 _EDITED, _ALIKE, _RELATED = 0.7, 0.5, 0.25
 """How like two texts are, word by word, of which one is a small edit of the other, an edit, or speaks of the same."""
 
@@ -82,7 +104,9 @@ def text_difference(old: str, new: str) -> TextDifference:
     """Compare two texts.
 
     The word-level difference is the longest matching blocks of Ratcliff and Obershelp, as in
-    Python's difflib; the notice is one minus the Jaccard index of the stemmed content words.
+    Python's difflib; the notice is one minus the Jaccard index of the stemmed content words. Of texts of more than
+    some hundred words what stands between their common beginning and end is compared; where that is as long, it is
+    told as a whole, and is another text.
     """
     removed, added = _changed_words(old, new)
     before, after = set(content_words(old)), set(content_words(new))
@@ -116,13 +140,16 @@ def moved_unit(old: str, new: str) -> tuple[str, str] | None:
 def _meaning(old: str, new: str) -> Meaning:
     if _plain(old) == _plain(new):
         return "same"
+    if max(len(text.split()) for text in (old, new)) > _MOST_WORDS:
+        return "other"
     before, after = _different(read(old), read(new))
     gone, came = _subtracted([one for c in before for one in c], [one for c in after for one in c])
-    if not gone:  # what the text said already may be said once more
-        said = {one for clause in read(old) for one in clause.tokens}
-        came = [one for one in came if one not in said or one in _POLAR]
+    if not gone and came and _is_said(came, old) and not _effects(old, new):
+        came = []  # what the text said already is said once more
     if not gone and not came:
-        return "scope" if before and after and _turned(old, new) else "worded"
+        if ((before and after) or len(read(old)) == 1) and _turned(old, new):
+            return "scope"
+        return "other" if _asides_differ(old, new) or _related_otherwise(old, new) else "worded"
     alike = _likeness(old, new)
     moved = moved_unit(old, new) if gone and came and alike >= _RELATED else None
     if moved and ((_units(gone) and _units(came)) or not set(tokens_of(moved[0])).isdisjoint(gone)):
@@ -142,6 +169,32 @@ def _meaning(old: str, new: str) -> Meaning:
     return "other"
 
 
+def _is_said(came: Sequence[str], old: str) -> bool:
+    """Whether a text says nothing that another did not: its units and numbers once more."""
+    said = {one for clause in read(old) for one in clause.tokens}
+    return all(one in said and one not in _POLAR for one in came)
+
+
+def _asides_differ(old: str, new: str) -> bool:
+    """Whether both texts have examples, hints, reasons or addresses of their own."""
+    for kind in ("aside", "link"):
+        before, after = ({one.tokens for one in read(text) if one.kind == kind} for text in (old, new))
+        if before - after and after - before:
+            return True
+    return False
+
+
+def _related_otherwise(old: str, new: str) -> bool:
+    """Whether a word that relates others became another: paid by, paid to."""
+    before, after = (_WORD.findall(text.lower()) for text in (old, new))
+    for tag, start, end, at, until in SequenceMatcher(None, before, after, False).get_opcodes():
+        if tag == "replace" and end - start == until - at == 1:
+            was, now = before[start], after[at]
+            if was in _RELATING and now in _RELATING and frozenset({was, now}) not in _ALIKE_RELATIONS:
+                return True
+    return False
+
+
 def _plain(text: str) -> str:
     return _TYPOGRAPHY.sub(" ", text).strip().lower()
 
@@ -158,21 +211,21 @@ def _different(
     return before, after
 
 
-def _subtracted(old: list[str], new: list[str]) -> tuple[list[str], list[str]]:
+def _subtracted(old: Sequence[str], new: Sequence[str]) -> tuple[list[str], list[str]]:
     """Return what of two lists of tokens is left when each is set against one that means the same."""
-    gone, came = list(old), list(new)
-    for exact in (True, False):
-        for one in list(gone):
-            other = next(
-                (other for other in came if other == one or (not exact and _means(one, other))), None
-            )
-            if other is not None:
-                gone.remove(one)
-                came.remove(other)
+    gone, came = (
+        list((Counter(old) - Counter(new)).elements()),
+        list((Counter(new) - Counter(old)).elements()),
+    )
+    for one in list(gone) if len(gone) * len(came) <= _MOST_PAIRS else ():
+        other = next((other for other in came if _means(one, other)), None)
+        if other is not None:
+            gone.remove(one)
+            came.remove(other)
     return gone, came
 
 
-@functools.lru_cache(maxsize=16_384)
+@remembered(16_384, 80)
 def _means(one: str, other: str) -> bool:
     """Whether two tokens mean the same: synonyms, one of a unit and the unit, or one misspelt."""
     if ":" in one and ":" in other:
@@ -302,6 +355,10 @@ def _passive(words: Sequence[str], at: int) -> bool:
 
 def _changed_words(old: str, new: str) -> tuple[str, str]:
     before, after = old.split(), new.split()
+    if max(len(before), len(after)) > _MOST_WORDS:
+        before, after = _between(before, after)
+    if max(len(before), len(after)) > _MOST_WORDS:
+        return " ".join(before), " ".join(after)
     removed: list[str] = []
     added: list[str] = []
     for tag, start, end, other_start, other_end in SequenceMatcher(None, before, after, False).get_opcodes():
@@ -309,6 +366,15 @@ def _changed_words(old: str, new: str) -> tuple[str, str]:
             removed.append(" ".join(before[start:end]))
             added.append(" ".join(after[other_start:other_end]))
     return _joined(removed), _joined(added)
+
+
+def _between(old: list[str], new: list[str]) -> tuple[list[str], list[str]]:
+    """Return what stands between the common beginning and the common end of two lists of words."""
+    shortest = min(len(old), len(new))
+    start = next((at for at in range(shortest) if old[at] != new[at]), shortest)
+    left = shortest - start
+    end = next((at for at in range(left) if old[-1 - at] != new[-1 - at]), left)
+    return old[start : len(old) - end], new[start : len(new) - end]
 
 
 def _joined(parts: Iterable[str]) -> str:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import functools
 import re
 
 from tallshelf.core.words.lexicon import base_forms, is_word
+from tallshelf.core.words.remembered import remembered
 
 _WORD = re.compile(r"[^\W\d_]{4,}")
-_CODE = re.compile(r"\S*_\S*|`[^`]*`")
 _FEWEST, _SHARE = 3, 0.5
 
 
@@ -23,10 +22,11 @@ def is_in_english(text: str) -> bool:
     return share >= _SHARE
 
 
-@functools.lru_cache(maxsize=4_096)
+@remembered(4_096, 2_000)
 def english_share(text: str) -> float | None:
     """Return how many of the longer words of a text are English, from 0 to 1; None where it has too few of them."""
-    words = [one.lower() for one in _WORD.findall(_CODE.sub(" ", text))]
+    plain = " ".join(one for one in text.split() if "_" not in one and "`" not in one)
+    words = [one.lower() for one in _WORD.findall(plain)]
     if len(words) < _FEWEST:
         return None
     return sum(any(map(is_word, base_forms(word))) for word in words) / len(words)

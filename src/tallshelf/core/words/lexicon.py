@@ -12,6 +12,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
 
+from tallshelf.core.words.remembered import remembered
+
 _FOLDER = Path(__file__).with_name("data")
 _IRREGULAR_TEXT = """
 am be/is be/are be/was be/were be/been be/being be/has have/had have/having have/does do/did do/done do/went go/gone go
@@ -40,6 +42,8 @@ _ENDINGS = (
     ("ing", ("e", "")),
     ("ed", ("e", "")),
 )
+_LONGEST = 40
+"""Characters of what may be a word; the lexicon has none of more than 24."""
 _NEVER_CUT = ("ss", "us", "is")
 
 
@@ -57,7 +61,7 @@ def _lines(name: str) -> mmap.mmap:
         return mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ)
 
 
-@functools.lru_cache(maxsize=32_768)
+@remembered(32_768, _LONGEST)
 def parts(word: str) -> dict[str, Part]:
     """Return a lower-case word's parts of speech, by letter (n v a r); empty where it is no word that is known."""
     line = _line("words.txt", word.encode("utf-8", "replace"))
@@ -93,7 +97,7 @@ def is_word(word: str) -> bool:
     return any(parts(one) for one in base_forms(word))
 
 
-@functools.lru_cache(maxsize=32_768)
+@remembered(32_768, _LONGEST)
 def base_forms(word: str) -> tuple[str, ...]:
     """Return what a lower-case word may be a form of, itself first."""
     return tuple(dict.fromkeys(_base_forms(word)))
@@ -101,6 +105,8 @@ def base_forms(word: str) -> tuple[str, ...]:
 
 def _base_forms(word: str) -> Iterator[str]:
     yield word
+    if len(word) > _LONGEST:
+        return
     if word in _IRREGULAR:
         yield _IRREGULAR[word]
     for ending, others in _ENDINGS:
@@ -115,7 +121,7 @@ def _base_forms(word: str) -> Iterator[str]:
             yield cut[:-1]
 
 
-@functools.lru_cache(maxsize=32_768)
+@remembered(32_768, _LONGEST)
 def lemma(word: str) -> str:
     """Return the base form of a lower-case word: of the forms that are words the one that is used most."""
     if word in _IRREGULAR:
@@ -129,7 +135,7 @@ def lemma(word: str) -> str:
     return best if most >= 0 and (own < 0 or most * 3 >= own or word.endswith(("s", "ing", "ed"))) else word
 
 
-@functools.lru_cache(maxsize=32_768)
+@remembered(32_768, _LONGEST)
 def verb_share(word: str) -> float:
     """Return how much a base form is used as a verb, from 0 (never) to 1 (as nothing else)."""
     found = parts(word)
@@ -138,7 +144,7 @@ def verb_share(word: str) -> float:
     return (found["v"].used + 1) / (sum(part.used for part in found.values()) + len(found))
 
 
-@functools.lru_cache(maxsize=65_536)
+@remembered(65_536, _LONGEST)
 def synonyms(one: str, other: str) -> bool:
     """Whether two base forms may stand for one another: they share one of their first senses."""
     if one == other:
@@ -149,7 +155,7 @@ def synonyms(one: str, other: str) -> bool:
     )
 
 
-@functools.lru_cache(maxsize=8_192)
+@remembered(8_192, _LONGEST)
 def words_for(word: str) -> frozenset[str]:
     """Return the base forms that may stand for one: all that share one of its first senses; itself left out."""
     found: set[str] = set()

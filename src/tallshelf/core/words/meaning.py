@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import functools
-
+from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.split import stem
 
 _SAME = """
@@ -154,7 +153,7 @@ def alike(word: str) -> frozenset[str]:
     return _MEMBERS.get(word, frozenset())
 
 
-@functools.lru_cache(maxsize=65_536)
+@remembered(65_536, 40)
 def meaning(word: str) -> str:
     """Return what a lower-case word stands for: the first of its group, or its stem."""
     root = stem(word)
@@ -191,7 +190,7 @@ def opposites(left: frozenset[str], right: frozenset[str]) -> tuple[str, str] | 
     return None
 
 
-@functools.lru_cache(maxsize=16_384)
+@remembered(16_384, 40)
 def _against_of(word: str) -> frozenset[str]:
     root = stem(word)
     undone = {root[len(prefix) :] for prefix in ("un", "dis", "de") if root.startswith(prefix)}

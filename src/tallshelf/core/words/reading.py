@@ -7,7 +7,6 @@ numbers, units, order and comparison stay.
 from __future__ import annotations
 
 import difflib
-import functools
 import itertools
 import re
 from collections.abc import Iterator
@@ -16,12 +15,16 @@ from typing import Literal
 
 from tallshelf.core.words.lexicon import is_word, lemma
 from tallshelf.core.words.phrases import LEFT_OUT, signs
+from tallshelf.core.words.remembered import remembered
+from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.units import WORDS, KnownUnit, known_unit
 
-Kind = Literal["says", "example", "aside"]
-"""What a clause is there for: it says what holds, gives an example, or tells when to use it, where to look, or why."""
+Kind = Literal["says", "aside", "link"]
+"""What a clause is there for: it says what holds; it gives an example, tells when to use it, where to look or why; or
+it holds the addresses of a text."""
 
+_SPACES = re.compile(r"[ \t]{2,}")
 _LINK = re.compile(r"\[([^\]\n]{0,200})\]\([^)\s]{0,500}\)")
 _ADDRESS = re.compile(r"\bhttps?://[^\s)>\]]+", re.IGNORECASE)
 _MARKUP = re.compile(
@@ -30,8 +33,7 @@ _MARKUP = re.compile(
 )
 _BREAK = re.compile(r"(?<=[.!?])[\"'”)]{0,2}\s+(?=[\"'“(`*\[]{0,2}[A-Z0-9])|\n+|;\s|\s[–—]\s|\s\|\s")
 _EXAMPLE = re.compile(
-    r"[(,;:]?[ \t]*(?:\bfor example|\bfor instance|\bsuch as|\bexamples?:)[^)\n;]*\)?|"
-    r"\([^()\n]*\b(?:stands? for|means?|becomes?|gives?|runs?|matches)\b[^()\n]*\)",
+    r"[(,;:]? ?(?:\bfor example|\bfor instance|\bsuch as|\bexamples?:)[^)\n;]*\)?",
     re.IGNORECASE,
 )
 _SHORT_FOR = re.compile(r"\be\.[ \t]?g\.|\beg\b", re.IGNORECASE)
@@ -96,25 +98,22 @@ class Clause:
     kind: Kind
 
 
-@functools.lru_cache(maxsize=2_048)
+@remembered(2_048, 4_000)
 def read(text: str) -> tuple[Clause, ...]:
     """Return the clauses of a text, in order."""
-    plain = _MARKUP.sub(" ", _ADDRESS.sub(" ", _LINK.sub(r"\1", text)).replace("’", "'"))
+    spaced = _SPACES.sub(" ", text).replace("’", "'")
+    links = tuple(sorted(_ADDRESS.findall(spaced)))
+    plain = _MARKUP.sub(" ", _ADDRESS.sub(" ", _LINK.sub(r"\1", spaced)))
     plain = _SHORT_FOR.sub("for example", plain)
-    found = []
+    found = [Clause(links, "link")] if links else []
     for part in _BREAK.split(plain):
-        said = part.strip()
-        found += [Clause(tokens_of(one), "example") for one in _EXAMPLE.findall(said)]
-        kind: Kind = "aside" if _ASIDE.search(said) else "says"
-        tokens = tokens_of(_REASON.sub("", _EXAMPLE.sub(" ", said)))
-        if tokens:
-            found.append(Clause(tokens, kind))
+        for said, _ in sentences(part.strip()):
+            asides = [*_EXAMPLE.findall(said), *_REASON.findall(_EXAMPLE.sub(" ", said))]
+            found += [Clause(tokens_of(one), "aside") for one in asides]
+            tokens = tokens_of(_REASON.sub("", _EXAMPLE.sub(" ", said)))
+            if tokens:
+                found.append(Clause(tokens, "aside" if _ASIDE.search(said) else "says"))
     return tuple(found)
-
-
-def forget() -> None:
-    """Forget what was read."""
-    read.cache_clear()
 
 
 def tokens_of(text: str) -> tuple[str, ...]:
@@ -168,12 +167,7 @@ def _names_unit(raw: str, before: str) -> bool:
     if unit is None or unit.measure == "identifier" or (unit.measure == "date form" and raw.isalpha()):
         return False
     if raw.lower() in WORDS:
-        return unit.name not in ("second", "foot", "point", "minute", "pound") or before not in (
-            "the",
-            "a",
-            "first",
-            "",
-        )
+        return unit.name not in _ALSO_OTHERWISE or before not in ("the", "a", "first", "")
     return len(raw) > 1 or not raw.isalpha() or before.isdigit() or before in ("in", "(")
 
 

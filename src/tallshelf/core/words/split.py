@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-import functools
 import re
 from collections.abc import Iterable, Iterator
+
+from tallshelf.core.words.remembered import remembered
 
 _IDENTIFIER = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
 _STYLES = {
@@ -35,7 +36,7 @@ _ENDINGS = (
 )
 
 
-@functools.lru_cache(maxsize=16_384)
+@remembered(16_384, 128)
 def split_identifier(name: str) -> tuple[str, ...]:
     """Split an identifier in any case style into lower-case words: ``getCrewByID`` → get crew by id."""
     return tuple(word.lower() for word in _IDENTIFIER.findall(name))
@@ -79,7 +80,7 @@ def is_stop_word(word: str) -> bool:
     return word in _STOP
 
 
-@functools.lru_cache(maxsize=65_536)
+@remembered(65_536, 40)
 def stem(word: str) -> str:
     """Cut the commonest English endings, so that ``berths`` and ``berth`` are one word."""
     for ending, replacement in _ENDINGS:

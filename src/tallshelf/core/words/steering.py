@@ -12,11 +12,11 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
+from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 
 Steer = Literal["orders", "asks", "others"]
 
-_SENTENCE = re.compile(r"(?<=[.!?])[\"'”)]?\s+(?=\S)|(?<=[。！？])|\n+|;\s")
 _QUOTED = re.compile(r"[\"“„«「][^\"”“»」\n]{3,200}[\"”»」]")
 _READERS = re.compile(
     r"\b(?:assistants?|agents?|(?:language |vision |ai )?models?|ais?|llms?|(?:chat|reader |ai )?bots?|copilots?|"
@@ -296,7 +296,7 @@ def steering(text: str, about: frozenset[str] = frozenset(), is_lead: bool = Tru
     found: list[Steering] = []
     own = set(about)
     start, first = 0, True
-    for sentence, start in _sentences(plain):
+    for sentence, start in sentences(plain):
         said = sentence.strip()
         if not said:
             continue
@@ -321,18 +321,10 @@ def _bare(word: str) -> str:
     return word.rstrip("s")
 
 
-def _sentences(text: str) -> list[tuple[str, int]]:
-    found, at = [], 0
-    for match in _SENTENCE.finditer(text):
-        found.append((text[at : match.start()], at))
-        at = match.end()
-    return [*found, (text[at:], at)]
-
-
 def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[Steering]:
     found: dict[Steer, Steering] = {}
-    words = dict.fromkeys(_WORD.findall(sentence.lower()))
-    ways = dict.fromkeys(way for word in words for way in _BY_WORD.get(_bare(word), ()))
+    words = {word.rstrip("s") for word in _WORD.findall(sentence.lower())}
+    ways = dict.fromkeys(way for word in sorted(words & _BY_WORD.keys()) for way in _BY_WORD[word])
     for way in (*ways, *(() if sentence.isascii() and "~" not in sentence else _BY_SIGN)):
         if way.kind in found:
             continue
@@ -344,7 +336,7 @@ def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[
                     way.kind, match.group(), start + match.start(), start + match.end()
                 )
                 break
-    if not found and not lead and any(_bare(word) in _READER_WORDS for word in words):
+    if not found and not lead and not _READER_WORDS.isdisjoint(words):
         reader = _READERS.search(sentence)
         if (
             reader

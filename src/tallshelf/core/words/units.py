@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-import functools
 import re
 from dataclasses import dataclass
+
+from tallshelf.core.words.remembered import remembered
 
 # measure: unit = factor to the measure's first unit = symbols, whose case matters = words
 _TABLE = """
@@ -173,7 +174,7 @@ class Unit:
     end: int
 
 
-@functools.lru_cache(maxsize=4_096)
+@remembered(4_096, 40)
 def known_unit(word: str) -> KnownUnit | None:
     """Return the unit that a word or symbol names; words in any case, symbols in their own."""
     return SYMBOLS.get(word) or WORDS.get(word.lower())

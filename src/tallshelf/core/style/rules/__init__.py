@@ -44,7 +44,7 @@ missing-verb vague-name unexplained-abbreviation vague-parameter near-twin-names
 repeats-the-name repeats-the-parameter cut-off-text result-not-told shouting selling empty-praise
 doubled-word unknown-parameter-named unknown-tool-named optional-or-required default-contradicts choices-not-enum
 quantity-without-unit date-form-unstated zone-unstated currency-unstated identifier-form-unstated number-as-text
-flag-as-text promise-without-parameter unannotated-write
+flag-as-text promise-without-parameter
 """
 )
 """The rules that read English: they stand back from items whose texts are in another language."""

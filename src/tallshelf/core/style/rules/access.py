@@ -220,6 +220,8 @@ def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
 def _contradicted_by_text(one: ItemView) -> Iterator[Spot]:
     """Yield hints against which the text says something."""
     hints, text = one.annotations, one.text.text
+    if not hints:
+        return
     if hints.get("readOnlyHint") is True and says_it_writes(text) and not says_it_only_reads(text):
         yield _hint(
             one, "readOnlyHint", "it says that it only reads, and its text that something is changed", False

@@ -40,7 +40,7 @@ _DEFAULT = re.compile(
 # A default said in other words: "a dozen unless told otherwise", "if nothing is said you get csv", "usually yes".
 _UNSET = re.compile(
     r"\b(?P<said>[\w-]+) (?:unless|if not|when not) (?:you )?(?:told|given|said|say|set|asked|chosen|specified|otherwise)\b|"
-    r"\b(?:if|where|when|without)\b[^.,;]*\b(?:nothing|say anything|a choice|left out|omitted|not given)\b[^.,;]*?,? "
+    r"\b(?:if|where|when|without)\b[^.,;]{0,60}\b(?:nothing|say anything|a choice|left out|omitted|not given)\b[^.,;]{0,40}?,? "
     r"(?:you get|one gets|it is|uses?|is|are) (?P<got>[\w-]+)|\busually (?P<usual>yes|no|on|off)\b",
     re.IGNORECASE,
 )

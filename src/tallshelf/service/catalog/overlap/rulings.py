@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 
 from tallshelf.core.changes import SAME_MEANING, parts_of
 from tallshelf.core.errors import NotFound
@@ -31,7 +31,8 @@ def rulings_for(slug: str | None = None) -> tuple[Ruling, ...]:
 
 def same_meanings(slug: str) -> list[tuple[frozenset[str], str]]:
     """Return what is ruled of silent changes of a server: the parts of each basis, and why."""
-    return [(one.bases, one.reason) for one in rulings_for(slug) if one.word == SAME_MEANING]
+    rows = StoredRuling.objects.filter(state="in force", word=SAME_MEANING, release__server__slug=slug)
+    return [(parts_of(pair), row.reason) for row in rows.order_by("pk") for pair in row.pairs]
 
 
 def preferred_over() -> dict[str, str]:
@@ -49,9 +50,11 @@ def rulings(actor: Actor, *, state: str = "", word: str = "") -> QuerySet[Stored
     """Return rulings that an actor may see, filtered; ``overdue`` names merges in force whose date is past."""
     require(actor, "see")
     rows = StoredRuling.objects.select_related("by", "answered_by", "release__server__team", "base")
-    unpublished = Release.objects.filter(rulings__isnull=False).exclude(state__in=PUBLIC_STATES).distinct()
+    of_releases = rows.filter(release__isnull=False)
+    told_of = Q(pk__in=of_releases.values("release")) | Q(pk__in=of_releases.values("base"))
+    unpublished = Release.objects.filter(told_of).exclude(state__in=PUBLIC_STATES)
     hidden = [one.pk for one in unpublished.select_related("server__team") if not may_see(actor, one)]
-    rows = rows.exclude(release__in=hidden)
+    rows = rows.exclude(release__in=hidden).exclude(base__in=hidden)
     if word:
         rows = rows.filter(word=word)
     if state == "overdue":

@@ -1,0 +1,27 @@
+"""Cutting a text into sentences, none of them long, so that what is looked for in each takes bounded time."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+_END = re.compile(r"(?<=[.!?])[\"'”)]?\s+(?=\S)|(?<=[。！？])|\n+|;\s")
+LONGEST, _OVERLAP = 600, 150
+"""Characters of a sentence, and of what two pieces of a longer one share: what is looked for is shorter than that."""
+
+
+def sentences(text: str) -> Iterator[tuple[str, int]]:
+    """Yield the sentences of a text, each with where it starts; long ones in pieces that overlap."""
+    at = 0
+    for found in _END.finditer(text):
+        yield from _pieces(text, at, found.start())
+        at = found.end()
+    yield from _pieces(text, at, len(text))
+
+
+def _pieces(text: str, start: int, end: int) -> Iterator[tuple[str, int]]:
+    while end - start > LONGEST:
+        yield text[start : start + LONGEST], start
+        start += LONGEST - _OVERLAP
+    if end > start:
+        yield text[start:end], start
