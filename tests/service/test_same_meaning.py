@@ -6,7 +6,7 @@ import pytest
 
 from tallshelf.core.changes import compare_snapshots
 from tallshelf.core.snapshot import snapshot_from
-from tallshelf.service.catalog.models import StoredRuling
+from tallshelf.service.catalog.models import Release, StoredRuling
 from tallshelf.service.people import accounts
 from tallshelf.service.people import actions as people
 from tests.service.conftest import agree_to, submission
@@ -116,6 +116,10 @@ def test_who_may_not_see_the_release_sees_no_word_of_the_ruling(api, silent):
     made = proposed(api, "ines", silent[1])[1]
     assert api("edda").get("rulings?word=same-meaning")[1]["results"] == []
     assert [one["id"] for one in api("oskar").get("rulings?word=same-meaning")[1]["results"]] == [made["id"]]
+    hidden, shown = Release.objects.get(version="1.4.2"), Release.objects.get(version="1.4.3")
+    Release.objects.filter(pk=hidden.pk).update(state=shown.state)
+    Release.objects.filter(pk=shown.pk).update(state=hidden.state)
+    assert api("edda").get("rulings?word=same-meaning")[1]["results"] == [], "it quotes the base too"
 
 
 def test_an_edited_row_rules_nothing(api, silent):

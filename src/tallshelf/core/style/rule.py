@@ -10,7 +10,8 @@ from typing import Any
 from tallshelf.core.snapshot import Item, LaunchRecord, Snapshot
 from tallshelf.core.style.finding import Level
 from tallshelf.core.style.house import HouseStyle
-from tallshelf.core.style.view import Text, View
+from tallshelf.core.style.text import Text
+from tallshelf.core.style.view import View
 
 
 @dataclass(frozen=True, eq=False)

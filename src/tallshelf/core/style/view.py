@@ -3,95 +3,24 @@
 from __future__ import annotations
 
 import re
-import unicodedata
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal, NamedTuple
 
 from tallshelf.core.pointer import step_of, value_at
 from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.core.style.lazy import lazy
-from tallshelf.core.words import sentence_words, split_identifier, stem, telling_words
-from tallshelf.core.words.hidden import is_plain, revealed
+from tallshelf.core.style.text import Text, Texts
+from tallshelf.core.words import split_identifier, stem
 from tallshelf.core.words.language import is_in_english
 from tallshelf.core.words.steering import Steering, may_steer, steering
 
 _DEEPEST = 24
 _SEPARATOR = re.compile(r"[^a-z0-9]")
-_DIGIT = re.compile(r"\d")
-_CAMEL = re.compile(r"[a-z][A-Z]")
 Inside = Literal["takes", "returns"]
 
 
-# Views are made by the ten thousand; freezing each would cost more than what most rules do with it.
-@dataclass(eq=False)
-class Text:
-    """One text: where it is, what it says, and as a model may read it, with hidden text decoded."""
-
-    item: str
-    pointer: str
-    text: str
-
-    @lazy
-    def lower(self) -> str:
-        return self.text.lower()
-
-    @lazy
-    def words(self) -> tuple[str, ...]:
-        return sentence_words(self.text)
-
-    @lazy
-    def word_set(self) -> frozenset[str]:
-        """The words, for asking at a glance whether a text can hold what a rule looks for."""
-        return frozenset(self.words)
-
-    @lazy
-    def has_digit(self) -> bool:
-        return _DIGIT.search(self.text) is not None
-
-    @lazy
-    def stems(self) -> tuple[str, ...]:
-        """The stems of the words that carry meaning."""
-        return tuple(telling_words(self.words))
-
-    @lazy
-    def read(self) -> str:
-        """The text with tag characters, look-alike letters and base64 decoded, hidden ones dropped."""
-        return self.text if is_plain(self.text) else revealed(self.text)
-
-    @lazy
-    def may_name(self) -> bool:
-        """Whether it may name a parameter or a tool: by its sign, or in quotes of code."""
-        return "_" in self.text or "`" in self.text or _CAMEL.search(self.text) is not None
-
-
-class Texts(tuple[Text, ...]):
-    """Texts in order, of which a rule reads those alone that hold words that it looks for."""
-
-    @lazy
-    def _vocabulary(self) -> frozenset[str]:
-        return frozenset().union(*(text.words for text in self))
-
-    @lazy
-    def altered(self) -> tuple[Text, ...]:
-        """Those that a model may read otherwise than they are written."""
-        return tuple(text for text in self if text.read is not text.text)
-
-    @lazy
-    def beyond_ascii(self) -> tuple[Text, ...]:
-        return tuple(text for text in self if not text.text.isascii())
-
-    def read_with(self, words: frozenset[str]) -> Iterator[Text]:
-        """Yield those that hold one of some words, and those that may when they are read otherwise."""
-        yield from dict.fromkeys((*self.altered, *self.holding(words)))
-
-    def holding(self, words: frozenset[str]) -> Iterator[Text]:
-        """Yield the texts that hold one of some words, in order."""
-        found = words & self._vocabulary
-        if found:
-            yield from (text for text in self if not found.isdisjoint(text.word_set))
-
-
+# Made by the ten thousand, as texts are.
 @dataclass(eq=False)
 class Parameter:
     """One parameter or result field, at any depth; ``path`` is its name with those around it."""
@@ -401,8 +330,3 @@ _TEXT_KEYWORDS = frozenset({"description", "title"})
 _VALUE_KEYWORDS = frozenset({"default", "example", "examples", "const", "enum"})
 _MEMBERS_OF = ("anyOf", "oneOf", "allOf")
 _HOLDS_MORE = frozenset({"properties", "items", *_MEMBERS_OF})
-
-
-def is_letter(character: str) -> bool:
-    """Whether a character is a letter of any script."""
-    return unicodedata.category(character).startswith("L")

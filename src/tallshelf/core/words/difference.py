@@ -81,8 +81,9 @@ _ALIKE_RELATIONS = frozenset(
         "via/by",
     ]
 )
-_MOST_WORDS, _MOST_PAIRS = 600, 20_000
-"""Words of a text that are compared one by one, and pairs of tokens that are looked at for synonyms."""
+_MOST_WORDS, _MOST_PAIRS, _LONGEST_WORD = 600, 20_000, 40
+"""Words of a text that are compared one by one, pairs of tokens that are looked at for synonyms, and letters of a word
+that may be misspelt."""
 _EDITED, _ALIKE, _RELATED = 0.7, 0.5, 0.25
 """How like two texts are, word by word, of which one is a small edit of the other, an edit, or speaks of the same."""
 
@@ -140,7 +141,7 @@ def moved_unit(old: str, new: str) -> tuple[str, str] | None:
 def _meaning(old: str, new: str) -> Meaning:
     if _plain(old) == _plain(new):
         return "same"
-    if max(len(text.split()) for text in (old, new)) > _MOST_WORDS:
+    if max(len(_WORD.findall(text)) for text in (old, new)) > _MOST_WORDS:
         return "other"
     before, after = _different(read(old), read(new))
     gone, came = _subtracted([one for c in before for one in c], [one for c in after for one in c])
@@ -239,7 +240,7 @@ def _means(one: str, other: str) -> bool:
 
 def _misspelt(one: str, other: str) -> bool:
     """Whether two words are the same but for a letter: one more, one less, another, or two turned round."""
-    if min(len(one), len(other)) < 4 or abs(len(one) - len(other)) > 1:
+    if min(len(one), len(other)) < 4 or len(one) > _LONGEST_WORD or abs(len(one) - len(other)) > 1:
         return False
     blocks = SequenceMatcher(None, one, other, False).get_matching_blocks()
     return sum(block.size for block in blocks) >= max(len(one), len(other)) - 1

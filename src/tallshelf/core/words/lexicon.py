@@ -64,7 +64,7 @@ def _lines(name: str) -> mmap.mmap:
 @remembered(32_768, _LONGEST)
 def parts(word: str) -> dict[str, Part]:
     """Return a lower-case word's parts of speech, by letter (n v a r); empty where it is no word that is known."""
-    line = _line("words.txt", word.encode("utf-8", "replace"))
+    line = _line("words.txt", word.encode("utf-8", "replace")) if len(word) <= _LONGEST else None
     if line is None:
         return {}
     found = {}

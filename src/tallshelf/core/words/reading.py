@@ -196,7 +196,11 @@ def _spelled(word: str) -> str:
     base = lemma(word)
     if base in _NUMBERS:
         return _NUMBERS[base]
-    if len(base) > 4 and not is_word(base) and (meant := difflib.get_close_matches(base, _NUMBERS, 1, 0.7)):
+    if (
+        4 < len(base) < 20
+        and not is_word(base)
+        and (meant := difflib.get_close_matches(base, _NUMBERS, 1, 0.7))
+    ):
         return _NUMBERS[meant[0]]
     for british, american in _SPELLINGS:
         if base.endswith(british) and is_word(base.removesuffix(british) + american):

@@ -3,6 +3,7 @@
 from tallshelf.core.style.rule import Rule
 from tallshelf.core.style.rules import (
     access,
+    agreement,
     house,
     mentions,
     names,
@@ -26,6 +27,7 @@ RULES: tuple[Rule, ...] = (
     *texts.RULES,
     *wording.RULES,
     *mentions.RULES,
+    *agreement.RULES,
     *house.RULES,
     *quantities.RULES,
     *schemas.RULES,

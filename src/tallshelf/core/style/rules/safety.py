@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 
 from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes
-from tallshelf.core.style.view import Text
+from tallshelf.core.style.text import Text
 from tallshelf.core.words import hidden_spots, tagged, word_set
 from tallshelf.core.words.encoded import encoded_words
 from tallshelf.core.words.steering import Steer

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from tallshelf.core.style.rule import Rule, Setting, Spot, Subject, at
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
-from tallshelf.core.style.view import Text
+from tallshelf.core.style.text import Text
 from tallshelf.core.words import sentence_words, stem, telling_words, word_set
 
 FEWEST = Setting("short-description", "fewest_words", 4, "words that a tool's description has at least")

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
-from tallshelf.core.style.view import Text, is_letter
+from tallshelf.core.style.text import Text, is_letter
 from tallshelf.core.words import known_abbreviation, word_set
 from tallshelf.core.words.acts import lead_verb
 from tallshelf.core.words.language import english_share
