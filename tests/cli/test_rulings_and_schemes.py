@@ -49,7 +49,7 @@ def test_calendar_versions_from_enrolment_to_a_declared_break(at, company):
     assert "numbered by the calendar scheme" in tomas.run("show", "tide-log")
     first = submission("1.4.2")["snapshot"]
     file = tomas.file("tides.json", first)
-    with pytest.raises(BadArgument, match="not a version"):
+    with pytest.raises(BadArgument, match="nor a calendar version"):
         tomas.run("submit", "tide-log", file, "--version", "2026-11")
     found = tomas.json("submit", "tide-log", file, "--version", "2026.11.3.1", "--breaking")
     assert found["version"] == "2026.11.3.1" and found["assessment"]["next_version"]["breaking"]

@@ -20,19 +20,33 @@ _LOOKS = frozenset().union(
 compare analyse analyze assess summarise summarize translate convert parse preview simulate forecast predict rank sort
 filter group measure inspect trace track monitor watch poll ping probe scan map locate geocode suggest recommend propose
 propound explain tell name identify detect classify diff decode encode format render draw plot resolve follow match give
-return work solve answer ask query pick choose calculate project pull yield serve help return go come run make keep hold
-take put have want need wait print split join extract fill complete cover carry hit meet pass reach
+return work solve answer ask query pick choose calculate project pull yield serve help return go come run make
+have want need wait print split join extract fill complete cover hit meet pass reach
+state mean say speak hear compose build
 """
 )
+_LIGHT = word_set("put take hold keep carry throw let give bring lay turn draw pull push lead")
+"""Verbs that say little: where one leads a text, something is moved unless a result is told of."""
 _WRITES_TEXT = re.compile(
-    r"\b(?:is|are|gets?)\s+(?:then\s+|also\s+)?(?:moved to|marked as|deleted|booked|charged|paged|taken|"
-    r"overwritten|replaced)\b|"
-    r"\bmoves on by\b|\bcan(?: no longer|not| ?n['’]t) be (?:altered|changed|undone|brought back|reopened)\b",
+    r"\b(?:is|are|gets?)\s+(?:then\s+|also\s+|thereby\s+)?(?:moved to|marked as|deleted|discarded|booked|"
+    r"charged|paged|taken|overwritten|replaced|shortened|brought (?:into|up)|reset|locked|notified|removed|consumed|"
+    r"used up|put (?:on|in|into))\b|"
+    r"\bmoves? on by\b|\bcan(?: no longer|not| ?n['’]t) be (?:altered|changed|undone|brought back|reopened)\b|"
+    r"\b(?:flag|mark|lock|entry|record|counter)\b[^.]{0,30}"
+    r"\b(?:goes away|is gone|is cleared|begins? at|starts? at|is set)\b|"
+    r"\bside[- ]effects?:",
+    re.IGNORECASE,
+)
+_BECOMES = re.compile(
+    r"^(?:the|an?|stock) [^.,;]{1,60}?"
+    r"\b(?:becomes|goes (?:out|away|back|into|over)|travels|stands under|moves (?:to|into)|"
+    r"may not be|can no longer|loses|receives its)\b",
     re.IGNORECASE,
 )
 _NAMES_ANOTHER = re.compile(r"\b[a-z]+_[a-z]")
 _CHANGES_NOTHING = re.compile(
     r"\bread[- ]only\b|\bnothing (?:is|gets) (?:changed|stored|altered|written|booked|moved)\b|\bno side[- ]effects?\b|"
+    r"\bis (?:left|kept) (?:alone|untouched|as it is)\b|\bin memory and return|"
     r"\b(?:does not|doesn['’]t|never) (?:change|changes|modif|write|writes|alter|alters|touch|touches)\w*",
     re.IGNORECASE,
 )
@@ -43,7 +57,9 @@ _FOR_GOOD = re.compile(
     re.IGNORECASE,
 )
 _ONLY_ADDS = re.compile(
-    r"\bonly adds\b|\bnever (?:drops|deletes|removes|overwrites)\b|\bnothing is (?:lost|removed|deleted)\b",
+    r"\bonly adds\b|\bnever (?:drops|deletes|removes|overwrites)\b|\bnothing is (?:lost|removed|deleted)\b|"
+    r"\bno (?:earlier|other|existing|older|previous) \w+ (?:is|are) "
+    r"(?:touched|changed|lost|removed|replaced|altered)\b",
     re.IGNORECASE,
 )
 _AGAIN_SAME = re.compile(
@@ -55,16 +71,20 @@ _AGAIN_SAME = re.compile(
 _AGAIN_MORE = re.compile(
     r"\b(?:calling|called) (?:it )?twice\b[^.]*\b(?:two|double|again)|\b(?:a )?(?:fresh|new|"
     r"another)\b[^.]{0,30}\b(?:at|on|with|for) (?:each|every) call\b|"
-    r"\beach call\b[^.]*\b(?:another|again|more|one)|\bon top of (?:whatever|what|the)\b",
+    r"\b(?:each|every) call\b[^.]*\b(?:another|again|more|one|its own|separate(?:ly)?|anew)\b|"
+    r"\bon if [^.]{0,20}\boff\b[^.]{0,10}\boff if\b|^(?:toggles?|flips?) |\bon top of (?:whatever|what|the)\b",
     re.IGNORECASE,
 )
 _OUTSIDE = re.compile(
     r"\b(?:all over the web|on the web|the open web|(?:any|public|press|other) (?:web ?sites?|sites?|hosts?)|"
-    r"the internet)\b",
+    r"the internet|(?:public|outside|external|third[- ]party) (?:\w+ )?"
+    r"(?:network|register|registry|service|system|provider|api)|"
+    r"(?:register|registry|service|system|authority|office)s? outside (?:the|this|our))\b",
     re.IGNORECASE,
 )
 _INSIDE = re.compile(
-    r"\bthis server alone\b|\btouches nothing outside\b|\bnothing outside (?:it|this)\b|\bwithout any network\b",
+    r"\bthis server alone\b|\btouches nothing outside\b|\bnothing outside (?:it|this)\b|\bwithout any network\b|"
+    r"\bno network is (?:involved|used|needed)\b",
     re.IGNORECASE,
 )
 
@@ -96,6 +116,16 @@ def lead_verb(text: str) -> str:
 def says_it_writes(text: str) -> bool:
     """Whether a text says, beyond its first sentence, that something is changed by a call."""
     return any(_WRITES_TEXT.search(one) for one, start in sentences(text) if start)
+
+
+def says_what_becomes(text: str) -> bool:
+    """Whether a text tells what becomes of a thing by a call, instead of what is done: "The deed becomes final"."""
+    return _BECOMES.search(text[:LONGEST]) is not None
+
+
+def is_light(verb: str) -> bool:
+    """Whether a verb says little of what is done, as put, take and hold."""
+    return verb in _LIGHT or lemma(verb) in _LIGHT
 
 
 def says_it_only_reads(text: str) -> bool:

@@ -4,6 +4,8 @@ from tallshelf.core.style.rule import Rule
 from tallshelf.core.style.rules import (
     access,
     agreement,
+    annotations,
+    choices,
     house,
     mentions,
     names,
@@ -28,6 +30,7 @@ RULES: tuple[Rule, ...] = (
     *wording.RULES,
     *mentions.RULES,
     *agreement.RULES,
+    *choices.RULES,
     *house.RULES,
     *quantities.RULES,
     *schemas.RULES,
@@ -36,6 +39,7 @@ RULES: tuple[Rule, ...] = (
     *resources.RULES,
     *safety.RULES,
     *access.RULES,
+    *annotations.RULES,
     *size.RULES,
     *server.RULES,
 )

@@ -7,20 +7,9 @@ from collections.abc import Iterator
 
 from tallshelf.core.style.rule import Rule, Spot, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
-from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import split_identifier, stem, verb_class, word_set, writes
-from tallshelf.core.words.acts import (
-    changes,
-    is_look,
-    lead_verb,
-    says_for_good,
-    says_it_only_reads,
-    says_it_writes,
-    says_of_outside,
-    says_of_repeating,
-    says_only_adds,
-)
-from tallshelf.core.words.lexicon import lemma, verb_share
+from tallshelf.core.style.view import Parameter
+from tallshelf.core.words import split_identifier, word_set
+from tallshelf.core.words.lexicon import lemma
 
 _CREDENTIALS = re.compile(
     r"^(?:(?:user|admin|login|account|root|db|database|client|auth|api|access|secret|private|bearer|session|refresh|my|service|ssh|oauth|jwt|github|aws)_)*"
@@ -49,6 +38,11 @@ _COMMANDS = re.compile(
 _COMMAND_TEXT = re.compile(
     r"\b(?:shell|bash|terminal|command[- ]line|os|system)\s+command|\bsql\s+(?:query|statement|to (?:run|execute))|\b(?:code|script|command|statement|expression)\s+to\s+(?:run|execute|evaluate)|\b(?:run|executed?|evaluated?)\s+(?:as is|verbatim|on the (?:server|host|machine|database)|in a shell)"
     r"|\b(?:sent|forwarded|taken over|passed on|arrives?|handed on|compiled and run|run|executed|evaluated|expanded)\b[^.]{0,60}\b(?:unchanged|as (?:it is|written|is)|without (?:inspection|checks?|a time limit)|against the|for each|by the template engine|each tick)"
+    r"|\b(?:fetched|downloaded|loaded) from\b[^.]{0,30}\bany\b|\bany (?:host|address|url)\b"
+    r"|\b(?:sieve|shell|bash|python|lua|batch|vb|automation) (?:script|macro|program)|\bmacro\b[^.]{0,60}\b(?:executed|run|runs)\b"
+    r"|\bfunctions? of the (?:host )?language\b|\braw command\b|\bgraphql (?:document|query|mutation)|\bmutations (?:are )?allowed\b"
+    r"|\b(?:append|add)(?:ed)? to the \w+ (?:command|line|call)\b|\b(?:leading|first) equals sign\b|\bmakes the (?:sheet|host|server) compute\b"
+    r"|\bpassed to the \w+ (?:without being read|unread|unchecked|as is|verbatim)\b|\bsource (?:code|text)\b[^.]{0,40}\b(?:run|runs|executed|interpreter)\b"
     r"|\bwhat comes after where\b|\b(?:javascript|python|lua|lambda|groovy|perl|ruby)\b[^.]{0,40}\b(?:run|runs|executed|evaluated|body)|\b(?:lua|javascript|python) that runs\b|\bbody of a lambda\b|\bany host\b|\bin the (?:printer|device|machine)['’]s own language\b"
     r"|\b(?:absolute|any|full|local|server)\s+(?:file\s+)?path|\bpath (?:of|to) (?:the|a|any) (?:local )?file|\braw sql\b|\bsql (?:condition|clause|where|expression|fragment|text)\b|\b(?:any|every) file (?:on|of|in) (?:the|this) (?:server|host|machine|disk)",
     re.IGNORECASE,
@@ -57,26 +51,29 @@ _COMMAND_TEXT = re.compile(
 _COMMAND_WORDS = word_set(
     "command commands sql run runs execute executes executed evaluate evaluates evaluated path paths file files"
     " unchanged inspection tick lambda lua javascript python groovy perl ruby host engine sent forwarded taken passed"
-    " arrives handed compiled expanded where own"
+    " arrives handed compiled expanded where own fetched downloaded loaded address url sieve macro script program raw"
+    " graphql mutations language added add append equals compute"
+)
+_RUNS = re.compile(
+    r"\b(?:run|runs|executed?|evaluated?|sql|shell|python|javascript|compiled)\b", re.IGNORECASE
+)
+_SPOKEN = re.compile(
+    r"\b(?:reads?|reader|spoken|speech|speaker|presenter|actors?|scenes?|films?|play|dialogue|witness|insured|account|bank|claim|"
+    r"said|press|mission|privacy|alphabet|writing)\b",
+    re.IGNORECASE,
+)
+_RUNNING = frozenset({"run", "execute", "evaluate", "eval", "exec"})
+_FILES = re.compile(r"\b(?:files?|folders?|director(?:y|ies)|disk|filesystem|file system)\b", re.IGNORECASE)
+_ELSEWHERE = re.compile(
+    r"\b(?:repositor(?:y|ies)|repo|branch|project|group|vault|note|bucket|collection|field|mailbox|mail|document store|json ?path|url|"
+    r"namespace|relative to)\b",
+    re.IGNORECASE,
 )
 _NARROW = frozenset({"enum", "const", "format"})
 _CODES = re.compile(
     r"\b(?:such as|e\.g\.|postal|country|port|currency|language|booking|product|status|zip|error|area|promo|iata|iso|discount|number|json ?path|url path|uri)\b",
     re.IGNORECASE,
 )
-# Beside the verbs of the words' classes of work; those that more often name a thing or a way are left out.
-_ALSO_WRITING = word_set(
-    "overwrite archive unassign approve reject reserve pay refund transfer enable disable deploy restart reboot"
-    " terminate kill merge upsert reset enroll subscribe unsubscribe grant deny block unblock reopen schedule"
-    " reschedule unpublish deactivate activate hire fire order"
-)
-_OFTEN_A_THING = word_set("open file new make run begin")
-_DESTROYING = word_set("delete remove drop erase purge destroy wipe terminate kill truncate overwrite clear")
-_NOT_ALONE = word_set(
-    "post order book issue release schedule set reset move close import archive clear block change fire "
-    "transfer"
-)
-_HINTS = ("readOnlyHint", "destructiveHint")
 _PERSONAL = word_set(
     "birthday birthdate passport ssn salary health diagnosis disability religion ethnicity iban "
     "nationality fingerprint biometric medical allergy"
@@ -109,148 +106,30 @@ def _raw_command(subject: Subject) -> Iterator[Spot]:
         name = "_".join(one.words)
         speaks = not one.text.word_set.isdisjoint(_COMMAND_WORDS)
         said = _COMMAND_TEXT.search(one.text.text) if speaks else None
-        plain_name = name in ("code", "path", "statement", "script", "expression")
         if said or (
-            _COMMANDS.match(name)
-            and not (plain_name and _CODES.search(one.text.text))
-            and "pattern" not in one.schema
+            _COMMANDS.match(name) and "pattern" not in one.schema and _is_run_or_opened(subject, one, name)
         ):
             message = f"`{one.path}` is run or opened as it comes; take the parts it is made of, or bound it"
             yield Spot(one.item.identity, one.pointer, message)
 
 
-def _unannotated_write(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.tools:
-        said = "" if any(hint in one.annotations for hint in _HINTS) else _changing(one)
-        if said:
-            destroys = one.words[0] in _DESTROYING
-            hints = {"readOnlyHint": False, "destructiveHint": destroys}
-            if "annotations" in one.item.body:
-                patch = tuple(
-                    {"op": "add", "path": f"/annotations/{hint}", "value": value}
-                    for hint, value in hints.items()
-                )
-            else:
-                patch = ({"op": "add", "path": "/annotations", "value": hints},)
-            message = f"its {said}, and no annotation says that it changes something"
-            yield Spot(
-                one.identity,
-                "/annotations" if "annotations" in one.item.body else "",
-                message,
-                suggestion=patch,
-            )
-
-
-def _writes(one: ItemView) -> bool:
-    words = one.words
-    if not words or words[0] in _OFTEN_A_THING or (len(words) == 1 and words[0] in _NOT_ALONE):
-        return False
-    return words[0] in _ALSO_WRITING or writes(words[0])
-
-
-_SURELY = 0.9
-_TELLS = frozenset(["list", "return", "show", "tell", "report"])
-"""Verbs by which a text says that a tool only tells something, whatever the first word of its name may be."""
-
-
-def _changing(one: ItemView) -> str:
-    """Return in words by what a tool seems to change something: its name, or the verb that leads its text."""
-    text = one.text.text
-    lead = lead_verb(text)
-    if not one.words or says_it_only_reads(text):
-        return ""
-    name = one.words[0]
-    if lemma(lead) in _TELLS and verb_share(lemma(name)) < _SURELY:
-        return ""
-    if _writes(one) or (not lead and changes(name) and name not in _OFTEN_A_THING and len(one.words) > 1):
-        return f"name says “{name}”"
-    return f"text says “{lead}”" if lead and changes(lead, leads=True) and not is_look(name) else ""
-
-
-def _hint(one: ItemView, name: str, message: str, meant: bool) -> Spot:
-    pointer = f"/annotations/{name}"
-    patch = ({"op": "replace", "path": pointer, "value": meant},)
-    return Spot(one.identity, pointer, message, suggestion=patch)
-
-
-def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.tools:
-        hints = one.annotations
-        first = one.text.words[0] if one.text.words else ""
-        reads = hints.get("readOnlyHint") is True
-        if reads and (
-            _writes(one)
-            or (
-                first != stem(first)
-                and stem(first) in _DESTROYING | {"create", "updat", "send"}
-                and first.endswith("s")
-            )
-        ):
-            verb, where = (one.words[0], "name") if _writes(one) else (first, "text")
-            work = verb_class(stem(verb)) or verb_class(verb) or "change"
-            message = (
-                f"it says that it only reads, but its {where} says “{verb}” ({work}); "
-                "hosts let read-only tools run unasked"
-            )
-            yield _hint(one, "readOnlyHint", message, False)
-        elif (
-            hints.get("destructiveHint") is False
-            and one.words
-            and one.words[0] in _DESTROYING
-            and len(one.words) > 1
-        ):
-            message = f"it says that it destroys nothing, and its name says “{one.words[0]}”"
-            yield _hint(one, "destructiveHint", message, True)
-        elif reads and hints.get("destructiveHint") is True:
-            yield Spot(
-                one.identity,
-                "/annotations/destructiveHint",
-                "it says that it only reads, and that it destroys",
-            )
-        elif hints.get("readOnlyHint") is False and says_it_only_reads(one.text.text) and not _writes(one):
-            yield Spot(
-                one.identity,
-                "/annotations/readOnlyHint",
-                "its text says that it only reads, and the annotation that it does not",
-            )
-        else:
-            yield from _contradicted_by_text(one)
-
-
-def _contradicted_by_text(one: ItemView) -> Iterator[Spot]:
-    """Yield hints against which the text says something."""
-    hints, text = one.annotations, one.text.text
-    if not hints:
-        return
-    if hints.get("readOnlyHint") is True and says_it_writes(text) and not says_it_only_reads(text):
-        yield _hint(
-            one, "readOnlyHint", "it says that it only reads, and its text that something is changed", False
+def _is_run_or_opened(subject: Subject, one: Parameter, name: str) -> bool:
+    """Whether a parameter of a name that is often a command or a file is one here, by what is said of it."""
+    if name in ("code", "statement", "script", "expression"):
+        tool = next(tool for tool in subject.view.tools if tool.item is one.item)
+        runs = _RUNS.search(one.text.text) or not {
+            lemma(word) for word in (tool.words[0], *tool.text.words[:1])
+        }.isdisjoint(_RUNNING)
+        spoken = name in ("statement", "script") and not _SPOKEN.search(f"{one.text.text} {tool.text.text}")
+        return bool(runs or spoken) and not _CODES.search(one.text.text)
+    if name.endswith(("path", "path_name")):
+        about = f"{one.text.text} {one.item.body.get('description')}"
+        return (
+            _FILES.search(about) is not None
+            and not _ELSEWHERE.search(about)
+            and not _CODES.search(one.text.text)
         )
-    if hints.get("destructiveHint") is False and says_for_good(text):
-        yield _hint(
-            one,
-            "destructiveHint",
-            "it says that it destroys nothing, and its text that it cannot be undone",
-            True,
-        )
-    if hints.get("destructiveHint") is True and says_only_adds(text):
-        yield _hint(one, "destructiveHint", "it says that it destroys, and its text that it only adds", False)
-    again = says_of_repeating(text)
-    if (
-        again is not None
-        and isinstance(hints.get("idempotentHint"), bool)
-        and hints["idempotentHint"] is not again
-    ):
-        said = "does nothing more" if again else "does it once more"
-        yield _hint(one, "idempotentHint", f"its text says that the same call again {said}", again)
-    outside = says_of_outside(text)
-    if (
-        outside is not None
-        and isinstance(hints.get("openWorldHint"), bool)
-        and hints["openWorldHint"] is not outside
-    ):
-        said = "reaches the outside" if outside else "reaches nothing outside"
-        yield _hint(one, "openWorldHint", f"its text says that it {said}", outside)
+    return True
 
 
 def _personal_data(subject: Subject) -> Iterator[Spot]:
@@ -284,30 +163,6 @@ RULES = (
         check=_raw_command,
         bad=takes(sql="Query on the berths"),
         good=takes(code="Postal code, such as 2210", query="Words to look for"),
-    ),
-    Rule(
-        id="unannotated-write",
-        family="safety",
-        covers=("write-unannotated",),
-        level="warning",
-        reason="Hosts ask a person first where an annotation says that a tool writes or deletes.",
-        check=_unannotated_write,
-        bad=tools(tool("delete_booking")),
-        good=tools(
-            tool("delete_booking", annotations={"readOnlyHint": False, "destructiveHint": True}),
-            tool("list_berths"),
-        ),
-    ),
-    Rule(
-        id="contradicting-annotation",
-        fix_is_safe=False,
-        family="safety",
-        covers=("annotation-contradicts",),
-        level="error",
-        reason="Hosts decide by annotations whether to ask a person first.",
-        check=_contradicting_annotation,
-        bad=tools(tool("delete_booking", annotations={"readOnlyHint": True})),
-        good=tools(tool("get_booking", annotations={"readOnlyHint": True})),
     ),
     Rule(
         id="personal-data",

@@ -9,10 +9,11 @@ from typing import Any
 from tallshelf.core.style.rule import Rule, Spot, Subject, at
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.rules._judge import refuses
-from tallshelf.core.style.rules.mentions import EXAMPLE_BEFORE
-from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import is_stop_word, word_set
+from tallshelf.core.words import word_set
+from tallshelf.core.words.amounts import amounts
+from tallshelf.core.words.sentences import sentences
+from tallshelf.core.words.units import known_unit
 
 _OPTIONAL = re.compile(
     r"^\W*optional\b|[.;,]\s*optional\W*$|\bleave (?:it |this )?(?:empty|blank|out)\b|[(\[]optional[)\],;]|\bis optional\b|\b(?:may|can) be (?:left out|omitted|skipped)\b",
@@ -30,44 +31,34 @@ _DEFAULT = re.compile(
 )
 # A default said in other words: "a dozen unless told otherwise", "if nothing is said you get csv", "usually yes".
 _UNSET = re.compile(
-    r"\b(?P<said>[\w-]+) (?:unless|if not|when not) (?:you )?(?:told|given|said|say|set|asked|chosen|specified|otherwise)\b|"
-    r"\b(?:if|where|when|without)\b[^.,;]{0,60}\b(?:nothing|say anything|a choice|left out|omitted|not given)\b[^.,;]{0,40}?,? "
-    r"(?:you get|one gets|it is|uses?|is|are) (?P<got>[\w-]+)|\busually (?P<usual>yes|no|on|off)\b",
+    r"\b(?:unless|if not|when not|where not) (?:you |the caller |it is )?(?:\w+ )?(?:told|given|said|say|set|asked|asks|chosen|choose|specified|"
+    r"otherwise|switch|turn|another)\b|\b(?:in the absence of|without (?:a|any) (?:choice|value|word)|usually)\b|"
+    r"\b(?:if|where|when|who(?:ever)?|without|for)\b[^.,;]{0,60}\b(?:nothing|anything|no value|omitted|left (?:out|empty)|not given|absent|missing)\b",
     re.IGNORECASE,
 )
-_UNSET_WORDS = word_set("unless usually nothing anything choice omitted left given not")
+_UNSET_WORDS = word_set(
+    "unless usually nothing absence choice omitted left given not otherwise absent missing value"
+)
+_USUAL = re.compile(r"\busually (yes|no|on|off)\b", re.IGNORECASE)
+_GOT = re.compile(
+    r"\b([\w-]+) (?:unless|if not|when not)\b|\b(?:you get|one gets|it is|uses?|is|are|means|counts as) ([\w-]+)\s*\.?$",
+    re.IGNORECASE,
+)
+_LEAVES_OUT = re.compile(
+    r"\b(?:stays? (?:behind|out|away)|(?:is|are) (?:left out|excluded|omitted|skipped|hidden|not (?:included|shown|sent))|without)\b",
+    re.IGNORECASE,
+)
+_INCLUDES = (("include",), ("with",), ("show",), ("attach",), ("send",), ("return",), ("add",))
+_LINKED = re.compile(r"(?:\b(?:is|to)|[:=])\s*[`'\"“]?$", re.IGNORECASE)
 _BY_DEFAULT = re.compile(r"([A-Za-z0-9_.-]+) by default\b", re.IGNORECASE)
 _NO_VALUE = word_set(
     "the a an current today now value values all any to is if when for none not in of at order sorting "
     "settings language unit"
 )
-_NUMBER_WORDS = {
-    word: str(number)
-    for number, word in enumerate(
-        ["zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"]
-    )
-}
-_NUMBER_WORDS |= {"twenty": "20", "thirty": "30", "fifty": "50", "hundred": "100", "thousand": "1000"}
 _SUCH_AS = re.compile(
     r"(?:such as|e\.g\.,?|for example,?|for instance,?|example:)\s+([`'\"“]?)([^\s,;()`'\"”]+)", re.IGNORECASE
 )
 _SUCH_AS_WORDS = frozenset({"such", "g", "example", "instance"})
-_QUOTED_LIST = re.compile(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s*or)\s*[`'\"“]([\w-]+)[`'\"”])+")
-# "low, medium or high" as a whole text or after a colon, and three words or more in parentheses.
-_LAST_LIST = re.compile(
-    r"(?:(?:^|:\s*)([a-z][\w-]*(?:,\s*[a-z][\w-]*)+,?\s+or\s+[a-z][\w-]*)\W*$"
-    r"|\(([a-z][\w-]*(?:,\s*[a-z][\w-]*){2,}(?:,?\s+or\s+[a-z][\w-]*)?)\))",
-    re.IGNORECASE,
-)
-_PLAIN_LIST = re.compile(
-    r"(?:one of|must be|can be|may be|either|allowed(?: values)?|possible(?: values)?|valid(?: values)?|values?|options?|choices?|"
-    r"choose(?: from)?|accepts)(?: are| is)?\s*[:=]?\s*\(?((?:[a-z][\w-]*\s*(?:,\s*or\s+|,\s*|/|\||\s+or\s+)\s*)+[a-z][\w-]*)(?=\s*[.;)]|\s*$)",
-    re.IGNORECASE,
-)
-_BARE_LIST = re.compile(
-    r"(?:^|[(:]\s*)([a-z][\w-]*(?:\s*\|\s*[a-z][\w-]*){1,}|[a-z]\w*(?:/[a-z]\w*){2,})\s*[).]?\s*$",
-    re.IGNORECASE,
-)
 
 
 def _optional_or_required(subject: Subject) -> Iterator[Spot]:
@@ -86,29 +77,79 @@ def _optional_or_required(subject: Subject) -> Iterator[Spot]:
 
 def _default_contradicts(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
-        text = one.text.text
-        found = (_BY_DEFAULT.search(text) or _DEFAULT.search(text)) if "efault" in text else None
-        if not found and "default" in one.schema and not one.text.word_set.isdisjoint(_UNSET_WORDS):
-            found = _UNSET.search(text)
-        if not found:
+        if "efault" in one.text.text:
+            yield from _said_default(one)
+        if "default" in one.schema and not one.text.word_set.isdisjoint(_UNSET_WORDS):
+            yield from _default_in_other_words(one)
+
+
+def _said_default(one: Parameter) -> Iterator[Spot]:
+    """Find a default that is called so: "defaults to 20", "20 by default"."""
+    text = one.text.text
+    found = _BY_DEFAULT.search(text) or _DEFAULT.search(text)
+    said = found.group(1).strip(".:").lower() if found else ""
+    if found is None or not said or said in _NO_VALUE:
+        return
+    if "default" in one.schema:
+        default = one.schema["default"]
+        if isinstance(default, str | int | float) and not _same(said, default):
+            message = f"the text says that the default is {said}, and the schema says {_shown(default)}"
+            yield at(one.text, message, found.span(1))
+    elif _LINKED.search(text[: found.start(1)]) and _cannot_be(one, said):
+        message = f"the default that the text gives, {said}, is none that `{one.name}` takes"
+        yield at(one.text, message, found.span(1))
+
+
+def _default_in_other_words(one: Parameter) -> Iterator[Spot]:
+    """Find what the text says to hold where nothing is given, and the default is another.
+
+    It is read where it can be no other thing: the one amount of the sentence, the one value of the enum that it names,
+    yes or no, all, and what a switch that is on leaves out.
+    """
+    default = one.schema["default"]
+    for sentence, start in sentences(one.text.text):
+        if not _UNSET.search(sentence):
             continue
-        said = next(one for one in found.groups() if one).strip(".:").lower()
-        said = _NUMBER_WORDS.get(said, said)
-        if said in _NO_VALUE or not said:
-            continue
-        span = next(found.span(number) for number, one in enumerate(found.groups(), 1) if one)
-        if "default" in one.schema:
-            default = one.schema["default"]
-            if isinstance(default, str | int | float) and not _same(said, default):
-                yield at(
-                    one.text,
-                    f"the text says that the default is {said}, and the schema says {_shown(default)}",
-                    span,
-                )
-        elif _cannot_be(one, said):
-            yield at(
-                one.text, f"the default that the text gives, {said}, is none that `{one.name}` takes", span
-            )
+        said = _said_instead(one, sentence, default)
+        if said:
+            message = f"where nothing is given it is {said} by the text, and {_shown(default)} by the schema"
+            yield at(one.text, message, (start, start + len(sentence.rstrip())))
+            return
+
+
+def _said_instead(one: Parameter, sentence: str, default: Any) -> str:
+    """Return in words what a sentence says to hold instead of a default; empty where it does not."""
+    values = one.schema.get("enum")
+    if isinstance(default, bool):
+        off = bool(_LEAVES_OUT.search(sentence)) and one.words[:1] in _INCLUDES
+        usual = _USUAL.search(sentence)
+        said = "no" if off else usual.group(1).lower() if usual else ""
+        return said if said and (said in ("yes", "on")) is not default else ""
+    if isinstance(default, int | float):
+        found = amounts(sentence)
+        own = next((unit for word in reversed(one.words) if (unit := known_unit(word))), None)
+        if len(found) != 1 or found[0].value == default:
+            return ""
+        value = found[0].in_unit(own) if own else None
+        if value is None and "percent" in one.words and found[0].value < 1:
+            value = found[0].value * 100
+        if value is None:
+            value = found[0].value
+        return "" if abs(value - default) <= abs(default) * 1e-6 else f"{value:g}"
+    if isinstance(default, list):
+        return "all" if default and re.search(r"\ball\b", sentence, re.IGNORECASE) else ""
+    if isinstance(default, str):
+        if isinstance(values, list):
+            named = {
+                str(value)
+                for value in values
+                if re.search(rf"\b{re.escape(str(value))}\b", sentence, re.IGNORECASE)
+            }
+            return named.pop() if len(named) == 1 and default not in named else ""
+        got = _GOT.search(sentence)
+        said = next((one for one in got.groups() if one), "") if got else ""
+        return said if said and said.lower() not in _NO_VALUE and not _same(said.lower(), default) else ""
+    return ""
 
 
 _YES = frozenset(["true", "yes", "on", "enabled"])
@@ -122,10 +163,8 @@ def _same(said: str, default: Any) -> bool:
             return True  # a word for something else
         return said in (_YES if default else _NO)
     if isinstance(default, int | float):
-        try:
-            return float(said.rstrip("%smhdk")) == float(default)
-        except ValueError:
-            return True  # a word for a number that is not read here
+        found = amounts(said.rstrip("%smhdk"))
+        return len(found) != 1 or found[0].value == float(default)
     return written.startswith(said) or said.startswith(written) or not said[0].isalnum()
 
 
@@ -191,48 +230,6 @@ def _phrase(text: str, found: re.Match[str]) -> str:
     return re.split(r"[,;()`'\"”]|\.(?:\s|$)|\s+(?:or|and)\s+", text[found.start(2) :])[0].strip()
 
 
-def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.parameters:
-        text = one.text.text
-        if not _may_list(one.text) or not one.is_free_text:
-            continue
-        for pattern in (_QUOTED_LIST, _PLAIN_LIST, _BARE_LIST, _LAST_LIST):
-            found = pattern.search(text)
-            if (
-                not found
-                or EXAMPLE_BEFORE.search(text[: found.start()])
-                or "such as" in found.group()
-                or "e.g." in found.group()
-            ):
-                continue
-            values = _listed(
-                found.group(0) if pattern is _QUOTED_LIST else found.group(1) or found.group(2),
-                quoted=pattern is _QUOTED_LIST,
-            )
-            if (
-                len(values) < 2
-                or any(is_stop_word(value) for value in values)
-                or any(len(value) > 30 for value in values)
-            ):
-                continue
-            patch = ({"op": "add", "path": f"{one.pointer}/enum", "value": values},)
-            message = f"the text lists what `{one.name}` may be ({', '.join(values[:5])}); say it as an enum"
-            yield at(one.text, message, found.span(), suggestion=patch)
-            break
-
-
-def _may_list(text: Text) -> bool:
-    said = text.text
-    return "," in said or "|" in said or "/" in said or "or" in text.word_set
-
-
-def _listed(text: str, *, quoted: bool) -> list[str]:
-    if quoted:
-        return list(dict.fromkeys(re.findall(r"[`'\"“]([\w-]+)[`'\"”]", text)))
-    parts = (part.strip() for part in re.split(r",\s*or\s+|,|/|\||\s+or\s+", text))
-    return list(dict.fromkeys(part for part in parts if part))
-
-
 _SORT = {"type": "string", "enum": ["length", "depth"], "description": "What to sort by", "default": "length"}
 
 RULES = (
@@ -270,20 +267,6 @@ RULES = (
         ),
         good=takes(
             berth={"type": "string", "pattern": "^[NE]-\\d\\d$", "description": "Berth number, such as N-04"}
-        ),
-    ),
-    Rule(
-        id="choices-not-enum",
-        fix_is_safe=False,
-        family="words",
-        covers=("choices-not-enum",),
-        level="warning",
-        reason="Choices that only the text lists are not checked, and are spelled in many ways.",
-        check=_choices_not_enum,
-        bad=takes(side="Side to moor at, one of: port, starboard, stern"),
-        good=takes(
-            port="Name of the port, such as Pellam or Skerry",
-            side={**_SORT, "description": "One of length, depth"},
         ),
     ),
 )

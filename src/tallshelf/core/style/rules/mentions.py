@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, tool, tools
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import ItemView
@@ -20,6 +20,16 @@ _NAMED_PARAMETER = re.compile(
 _NOT_NAMES = word_set("same following last first only other given optional required next each this that")
 EXAMPLE_BEFORE = re.compile(
     r"(?:such as|e\.g\.,?|for example,?|like|example:?|as in|instance)[\s`\"'(]*(?:[\w`-]+,?\s+(?:or\s+)?){0,3}$"
+)
+# What stands before and behind the name of a tool, apart from names of fields, values and settings.
+_USED = re.compile(
+    r"\b(?:use|uses|using|used|call|calls|calling|run|running|invoke|invoking|see|see also|compare|prefer|try|via|with|from|by|after|before|then|first|"
+    r"than|tools?|instead of|output of|results? of|like|unlike|replaces|pass (?:it |them )?(?:on )?to|hand it to)\s+(?:the |its |this |or |and )?[`'\"“(]{0,2}$",
+    re.IGNORECASE,
+)
+_CALLED = re.compile(
+    r"[`'\"”]?(?:\(\)|\s+(?:tool|first|instead|before|afterwards|beforehand|returns|gives|lists)\b)",
+    re.IGNORECASE,
 )
 _SPEAKS = frozenset({"parameter", "parameters", "argument", "arguments"})
 
@@ -54,15 +64,19 @@ def _unknown_tool(subject: Subject) -> Iterator[Spot]:
             name = next(group for group in found.groups() if group)
             if not _may_be_name(name) or not _is_tool_like(name) or name in names or name in known:
                 continue
-            if not EXAMPLE_BEFORE.search(text.text[: found.start()]):
-                yield at(text, f"this server has no tool `{name}`", found.span())
+            before, behind = text.text[: found.start()], text.text[found.end() :]
+            if (_USED.search(before[-60:]) or _CALLED.match(behind)) and not EXAMPLE_BEFORE.search(before):
+                meant = next((one for one in sorted(names) if one.endswith(f"_{name}")), "")
+                instead = f"; it has `{meant}`" if meant else ""
+                patch = rewritten(text, found.span(1 if found.group(1) else 2), meant) if meant else None
+                yield at(text, f"this server has no tool `{name}`{instead}", found.span(), suggestion=patch)
 
 
 def _texts_with_known(subject: Subject) -> Iterator[tuple[Text, set[str]]]:
     if subject.view.instructions.may_name:
         yield subject.view.instructions, {name for one in subject.view.tools for name in _known(one)}
     for one in subject.view.items:
-        texts = [text for text in one.texts if text.may_name]
+        texts = [text for text in one.texts if text.may_name and text.pointer.endswith("/description")]
         known = _known(one) if texts else set()
         yield from ((text, known) for text in texts)
 

@@ -8,8 +8,9 @@ from collections.abc import Iterator
 from tallshelf.core.snapshot import canonical
 from tallshelf.core.style.rule import Rule, Spot, Subject
 from tallshelf.core.style.rules._examples import tool, tools
-from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import stem, word_set
+from tallshelf.core.style.view import ItemView, Parameter
+from tallshelf.core.words import sentence_words, stem, word_set
+from tallshelf.core.words.lexicon import lemma, parts, synonyms
 
 _OF_WHAT = re.compile(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
 _ANY_THING = frozenset({"id", "name"})
@@ -17,9 +18,16 @@ _BY = re.compile(
     r"(?<!ed )(?<!en )(?<!aid )\bby (?:its |their |the |a |an |his |her |one )?([a-z][a-z-]+)(?: (number|name|id|code|date|day|address))?",
     re.IGNORECASE,
 )
+_ONE_THING = re.compile(
+    r"\b(?:of|for|to|in|on|from|at) (?:an?|one|a (?:single|given)) ([a-z]{3,})\b(?! (?:of|by)\b)"
+)
+_KEY_OF = re.compile(
+    r"(?:the )?(?:[a-z-]+ )?(?:name|number|id|identifier|code) of (?:the|a|an|one) ([a-z]+)|(?:the )?([a-z]+) (?:name|number|id|identifier|code)\b"
+)
+_NO_THING = word_set("time row call list page list set moment result")
 _GOING_BY = word_set("get find look lookup fetch show retrieve search delete remove cancel update read open")
 _NOT_BY = word_set(
-    "default hand then now using means way far itself themselves sea land air rail road mail post email "
+    "its their index following searching using which whom whose what whatever whichever volume weight mass percent step default hand then now using means way far itself themselves sea land air rail road mail post email "
     "day night date time order one users user people server model length size"
 )
 _SAME_KEY = {
@@ -35,39 +43,99 @@ _SAME_KEY = {
     )
     for word in line.split()
 }
-Promise = tuple[set[str], str, str, tuple[int, int] | None]
 
 
 def _pasted_promise(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.tools:
         if "inputSchema" not in one.item.body or "$ref" in (one.item.body["inputSchema"] or ()):
             continue
-        for promised, pointer, said, span in _promises(one):
+        for promised, said in _promises(one):
             if not promised & _carried(one, promised):
                 message = f"it promises to go {said}, and no parameter carries that"
-                yield Spot(one.identity, pointer, message, span)
+                yield Spot(one.identity, "/inputSchema", message)
                 break
+        else:
+            if chosen := _chosen_by_another(subject, one):
+                message = "it speaks of one {}, and what it takes tells of another thing: `{}`".format(
+                    *chosen
+                )
+                yield Spot(one.identity, "/inputSchema", message)
 
 
-def _promises(one: ItemView) -> Iterator[Promise]:
-    """Yield what a name or a first sentence says that it goes by: words, place, wording and span."""
+def _promises(one: ItemView) -> Iterator[tuple[set[str], str]]:
+    """Yield what a name or a first sentence says that it goes by: its words, and how it is said."""
     if one.words[:1] in (("list",), ("count",), ("sort",), ("group",)) or "list" in one.words:
         return  # by what they are put in order
     if "by" in one.words[1:-1]:
         rest = one.words[one.words.index("by", 1) + 1 :]
-        yield (
-            {_keyed(word) for word in rest if word not in ("and", "or")},
-            "/name",
-            f"by {' '.join(rest)}",
-            None,
-        )
+        yield {_keyed(word) for word in rest if word not in ("and", "or")}, f"by {' '.join(rest)}"
     if not one.words or one.words[0] not in _GOING_BY:
         return
     sentence = re.split(r"(?<=[.;])\s", one.text.text, maxsplit=1)[0]
     found = _BY.search(sentence)
-    if found and found.group(1).lower() not in _NOT_BY:
-        words = {_keyed(word.lower()) for word in found.groups() if word}
-        yield words, "/description", found.group(), found.span()
+    if found and found.group(1).lower() not in _NOT_BY and not _step_by_step(sentence, found):
+        yield {_keyed(word.lower()) for word in found.groups() if word}, found.group()
+
+
+def _step_by_step(sentence: str, found: re.Match[str]) -> bool:
+    """Whether the word before is the word after, as in "hour by hour"."""
+    return sentence[: found.start()].split()[-1:] == [found.group(1)]
+
+
+def _chosen_by_another(subject: Subject, one: ItemView) -> tuple[str, str] | None:
+    """Return the one thing that a first sentence speaks of, and the parameter that tells of another instead.
+
+    All that it must be given has to tell whose it is, none of what it may be given may tell of that thing, and the
+    tool next door has to take the same for its own.
+    """
+    needed = [field for field in one.own if field.required]
+    sentence = re.split(r"(?<=[.;])\s", one.text.text, maxsplit=1)[0].lower()
+    spoken = {kept for word in (*sentence_words(sentence), *one.words) for kept in _forms(word)}
+    things = [found.group(1) for found in _ONE_THING.finditer(sentence)]
+    if not needed or not things:
+        return None
+    told = {
+        kept
+        for field in one.parameters
+        for word in (*field.words, *field.text.words)
+        for kept in _forms(word)
+    }
+    whose = [_whose(field) for field in needed]
+    if not all(whose) or any(not _forms(word).isdisjoint(spoken) for word in whose):
+        return None
+    thing = things[-1]
+    if thing in _NO_THING or not parts(lemma(thing)) or not _forms(thing).isdisjoint(told):
+        return None
+    if any(synonyms(lemma(thing), lemma(word)) for word in whose):
+        return None
+    return (thing, needed[0].name) if _is_next_door(subject, one, needed[0], whose[0]) else None
+
+
+def _is_next_door(subject: Subject, one: ItemView, field: Parameter, thing: str) -> bool:
+    """Whether another tool takes a parameter of that name, and speaks of what it is the key of."""
+    return any(
+        other is not one
+        and any(own.name == field.name for own in other.own)
+        and not _forms(thing).isdisjoint(
+            {kept for word in (*other.words, *other.text.words) for kept in _forms(word)}
+        )
+        for other in subject.view.tools
+    )
+
+
+def _whose(field: Parameter) -> str:
+    """Return the thing that a parameter's text says to be the key of, and its name alike; empty where it does not."""
+    found = _KEY_OF.match(field.text.lower)
+    thing = found and (found.group(1) or found.group(2))
+    return (
+        thing
+        if thing and not _forms(thing).isdisjoint({kept for word in field.words for kept in _forms(word)})
+        else ""
+    )
+
+
+def _forms(word: str) -> frozenset[str]:
+    return frozenset((stem(word), lemma(word)))
 
 
 def _keyed(word: str) -> str:

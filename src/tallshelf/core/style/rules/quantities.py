@@ -44,6 +44,15 @@ _DATE_FORM = re.compile(
     r"cron|natural language|free (?:text|form)|relative|\btoday\b|\btomorrow\b|ago\b|24[- ]hour",
     re.IGNORECASE,
 )
+_A_MOMENT = re.compile(
+    r"(?:the )?(?:(?:moment|instant|point in time|date) (?:at|on|from|until|by) which\b|"
+    r"(?:birth|due|start|end|expiry|delivery|departure|arrival|closing|opening) (?:date|day)\b|(?:first|last) day (?:of|on|for)\b|"
+    r"(?:date|moment|day) of (?:the |a |an )?(?:birth|arrival|departure|delivery|loss|service|receipt|purchase|expiry|issue|leaving|entry|payment)\b|"
+    r"when (?:it|the \w+|this) (?:is|was|ends?|starts?|begins?|expires?|opens?|closes?|may)\b|"
+    r"(?:beginning|start|end) of (?:the|a) (?:period|window|range|interval|stay|booking)\b|"
+    r"(?:oldest|newest|earliest|latest) \w+ (?:wanted|returned|shown))",
+    re.IGNORECASE,
+)
 _MONEY = word_set(
     "price cost fare fee balance salary wage budget charge payment rent tariff revenue refund toll "
     "deposit premium"
@@ -106,7 +115,7 @@ def _siblings(subject: Subject) -> dict[str, frozenset[str]]:
 
 
 def _date_form_unstated(subject: Subject) -> Iterator[Spot]:
-    for one in subject.view.parameters:
+    for one in subject.view.fields:
         if not _names_a_time(one) or one.schema.keys() & {
             "format",
             "pattern",
@@ -132,6 +141,10 @@ def _date_form_unstated(subject: Subject) -> Iterator[Spot]:
 
 def _names_a_time(one: Parameter) -> bool:
     words = set(one.words)
+    if _A_MOMENT.match(one.text.text):
+        return True
+    if one.inside == "returns":
+        return False  # what a result is called is told by its text
     if (
         words & {"zone", "timezone", "tz", "type", "range", "name", "id", "count", "format", "of"}
         or not one.types

@@ -1,0 +1,240 @@
+"""Rules on annotations: what writes says so, and no hint contradicts name or text."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rules._examples import tool, tools
+from tallshelf.core.style.view import ItemView
+from tallshelf.core.words import stem, verb_class, word_set, writes
+from tallshelf.core.words.acts import (
+    changes,
+    is_light,
+    is_look,
+    lead_verb,
+    says_for_good,
+    says_it_only_reads,
+    says_it_writes,
+    says_of_outside,
+    says_of_repeating,
+    says_only_adds,
+    says_what_becomes,
+)
+from tallshelf.core.words.lexicon import lemma, parts, verb_share
+
+# Beside the verbs of the words' classes of work; those that more often name a thing or a way are left out.
+_ALSO_WRITING = word_set(
+    "overwrite archive unassign approve reject reserve pay refund transfer enable disable deploy restart reboot"
+    " terminate kill merge upsert reset enroll subscribe unsubscribe grant deny block unblock reopen schedule"
+    " reschedule unpublish deactivate activate hire fire order"
+)
+_OFTEN_A_THING = word_set("open file new make run begin")
+_DESTROYING = word_set("delete remove drop erase purge destroy wipe terminate kill truncate overwrite clear")
+_NOT_ALONE = word_set(
+    "post order book issue release schedule set reset move close import archive clear block change fire "
+    "transfer"
+)
+_HINTS = ("readOnlyHint", "destructiveHint")
+
+
+def _unannotated_write(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.tools:
+        said = "" if any(hint in one.annotations for hint in _HINTS) else _changing(one)
+        if said:
+            destroys = one.words[0] in _DESTROYING
+            hints = {"readOnlyHint": False, "destructiveHint": destroys}
+            if "annotations" in one.item.body:
+                patch = tuple(
+                    {"op": "add", "path": f"/annotations/{hint}", "value": value}
+                    for hint, value in hints.items()
+                )
+            else:
+                patch = ({"op": "add", "path": "/annotations", "value": hints},)
+            message = f"its {said}, and no annotation says that it changes something"
+            yield Spot(
+                one.identity,
+                "/annotations" if "annotations" in one.item.body else "",
+                message,
+                suggestion=patch,
+            )
+
+
+def _writes(one: ItemView) -> bool:
+    words = one.words
+    if not words or words[0] in _OFTEN_A_THING or (len(words) == 1 and words[0] in _NOT_ALONE):
+        return False
+    return words[0] in _ALSO_WRITING or writes(words[0])
+
+
+_SWITCHES = (("save",), ("force",), ("persist",), ("commit",), ("overwrite",), ("apply",), ("store",))
+_SURELY = 0.9
+_TELLS = frozenset(["list", "return", "show", "tell", "report"])
+"""Verbs by which a text says that a tool only tells something, whatever the first word of its name may be."""
+
+
+def _changing(one: ItemView) -> str:
+    """Return in words by what a tool seems to change something: its name, or the verb that leads its text."""
+    text = one.text.text
+    lead = lead_verb(text)
+    if not one.words or says_it_only_reads(text):
+        return ""
+    name = one.words[0]
+    if lemma(lead) in _TELLS and verb_share(lemma(name)) < _SURELY:
+        return "text tells of a change" if says_it_writes(text) else ""
+    if (_writes(one) and not _names_a_thing(one, lead)) or (
+        not lead and changes(name) and name not in _OFTEN_A_THING and len(one.words) > 1
+    ):
+        return f"name says “{name}”"
+    if (
+        lead
+        and not is_look(name)
+        and (changes(lead, leads=True) or (is_light(lead) and not _tells_a_result(one)))
+    ):
+        return f"text says “{lead}”"
+    return "text tells of a change" if says_it_writes(text) or says_what_becomes(text) else ""
+
+
+def _names_a_thing(one: ItemView, lead: str) -> bool:
+    """Whether the first word of a name is a thing there: "block reasons", whose text tells of reasons."""
+    name = one.words[0]
+    if len(one.words) < 2 or "n" not in parts(name) or lemma(lead) == name or not one.text.text:
+        return False
+    return (not lead or is_look(lead)) and _tells_a_result(one)
+
+
+def _tells_a_result(one: ItemView) -> bool:
+    return any(field.depth == 1 for field in one.results)
+
+
+def _hint(one: ItemView, name: str, message: str, meant: bool) -> Spot:
+    pointer = f"/annotations/{name}"
+    patch = ({"op": "replace", "path": pointer, "value": meant},)
+    return Spot(one.identity, pointer, message, suggestion=patch)
+
+
+def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
+    for one in subject.view.tools:
+        hints = one.annotations
+        first = one.text.words[0] if one.text.words else ""
+        reads = hints.get("readOnlyHint") is True
+        if reads and (
+            _writes(one)
+            or (
+                first != stem(first)
+                and stem(first) in _DESTROYING | {"create", "updat", "send"}
+                and first.endswith("s")
+            )
+        ):
+            verb, where = (one.words[0], "name") if _writes(one) else (first, "text")
+            work = verb_class(stem(verb)) or verb_class(verb) or "change"
+            message = (
+                f"it says that it only reads, but its {where} says “{verb}” ({work}); "
+                "hosts let read-only tools run unasked"
+            )
+            yield _hint(one, "readOnlyHint", message, False)
+        elif (
+            hints.get("destructiveHint") is False
+            and one.words
+            and one.words[0] in _DESTROYING
+            and len(one.words) > 1
+        ):
+            message = f"it says that it destroys nothing, and its name says “{one.words[0]}”"
+            yield _hint(one, "destructiveHint", message, True)
+        elif reads and hints.get("destructiveHint") is True:
+            yield Spot(
+                one.identity,
+                "/annotations/destructiveHint",
+                "it says that it only reads, and that it destroys",
+            )
+        elif hints.get("readOnlyHint") is False and says_it_only_reads(one.text.text) and not _writes(one):
+            yield Spot(
+                one.identity,
+                "/annotations/readOnlyHint",
+                "its text says that it only reads, and the annotation that it does not",
+            )
+        else:
+            yield from _contradicted_by_text(one)
+
+
+def _switch(one: ItemView) -> str:
+    """Return the parameter by which a call may be made to change something: it saves, forces, or goes without trial."""
+    for field in one.own:
+        off = field.schema.get("default") is False
+        if "boolean" in field.types and (
+            field.words[:1] in _SWITCHES or (off and "_".join(field.words) in ("dry_run", "preview_only"))
+        ):
+            return field.name
+    return ""
+
+
+def _contradicted_by_text(one: ItemView) -> Iterator[Spot]:
+    """Yield hints against which the text says something."""
+    hints, text = one.annotations, one.text.text
+    if not hints:
+        return
+    if hints.get("readOnlyHint") is True and (switch := _switch(one)):
+        yield _hint(
+            one,
+            "readOnlyHint",
+            f"it says that it only reads, and `{switch}` makes it change something",
+            False,
+        )
+        return
+    if hints.get("readOnlyHint") is True and says_it_writes(text) and not says_it_only_reads(text):
+        yield _hint(
+            one, "readOnlyHint", "it says that it only reads, and its text that something is changed", False
+        )
+    if hints.get("destructiveHint") is False and says_for_good(text):
+        yield _hint(
+            one,
+            "destructiveHint",
+            "it says that it destroys nothing, and its text that it cannot be undone",
+            True,
+        )
+    if hints.get("destructiveHint") is True and says_only_adds(text):
+        yield _hint(one, "destructiveHint", "it says that it destroys, and its text that it only adds", False)
+    again = says_of_repeating(text)
+    if (
+        again is not None
+        and isinstance(hints.get("idempotentHint"), bool)
+        and hints["idempotentHint"] is not again
+    ):
+        said = "does nothing more" if again else "does it once more"
+        yield _hint(one, "idempotentHint", f"its text says that the same call again {said}", again)
+    outside = says_of_outside(text)
+    if (
+        outside is not None
+        and isinstance(hints.get("openWorldHint"), bool)
+        and hints["openWorldHint"] is not outside
+    ):
+        said = "reaches the outside" if outside else "reaches nothing outside"
+        yield _hint(one, "openWorldHint", f"its text says that it {said}", outside)
+
+
+RULES = (
+    Rule(
+        id="unannotated-write",
+        family="safety",
+        covers=("write-unannotated",),
+        level="warning",
+        reason="Hosts ask a person first where an annotation says that a tool writes or deletes.",
+        check=_unannotated_write,
+        bad=tools(tool("delete_booking")),
+        good=tools(
+            tool("delete_booking", annotations={"readOnlyHint": False, "destructiveHint": True}),
+            tool("list_berths"),
+        ),
+    ),
+    Rule(
+        id="contradicting-annotation",
+        fix_is_safe=False,
+        family="safety",
+        covers=("annotation-contradicts",),
+        level="error",
+        reason="Hosts decide by annotations whether to ask a person first.",
+        check=_contradicting_annotation,
+        bad=tools(tool("delete_booking", annotations={"readOnlyHint": True})),
+        good=tools(tool("get_booking", annotations={"readOnlyHint": True})),
+    ),
+)

@@ -1,0 +1,125 @@
+"""The rule on choices that only a text lists: in words, as codes that stand for something, or as numbers."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rules._examples import takes
+from tallshelf.core.style.rules.mentions import EXAMPLE_BEFORE
+from tallshelf.core.style.text import Text
+from tallshelf.core.style.view import Parameter
+from tallshelf.core.words import is_stop_word
+
+_ONE = r"[a-z0-9][\w.-]{0,30}"
+_QUOTED_LIST = re.compile(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s*or)\s*[`'\"“]([\w-]+)[`'\"”])+")
+# "low, medium or high" as a whole text, after a colon or before "no other", and three words or more in parentheses.
+_LAST_LIST = re.compile(
+    rf"(?:(?:^|:\s*)({_ONE}(?:,\s*{_ONE})+,?\s+or\s+{_ONE})(?:\W*$|[;,] (?:no other|nothing else|these alone))"
+    rf"|\(({_ONE}(?:,\s*{_ONE}){{2,}}(?:,?\s+or\s+{_ONE})?)\))",
+    re.IGNORECASE,
+)
+_PLAIN_LIST = re.compile(
+    r"\b(?:one of|any of|must be|can be|may be(?: of)?|either|always|pick|allowed(?: values)?|possible(?: values)?|"
+    r"valid(?: values)?|values?|options?|choices?|choose(?: from)?|accepts|knows)(?: are| is)?\s*[:=]?\s*\(?"
+    rf"((?:{_ONE}\s*(?:,\s*(?:or|and)\s+|,\s*|/|\||\s+or\s+|\s+and\s+)\s*)+{_ONE})(?=\s*[,.;)]|\s*$)",
+    re.IGNORECASE,
+)
+_BARE_LIST = re.compile(
+    r"(?:^|[(:]\s*)([a-z][\w-]*(?:\s*\|\s*[a-z][\w-]*){1,}|[a-z]\w*(?:/[a-z]\w*){2,})\s*[).]?\s*$",
+    re.IGNORECASE,
+)
+_CODE = re.compile(
+    r"(?:^|[,;:(]\s*|\b(?:with|and|or) )[\"'“`]?([a-z]{1,3}|\d{1,3})[\"'”`]? (?:for|means|=|stands for|they)\b",
+    re.I,
+)
+_OPEN = re.compile(
+    r"\b(?:such as|for example|for instance|like|among others|and so on|etc)\b|\be\.g\.?|…|\.\.\.|\bexamples?\b",
+    re.IGNORECASE,
+)
+
+_EITHER = re.compile(r"\bor\b|[/|]|\b(?:one|any) of\b", re.IGNORECASE)
+_RUN = (("sql",), ("query",), ("command",))
+
+
+def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
+    members = {tool.item: {field.name for field in tool.own} for tool in subject.view.tools}
+    for one in subject.view.fields:
+        if not _may_list(one.text) or not _is_open(one) or _OPEN.search(one.text.text):
+            continue
+        found, values = _choices(one.text.text)
+        if not members.get(one.item, set()).isdisjoint(values) or one.words[-1:] in _RUN:
+            continue
+        if found is None or EXAMPLE_BEFORE.search(one.text.text[: found.start()]):
+            continue
+        numbers = not one.types.isdisjoint({"integer", "number"})
+        if numbers and not all(value.isdigit() for value in values):
+            continue
+        written = [int(value) for value in values] if numbers else values
+        where = f"{one.pointer}/items/enum" if "array" in one.types else f"{one.pointer}/enum"
+        patch = ({"op": "add", "path": where, "value": written},)
+        message = f"the text lists what `{one.name}` may be ({', '.join(values[:5])}); say it as an enum"
+        yield at(one.text, message, found.span(), suggestion=patch)
+
+
+def _is_open(one: Parameter) -> bool:
+    """Whether nothing in the schema says what it may be: free text, whole numbers without bounds, or a list of text."""
+    if one.types == {"integer"}:
+        return one.schema.keys().isdisjoint({"enum", "const", "minimum", "maximum", "oneOf", "anyOf", "$ref"})
+    items = one.schema.get("items")
+    if one.types == {"array"} and isinstance(items, dict):
+        return items.get("type") == "string" and items.keys().isdisjoint(
+            {"enum", "const", "pattern", "format"}
+        )
+    return one.is_free_text
+
+
+def _choices(text: str) -> tuple[re.Match[str] | None, list[str]]:
+    """Return what a text lists as choices, two at least, and where."""
+    codes = list(_CODE.finditer(text))
+    if len({one.group(1) for one in codes}) > 1:
+        return codes[0], list(dict.fromkeys(one.group(1) for one in codes))
+    for pattern in (_QUOTED_LIST, _PLAIN_LIST, _BARE_LIST, _LAST_LIST):
+        found = pattern.search(text)
+        if found is None:
+            continue
+        quoted = pattern is _QUOTED_LIST
+        values = _listed(found.group(0) if quoted else found.group(1) or found.group(2), quoted=quoted)
+        if quoted and len(values) == 2 and not _EITHER.search(text[max(0, found.start() - 12) : found.end()]):
+            continue
+        if len(values) > 1 and not any(is_stop_word(one.lower()) or len(one) > 30 for one in values):
+            return found, values
+    return None, []
+
+
+def _may_list(text: Text) -> bool:
+    said = text.text
+    return "," in said or "|" in said or "/" in said or "or" in text.word_set
+
+
+def _listed(text: str, *, quoted: bool) -> list[str]:
+    if quoted:
+        return list(dict.fromkeys(re.findall(r"[`'\"“]([\w-]+)[`'\"”]", text)))
+    parts = (part.strip() for part in re.split(r",\s*(?:or|and)\s+|,|/|\||\s+or\s+|\s+and\s+", text))
+    return list(dict.fromkeys(part for part in parts if part))
+
+
+_SORT = {"type": "string", "enum": ["length", "depth"], "description": "What to sort by"}
+
+RULES = (
+    Rule(
+        id="choices-not-enum",
+        fix_is_safe=False,
+        family="words",
+        covers=("choices-not-enum",),
+        level="warning",
+        reason="Choices that only the text lists are not checked, and are spelled in many ways.",
+        check=_choices_not_enum,
+        bad=takes(side="Side to moor at, one of: port, starboard, stern"),
+        good=takes(
+            port="Name of the port, such as Pellam or Skerry",
+            side={**_SORT, "description": "One of length, depth"},
+        ),
+    ),
+)
