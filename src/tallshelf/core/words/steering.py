@@ -205,9 +205,10 @@ _OWN_KIND = word_set(
 
 
 _COMMON = word_set(
-    "the and any all are was has have had for from this that with what when where you your not its their then also into"
+    "the and any all are was has have had for from this that with what when where you your not its their also into"
     " made make given last full present every each other another whole only out use using read call one two him them"
     " who whom which may can will per such than too very here there his hers she they our does did done been being but"
+    " of it i is a as an in to on be by at or we"
 )
 
 
@@ -251,6 +252,13 @@ class _Way(NamedTuple):
     pattern: re.Pattern[str]
 
 
+_WORD = re.compile(r"[^\W\d_]{2,}")
+
+
+def _bare(word: str) -> str:
+    return word.rstrip("s")
+
+
 def _ways() -> tuple[dict[str, list[_Way]], list[_Way]]:
     """Return the ways of steering by the words of which each takes one, and those that take none."""
     by_word: dict[str, list[_Way]] = {}
@@ -260,7 +268,7 @@ def _ways() -> tuple[dict[str, list[_Way]], list[_Way]]:
         for told in re.split(r"\n\s+\| ", text):
             way = _Way(kind, re.compile(told.strip(), re.IGNORECASE | re.VERBOSE))
             plain = re.sub(r"\\[a-zA-Z]|\(\?<?[!=:]", " ", told)
-            words = {word.rstrip("s") for word in set(_WORD.findall(plain.lower())) - _COMMON}
+            words = {_bare(word) for word in set(_WORD.findall(plain.lower())) - _COMMON} - _COMMON
             for word in words:
                 by_word.setdefault(word, []).append(way)
             if not words:
@@ -268,7 +276,6 @@ def _ways() -> tuple[dict[str, list[_Way]], list[_Way]]:
     return by_word, others
 
 
-_WORD = re.compile(r"[^\W\d_]{2,}")
 _BY_WORD, _BY_SIGN = _ways()
 _READER_WORDS = {word.rstrip("s") for word in _WORD.findall(re.sub(r"\\[a-zA-Z]", " ", _READERS.pattern))} | {
     "ai"
@@ -315,10 +322,6 @@ def may_steer(text: str, words: frozenset[str]) -> bool:
     if not text.isascii() or "~" in text or "$" in text:
         return True
     return len(words) > 3 and any(_bare(word) in _BY_WORD or _bare(word) in _READER_WORDS for word in words)
-
-
-def _bare(word: str) -> str:
-    return word.rstrip("s")
 
 
 def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[Steering]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from tallshelf.core.style.rule import Rule, Spot, Subject
 from tallshelf.core.style.rules._examples import tool, tools
@@ -194,23 +194,24 @@ def _contradicted_by_text(one: ItemView) -> Iterator[Spot]:
         )
     if hints.get("destructiveHint") is True and says_only_adds(text):
         yield _hint(one, "destructiveHint", "it says that it destroys, and its text that it only adds", False)
-    again = says_of_repeating(text)
-    if (
-        again is not None
-        and isinstance(hints.get("idempotentHint"), bool)
-        and hints["idempotentHint"] is not again
-    ):
-        said = "does nothing more" if again else "does it once more"
-        yield _hint(one, "idempotentHint", f"its text says that the same call again {said}", again)
-    outside = says_of_outside(text)
-    if (
-        outside is not None
-        and isinstance(hints.get("openWorldHint"), bool)
-        and hints["openWorldHint"] is not outside
-    ):
-        said = "reaches the outside" if outside else "reaches nothing outside"
-        yield _hint(one, "openWorldHint", f"its text says that it {said}", outside)
+    for hint, asked, said in _TOLD:
+        meant = asked(text) if isinstance(hints.get(hint), bool) else None
+        if meant is not None and meant is not hints[hint]:
+            yield _hint(one, hint, f"its text says that {said[meant]}", meant)
 
+
+_TOLD: tuple[tuple[str, Callable[[str], bool | None], dict[bool, str]], ...] = (
+    (
+        "idempotentHint",
+        says_of_repeating,
+        {True: "the same call again does nothing more", False: "the same call again does it once more"},
+    ),
+    (
+        "openWorldHint",
+        says_of_outside,
+        {True: "it reaches the outside", False: "it reaches nothing outside"},
+    ),
+)
 
 RULES = (
     Rule(

@@ -46,7 +46,7 @@ _RUN = (("sql",), ("query",), ("command",))
 def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
     members = {tool.item: {field.name for field in tool.own} for tool in subject.view.tools}
     for one in subject.view.fields:
-        if not _may_list(one.text) or not _is_open(one) or _OPEN.search(one.text.text):
+        if not one.text.text or not _is_open(one) or not _may_list(one.text) or _OPEN.search(one.text.text):
             continue
         found, values = _choices(one.text.text)
         if not members.get(one.item, set()).isdisjoint(values) or one.words[-1:] in _RUN:

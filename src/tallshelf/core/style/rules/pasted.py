@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from tallshelf.core.snapshot import canonical
 from tallshelf.core.style.rule import Rule, Spot, Subject
@@ -88,27 +88,20 @@ def _chosen_by_another(subject: Subject, one: ItemView) -> tuple[str, str] | Non
     All that it must be given has to tell whose it is, none of what it may be given may tell of that thing, and the
     tool next door has to take the same for its own.
     """
-    needed = [field for field in one.own if field.required]
     sentence = re.split(r"(?<=[.;])\s", one.text.text, maxsplit=1)[0].lower()
-    spoken = {kept for word in (*sentence_words(sentence), *one.words) for kept in _forms(word)}
     things = [found.group(1) for found in _ONE_THING.finditer(sentence)]
-    if not needed or not things:
-        return None
-    told = {
-        kept
-        for field in one.parameters
-        for word in (*field.words, *field.text.words)
-        for kept in _forms(word)
-    }
+    needed = [field for field in one.own if field.required] if things else []
     whose = [_whose(field) for field in needed]
-    if not all(whose) or any(not _forms(word).isdisjoint(spoken) for word in whose):
+    if not needed or not all(whose) or not _is_next_door(subject, one, needed[0], whose[0]):
         return None
     thing = things[-1]
+    spoken = _forms_of((*sentence_words(sentence), *one.words))
+    told = _forms_of(word for field in one.parameters for word in (*field.words, *field.text.words))
+    if any(not _forms(word).isdisjoint(spoken) or synonyms(lemma(thing), lemma(word)) for word in whose):
+        return None
     if thing in _NO_THING or not parts(lemma(thing)) or not _forms(thing).isdisjoint(told):
         return None
-    if any(synonyms(lemma(thing), lemma(word)) for word in whose):
-        return None
-    return (thing, needed[0].name) if _is_next_door(subject, one, needed[0], whose[0]) else None
+    return thing, needed[0].name
 
 
 def _is_next_door(subject: Subject, one: ItemView, field: Parameter, thing: str) -> bool:
@@ -116,9 +109,7 @@ def _is_next_door(subject: Subject, one: ItemView, field: Parameter, thing: str)
     return any(
         other is not one
         and any(own.name == field.name for own in other.own)
-        and not _forms(thing).isdisjoint(
-            {kept for word in (*other.words, *other.text.words) for kept in _forms(word)}
-        )
+        and not _forms(thing).isdisjoint(_forms_of((*other.words, *other.text.words)))
         for other in subject.view.tools
     )
 
@@ -127,11 +118,11 @@ def _whose(field: Parameter) -> str:
     """Return the thing that a parameter's text says to be the key of, and its name alike; empty where it does not."""
     found = _KEY_OF.match(field.text.lower)
     thing = found and (found.group(1) or found.group(2))
-    return (
-        thing
-        if thing and not _forms(thing).isdisjoint({kept for word in field.words for kept in _forms(word)})
-        else ""
-    )
+    return thing if thing and not _forms(thing).isdisjoint(_forms_of(field.words)) else ""
+
+
+def _forms_of(words: Iterable[str]) -> frozenset[str]:
+    return frozenset(form for word in words for form in _forms(word))
 
 
 def _forms(word: str) -> frozenset[str]:
