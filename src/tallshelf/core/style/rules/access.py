@@ -21,12 +21,13 @@ _TEXT_OF_CREDENTIAL = re.compile(
 _SAYS_CREDENTIAL = re.compile(
     r"\b(?:PIN|passcode|passphrase|password|one-time (?:code|password)) (?:of|for|with which|to)\b|\bsecret word\b|\bauthorization header\b|"
     r"\bcookie (?:line|header|from)\b|\bsecurity question\b|\b(?:three|four) digits on the back\b|\buser:password\b|"
-    r"\b(?:signing|shared) secret\b|\bthat authori[sz]es the (?:payment|transfer)\b|\bchip card, read out\b|\bfrom (?:the|your|an?) authenticator\b",
+    r"\b(?:signing|shared) secret\b|\bthat authori[sz]es the (?:payment|transfer)\b|\bchip card, read out\b|\bfrom (?:the|your|an?) authenticator\b|"
+    r"\bname\s?/\s?password\b|\bprivate (?:part|half|key)\b|\bdigits (?:the|a|you|your)\b[^.]{0,30}\b(?:types?|enters?|keys? in)\b",
     re.IGNORECASE,
 )
 _CREDENTIAL_WORDS = word_set(
     "pin passcode passphrase password code secret authorization cookie security digits user authorises authorizes chip"
-    " authenticator"
+    " authenticator private"
 )
 _NOT_CREDENTIALS = re.compile(
     r"\b(?:page|pagination|cursor|continuation|hash of|name of|reference to|public)\b", re.IGNORECASE

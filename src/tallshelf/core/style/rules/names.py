@@ -92,10 +92,17 @@ def _missing_verb(subject: Subject) -> Iterator[Spot]:
             and words[0] not in own
             and not is_verb(words[0])
             and not is_verb(one.words[0])
+            and not _is_called_by_what_it_gives(one)
             and _names_a_thing(words, one.text.text)
         ):
             message = f"`{one.name}` does not begin with what is done; put a verb first, such as get or list"
             yield Spot(one.identity, "/name", message, (0, len(one.name)))
+
+
+def _is_called_by_what_it_gives(one: ItemView) -> bool:
+    """Whether name and text alike name the thing that it gives, and it says that it only reads: "next departure"."""
+    said = one.text.text
+    return bool(said) and one.annotations.get("readOnlyHint") is True and not lead_verb(said)
 
 
 _SELDOM, _MAINLY = 2, 0.3

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from typing import Any
 
 from tallshelf.core.style.rule import Rule, Spot, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
@@ -62,10 +63,16 @@ def _vague(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
         if one.types and one.types <= {"number", "integer", "boolean"}:
             continue  # a value of a number is no riddle
+        if _says_members(one.schema) or _says_members(one.schema.get("items")):
+            continue  # nor what the schema tells the members of
         if one.words and all(word in _VAGUE for word in one.words):
             yield Spot(
                 one.item.identity, one.pointer, f"`{one.name}` could hold anything; name what it holds"
             )
+
+
+def _says_members(schema: Any) -> bool:
+    return isinstance(schema, Mapping) and not schema.keys().isdisjoint({"properties", "enum", "$ref"})
 
 
 def _mixed_case(subject: Subject) -> Iterator[Spot]:

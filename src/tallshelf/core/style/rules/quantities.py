@@ -14,7 +14,7 @@ _QUANTITIES = word_set(
     "length width height depth draught draft beam distance radius diameter weight mass speed velocity "
     "temperature duration timeout delay interval volume pressure altitude elevation thickness "
     "wavelength frequency voltage power energy ttl latency uptime tonnage displacement clearance "
-    "humidity viscosity torque wait fuel dose dosage flow discharge infusion load"
+    "humidity viscosity torque wait fuel dose dosage flow discharge infusion load strength concentration cooldown mileage distance altitude"
 )
 _OF_TEXTS = word_set(
     "text string name title password message key list array queue code line token chunk context"

@@ -20,7 +20,10 @@ _OPEN_SIGNS = frozenset(",;:([–-")
 _LOOSE = 60
 _DOTS = re.compile(r"[^\s,.…]\s?(?:\.\.\.|…)\s*$")
 _ROUND_LENGTHS = frozenset({128, 200, 250, 255, 256, 300, 400, 500, 512, 1000, 1023, 1024, 2000, 2048, 4096})
-_SAYS_FORM = frozenset({"enum", "format", "pattern", "const"})
+_SAYS_FORM = word_set(
+    "enum format pattern const minimum maximum minLength maxLength oneOf anyOf properties items examples example"
+)
+"""Keywords by which a schema itself says what a value looks like."""
 _NO_TEXT = frozenset({"description", "string", "text", "none", "null", "test", "foo", "tool", "?"})
 _READING = frozenset({"get", "fetch", "read", "retrieve", "query", "compute", "calculate"})
 _TELLS_RESULT = re.compile(r"\b(?:return|give|list|contain|includ|with)")
@@ -77,7 +80,8 @@ _SAYS_WHOSE = frozenset([("code", "of"), ("name", "of"), ("number", "of")])
 def _repeats_name(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.items:
         words = {stem(word) for word in one.words}
-        if one.item.kind in ("tool", "prompt") and _says_only(one.text, words):
+        tells_result = any(field.depth == 1 and field.text.text for field in one.results)
+        if one.item.kind in ("tool", "prompt") and not tells_result and _says_only(one.text, words):
             yield at(
                 one.text,
                 f"“{one.text.text.strip()}” says what the name says; add what it returns and when to use it",
