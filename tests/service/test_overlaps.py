@@ -173,3 +173,31 @@ def test_profiles_of_an_older_version_are_made_anew(api, roster):
     assert overlap.catalog_index().version == before
     assert len(overlap.catalog_index()) > 5
     assert only(api)
+
+
+def submitted_with(api, slug, version, **edit):
+    """The gate of overlaps, if it fails for a next release of a server with its look-up altered, and its same jobs."""
+    body = without_orders(slug, PUBLISHED[slug])
+    next(one for one in body["tools"] if one["name"] == LOOKS_UP[slug]).update(edit)
+    made = api("mira").post(f"servers/{slug}/releases", {"version": version, "snapshot": body})[1]
+    found = made["assessment"]
+    return [one["gate"] for one in found["gates"] if "overlap" in one["gate"]], found["facts"][
+        "same_job_overlaps"
+    ]
+
+
+PUBLISHED = {"crew-roster": "2.1.0", "crew-certificates": "0.3.0"}
+LOOKS_UP = {"crew-roster": "find_crew_member", "crew-certificates": "lookup_crew_member"}
+
+
+def test_only_the_newer_of_two_waits_for_a_ruling(api, roster):
+    (pair,) = [one for one in overlap.found_overlaps() if one.cls == "same-job"]
+    later = pair.a if pair.newcomer == "a" else pair.b
+    assert f"{later.source}#{later.item}" == CERTIFICATES and later.since
+    assert submitted_with(api, "crew-roster", "2.1.1") == ([], 0), "an urgent fix of the older passes"
+    assert submitted_with(api, "crew-certificates", "0.3.1") == (["unruled-overlap"], 1)
+
+
+def test_a_new_name_or_another_job_makes_an_item_the_newer_one(api, roster):
+    fresh = "Find a member of the crew by name or number, with rank and vessel, newest first."
+    assert submitted_with(api, "crew-roster", "2.2.0", description=fresh)[1] == 1

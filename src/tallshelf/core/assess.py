@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cached_property
@@ -54,7 +54,8 @@ class Context:
 
     ``base`` is ``"first"`` when the server is known to have no published release. ``kind`` is what is
     asked for; ``data_class_before`` the data class that held when the base was assessed; ``scheme`` is how the
-    server numbers its releases, ``breaking`` whether one of a calendar scheme is declared to break.
+    server numbers its releases, ``breaking`` whether one of a calendar scheme is declared to break;
+    ``since`` by basis since when its published releases have an item.
     """
 
     now: datetime | None = None
@@ -73,6 +74,7 @@ class Context:
     data_class_before: str | None = None
     scheme: Scheme = "semver"
     breaking: bool = False
+    since: Mapping[str, str] | None = None
     engine: str = field(default_factory=engine_digest)
     gate: Gate = field(default_factory=Gate)
 
@@ -132,7 +134,7 @@ class Assessment:
             ),
             "overlaps": digest(
                 sorted(
-                    [one.a.item, one.b.source, one.b.item, one.cls, bool(one.ruled)]
+                    [one.a.item, one.b.source, one.b.item, one.cls, bool(one.ruled), one.newcomer or ""]
                     for one in self.overlaps or ()
                 )
             ),
@@ -218,7 +220,8 @@ def _overlaps(snapshot: Snapshot, context: Context) -> tuple[Overlap, ...] | Non
     if context.index is None:
         return None
     source = context.server.slug if context.server else snapshot.server_name or "this snapshot"
-    own = entries_of(source, snapshot.items, source if context.server else snapshot.server_name)
+    name = source if context.server else snapshot.server_name
+    own = entries_of(source, snapshot.items, name, context.since)
     return find_overlaps(own, context.index, context.rulings or ())
 
 
@@ -246,9 +249,7 @@ def _facts(
         errors=sum(finding.level == "error" for finding in counting),
         warnings=sum(finding.level == "warning" for finding in counting),
         safety_findings=sum(finding.family == "safety" for finding in counting),
-        same_job_overlaps=None
-        if overlaps is None
-        else sum(one.cls == "same-job" and not one.ruled for one in overlaps),
+        same_job_overlaps=None if overlaps is None else sum(one.is_gated for one in overlaps),
         writing_tools=len(writing),
         newly_writing_tools=len(writing - before) if KINDS[context.kind].compared else 0,
         data_class=context.server.data_class if context.server else "",

@@ -30,7 +30,7 @@ GATES: dict[str, str] = {
     SAFETY: "findings of the safety family that are not waived; nobody agrees to them",
     ERRORS: "findings of level error that are neither waived nor accepted",
     VERSION: "a version lower than the honest one, or a calendar version that breaks undeclared",
-    OVERLAPS: "an overlap of class same-job without a ruling",
+    OVERLAPS: "an overlap of class same-job without a ruling, whose newer item is of this release",
     UNDECIDED: "a comparison that is undecided in places",
     NO_LAUNCH: "no launch record, so that nobody could connect to it",
 }
@@ -67,7 +67,7 @@ def failed_gates(
         yield FailedGate(ERRORS, _items(errors), _found(errors, "error finding"))
     if gate.version and not honest.is_honest:
         yield FailedGate(VERSION, (), honest.fault)
-    same_job = [one for one in overlaps or () if one.cls == "same-job" and not one.ruled]
+    same_job = [one for one in overlaps or () if one.is_gated]
     if gate.overlaps and same_job:
         items = tuple(sorted({one.a.item for one in same_job}))
         yield FailedGate(OVERLAPS, items, f"{_count(len(same_job), 'same-job overlap')} without a ruling")

@@ -101,6 +101,9 @@ function Verdict({ overlap }: { overlap: Overlap }) {
           {overlap.stands_in === null
             ? ""
             : `; the second could ${overlap.stands_in ? "" : "not "}stand in for the first`}
+          {overlap.class === "same-job" && !overlap.ruled && overlap.newcomer
+            ? `; the ${overlap.newcomer === "a" ? "first" : "second"} came later: its releases wait for a ruling`
+            : ""}
         </p>
         <ul className="list-disc pl-5">
           {overlap.differences.map((one) => (

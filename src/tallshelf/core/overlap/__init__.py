@@ -6,7 +6,7 @@ from tallshelf.core.overlap.find import MOST_EACH, find_overlaps, overlaps_among
 from tallshelf.core.overlap.groups import Group, groups
 from tallshelf.core.overlap.index import Candidate, Entry, MemoryIndex, OverlapIndex, entries_of, in_order
 from tallshelf.core.overlap.mixups import MixUp, mix_ups
-from tallshelf.core.overlap.profile import Profile, profile_from, profiles
+from tallshelf.core.overlap.profile import Profile, basis_of, profile_from, profiles
 from tallshelf.core.overlap.result import Overlap, OverlapClass, Ruling, RulingWord, Side, Signal, ruling_on
 
 __all__ = [
@@ -24,6 +24,7 @@ __all__ = [
     "RulingWord",
     "Side",
     "Signal",
+    "basis_of",
     "entries_of",
     "find_overlaps",
     "groups",

@@ -153,7 +153,7 @@ def _overlap(
 
 def side_of(one: Entry) -> Side:
     """Return an entry as a side of an overlap."""
-    return Side(one.source, one.identity, one.digest, one.profile.basis)
+    return Side(one.source, one.identity, one.digest, one.profile.basis, one.since)
 
 
 def _stands_in(a: Item, b: Item) -> bool | None:

@@ -15,13 +15,14 @@ from tallshelf.core.snapshot import Item, digest
 
 @dataclass(frozen=True, eq=False)
 class Entry:
-    """One item as an index holds it: where it is from, its digest, its profile, and its item on demand."""
+    """One item as an index holds it: where it is from, its digest, its profile, its item on demand, and since when."""
 
     source: str
     identity: str
     digest: str
     profile: Profile
     item: Callable[[], Item]
+    since: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,12 +45,19 @@ class OverlapIndex(Protocol):
         """Return, for each profile, the entries of a kind whose score may reach `LEAST`, strongest first."""
 
 
-def entries_of(source: str, items: Sequence[Item], server_name: str = "") -> list[Entry]:
-    """Return the entries of one server's items."""
+def entries_of(
+    source: str, items: Sequence[Item], server_name: str = "", since: Mapping[str, str] | None = None
+) -> list[Entry]:
+    """Return the entries of one server's items; ``since`` holds by basis since when a published release has it."""
+    known = since or {}
     return [
-        Entry(source, item.identity, item.digest, profile, lambda item=item: item)  # type: ignore[misc]
+        Entry(source, item.identity, item.digest, profile, _held(item), known.get(profile.basis, ""))
         for item, profile in zip(items, profiles(items, server_name), strict=True)
     ]
+
+
+def _held(item: Item) -> Callable[[], Item]:
+    return lambda: item
 
 
 class MemoryIndex:

@@ -227,7 +227,7 @@ def _profile(item: Item, common: set[str], named: set[str], system: frozenset[st
         results=results_of(item),
         writes=_writes(item),
         takes=parameter_names(item),
-        basis=_basis(item),
+        basis=basis_of(item),
         brand=frozenset(brand),
         system=system & frozenset(called) or system,
         said=_said((*words, *_plain(item.description)), {*things, *text}),
@@ -310,7 +310,8 @@ def _plain(text: str) -> tuple[str, ...]:
     return tuple(word.removesuffix("'s").removesuffix("’s") for word in sentence_words(text))
 
 
-def _basis(item: Item) -> str:
+def basis_of(item: Item) -> str:
+    """Return the digest of all of an item that is compared."""
     fields = ("name", "uri", "uriTemplate", "description")
     return digest(
         {

@@ -14,13 +14,15 @@ RulingWord = Literal["distinct", "keep-both", "prefer", "merge", "same-meaning"]
 class Side:
     """One of the two items: where it comes from (a server's slug or a file) and its identity.
 
-    ``basis`` is the digest of what was compared of it; other parts of the item do not move it.
+    ``basis`` is the digest of what was compared of it; other parts of the item do not move it. ``since`` is the moment,
+    in ISO 8601, since which a published release of its server has it so; empty where none has.
     """
 
     source: str
     item: str
     digest: str
     basis: str
+    since: str = ""
 
 
 @dataclass(frozen=True)
@@ -51,6 +53,26 @@ class Overlap:
     stands_in: bool | None = None
     ruled: RulingWord | None = None
     preferred: str | None = None
+
+    @property
+    def newcomer(self) -> Literal["a", "b"] | None:
+        """The side that came later, which is to be ruled on; None for two that one server has had for long.
+
+        What no release has yet is the newcomer; of two published at one moment it is the one whose server comes later
+        by name.
+        """
+        if not self.a.since:
+            return "a"
+        if not self.b.since:
+            return "b"
+        if self.a.source == self.b.source:
+            return None
+        return "a" if (self.a.since, self.a.source) > (self.b.since, self.b.source) else "b"
+
+    @property
+    def is_gated(self) -> bool:
+        """Whether a release of a's server waits for a ruling on it: a same job, not ruled on, that a brought."""
+        return self.cls == "same-job" and not self.ruled and self.newcomer == "a"
 
 
 @dataclass(frozen=True)

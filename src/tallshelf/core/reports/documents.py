@@ -240,12 +240,14 @@ def overlap_document(overlap: Overlap) -> dict[str, Any]:
         "stands_in": overlap.stands_in,
         "ruled": overlap.ruled,
         "preferred": overlap.preferred,
+        "newcomer": overlap.newcomer,
     }
 
 
 def _side(side: Side) -> dict[str, Any]:
     where = "file" if side.source.endswith(".json") or "/" in side.source else "server"
-    return {where: side.source, "item": side.item, "digest": side.digest, "basis": side.basis}
+    found = {where: side.source, "item": side.item, "digest": side.digest, "basis": side.basis}
+    return {**found, "since": side.since} if side.since else found
 
 
 def mix_up_document(found: MixUp) -> dict[str, Any]:
@@ -300,7 +302,7 @@ def overlaps_from(document: Mapping[str, Any]) -> tuple[list[Overlap], list[MixU
 
 def _side_from(document: Mapping[str, Any]) -> Side:
     source = document.get("server") or document.get("file") or ""
-    return Side(source, document["item"], document["digest"], document["basis"])
+    return Side(source, document["item"], document["digest"], document["basis"], document.get("since", ""))
 
 
 def outline_document(outline: Outline) -> dict[str, Any]:

@@ -28,6 +28,9 @@ def overlaps_text(
         lines += [_side(one.a, paint), _side(one.b, paint)]
         lines += [wrap(reason, "    ") for reason in one.reasons]
         lines += [paint.dim(wrap(f"but {difference}", "    ")) for difference in one.differences]
+        if one.cls == "same-job" and not one.ruled and one.newcomer:
+            later = "first" if one.newcomer == "a" else "second"
+            lines.append(f"    the {later} came later: its releases wait for a ruling")
         if one.stands_in is not None:
             lines.append(f"    the second could {'' if one.stands_in else 'not '}stand in for the first")
     if mix_ups:

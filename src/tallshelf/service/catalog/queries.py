@@ -13,7 +13,7 @@ from tallshelf.core.snapshot import Snapshot, digest, sort_key
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.comparing import compared_releases, compared_snapshots
 from tallshelf.service.catalog.models import Release, Server, Suspension
-from tallshelf.service.catalog.overlap import catalog_index, rulings_for, same_meanings
+from tallshelf.service.catalog.overlap import catalog_index, rulings_for, same_meanings, since_of
 from tallshelf.service.catalog.visible import PUBLIC_STATES, may_see
 from tallshelf.service.ledger import memory
 from tallshelf.service.people.actor import Actor
@@ -165,7 +165,8 @@ def overlaps_of(found: Release) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...]]
 
 def overlaps_with_catalog(snapshot: Snapshot, slug: str) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...]]:
     """Return what a snapshot overlaps with as a release of a server, rulings applied, and its mix-ups."""
-    own = entries_of(slug, snapshot.items, slug)
+    server = Server.objects.filter(slug=slug).first()
+    own = entries_of(slug, snapshot.items, slug, since_of(server) if server else None)
     return find_overlaps(own, catalog_index(), rulings_for(slug)), mix_ups(own)
 
 

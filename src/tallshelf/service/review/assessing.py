@@ -20,7 +20,7 @@ from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release, Server
-from tallshelf.service.catalog.overlap import catalog_index, rulings_for
+from tallshelf.service.catalog.overlap import catalog_index, rulings_for, since_of
 from tallshelf.service.ledger import memory
 from tallshelf.service.review.models import Request, StoredRuleSet
 
@@ -84,6 +84,7 @@ def assess_release(
             origin=origin,
             base=_base(owner, base) if base else "first",
             index=catalog_index(),
+            since=since_of(owner),
             style=linting.style_in_force(),
             waivers=linting.waivers_in_force(owner),
             known=linting.known_findings(owner),

@@ -63,8 +63,8 @@ def _vague(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.parameters:
         if one.types and one.types <= {"number", "integer", "boolean"}:
             continue  # a value of a number is no riddle
-        if _says_members(one.schema) or _says_members(one.schema.get("items")):
-            continue  # nor what the schema tells the members of
+        if _says_members(one.schema.get("items")):
+            continue  # nor a list of what the schema tells the members of
         if one.words and all(word in _VAGUE for word in one.words):
             yield Spot(
                 one.item.identity, one.pointer, f"`{one.name}` could hold anything; name what it holds"

@@ -4,7 +4,7 @@ from tallshelf.service.catalog.overlap.found import compare_all, compare_server,
 from tallshelf.service.catalog.overlap.process import catalog_index, forget
 from tallshelf.service.catalog.overlap.rulings import rulings_for, same_meanings
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
-from tallshelf.service.catalog.overlap.stored import keep_profiles
+from tallshelf.service.catalog.overlap.stored import keep_profiles, since_of
 
 __all__ = [
     "SparseIndex",
@@ -16,4 +16,5 @@ __all__ = [
     "keep_profiles",
     "rulings_for",
     "same_meanings",
+    "since_of",
 ]

@@ -8,11 +8,10 @@ from __future__ import annotations
 
 import threading
 
-from tallshelf.core.overlap.profile import METHOD
 from tallshelf.core.snapshot import digest
 from tallshelf.service.catalog.models import Server, StoredProfiles
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
-from tallshelf.service.catalog.overlap.stored import entries_from, keep_profiles
+from tallshelf.service.catalog.overlap.stored import KEPT, entries_from, keep_profiles
 
 
 class _Held:
@@ -49,7 +48,7 @@ def _bring_up(stamp: dict[str, str]) -> None:
             _held.index.remove(slug)
     wanted = [slug for slug in stamp if held.get(slug) != stamp[slug]]
     _keep_missing(wanted, stamp)
-    stored = StoredProfiles.objects.filter(server__slug__in=wanted, method=METHOD)
+    stored = StoredProfiles.objects.filter(server__slug__in=wanted, method=KEPT)
     for slug, rows in stored.values_list("server__slug", "profiles").order_by("server__slug").iterator():
         _held.index.add_all(entries_from(slug, rows))
     _held.stamp = stamp
@@ -60,9 +59,9 @@ def _keep_missing(wanted: list[str], stamp: dict[str, str]) -> None:
     """Make the profiles that an older version of the service did not keep, or kept otherwise."""
     there = {
         slug
-        for slug, snapshot in StoredProfiles.objects.filter(
-            server__slug__in=wanted, method=METHOD
-        ).values_list("server__slug", "snapshot")
+        for slug, snapshot in StoredProfiles.objects.filter(server__slug__in=wanted, method=KEPT).values_list(
+            "server__slug", "snapshot"
+        )
         if stamp[slug] == snapshot
     }
     missing = Server.objects.filter(slug__in=set(wanted) - there).select_related("current__snapshot")

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
-from tallshelf.core.overlap import Entry, profile_from, profiles
+from tallshelf.core.overlap import Entry, basis_of, profile_from, profiles
 from tallshelf.core.overlap.profile import METHOD
-from tallshelf.core.snapshot import Item
+from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.service.catalog import storage
-from tallshelf.service.catalog.models import Server, StoredProfiles
+from tallshelf.service.catalog.models import Release, Server, StoredProfiles
+
+KEPT = METHOD * 100 + 1
+"""How profiles are made, and how their rows are kept: rows of another number are made anew."""
 
 
 def keep_profiles(server: Server) -> None:
@@ -19,31 +22,62 @@ def keep_profiles(server: Server) -> None:
         StoredProfiles.objects.filter(server=server).delete()
         return
     found = StoredProfiles.objects.filter(server=server).first()
-    if found and (found.snapshot, found.method) == (current.snapshot_id, METHOD):
+    if found and (found.snapshot, found.method) == (current.snapshot_id, KEPT):
         return
     snapshot = storage.load(current.snapshot)
     made = profiles(snapshot.items, server.slug)
+    since = _since(current, snapshot)
     StoredProfiles.objects.update_or_create(
         server=server,
         defaults={
             "snapshot": current.snapshot_id,
-            "method": METHOD,
+            "method": KEPT,
             "compared": False,
             "profiles": [
-                [item.identity, item.digest, one.document()]
+                [item.identity, item.digest, one.document(), since[item.identity]]
                 for item, one in zip(snapshot.items, made, strict=True)
             ],
         },
     )
 
 
+def since_of(server: Server) -> Mapping[str, str]:
+    """Return, by the basis of each item of a server's current release, since when published releases have it so."""
+    stored = StoredProfiles.objects.filter(server=server, method=KEPT).first()
+    return {document["basis"]: since for _, _, document, since in stored.profiles} if stored else {}
+
+
 def entries_from(slug: str, rows: list[Any]) -> list[Entry]:
     """Return the entries of a server from its stored profiles; items are read when they are asked for."""
     return [
-        Entry(slug, identity, digest, profile_from(document), _item(digest))
-        for identity, digest, document in rows
+        Entry(slug, identity, digest, profile_from(document), _item(digest), since)
+        for identity, digest, document, since in rows
     ]
 
 
 def _item(digest: str) -> Callable[[], Item]:
     return lambda: storage.load_items([digest])[digest]
+
+
+def _since(current: Release, snapshot: Snapshot) -> dict[str, str]:
+    """Return by identity since when each item is in published releases, one after the other, with the same basis.
+
+    A new name or another job makes an item new; what is not compared of it may change.
+    """
+    first = current.published_at
+    since = {item.identity: first.isoformat() if first else "" for item in snapshot.items}
+    bases = {item.identity: basis_of(item) for item in snapshot.items}
+    known = {item.digest: (item.identity, bases[item.identity]) for item in snapshot.items}
+    open_ = set(since)
+    earlier = current.server.releases.filter(published_at__lt=first) if first else Release.objects.none()
+    for release in earlier.select_related("snapshot").order_by("-published_at"):
+        digests = {one for digests in release.snapshot.lists.values() for one in digests}
+        unread = storage.load_items(digests - known.keys()) if open_ else {}
+        known |= {digest: (item.identity, basis_of(item)) for digest, item in unread.items()}
+        there = dict(known[digest] for digest in digests if digest in known)
+        open_ = {identity for identity in open_ if there.get(identity) == bases[identity]}
+        if not open_:
+            break
+        assert release.published_at is not None
+        since |= dict.fromkeys(open_, release.published_at.isoformat())
+    return since
