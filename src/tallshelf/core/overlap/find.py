@@ -12,7 +12,17 @@ from tallshelf.core.overlap.profile import Profile
 from tallshelf.core.overlap.rarity import PARTS
 from tallshelf.core.overlap.reasons import reasons_for
 from tallshelf.core.overlap.result import Overlap, Ruling, Side, Signal, ruling_on
-from tallshelf.core.overlap.score import LEAST, Measured, Score, likeness_of, measured, most_of, offers, score
+from tallshelf.core.overlap.score import (
+    LEAST,
+    Measured,
+    Score,
+    likeness_of,
+    measured,
+    most_of,
+    offers,
+    raised,
+    score,
+)
 from tallshelf.core.snapshot import Item
 
 MOST_EACH = 12
@@ -96,7 +106,7 @@ def _strongest(own: Profile, candidates: Iterator[Candidate]) -> list[tuple[Cand
     """Return the strongest overlaps of an item; candidates come by what they can reach at most."""
     best: list[tuple[float, int, Candidate, Score]] = []
     for number, one in enumerate(candidates):
-        if len(best) == MOST_EACH and one.most <= best[0][0]:
+        if len(best) == MOST_EACH and raised(one.most) <= best[0][0]:
             break
         scored = score(own, one.entry.profile, one.likeness)
         if scored.cls is None:
@@ -121,7 +131,7 @@ def _within(
         most = most_of(alike)
         if most < LEAST:
             continue
-        scored = score(one.profile, other.profile, alike)
+        scored = score(one.profile, other.profile, alike, siblings=True)
         if scored.cls is not None:
             yield Candidate(other, alike, most), scored
 

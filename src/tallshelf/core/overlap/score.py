@@ -18,7 +18,7 @@ from tallshelf.core.overlap.parameters import parameter_weight
 from tallshelf.core.overlap.profile import Profile
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
 from tallshelf.core.overlap.result import OverlapClass
-from tallshelf.core.overlap.systems import share_system
+from tallshelf.core.overlap.systems import is_named_alike, share_system
 from tallshelf.core.words import VERB_CLASSES, opposed, opposites, stem
 
 WEIGHTS: Mapping[Part, float] = {"name": 0.50, "text": 0.35, "parameters": 0.15}
@@ -28,6 +28,7 @@ NOTHING_TAKEN = "(takes nothing)"
 NEAR_AT_MOST = CLASSES[0][0] - 0.01
 """Whatever keeps a pair apart, it is not surely the same job."""
 _NOTHING = 0.5
+_RAISED = 0.8
 _OFFERED = 0.6
 SLANT: Mapping[Part, float] = {"name": 0.8, "text": 0.5, "parameters": 0.6}
 _LOOKING = frozenset({"read", "list", "find", "check"})
@@ -97,13 +98,23 @@ def most_of(alike: Mapping[Part, float]) -> float:
     return sum(WEIGHTS[part] * alike[part] for part in PARTS)
 
 
-def score(a: Profile, b: Profile, alike: Mapping[Part, float]) -> Score:
-    """Return the score of a pair whose parts are as like as given."""
+def score(a: Profile, b: Profile, alike: Mapping[Part, float], *, siblings: bool = False) -> Score:
+    """Return the score of a pair whose parts are as like as given; ``siblings`` are of one server.
+
+    Two servers of one named system say the same things in their own ways: what is alike counts for more.
+    """
     value = most_of(alike)
+    if not siblings and is_named_alike(a.system, b.system):
+        value = raised(value)
     apart = tuple(_apart(a, b, alike))
     for one in apart:
         value = min(value * one.leaves, one.most)
     return Score(round(value, 3), alike, apart)
+
+
+def raised(value: float) -> float:
+    """Return what a likeness counts for at most: between two servers of one system."""
+    return float(value**_RAISED)
 
 
 def offers(alike: Mapping[Part, float]) -> Score | None:
@@ -322,7 +333,7 @@ _PUBLIC = frozenset(
             "internet",
             "webpage",
             "weather",
-            "news",
+            "headline",
             "exchange",
             "currency",
             "translation",

@@ -19,10 +19,16 @@ mcp api json yaml xml html markdown http https url uri oauth utc iso id ids uuid
 unicode async boolean bool int str param params args config auth metadata timestamp datetime pagination webhook webhooks
 plugin readme english monday tuesday wednesday thursday friday saturday sunday january february march april june july
 august september october november december use returns return required optional default note example examples important
-if when get list create update delete search find set add remove true false none null server tool tools
+if when with without from this that than what against into onto upon your their these those which whose whom about after
+before between during through until within since because although unless whether while where there every each both
+either neither nor per via you they them its our ours any some such only stderr stdout urls from get list create
+update delete search find set add remove true false none null server tool tools
 """
 )
 """What servers of every system speak of."""
+_WARES = word_set(
+    "servers mcp service services client manager tools toolkit gateway bridge wrapper helper plus simple cloud"
+)
 
 
 def system_of(items: Sequence[Item], server_name: str = "") -> frozenset[str]:
@@ -38,21 +44,36 @@ def system_of(items: Sequence[Item], server_name: str = "") -> frozenset[str]:
         unknown |= {word.lower() for word in _WORD.findall(item.description) if _is_unknown(word.lower())}
         seen.update((written | unknown) - _OF_ALL)
     least = max(_FEWEST, round(_SHARE * len(items)))
-    own = {
-        word
-        for word in split_identifier(server_name)
-        if word not in _OF_ALL and (_is_unknown(word) or word in seen)
-    }
-    return frozenset(
-        {word for word, number in seen.items() if number >= least and not known_abbreviation(word)} | own
-    )
+    named = {*split_identifier(server_name), *_WORD.findall(server_name.lower())} - _OF_ALL
+    own = {word for word in named if _is_unknown(word) or word in seen}
+    found = {word for word, number in seen.items() if number >= least and not known_abbreviation(word)} | own
+    return frozenset(found or {f"({word})" for word in named if word not in _WARES})
 
 
 def share_system(one: frozenset[str], other: frozenset[str]) -> bool:
-    """Whether two servers name one system, perhaps one by a longer name; true where one names none."""
+    """Whether two servers name one system, perhaps one by a longer name; true where neither surely names one.
+
+    A plain word of a server's name is no name of a system, and tells it apart only from one that has a name.
+    """
+    if _names_none(one) and _names_none(other):
+        return True
     if not one or not other:
         return True
-    return any(left.startswith(right) or right.startswith(left) for left in one for right in other)
+    return any(_alike(left.strip("()"), right.strip("()")) for left in one for right in other)
+
+
+def is_named_alike(one: frozenset[str], other: frozenset[str]) -> bool:
+    """Whether two servers surely name one system by the same name."""
+    return any(not word.startswith("(") for word in one & other)
+
+
+def _names_none(system: frozenset[str]) -> bool:
+    return all(word.startswith("(") for word in system)
+
+
+def _alike(left: str, right: str) -> bool:
+    short, long = sorted((left, right), key=len)
+    return short in long if len(short) > 3 else short == long
 
 
 def _is_unknown(word: str) -> bool:

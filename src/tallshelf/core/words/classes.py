@@ -12,7 +12,7 @@ VERB_CLASSES: dict[str, frozenset[str]] = {
         "change": "update edit change modify set patch rename move assign amend adjust replace",
         "remove": "delete remove drop erase purge clear destroy",
         "stop": "cancel stop end close abort release revoke suspend withdraw void",
-        "start": "start begin launch run trigger resume",
+        "start": "start begin launch run execute trigger resume",
         "send": "send notify publish announce email dispatch submit broadcast",
         "check": "check validate verify test confirm",
         "count": "count sum total summarise summarize calculate compute estimate convert plan",
