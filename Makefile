@@ -57,9 +57,11 @@ bench: $(DONE)/python
 	$(BIN)/python bench/search.py
 	$(BIN)/python bench/compare.py
 	$(BIN)/python bench/style.py
+	$(BIN)/python bench/words.py
 	$(BIN)/python bench/overlap.py
 	$(BIN)/python bench/requests_queue.py
 	$(BIN)/python bench/entitled.py
+	$(BIN)/python bench/hostile.py
 
 size: $(DONE)/console
 	@$(PYTHON) bench/size.py

@@ -15,9 +15,9 @@ from tallshelf.core.overlap import (
     Ruling,
     entries_of,
     find_overlaps,
-    groups,
     mix_ups,
     overlaps_among,
+    server_pairs,
 )
 from tallshelf.core.overlap.rarity import PARTS, Rarity
 from tallshelf.core.overlap.score import CLASSES, WEIGHTS, likeness_of, measured, score
@@ -169,15 +169,18 @@ def test_a_ruling_holds_until_what_was_compared_changes():
     assert ruled({**right, "description": "Look up a crew member, ashore ones too."}) is None
 
 
-def test_three_look_alikes_are_one_group():
-    third = tool("get_crew_member: Get one crew member by staff number. (!staff_number)")
-    bodies = [SAME_JOB[0][0], SAME_JOB[0][1], third]
-    found = overlaps_among([[entry(f"s{number}", body)] for number, body in enumerate(bodies)])
-    (group,) = [one for one in groups(found) if one.cls == "same-job"]
-    assert len(group.members) >= 2
-    assert {side for one in groups(found) for side in one.members} == {
-        side for one in found if one.cls != "related" for side in (one.a, one.b)
-    }
+def test_overlaps_are_gathered_by_the_two_servers_they_are_between():
+    crew, ports = SAME_JOB[0], SAME_JOB[1]
+    left = [entry("left", crew[0]), entry("left", ports[0])]
+    found = overlaps_among(
+        [left, [entry("right", crew[1]), entry("right", ports[0])], [entry("third", crew[1])]]
+    )
+    pairs = server_pairs(found)
+    same = [one for one in pairs if one.cls == "same-job"]
+    assert same[0].servers == ("left", "right"), "the most in common first"
+    assert len(same[0].items_of("left")) == len(same[0].items_of("right")) == 2
+    assert {one for pair in pairs for one in pair.overlaps} == {one for one in found if one.cls != "related"}
+    assert all({one.a.source, one.b.source} == set(pair.servers) for pair in pairs for one in pair.overlaps)
 
 
 def test_mix_ups_name_the_words_that_tell_apart():

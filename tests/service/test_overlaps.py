@@ -101,6 +101,8 @@ def only(api, **query):
 def test_a_ruling_is_proposed_agreed_to_by_another_and_takes_the_overlap_off_the_list(api, roster):
     (group,) = only(api, state="open")
     assert group["class"] == "same-job" and group["overlaps"][0]["stands_in"] is not None
+    told = {one["server"]: (one["team"], one["alike"], one["items"]) for one in group["servers"]}
+    assert told == {"crew-roster": ("crew", 1, 3), "crew-certificates": ("crew", 1, 3)}
     pairs = [one["pair"] for one in group["overlaps"]]
     body = {"pairs": pairs, "word": "prefer", "reason": "the crew office keeps it", "preferred": CREW}
     assert api("mira").post("rulings", body)[0] == 403
@@ -139,6 +141,26 @@ def test_a_ruling_moves_open_requests_of_its_servers_only(api, roster):
     assert api("ines").get(f"requests/{elsewhere.pk}")[1]["moved"] == []
     after = api("ines").post(f"requests/{request.pk}/assessment")[1]
     assert after["assessment"]["facts"]["same_job_overlaps"] == 0
+
+
+def test_a_whole_server_may_be_preferred_and_what_is_merely_near_waits_for_nobody(api, roster):
+    (group,) = only(api)
+    body = {
+        "pairs": [group["overlaps"][0]["pair"]],
+        "word": "prefer",
+        "reason": "r",
+        "preferred": "crew-roster",
+    }
+    assert api("ines").post("rulings", {**body, "preferred": "berth-planner"})[0] in (400, 422)
+    made = api("ines").post("rulings", body)[1]
+    api("oskar").post(f"rulings/{made['id']}/answer", {"answer": "agree"})
+    hits = api("mira").get("find?q=crew member by name")[1]["results"]
+    preferred = {f"{hit['server']}#{hit['item']}": hit["preferred"] for hit in hits}
+    assert preferred[CERTIFICATES] == "crew-roster" and preferred[CREW] == ""
+    assert all(one["class"] == "same-job" for one in api("ines").get("overlaps?state=open")[1]["groups"])
+    between = [one for one in api("ines").get("overlaps")[1]["groups"] if len(one["servers"]) != 2]
+    within = [one for one in api("ines").get("overlaps?within=true")[1]["groups"] if len(one["servers"]) != 1]
+    assert not between and not within
 
 
 def test_a_merge_has_an_owner_and_a_day_and_is_followed_up(api, roster):

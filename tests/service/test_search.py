@@ -68,6 +68,13 @@ def test_where_nothing_does_it_that_is_said(published, question):
     assert search.find(question)["fit"] == "none"
 
 
+def test_each_hit_tells_how_it_says_what_is_asked(published):
+    published()
+    first = search.find("look up a vacant berth for painting")["results"][0]
+    told = {one["asked"]: (one["said"], one["where"]) for one in first["says"]}
+    assert told["berth"] == ("berth", "name") and told["vacant"][0] == "free" and told["painting"] == ("", "")
+
+
 def test_english_words_are_never_read_as_others(published):
     """A word that the catalog lacks is no misspelling of one it has."""
     published()

@@ -387,7 +387,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The overlaps of the whole catalog, gathered in groups. */
+        /** @description The overlaps of the whole catalog, gathered by the two servers they are between. */
         get: operations["list_overlap_groups"];
         put?: never;
         /** @description Look for what a snapshot overlaps with in the catalog, storing nothing. */
@@ -1301,6 +1301,14 @@ export interface components {
             gate: string;
             reason: string;
         };
+        Alike: {
+            /** @description its items that overlap with the other server's */
+            alike: number;
+            /** @description all items of its current release */
+            items: number;
+            server: string;
+            team: string;
+        };
         Approval: {
             approved: boolean;
             release_digest: string;
@@ -1710,6 +1718,8 @@ export interface components {
             ruling: components["schemas"]["RulingRow"] | null;
             /** Format: double */
             score: number;
+            /** @description two, or one that has an item twice */
+            servers: components["schemas"]["Alike"][];
             teams: string[];
         };
         Groups: {
@@ -1725,6 +1735,7 @@ export interface components {
             parameters: components["schemas"]["Piece"][][];
             /** @description what a ruling says is to be used instead, as server#item */
             preferred: string;
+            says: components["schemas"]["SaidWord"][];
             server: string;
             server_title: string;
             /** @description why it, or its whole server, is suspended */
@@ -2156,6 +2167,8 @@ export interface components {
             /** @enum {unknown} */
             class: "same-job" | "near" | "related";
             differences: string[];
+            /** @enum {unknown} */
+            newcomer?: "a" | "b" | null;
             preferred: string | null;
             reasons: string[];
             /** @enum {unknown} */
@@ -2189,6 +2202,8 @@ export interface components {
             /** @enum {unknown} */
             class: "same-job" | "near" | "related";
             differences: string[];
+            /** @enum {unknown} */
+            newcomer?: "a" | "b" | null;
             pair: string;
             preferred: string | null;
             reasons: string[];
@@ -2798,6 +2813,21 @@ export interface components {
             name: string;
             text: string;
         };
+        SaidWord: {
+            /** @description a word of the question */
+            asked: string;
+            /** @description the result's own word for it; empty where it has none */
+            said: string;
+            /**
+             * @description * `name` - name
+             *     * `text` - text
+             *     * `parameters` - parameters
+             *     * `server` - server
+             *     * `` -
+             * @enum {string}
+             */
+            where: "name" | "text" | "parameters" | "server" | "";
+        };
         ServerDetail: {
             contact: string;
             current_items: number | null;
@@ -2919,6 +2949,7 @@ export interface components {
             file?: string;
             item: string;
             server?: string;
+            since?: string;
         };
         SignIn: {
             password: string;
@@ -3825,9 +3856,11 @@ export interface operations {
         parameters: {
             query?: {
                 class?: "near" | "same-job";
-                /** @description without or with a ruling in force */
+                /** @description a same job without, or anything with, a ruling in force */
                 state?: "open" | "ruled";
                 team?: string;
+                /** @description what one server has twice, instead */
+                within?: boolean;
             };
             header?: never;
             path?: never;

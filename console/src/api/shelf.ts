@@ -187,11 +187,13 @@ export const queries = {
           (page) => page.overlaps,
         ),
     }),
-  groups: (state: string) =>
+  groups: (state: string, within: boolean) =>
     queryOptions({
-      queryKey: ["groups", state],
+      queryKey: ["groups", state, within],
       queryFn: () =>
-        get<{ groups: OverlapGroup[] }>(`overlaps?${asked({ state })}`).then((page) => page.groups),
+        get<{ groups: OverlapGroup[] }>(
+          `overlaps?${asked({ state, within: within ? "true" : "" })}`,
+        ).then((page) => page.groups),
     }),
   overlapMap: () =>
     queryOptions({ queryKey: ["groups", "map"], queryFn: () => get<OverlapMap>("overlap-map") }),

@@ -69,7 +69,21 @@ def _hit(row: dict[str, Any], io: IO) -> str:
         lines += _wrapped(row["text"], io)
     for parameter in row["parameters"]:
         lines += _wrapped(parameter, io)
+    otherwise = [
+        f"{one['asked']} as {one['said']}" for one in row["says"] if one["said"] and not _is_form(one)
+    ]
+    unsaid = [one["asked"] for one in row["says"] if not one["said"]]
+    told = [*([f"read {', '.join(otherwise)}"] if otherwise else [])]
+    told += [f"says nothing of {', '.join(unsaid)}"] if unsaid else []
+    if told:
+        lines.append(io.paint.dim(f"    ({escape('; '.join(told))})"))
     return "\n".join(lines)
+
+
+def _is_form(one: dict[str, Any]) -> bool:
+    """Whether a result has the word itself, or another form of it."""
+    asked, said = one["asked"], one["said"]
+    return bool(said[:4] == asked[:4] or said.startswith(asked))
 
 
 def _marked(pieces: Iterable[dict[str, Any]], io: IO) -> str:

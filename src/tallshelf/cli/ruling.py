@@ -27,25 +27,31 @@ tallshelf ruling propose berth-planner@2.0.0#list_berths same-meaning \\
 tallshelf ruling list --state proposed
 tallshelf ruling agree 3"""
 
+_MOST_SHOWN = 8
 _WORDS = ("distinct", "keep-both", "prefer", "merge", "same-meaning")
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     acts = parser.add_subparsers(dest="act", required=True, metavar="ACT")
-    waiting = acts.add_parser("open", help="list the overlaps of the catalog that nobody ruled on")
-    waiting.add_argument("--class", dest="cls", default="", choices=("same-job", "near"))
+    waiting = acts.add_parser("open", help="list the servers that do the same work, and nobody ruled on it")
+    waiting.add_argument(
+        "--class", dest="cls", default="", choices=("same-job", "near"), help="near: what waits for nobody"
+    )
+    waiting.add_argument("--within", action="store_true", help="what one server has twice, instead")
     waiting.add_argument("--team", default="", metavar="SLUG")
     options.add_format(waiting)
-    propose = acts.add_parser("propose", help="propose a ruling on an overlap, a group, or silent changes")
+    propose = acts.add_parser("propose", help="propose a ruling on overlaps or silent changes")
     propose.add_argument(
         "items",
         nargs="+",
         metavar="SERVER#ITEM",
-        help="two items or more of one group; with same-meaning one as server@version#item",
+        help="two items or more, or two servers for all they share; with same-meaning one as server@version#item",
     )
     propose.add_argument("word", choices=_WORDS)
     propose.add_argument("--reason", required=True, metavar="TEXT")
-    propose.add_argument("--preferred", default="", metavar="SERVER#ITEM", help="with prefer: the one to use")
+    propose.add_argument(
+        "--preferred", default="", metavar="SERVER[#ITEM]", help="with prefer: the one to use"
+    )
     propose.add_argument("--owner", default="", metavar="NAME", help="with merge: who does it")
     propose.add_argument("--due", metavar="DATE", help="with merge: until when")
     propose.add_argument(
@@ -70,7 +76,10 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(args: argparse.Namespace, io: IO) -> int:
     shelf = io.shelf()
     if args.act == "open":
-        return _open(shelf.overlap_groups(state="open", cls=args.cls, team=args.team), args, io)
+        state = "" if args.cls == "near" else "open"
+        return _open(
+            shelf.overlap_groups(state=state, cls=args.cls, team=args.team, within=args.within), args, io
+        )
     if args.act == "list":
         return _list(list(shelf.rulings(state=args.state, word=args.word)), args, io)
     if args.act == "propose":
@@ -134,17 +143,18 @@ def _same_meaning(shelf: Shelf, args: argparse.Namespace) -> dict[str, Any]:
 
 def _whole(reference: str) -> str:
     place = parse_reference(reference)
-    return f"{place.server}#{place.item}"
+    return f"{place.server}#{place.item}" if place.item else place.server
 
 
 def _pairs(shelf: Shelf, items: list[str]) -> list[str]:
-    """Return what names the overlaps among some items."""
+    """Return what names the overlaps among some items; between whole servers those of the same job."""
     wanted = {_whole(one) for one in items}
     pairs = [
         overlap["pair"]
-        for group in shelf.overlap_groups()
+        for group in (*shelf.overlap_groups(), *shelf.overlap_groups(within=True))
         for overlap in group["overlaps"]
         if {f"{overlap[side]['server']}#{overlap[side]['item']}" for side in ("a", "b")} <= wanted
+        or (group["class"] == "same-job" and {one["server"] for one in group["servers"]} == wanted)
     ]
     if not pairs:
         raise NotFound(
@@ -156,23 +166,32 @@ def _pairs(shelf: Shelf, items: list[str]) -> list[str]:
 
 def _open(groups: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.reports import escape, wrap
+    from tallshelf.core.reports.lines import count
 
     if args.format == "json":
         io.print_json(groups)
         return FINE
     if not groups:
-        io.print("No overlap waits for a ruling.")
+        io.print("No overlap is like that." if args.cls == "near" else "No overlap waits for a ruling.")
         return FINE
     for number, group in enumerate(groups):
         colour = io.paint.amber if group["class"] == "same-job" else io.paint.blue
         proposed = group["ruling"]
         told = f"  ruling {proposed['id']} is proposed: {proposed['word']}" if proposed else ""
-        io.print(("\n" if number else "") + f"{colour('◎ ' + group['class'])} {group['score']:.2f}{told}")
-        for member in group["members"]:
-            io.print(f"  {member['server']}#{escape(member['item'])}")
-        for reason in group["overlaps"][0]["reasons"][:2]:
-            io.print(io.paint.dim(wrap(reason, "    ")))
-    io.note("next: tallshelf ruling propose SERVER#ITEM SERVER#ITEM distinct --reason TEXT")
+        servers = " and ".join(
+            f"{one['server']} ({one['alike']} of {count(one['items'], 'item')})" for one in group["servers"]
+        )
+        io.print(("\n" if number else "") + f"{colour('◎ ' + group['class'])} {io.paint.bold(servers)}{told}")
+        for one in group["overlaps"][:_MOST_SHOWN]:
+            sides = [one[side] for side in ("a", "b")]
+            sides.sort(key=lambda side: (side["server"], side["item"]))
+            io.print(f"  {one['score']:.2f}  " + "  and  ".join(escape(side["item"]) for side in sides))
+        if len(group["overlaps"]) > _MOST_SHOWN:
+            io.print(f"  and {len(group['overlaps']) - _MOST_SHOWN} more")
+        if len(group["overlaps"]) == 1:
+            for reason in group["overlaps"][0]["reasons"][:2]:
+                io.print(io.paint.dim(wrap(reason, "    ")))
+    io.note("next: tallshelf ruling propose SERVER SERVER distinct --reason TEXT")
     return FINE
 
 
@@ -191,7 +210,8 @@ def _list(rows: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
         head = f"{mark} {row['id']}  {io.paint.bold(row['word'])}, {row['state']}{late}"
         io.print(("\n" if number else "") + head)
         for member in row["members"]:
-            told = "  (the one to use)" if member == row["preferred"] else ""
+            used = row["preferred"] in (member, member.partition("#")[0])
+            told = "  (the one to use)" if used else ""
             io.print(f"     {escape(member)}{told}")
         for one in row["told"]:
             io.print(wrap(f"{row['base']} to {row['release']}: {escape(one)}", "     "))

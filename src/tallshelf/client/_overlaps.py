@@ -19,9 +19,11 @@ class OverlapCalls(Wire):
         """Return what a snapshot overlaps with in the catalog, storing nothing."""
         return self._post("overlaps", {"snapshot": snapshot, "server": server}, repeat=True)
 
-    def overlap_groups(self, *, state: str = "", cls: str = "", team: str = "") -> list[Document]:
-        """Return the groups of overlapping items of the catalog: ``open`` ones, ``ruled`` ones, or all."""
-        params = {"state": state, "class": cls, "team": team}
+    def overlap_groups(
+        self, *, state: str = "", cls: str = "", team: str = "", within: bool = False
+    ) -> list[Document]:
+        """Return the pairs of servers that overlap: ``open`` ones, ``ruled`` ones, or all; those ``within`` one."""
+        params = {"state": state, "class": cls, "team": team, "within": "true" if within else ""}
         wanted = {name: value for name, value in params.items() if value}
         return cast("list[Document]", self._get("overlaps", wanted)["groups"])
 

@@ -108,6 +108,24 @@ function Hits({ pages, q }: { pages: Found[]; q: string }) {
   );
 }
 
+/** How a hit says what was asked in other words, and what it says nothing of. */
+function Said({ says }: { says: Hit["says"] }) {
+  const other = says.filter(({ asked, said }) => said && said.slice(0, 4) !== asked.slice(0, 4));
+  const unsaid = says.filter(({ said }) => !said);
+  if (!other.length && !unsaid.length) return null;
+  const told = [
+    ...(other.length
+      ? [`read ${other.map(({ asked, said }) => `${asked} as ${said}`).join(", ")}`]
+      : []),
+    ...(unsaid.length ? [`says nothing of ${unsaid.map(({ asked }) => asked).join(", ")}`] : []),
+  ];
+  return (
+    <p className="text-sm text-soft">
+      <Foreign text={told.join("; ")} />
+    </p>
+  );
+}
+
 function OneHit({ hit }: { hit: Hit }) {
   return (
     <article>
@@ -146,6 +164,7 @@ function OneHit({ hit }: { hit: Hit }) {
           <Marked pieces={hit.text} />
         </p>
       ) : null}
+      <Said says={hit.says} />
       {hit.parameters.map((pieces) => (
         <p key={pieces.map((one) => one.text).join("")} className="ml-4 text-sm">
           <Marked pieces={pieces} />

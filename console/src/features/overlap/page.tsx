@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { queries } from "../../api/shelf";
-import type { Me, OverlapGroup } from "../../api/types";
+import type { Me, Overlap, OverlapGroup } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { paged } from "../../lib/rows";
 import { itemPath, plural } from "../../lib/text";
@@ -22,22 +22,29 @@ const STATES = [
   ["all", "all"],
 ] as const;
 const CLASSES = [
-  ["", "all"],
-  ["same-job", "same job"],
+  ["", "same job"],
   ["near", "near"],
+] as const;
+const BETWEEN = [
+  ["", "two servers"],
+  ["true", "one server"],
 ] as const;
 const PAGE = 20;
 
 export function Component() {
   const [read] = useParamsOf();
   const state = read("state");
-  const groups = useQuery(queries.groups(state === "all" ? "" : state || "open"));
+  const near = read("class") === "near";
+  const within = read("within") === "true";
+  const groups = useQuery(
+    queries.groups(near || state === "all" ? state.replace("all", "") : state || "open", within),
+  );
   const me = useQuery(queries.me());
   return (
     <>
       <OverlapHeading title="Overlaps">
-        Items of current releases that seem to do the same job; an agent that sees both picks at
-        random.
+        Servers whose current releases seem to do the same work, two by two; an agent that sees both
+        picks at random. What is merely near waits for nobody.
       </OverlapHeading>
       <Loaded query={groups}>{(found) => <Groups groups={found} me={me.data ?? null} />}</Loaded>
     </>
@@ -51,14 +58,14 @@ function Groups({ groups, me }: { groups: OverlapGroup[]; me: Me | null }) {
   const teams = [...new Set(groups.flatMap((one) => one.teams))].sort();
   const shown = groups.filter(
     (one) =>
-      (!cls || one.class === cls) &&
+      one.class === (cls || "same-job") &&
       (!team || one.teams.includes(team)) &&
       one.members.some((each) => `${each.server} ${each.item}`.toLowerCase().includes(words)),
   );
   const page = paged(shown, Number(read("page")), PAGE);
   return (
     <>
-      <fieldset className="mb-6 grid grid-cols-2 gap-4 sm:grid-cols-4 lg:max-w-4xl">
+      <fieldset className="mb-6 grid grid-cols-2 gap-4 sm:grid-cols-3 lg:max-w-5xl lg:grid-cols-5">
         <legend className="sr-only">Which overlaps</legend>
         <Select
           label="State"
@@ -71,6 +78,12 @@ function Groups({ groups, me }: { groups: OverlapGroup[]; me: Me | null }) {
           choices={CLASSES}
           value={cls}
           onChange={(event) => write({ class: event.target.value, page: null })}
+        />
+        <Select
+          label="Between"
+          choices={BETWEEN}
+          value={read("within")}
+          onChange={(event) => write({ within: event.target.value, page: null })}
         />
         <Select
           label="Team"
@@ -91,8 +104,8 @@ function Groups({ groups, me }: { groups: OverlapGroup[]; me: Me | null }) {
       ) : (
         <ul className="space-y-4">
           {page.rows.map((group) => (
-            <GroupSheet
-              key={group.overlaps.map((one) => one.pair).join(" ")}
+            <PairSheet
+              key={`${group.class} ${group.overlaps[0]?.pair}`}
               group={group}
               me={me}
               onRule={() => setRuling(group)}
@@ -102,7 +115,7 @@ function Groups({ groups, me }: { groups: OverlapGroup[]; me: Me | null }) {
       )}
       <Pager
         label="Pages of overlaps"
-        noun="group"
+        noun="pair"
         page={page.page}
         pages={page.pages}
         rows={shown.length}
@@ -113,7 +126,7 @@ function Groups({ groups, me }: { groups: OverlapGroup[]; me: Me | null }) {
   );
 }
 
-function GroupSheet({
+function PairSheet({
   group,
   me,
   onRule,
@@ -125,37 +138,147 @@ function GroupSheet({
   const [first] = group.overlaps;
   const curates = me?.role === "curator" || me?.role === "steward";
   if (!first) return null;
-  const stands = first.stands_in;
   return (
     <li className="border border-rule bg-sheet p-4 sm:p-6">
       <div className="flex flex-wrap items-baseline justify-between gap-x-6 gap-y-2">
         <h2 className="font-sans text-base font-normal">
           <Mark shape="circles" tone={group.class === "same-job" ? "amber" : "slate"}>
-            {group.class === "same-job" ? "the same job" : "near"}
-          </Mark>{" "}
-          <span className="text-soft">
-            {plural(group.members.length, "item")}, {group.score.toFixed(2)}
-          </span>
+            {SAYS[group.class][group.servers.length === 1 ? 1 : 0]}
+          </Mark>
         </h2>
         {curates && !group.ruling ? (
           <button type="button" className="button" data-size="small" onClick={onRule}>
-            Rule on it
+            Rule on {group.overlaps.length === 1 ? "it" : "them"}
           </button>
         ) : null}
       </div>
       <ul className="mt-2 grid gap-x-8 gap-y-1 lg:grid-cols-2">
-        {group.members.map((one) => (
-          <li key={`${one.server} ${one.item}`}>
-            <Link
-              to={itemPath(one.server, "current", one.item)}
-              className="inline-block min-h-6 font-mono wrap-anywhere"
-            >
-              {one.server}#<Foreign text={one.item} />
+        {group.servers.map((one) => (
+          <li key={one.server}>
+            <Link to={`/servers/${one.server}`} className="inline-block min-h-6 font-semibold">
+              {one.server}
             </Link>{" "}
-            <span className="text-sm text-soft">{one.team}</span>
-            {group.ruling?.preferred === `${one.server}#${one.item}` ? (
+            <span className="text-soft">
+              {one.alike} of {plural(one.items, "item")}, {one.team}
+            </span>
+            {group.ruling?.preferred === one.server ? (
               <span className="ml-2 text-sm font-semibold text-moss">preferred</span>
             ) : null}
+          </li>
+        ))}
+      </ul>
+      {group.overlaps.length === 1 ? (
+        <Alone
+          overlap={first}
+          left={group.servers[0]?.server}
+          preferred={group.ruling?.preferred ?? ""}
+        />
+      ) : (
+        <Together group={group} />
+      )}
+      {group.ruling ? <Ruling ruling={group.ruling} /> : null}
+    </li>
+  );
+}
+
+const SAYS = {
+  "same-job": ["the same work", "the same work twice"],
+  near: ["near work", "near work twice"],
+} as const;
+const FEW = 6;
+
+/** The overlaps of two servers, each with its two items; the strongest first, the rest when asked for. */
+function Together({ group }: { group: OverlapGroup }) {
+  const [all, setAll] = useState(false);
+  const shown = all ? group.overlaps : group.overlaps.slice(0, FEW);
+  const [left] = group.servers;
+  return (
+    <>
+      <div className="mt-3 overflow-x-auto">
+        <table className="w-full text-left">
+          <thead>
+            <tr className="text-sm text-soft">
+              {group.servers.length === 2 ? (
+                group.servers.map((one) => (
+                  <th key={one.server} scope="col" className="py-1 pr-4 font-normal">
+                    {one.server}
+                  </th>
+                ))
+              ) : (
+                <>
+                  <th scope="col" className="py-1 pr-4 font-normal">
+                    One
+                  </th>
+                  <th scope="col" className="py-1 pr-4 font-normal">
+                    The other
+                  </th>
+                </>
+              )}
+              <th scope="col" className="py-1 pr-4 font-normal">
+                Alike
+              </th>
+              <th scope="col">
+                <span className="sr-only">Compare</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((one) => {
+              return (
+                <tr key={one.pair} className="border-t border-rule">
+                  {sidesOf(one, left?.server).map((side) => (
+                    <td key={`${side.server} ${side.item}`} className="py-1 pr-4">
+                      <ItemLink side={side} preferred={group.ruling?.preferred ?? ""} />
+                    </td>
+                  ))}
+                  <td className="py-1 pr-4 tabular-nums">{one.score.toFixed(2)}</td>
+                  <td className="py-1">
+                    <Link to={sidesPath(one)} className="inline-block min-h-6">
+                      Side by side
+                    </Link>
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      {group.overlaps.length > FEW ? (
+        <button
+          type="button"
+          className="button mt-3"
+          data-size="small"
+          aria-expanded={all}
+          onClick={() => setAll(!all)}
+        >
+          {all ? "Show the strongest only" : `Show all ${group.overlaps.length}`}
+        </button>
+      ) : null}
+    </>
+  );
+}
+
+/** The two items of an overlap, the one of a server first. */
+const sidesOf = ({ a, b }: Overlap, server: string | undefined) =>
+  a.server === server ? [a, b] : [b, a];
+
+/** The only overlap of two servers, with what its items share and what differs. */
+function Alone({
+  overlap,
+  left,
+  preferred,
+}: {
+  overlap: Overlap;
+  left: string | undefined;
+  preferred: string;
+}) {
+  const stands = overlap.stands_in;
+  return (
+    <>
+      <ul className="mt-2 grid gap-x-8 gap-y-1 lg:grid-cols-2">
+        {sidesOf(overlap, left).map((side) => (
+          <li key={`${side.server} ${side.item}`}>
+            <ItemLink side={side} preferred={preferred} whole />
           </li>
         ))}
       </ul>
@@ -163,23 +286,23 @@ function GroupSheet({
         <div>
           <p className="text-soft">What they share</p>
           <ul className="list-disc pl-5">
-            {first.reasons.map((one) => (
+            {overlap.reasons.map((one) => (
               <li key={one}>
                 <Foreign text={one} />
               </li>
             ))}
             {stands === null ? null : (
               <li>
-                {first.b.server} could {stands ? "" : "not "}stand in for {first.a.server}
+                {overlap.b.server} could {stands ? "" : "not "}stand in for {overlap.a.server}
               </li>
             )}
           </ul>
         </div>
         <div>
           <p className="text-soft">What differs</p>
-          {first.differences.length ? (
+          {overlap.differences.length ? (
             <ul className="list-disc pl-5">
-              {first.differences.map((one) => (
+              {overlap.differences.map((one) => (
                 <li key={one}>
                   <Foreign text={one} />
                 </li>
@@ -190,15 +313,37 @@ function GroupSheet({
           )}
         </div>
       </div>
-      <p className="mt-3 flex flex-wrap gap-x-6">
-        {group.overlaps.slice(0, 6).map((one) => (
-          <Link key={one.pair} to={sidesPath(one)} className="inline-block min-h-6">
-            Side by side
-            {group.overlaps.length > 1 ? `: ${one.a.server} and ${one.b.server}` : ""}
-          </Link>
-        ))}
+      <p className="mt-3">
+        <Link to={sidesPath(overlap)} className="inline-block min-h-6">
+          Side by side
+        </Link>
       </p>
-      {group.ruling ? <Ruling ruling={group.ruling} /> : null}
-    </li>
+    </>
+  );
+}
+
+function ItemLink({
+  side,
+  preferred,
+  whole = false,
+}: {
+  side: Overlap["a"];
+  preferred: string;
+  whole?: boolean;
+}) {
+  const server = side.server ?? "";
+  return (
+    <>
+      <Link
+        to={itemPath(server, "current", side.item)}
+        className="inline-block min-h-6 font-mono wrap-anywhere"
+      >
+        {whole ? `${server}#` : ""}
+        <Foreign text={side.item} />
+      </Link>
+      {preferred === `${server}#${side.item}` ? (
+        <span className="ml-2 text-sm font-semibold text-moss">preferred</span>
+      ) : null}
+    </>
   );
 }

@@ -75,12 +75,16 @@ export function overlapsOf(item: string, overlaps: Overlap[]): Overlap[] {
 export function Ruled({ overlap, own }: { overlap: Overlap; own: Overlap["a"] }) {
   if (!overlap.ruled) return null;
   if (!overlap.preferred) return <p>Ruled: {RULED[overlap.ruled]}.</p>;
-  if (overlap.preferred === reference(own)) return <p>Ruled: this is the one to use.</p>;
+  if (overlap.preferred === reference(own) || overlap.preferred === own.server)
+    return <p>Ruled: this is the one to use.</p>;
   const [server = "", item = ""] = overlap.preferred.split("#");
   return (
     <p className="mt-1 border-l-4 border-amber bg-amber-wash px-2 py-1">
       Use{" "}
-      <Link to={itemPath(server, "current", item)} className="font-mono wrap-anywhere">
+      <Link
+        to={item ? itemPath(server, "current", item) : `/servers/${server}`}
+        className="font-mono wrap-anywhere"
+      >
         {overlap.preferred}
       </Link>{" "}
       instead: that one is preferred.

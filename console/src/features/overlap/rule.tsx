@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { acts } from "../../api/shelf";
 import type { NewRuling, OverlapGroup } from "../../api/types";
+import { plural } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";
 import { Select, TextArea, TextField } from "../../ui/form";
 
@@ -17,10 +18,13 @@ export function RuleDialog({ group, onClose }: { group: OverlapGroup; onClose: (
   const client = useQueryClient();
   const [word, setWord] = useState<NewRuling["word"]>("distinct");
   const members = group.members.map((one) => `${one.server}#${one.item}`);
+  const servers = group.servers.map((one) => one.server);
+  const usable =
+    group.overlaps.length > 1 && servers.length > 1 ? [...servers, ...members] : members;
   const send = useMutation({
     mutationFn: (form: FormData) =>
       acts.rule({
-        pairs: group.overlaps.map((one) => one.pair),
+        pairs: [...new Set(group.overlaps.map((one) => one.pair))],
         word,
         reason: String(form.get("reason")),
         preferred: word === "prefer" ? String(form.get("preferred")) : "",
@@ -34,7 +38,7 @@ export function RuleDialog({ group, onClose }: { group: OverlapGroup; onClose: (
   });
   return (
     <FormDialog
-      title={`Rule on ${members.length} items`}
+      title={`Rule on ${plural(group.overlaps.length, "overlap")}`}
       open
       onClose={onClose}
       onSend={send.mutate}
@@ -42,7 +46,7 @@ export function RuleDialog({ group, onClose }: { group: OverlapGroup; onClose: (
       busy={send.isPending}
       error={send.error}
     >
-      <ul className="list-disc pl-5">
+      <ul className="max-h-60 list-disc overflow-y-auto pl-5">
         {members.map((one) => (
           <li key={one} className="font-mono text-sm wrap-anywhere">
             {one}
@@ -59,7 +63,7 @@ export function RuleDialog({ group, onClose }: { group: OverlapGroup; onClose: (
         <Select
           label="The one to use"
           name="preferred"
-          choices={members.map((one) => [one, one] as const)}
+          choices={usable.map((one) => [one, one] as const)}
         />
       ) : null}
       {word === "merge" ? (

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tallshelf.core.overlap.find import MOST_EACH, find_overlaps, overlaps_among, side_of
-from tallshelf.core.overlap.groups import Group, groups
+from tallshelf.core.overlap.groups import ServerPair, server_pairs
 from tallshelf.core.overlap.index import Candidate, Entry, MemoryIndex, OverlapIndex, entries_of, in_order
 from tallshelf.core.overlap.mixups import MixUp, mix_ups
 from tallshelf.core.overlap.profile import Profile, basis_of, profile_from, profiles
@@ -13,7 +13,6 @@ __all__ = [
     "MOST_EACH",
     "Candidate",
     "Entry",
-    "Group",
     "MemoryIndex",
     "MixUp",
     "Overlap",
@@ -22,17 +21,18 @@ __all__ = [
     "Profile",
     "Ruling",
     "RulingWord",
+    "ServerPair",
     "Side",
     "Signal",
     "basis_of",
     "entries_of",
     "find_overlaps",
-    "groups",
     "in_order",
     "mix_ups",
     "overlaps_among",
     "profile_from",
     "profiles",
     "ruling_on",
+    "server_pairs",
     "side_of",
 ]

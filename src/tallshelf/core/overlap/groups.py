@@ -1,60 +1,54 @@
-"""Gathering overlapping items, so that three look-alikes are one decision and not three."""
+"""Gathering overlaps by the two servers they are between, so that two look-alike servers are one decision."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from tallshelf.core.overlap.result import Overlap, OverlapClass, Side
 
 
 @dataclass(frozen=True)
-class Group:
-    """Items that hang together by overlaps of one class, with those overlaps, strongest first."""
+class ServerPair:
+    """The overlaps of one class between two servers, or within one (named twice), strongest first."""
 
+    servers: tuple[str, str]
     cls: OverlapClass
-    members: tuple[Side, ...]
     overlaps: tuple[Overlap, ...]
 
     @property
     def score(self) -> float:
-        """The score of the strongest overlap in it."""
+        """The score of the strongest overlap."""
         return self.overlaps[0].score
 
+    @property
+    def is_within(self) -> bool:
+        """Whether they are the overlaps of one server with itself."""
+        return self.servers[0] == self.servers[1]
 
-def groups(overlaps: Iterable[Overlap]) -> tuple[Group, ...]:
-    """Return the groups that overlaps make, strongest first.
+    def items_of(self, server: str) -> tuple[Side, ...]:
+        """Return the items of one of the two that overlap with an item of the other, by identity."""
+        found = {one.item: one for pair in self.overlaps for one in (pair.a, pair.b) if one.source == server}
+        return tuple(found[item] for item in sorted(found))
 
-    Items that do the same job hang together through others; near ones are gathered only with
-    those they are near to, since nearness does not carry.
+    @property
+    def members(self) -> tuple[Side, ...]:
+        """The items of both, by server and identity."""
+        return tuple(one for server in dict.fromkeys(self.servers) for one in self.items_of(server))
+
+
+def server_pairs(overlaps: Iterable[Overlap]) -> tuple[ServerPair, ...]:
+    """Return the pairs of servers that overlaps are between.
+
+    Those of the same job come before those that are near, those with more overlaps before those with fewer. What is
+    merely related makes no pair.
     """
-    strongest = sorted(overlaps, key=lambda one: -one.score)
-    same = [one for one in strongest if one.cls == "same-job"]
-    made = [
-        Group("same-job", members, tuple(one for one in same if one.a in members))
-        for members in _hanging_together(same)
-    ]
-    inside = [set(group.members) for group in made]
-    for one in strongest:
-        if one.cls == "near" and not any({one.a, one.b} <= members for members in inside):
-            made.append(Group("near", (one.a, one.b), (one,)))
-    return tuple(sorted(made, key=lambda group: (group.cls != "same-job", -group.score)))
-
-
-def _hanging_together(overlaps: Sequence[Overlap]) -> list[tuple[Side, ...]]:
-    """Return the connected components (union-find, with path halving)."""
-    parent: dict[Side, Side] = {}
-
-    def root(side: Side) -> Side:
-        parent.setdefault(side, side)
-        while parent[side] != side:
-            parent[side] = parent[parent[side]]
-            side = parent[side]
-        return side
-
-    for one in overlaps:
-        parent[root(one.b)] = root(one.a)
-    found: dict[Side, list[Side]] = {}
-    for side in list(parent):
-        found.setdefault(root(side), []).append(side)
-    return [tuple(sorted(members, key=lambda one: (one.source, one.item))) for members in found.values()]
+    found: dict[tuple[str, str, OverlapClass], list[Overlap]] = {}
+    for one in sorted(overlaps, key=lambda one: (-one.score, one.a.item, one.b.item)):
+        if one.cls != "related":
+            first, second = sorted((one.a.source, one.b.source))
+            found.setdefault((first, second, one.cls), []).append(one)
+    made = [ServerPair((first, second), cls, tuple(each)) for (first, second, cls), each in found.items()]
+    return tuple(
+        sorted(made, key=lambda one: (one.cls != "same-job", -len(one.overlaps), -one.score, one.servers))
+    )

@@ -28,7 +28,7 @@ def overlaps_text(
         lines += [_side(one.a, paint), _side(one.b, paint)]
         lines += [wrap(reason, "    ") for reason in one.reasons]
         lines += [paint.dim(wrap(f"but {difference}", "    ")) for difference in one.differences]
-        if one.cls == "same-job" and not one.ruled and one.newcomer:
+        if one.cls == "same-job" and not one.ruled and one.newcomer and (one.a.since or one.b.since):
             later = "first" if one.newcomer == "a" else "second"
             lines.append(f"    the {later} came later: its releases wait for a ruling")
         if one.stands_in is not None:

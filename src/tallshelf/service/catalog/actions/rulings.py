@@ -151,8 +151,10 @@ def _changed(compared: tuple[Release, Release], wanted: list[str]) -> list[str]:
 
 
 def _check(word: str, members: list[str], preferred: str, owner: str, due: date | None) -> None:
-    if word == "prefer" and preferred not in members:
-        raise BadArgument("say which one is preferred", remedy=f"It is one of {', '.join(members)}.")
+    servers = {one.partition("#")[0] for one in members}
+    if word == "prefer" and preferred not in servers | set(members):
+        choices = ", ".join([*members, *sorted(servers)])
+        raise BadArgument("say which one is preferred", remedy=f"It is one of {choices}.")
     if word == "merge" and (not owner.strip() or due is None):
         raise BadArgument("a merge needs an owner and a day", remedy="Say who merges them, until when.")
     if word != "prefer" and preferred:

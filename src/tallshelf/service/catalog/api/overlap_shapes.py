@@ -67,9 +67,17 @@ class Member(serializers.Serializer[Any]):
     team = serializers.CharField()
 
 
+class Alike(serializers.Serializer[Any]):
+    server = serializers.CharField()
+    team = serializers.CharField()
+    alike = serializers.IntegerField(help_text="its items that overlap with the other server's")
+    items = serializers.IntegerField(help_text="all items of its current release")
+
+
 class Group(serializers.Serializer[Any]):
     score = serializers.FloatField()
     teams = serializers.ListField(child=serializers.CharField())
+    servers = Alike(many=True, help_text="two, or one that has an item twice")
     members = Member(many=True)
     overlaps = serializers.ListField(child=OverlapField())
     ruling = RulingRow(allow_null=True)

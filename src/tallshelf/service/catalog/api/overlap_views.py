@@ -30,16 +30,19 @@ class OverlapsView(APIView):
 
 
 class CatalogOverlapsView(APIView):
-    """The overlaps of the whole catalog, gathered in groups."""
+    """The overlaps of the whole catalog, gathered by the two servers they are between."""
 
     @extend_schema(
         operation_id="list_overlap_groups",
         parameters=[
             OpenApiParameter(
-                "state", enum=["open", "ruled"], description="without or with a ruling in force"
+                "state",
+                enum=["open", "ruled"],
+                description="a same job without, or anything with, a ruling in force",
             ),
             OpenApiParameter("class", enum=["same-job", "near"]),
             OpenApiParameter("team"),
+            OpenApiParameter("within", bool, description="what one server has twice, instead"),
         ],
         responses=shapes.Groups,
     )
@@ -50,6 +53,7 @@ class CatalogOverlapsView(APIView):
             state=asked.get("state", ""),
             cls=asked.get("class", ""),
             team=asked.get("team", ""),
+            within=asked.get("within") == "true",
         )
         return Response({"groups": found})
 

@@ -145,6 +145,14 @@ class Piece(serializers.Serializer[Any]):
     hit = serializers.BooleanField(help_text="whether this piece matches the search")
 
 
+class SaidWord(serializers.Serializer[Any]):
+    asked = serializers.CharField(help_text="a word of the question")
+    said = serializers.CharField(
+        allow_blank=True, help_text="the result's own word for it; empty where it has none"
+    )
+    where = serializers.ChoiceField(["name", "text", "parameters", "server", ""])
+
+
 class Hit(serializers.Serializer[Any]):
     kind = serializers.CharField(help_text="server, tool, resource, template or prompt")
     server = serializers.CharField()
@@ -160,6 +168,7 @@ class Hit(serializers.Serializer[Any]):
     name = Piece(many=True)
     text = Piece(many=True)
     parameters = serializers.ListField(child=Piece(many=True), help_text="those that match")
+    says = SaidWord(many=True)
 
 
 class Found(serializers.Serializer[Any]):

@@ -36,13 +36,13 @@ def same_meanings(slug: str) -> list[tuple[frozenset[str], str]]:
 
 
 def preferred_over() -> dict[str, str]:
-    """Return, by reference, the item that a ruling in force prefers to another."""
+    """Return, by reference, the item or the server that a ruling in force prefers to another item."""
     rows = StoredRuling.objects.filter(state="in force", word="prefer")
     return {
         member: row.preferred
         for row in rows.order_by("pk")
         for member in row.members
-        if member != row.preferred
+        if row.preferred not in (member, member.partition("#")[0])
     }
 
 

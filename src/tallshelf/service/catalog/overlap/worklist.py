@@ -1,11 +1,11 @@
-"""The work-list of overlaps: groups of items with what was ruled on them."""
+"""The work-list of overlaps: pairs of servers, with what they have in common and what was ruled on it."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from tallshelf.core.errors import BadArgument, NotFound
-from tallshelf.core.overlap import Entry, MixUp, Overlap, Side, groups, mix_ups
+from tallshelf.core.overlap import Entry, MixUp, Overlap, ServerPair, mix_ups, server_pairs
 from tallshelf.core.reports import overlap_document
 from tallshelf.core.snapshot import parse_reference
 from tallshelf.service.catalog.models import Server, StoredRuling
@@ -18,10 +18,13 @@ from tallshelf.service.people.permissions import require
 _MOST_OFFERED = 400
 
 
-def work_list(actor: Actor, *, state: str = "", cls: str = "", team: str = "") -> list[dict[str, Any]]:
-    """Return the groups of overlapping items of current releases, strongest first.
+def work_list(
+    actor: Actor, *, state: str = "", cls: str = "", team: str = "", within: bool = False
+) -> list[dict[str, Any]]:
+    """Return the pairs of servers whose current releases overlap, those that do the same work first.
 
-    ``state`` is ``open`` for those without a ruling in force, ``ruled`` for the others.
+    ``state`` is ``open`` for what waits for a ruling in force, which is the same job alone, and ``ruled`` for what has
+    one. ``within`` asks for what one server has twice instead.
     """
     require(actor, "see")
     standing = {
@@ -31,45 +34,60 @@ def work_list(actor: Actor, *, state: str = "", cls: str = "", team: str = "") -
         .order_by("pk")
         for pair in row.pairs
     }
-    by_word: dict[int | None, list[Overlap]] = {}
+    by_ruling: dict[int | None, list[Overlap]] = {}
     for one in found_overlaps():
         row = standing.get(pair_of(one))
-        by_word.setdefault(row.pk if row else None, []).append(one)
+        by_ruling.setdefault(row.pk if row else None, []).append(one)
     rows = {row.pk: row for row in standing.values()}
-    teams = dict(Server.objects.values_list("slug", "team__slug"))
+    servers = {
+        slug: (team, items or 0)
+        for slug, team, items in Server.objects.values_list("slug", "team__slug", "current__item_count")
+    }
     shown = []
-    for number, overlaps in by_word.items():
+    for number, overlaps in by_ruling.items():
         ruling = ruling_row(actor, rows[number]) if number is not None else None
-        shown += [_group(one.cls, one.members, one.overlaps, ruling, teams) for one in groups(overlaps)]
+        shown += [_row(pair, ruling, servers) for pair in server_pairs(overlaps) if pair.is_within is within]
     return [
         one
-        for one in sorted(shown, key=lambda one: (one["class"] != "same-job", -one["score"]))
+        for one in sorted(shown, key=_strength)
         if (not cls or one["class"] == cls)
         and (not team or team in one["teams"])
-        and (not state or state == ("ruled" if _is_ruled(one) else "open"))
+        and (not state or state == _state(one))
     ]
 
 
-def _is_ruled(group: dict[str, Any]) -> bool:
-    return bool(group["ruling"]) and group["ruling"]["state"] == "in force"
+def _strength(row: dict[str, Any]) -> tuple[Any, ...]:
+    return row["class"] != "same-job", -len(row["overlaps"]), -row["score"], str(row["servers"])
 
 
-def _group(
-    cls: str,
-    members: tuple[Side, ...],
-    overlaps: tuple[Overlap, ...],
-    ruling: dict[str, Any] | None,
-    teams: dict[str, str],
+def _state(row: dict[str, Any]) -> str:
+    if row["ruling"] and row["ruling"]["state"] == "in force":
+        return "ruled"
+    return "open" if row["class"] == "same-job" or row["ruling"] else ""
+
+
+def _row(
+    pair: ServerPair, ruling: dict[str, Any] | None, servers: dict[str, tuple[str, int]]
 ) -> dict[str, Any]:
+    team_of = {slug: servers.get(slug, ("", 0))[0] for slug in pair.servers}
     return {
-        "class": cls,
-        "score": overlaps[0].score,
-        "teams": sorted({teams.get(one.source, "") for one in members}),
-        "members": [
-            {"server": one.source, "item": one.item, "digest": one.digest, "team": teams.get(one.source, "")}
-            for one in members
+        "class": pair.cls,
+        "score": pair.score,
+        "teams": sorted(set(team_of.values())),
+        "servers": [
+            {
+                "server": slug,
+                "team": team_of[slug],
+                "alike": len(pair.items_of(slug)),
+                "items": servers.get(slug, ("", 0))[1],
+            }
+            for slug in dict.fromkeys(pair.servers)
         ],
-        "overlaps": [{**overlap_document(one), "pair": pair_of(one)} for one in overlaps],
+        "members": [
+            {"server": one.source, "item": one.item, "digest": one.digest, "team": team_of[one.source]}
+            for one in pair.members
+        ],
+        "overlaps": [{**overlap_document(one), "pair": pair_of(one)} for one in pair.overlaps],
         "ruling": ruling,
     }
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any, NamedTuple
 
 from django.db import connection
@@ -15,7 +15,7 @@ from tallshelf.core.words.asking import asked_words, is_misspelt, like_verbs, ma
 from tallshelf.core.words.lexicon import lemma, words_for
 from tallshelf.service.catalog.models import Suspension
 from tallshelf.service.catalog.overlap.rulings import preferred_over
-from tallshelf.service.catalog.search.ranking import Asked, Entry, entry, fit, ranked, telling
+from tallshelf.service.catalog.search.ranking import Asked, Entry, entry, fit, ranked, says, telling
 
 MOST_HITS = 1000
 """How deep a search can be paged into."""
@@ -53,6 +53,8 @@ class _Query:
 def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: int = 0) -> dict[str, Any]:
     """Return what fits a text best, best first: ``{"results", "respelled", "more", "fit"}``.
 
+    Each result tells how it ``says`` every word that is asked for, or that it does not.
+
     Words that only ask ("a tool that tells me") do not count where there are others. Of the rest any may occur, or
     what may stand for it (verbs of the same work, synonyms); they are weighed by how telling they are and by where
     they stand. A word that occurs nowhere and is no English word is read as the nearest that does. ``fit`` says how
@@ -88,15 +90,21 @@ def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offse
     asked = _asked(cursor, [one for word in words for one in query.respelled.get(word, [word])])
     any_of = " OR ".join(sorted({f'"{one}"' for one in asked.phrases})) or query.match
     wide = _ranked(cursor, any_of, kind, team, _WEIGHED, 0) if len(ids) < _WEIGHED else []
-    weighed = ranked(asked.words, _entries(cursor, [*dict.fromkeys([*ids, *wide])]))
+    entries = {one.id: one for one in _entries(cursor, [*dict.fromkeys([*ids, *wide])])}
+    weighed = ranked(asked.words, entries.values())
     order = [one.id for one in weighed]
     if len(ids) == _WEIGHED:  # so many hold every word that the rest of them follows by its rank alone
         order = list(
             dict.fromkeys([*order, *_ranked(cursor, query.match, kind, team, offset + limit + 1, 0)])
         )
     shown = order[offset : offset + limit]
+    entries |= {one.id: one for one in _entries(cursor, [one for one in shown if one not in entries])}
+    rows = _rows(cursor, f"{query.match} OR {any_of}", shown)
     return {
-        "results": _rows(cursor, f"{query.match} OR {any_of}", shown),
+        "results": [
+            {**row, "says": [asdict(how) for how in says(asked.words, entries[number])]}
+            for number, row in rows
+        ],
         "respelled": query.respelled,
         "more": len(order) > offset + limit,
         "fit": fit(weighed),
@@ -200,7 +208,8 @@ def _ranked(cursor: Any, match: str, kind: str, team: str, limit: int, offset: i
     return [row[0] for row in cursor.fetchall()]
 
 
-def _rows(cursor: Any, match: str, ids: list[int]) -> list[dict[str, Any]]:
+def _rows(cursor: Any, match: str, ids: list[int]) -> list[tuple[int, dict[str, Any]]]:
+    """Return what is shown of entries, by their number and in its order."""
     if not ids:
         return []
     # A full-text table of this page's rows alone makes the marks: on the large one, each use of
@@ -228,7 +237,7 @@ def _rows(cursor: Any, match: str, ids: list[int]) -> list[dict[str, Any]]:
         [*[_HIT_START, _HIT_END] * 3, match],
     )
     rows = {row[0]: _row(row) for row in cursor.fetchall()}
-    return [rows[one] for one in ids if one in rows]
+    return [(one, rows[one]) for one in ids if one in rows]
 
 
 def _row(row: Any) -> dict[str, Any]:

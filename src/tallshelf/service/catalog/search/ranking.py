@@ -37,7 +37,7 @@ class Entry:
 
     id: int
     fields: Mapping[str, frozenset[str]]
-    length: int
+    texts: Mapping[str, str]
     is_tool: bool = False
 
 
@@ -60,7 +60,7 @@ def entry(number: int, texts: Mapping[str, str], *, is_tool: bool = False) -> En
         )
         for name, text in texts.items()
     }
-    return Entry(number, fields, len(texts.get("text", "")), is_tool)
+    return Entry(number, fields, texts, is_tool)
 
 
 def telling(number: int, found: int) -> float:
@@ -81,7 +81,9 @@ def ranked(asked: Sequence[Asked], entries: Iterable[Entry]) -> list[Ranked]:
             weighed = (
                 score * (0.4 + share) * (_TOOL if one.is_tool else 1.0) * (0.85 + 0.3 * _named(asked, one))
             )
-            found.append(Ranked(one.id, weighed - _LENGTH * math.log1p(one.length / 400), share))
+            found.append(
+                Ranked(one.id, weighed - _LENGTH * math.log1p(len(one.texts.get("text", "")) / 400), share)
+            )
     least = max((one.share for one in found), default=0.0) * _NEAR_THE_BEST
     return sorted((one for one in found if one.share >= least), key=lambda one: (-one.score, one.id))
 
@@ -102,6 +104,34 @@ def _said(word: Asked, one: Entry) -> tuple[float, float]:
             here = 1.0
         best, near = max(best, here * weight), max(near, here)
     return best, near
+
+
+@dataclass(frozen=True)
+class Said:
+    """How an entry says a word that is asked for: by which word of its own, and where; both empty where it does not."""
+
+    asked: str
+    said: str
+    where: str
+
+
+def says(asked: Sequence[Asked], one: Entry) -> list[Said]:
+    """Return how an entry says each word that is asked for, in the order of asking."""
+    return [_how(word, one) for word in asked]
+
+
+def _how(word: Asked, one: Entry) -> Said:
+    best = (0.0, "", "")
+    for name, weight in _FIELDS.items():
+        text = one.texts.get(name, "")
+        for own in dict.fromkeys((*sentence_words(text), *split_identifier(text))):
+            near = max(word.stems.get(stem(own), 0.0), word.stems.get(lemma(own), 0.0))
+            if near < 1.0 and word.begins and own.startswith(word.word):
+                near = 1.0
+            best = max(
+                best, (near * weight, own, "name" if name == "words" else name), key=lambda each: each[0]
+            )
+    return Said(word.word, best[1], best[2])
 
 
 def fit(found: Sequence[Ranked]) -> Fit:
