@@ -138,6 +138,11 @@ function PairSheet({
   const [first] = group.overlaps;
   const curates = me?.role === "curator" || me?.role === "steward";
   if (!first) return null;
+  // Of a single overlap, what differs is told of its first and its second item.
+  const servers =
+    group.overlaps.length === 1 && first.a.server !== group.servers[0]?.server
+      ? [...group.servers].reverse()
+      : group.servers;
   return (
     <li className="border border-rule bg-sheet p-4 sm:p-6">
       <div className="flex flex-wrap items-baseline justify-between gap-x-6 gap-y-2">
@@ -153,7 +158,7 @@ function PairSheet({
         ) : null}
       </div>
       <ul className="mt-2 grid gap-x-8 gap-y-1 lg:grid-cols-2">
-        {group.servers.map((one) => (
+        {servers.map((one) => (
           <li key={one.server}>
             <Link to={`/servers/${one.server}`} className="inline-block min-h-6 font-semibold">
               {one.server}
@@ -168,11 +173,7 @@ function PairSheet({
         ))}
       </ul>
       {group.overlaps.length === 1 ? (
-        <Alone
-          overlap={first}
-          left={group.servers[0]?.server}
-          preferred={group.ruling?.preferred ?? ""}
-        />
+        <Alone overlap={first} preferred={group.ruling?.preferred ?? ""} />
       ) : (
         <Together group={group} />
       )}
@@ -263,20 +264,12 @@ const sidesOf = ({ a, b }: Overlap, server: string | undefined) =>
   a.server === server ? [a, b] : [b, a];
 
 /** The only overlap of two servers, with what its items share and what differs. */
-function Alone({
-  overlap,
-  left,
-  preferred,
-}: {
-  overlap: Overlap;
-  left: string | undefined;
-  preferred: string;
-}) {
+function Alone({ overlap, preferred }: { overlap: Overlap; preferred: string }) {
   const stands = overlap.stands_in;
   return (
     <>
       <ul className="mt-2 grid gap-x-8 gap-y-1 lg:grid-cols-2">
-        {sidesOf(overlap, left).map((side) => (
+        {[overlap.a, overlap.b].map((side) => (
           <li key={`${side.server} ${side.item}`}>
             <ItemLink side={side} preferred={preferred} whole />
           </li>
