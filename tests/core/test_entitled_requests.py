@@ -8,8 +8,8 @@ import pytest
 
 from tallshelf.core.entitlement.inputs import moved
 from tallshelf.core.entitlement.part import behind
+from tallshelf.core.entitlement.progress import asked_now, stands
 from tallshelf.core.entitlement.replay import read_entry
-from tallshelf.core.entitlement.standing import asked_now, stands
 from tallshelf.core.entitlement.state import moment
 from tallshelf.core.snapshot import digest
 from tests.core.company import LATER, LATEST, NOW, PERSON, Company, publication, signing

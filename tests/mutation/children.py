@@ -93,11 +93,11 @@ def be_quiet(data: Path) -> None:
     os.dup2(null, 2)
     from django.conf import settings
 
-    from tallshelf.service.web import pace
+    from tallshelf.service.web import rate_limit
 
     shutil.copytree(settings.CONFIG.data, data, dirs_exist_ok=True)
     settings.CONFIG = dataclasses.replace(settings.CONFIG, data=data)
-    vars(pace._local).clear()
+    vars(rate_limit._local).clear()
 
 
 @cache

@@ -18,7 +18,7 @@ from tallshelf.service.jobs.actions import run_due
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import Person
 from tallshelf.service.review import actions as review
-from tallshelf.service.web import pace
+from tallshelf.service.web import rate_limit
 
 LAUNCH = {"environment": "production", "transport": "stdio", "command": "berth-planner"}
 
@@ -58,7 +58,7 @@ def quick_passwords(settings):
 @pytest.fixture(autouse=True)
 def fresh_pace():
     """Let no test wait for the calls of another."""
-    pace.forget_all()
+    rate_limit.forget_all()
 
 
 @pytest.fixture

@@ -15,7 +15,7 @@ from tallshelf.service.ledger.models import Entry
 from tallshelf.service.review import actions as review
 from tallshelf.service.review import queries as requests
 from tallshelf.service.review.models import Request
-from tallshelf.service.review.standing import submitters
+from tallshelf.service.review.progress import submitters
 from tests.service.conftest import work
 
 SLUG = "berth-planner"

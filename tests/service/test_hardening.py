@@ -19,13 +19,13 @@ from django.test import Client
 from tallshelf.core.errors import BadArgument
 from tallshelf.run.scenario.people import PASSWORD
 from tallshelf.run.scenario.player import actor
-from tallshelf.service import clock, clockwork
+from tallshelf.service import clock, scheduler
 from tallshelf.service.catalog import comparing, linting, queries
 from tallshelf.service.people import accounts
-from tallshelf.service.people.models import ConsoleSession, KeptAnswer, Person
+from tallshelf.service.people.models import ConsoleSession, IdempotencyRecord, Person
 from tallshelf.service.people.passwords import choose
 from tallshelf.service.purging import purge
-from tallshelf.service.web import pace
+from tallshelf.service.web import rate_limit
 
 SIGN_IN = "/api/v1/session"
 
@@ -54,15 +54,15 @@ def in_a_service_of_its_own(data: Path, code: str) -> subprocess.CompletedProces
 def test_a_minutes_calls_may_come_at_once_and_then_as_many_a_minute(monkeypatch):
     now = time.time()
     monkeypatch.setattr(time, "time", lambda: now)
-    assert [pace.take("a", 4) for _ in range(5)] == [0, 0, 0, 0, 15.0]
+    assert [rate_limit.take("a", 4) for _ in range(5)] == [0, 0, 0, 0, 15.0]
     now += 15
-    assert (pace.take("a", 4), pace.take("a", 4)) == (0, 15.0)
-    assert pace.take("b", 4) == 0  # others are not kept waiting
+    assert (rate_limit.take("a", 4), rate_limit.take("a", 4)) == (0, 15.0)
+    assert rate_limit.take("b", 4) == 0  # others are not kept waiting
     now -= 3600  # the clock is set back: nobody waits for an hour
-    assert pace.take("a", 4) == 0
+    assert rate_limit.take("a", 4) == 0
     now += 7200
-    pace.forget_past()
-    assert pace._file().execute("select count(*) from pace").fetchone() == (0,)
+    rate_limit.forget_past()
+    assert rate_limit._file().execute("select count(*) from pace").fetchone() == (0,)
 
 
 def test_however_many_threads_count_together_no_more_get_through():
@@ -71,7 +71,7 @@ def test_however_many_threads_count_together_no_more_get_through():
 
     def call():
         for _ in range(40):
-            if not pace.take("a", 100):
+            if not rate_limit.take("a", 100):
                 through.append(1)
 
     threads = [threading.Thread(target=call) for _ in range(6)]
@@ -84,7 +84,7 @@ def test_however_many_threads_count_together_no_more_get_through():
 
 def test_an_address_cannot_be_made_up(company, settings):
     tries = [sign_in(Client(), "ines", "wrong", X_Forwarded_For=f"10.0.0.{n}") for n in range(22)]
-    assert tries == [401] * pace.SIGN_INS_PER_MINUTE + [429] * 2
+    assert tries == [401] * rate_limit.SIGN_INS_PER_MINUTE + [429] * 2
     settings.REST_FRAMEWORK = {**settings.REST_FRAMEWORK, "NUM_PROXIES": 1}
     behind = [sign_in(Client(), "ines", "wrong", X_Forwarded_For=f"{n}, 10.0.0.9") for n in range(21)]
     assert behind[-2:] == [401, 429]  # the proxy's word is the last
@@ -125,26 +125,26 @@ def test_sessions_that_stand_no_more_are_not_listed_and_then_forgotten(company, 
     assert runas()["sessions"] == 1
     with clock.at(clock.now() + timedelta(minutes=40)):
         assert runas()["sessions"] == 0
-        clockwork.tick()
+        scheduler.tick()
         assert not ConsoleSession.objects.exists()
     Session.objects.update(expire_date=clock.now())
-    KeptAnswer.objects.create(
+    IdempotencyRecord.objects.create(
         person_id=actor("runa").id, key="k", fingerprint="f", status=200, body="{}", at=clock.now()
     )
     with clock.at(clock.now() + timedelta(hours=25)):
-        clockwork.tick()
-    assert not Session.objects.exists() and not KeptAnswer.objects.exists()
+        scheduler.tick()
+    assert not Session.objects.exists() and not IdempotencyRecord.objects.exists()
 
 
 def test_a_worker_forgets_what_another_process_purged(published):
     first, second = (published(version).release for version in ("1.4.1", "1.4.2"))
-    clockwork.tick()
+    scheduler.tick()
     assert queries.comparison(first, second).changes and linting.findings_of(second)
     counted = comparing._compared.cache_info().currsize, linting._found.cache_info().currsize
-    clockwork.tick()
+    scheduler.tick()
     assert (comparing._compared.cache_info().currsize, linting._found.cache_info().currsize) == counted
     purge(actor("pell"), "berth-planner", "1.4.2", "tool:book_berth", "leaked")
-    clockwork.tick()
+    scheduler.tick()
     assert (comparing._compared.cache_info().currsize, linting._found.cache_info().currsize) == (0, 0)
 
 

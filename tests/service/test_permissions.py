@@ -14,7 +14,7 @@ from tallshelf.core.errors import Denied
 from tallshelf.run.scenario.people import PASSWORD
 from tallshelf.service.people.actor import SCOPES, Actor
 from tallshelf.service.people.permissions import ACTS, refusal, require
-from tallshelf.service.web import pace
+from tallshelf.service.web import rate_limit
 from tests.service.conftest import Api
 
 ROLES = ("reader", "submitter", "curator", "steward", "ci")
@@ -247,7 +247,7 @@ def test_each_endpoint_lets_in_whom_the_table_says_with_which_scopes(
     letter, api, submitted, published, monkeypatch
 ):
     """Role by endpoint by scope: each is called with all scopes that the role can have, and without each of them."""
-    monkeypatch.setattr(pace, "SIGN_INS_PER_MINUTE", 100_000)
+    monkeypatch.setattr(rate_limit, "SIGN_INS_PER_MINUTE", 100_000)
     submitted()
     published("1.4.1")
     scopes = {"c": SCOPES[:3], "p": SCOPES}.get(letter, (*SCOPES[:5], "tokens"))

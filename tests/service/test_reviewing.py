@@ -8,7 +8,7 @@ import pytest
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
 from tallshelf.run.scenario.player import actor, agree, sign
-from tallshelf.service import clock, clockwork
+from tallshelf.service import clock, scheduler
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people import actions as people
 from tallshelf.service.people import desks
@@ -17,8 +17,8 @@ from tallshelf.service.review import actions as review
 from tallshelf.service.review import queries
 from tallshelf.service.review.inbox import inbox
 from tallshelf.service.review.models import FollowUp, Nudge, Request
-from tallshelf.service.review.standing import standing
-from tallshelf.service.web import once
+from tallshelf.service.review.progress import standing
+from tallshelf.service.web import idempotency
 from tests.service.conftest import agree_to, altered, submission
 
 HOUR = timedelta(hours=1)
@@ -174,18 +174,18 @@ def test_a_place_counts_once_and_a_deputy_gets_round_no_rule(submitted, company)
 def test_the_clock_reminds_a_desk_once_and_then_its_lead(submitted):
     found = submitted()
     due = standing(found).asked[0].due_at
-    assert review.nudge() == 0
+    assert review.remind_and_escalate() == 0
     with clock.at(due + HOUR):
-        assert (review.nudge(), review.nudge()) == (1, 0)
+        assert (review.remind_and_escalate(), review.remind_and_escalate()) == (1, 0)
         assert inbox(actor("oskar"))[0]["overdue"] and not inbox(actor("oskar"))[0]["risen"]
     with clock.at(due + 25 * HOUR):
-        clockwork.tick()
+        scheduler.tick()
         assert [one["risen"] for one in inbox(actor("ines"))] == [True]  # she leads the curators' desk
         assert [one["risen"] for one in inbox(actor("oskar"))] == [False]
         sign("oskar", found, "agree")
         # The next desk's time begins when it is asked.
         assert standing(found).asked[0].since == due + 25 * HOUR
-        assert review.nudge() == 0
+        assert review.remind_and_escalate() == 0
     stages = Nudge.objects.order_by("pk").values_list("stage", flat=True)
     assert list(stages) == ["reminded", "risen"]
     events = Entry.objects.filter(actor="clock").values_list("event", flat=True)
@@ -196,12 +196,12 @@ def test_the_time_of_a_desk_begins_anew_with_what_is_handed_in_anew(api, submitt
     found = submitted()
     due = standing(found).asked[0].due_at
     with clock.at(due + HOUR):
-        assert review.nudge() == 1
+        assert review.remind_and_escalate() == 1
         other = altered(submission(), "Find a free berth for a vessel.")
         api("tomas").post("servers/berth-planner/releases", {**other, "request": found.pk})
-        assert review.nudge() == 0 and not inbox(actor("ines"))[0]["overdue"]
+        assert review.remind_and_escalate() == 0 and not inbox(actor("ines"))[0]["overdue"]
     with clock.at(due + 80 * HOUR):
-        assert review.nudge() == 1  # the same desk is reminded of what it is asked now
+        assert review.remind_and_escalate() == 1  # the same desk is reminded of what it is asked now
 
 
 def test_a_fault_does_not_stop_the_clock(monkeypatch, company):
@@ -212,9 +212,9 @@ def test_a_fault_does_not_stop_the_clock(monkeypatch, company):
         ran.append(True)
 
     ran = []
-    monkeypatch.setattr(review, "nudge", broken)
-    monkeypatch.setattr(once, "forget_past", done)
-    clockwork.tick()
+    monkeypatch.setattr(review, "remind_and_escalate", broken)
+    monkeypatch.setattr(idempotency, "forget_past", done)
+    scheduler.tick()
     assert ran
 
 

@@ -24,7 +24,7 @@ from tallshelf.service.catalog.storage import skeleton
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.models import KeptAnswer
+from tallshelf.service.people.models import IdempotencyRecord
 from tallshelf.service.people.permissions import require
 from tallshelf.service.quotes import GONE, Silence, silence
 from tallshelf.service.review.models import Comment, StoredAssessment
@@ -109,7 +109,7 @@ def _take_out(silent: Silence) -> None:
         if quoted != comment.quoted:
             comment.quoted = quoted
             comment.save(update_fields=["quoted"])
-    KeptAnswer.objects.all().delete()
+    IdempotencyRecord.objects.all().delete()
 
 
 def _find_anew(servers: Iterable[Server]) -> None:

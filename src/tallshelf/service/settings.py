@@ -124,7 +124,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PARSER_CLASSES": ["tallshelf.service.web.parse.StrictJSON"],
     "EXCEPTION_HANDLER": "tallshelf.service.web.problems.handle",
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "DEFAULT_THROTTLE_CLASSES": ["tallshelf.service.web.pace.CallsOfAccount"],
+    "DEFAULT_THROTTLE_CLASSES": ["tallshelf.service.web.rate_limit.CallsOfAccount"],
     "NUM_PROXIES": CONFIG.proxies,
     "UNAUTHENTICATED_USER": None,
 }

@@ -8,7 +8,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tallshelf.service.settings")
 
 from django.core.wsgi import get_wsgi_application
 
-from tallshelf.service import clockwork
+from tallshelf.service import scheduler
 
 application = get_wsgi_application()
-clockwork.start()
+scheduler.start()

@@ -9,7 +9,7 @@ from tallshelf.core.entitlement._common import Refusal, may
 from tallshelf.core.entitlement._decisions import by_team, owner_team
 from tallshelf.core.entitlement.assessed import assessed_from
 from tallshelf.core.entitlement.inputs import moved
-from tallshelf.core.entitlement.standing import asked_now, stands, why_not_here
+from tallshelf.core.entitlement.progress import asked_now, stands, why_not_here
 from tallshelf.core.entitlement.state import CLOCK, Entry, Request, State, moment
 from tallshelf.core.gates import SAFETY
 from tallshelf.core.ledger.events import Event

@@ -95,4 +95,4 @@ def by_the_clock(one: Player) -> None:
     """Let the clock run over the last week, as a worker would have."""
     for hours in range(7 * 24, -1, -4):
         with clock.at(one.present - timedelta(hours=hours)):
-            review.nudge()
+            review.remind_and_escalate()

@@ -129,7 +129,7 @@ class ConsoleSession(models.Model):
     last_used_at = models.DateTimeField()
 
 
-class KeptAnswer(models.Model):
+class IdempotencyRecord(models.Model):
     """What a POST with an ``Idempotency-Key`` was answered, for when the same one comes again.
 
     It belongs to the token or session (``source``) that asked.

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_GET
 from tallshelf.core.errors import Denied, ShelfError
 from tallshelf.service.people import oidc, sessions
 from tallshelf.service.web.logs import note
-from tallshelf.service.web.pace import SignIns
+from tallshelf.service.web.rate_limit import SignIns
 
 _KEPT = "oidc-attempt"
 

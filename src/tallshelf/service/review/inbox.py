@@ -15,7 +15,7 @@ from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import Comment, FollowUp, Nudge, Request, StoredRuleSet
-from tallshelf.service.review.standing import Standing, desks_to_sign, standings
+from tallshelf.service.review.progress import Standing, desks_to_sign, standings
 
 
 def inbox(actor: Actor) -> list[dict[str, Any]]:

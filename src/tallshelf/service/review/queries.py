@@ -25,7 +25,7 @@ from tallshelf.service.review.models import (
     StoredAssessment,
 )
 from tallshelf.service.review.places import quoted_at
-from tallshelf.service.review.standing import (
+from tallshelf.service.review.progress import (
     DeskStanding,
     Standing,
     desks_to_sign,

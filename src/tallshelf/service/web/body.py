@@ -7,7 +7,7 @@ from typing import Any
 from rest_framework.request import Request
 
 
-def given(serializer: Any, request: Request) -> dict[str, Any]:
+def validated_body(serializer: Any, request: Request) -> dict[str, Any]:
     """Return the validated body of a request."""
     checked = serializer(data=request.data)
     checked.is_valid(raise_exception=True)

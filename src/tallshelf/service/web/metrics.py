@@ -24,7 +24,7 @@ from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import Request as ReviewRequest
-from tallshelf.service.web.asker import asker
+from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.render import FastJSON
 
 
@@ -90,7 +90,7 @@ class MetricsView(APIView):
 
     @extend_schema(operation_id="metrics", responses={(200, "text/plain"): str})
     def get(self, request: Request) -> Response:
-        require(asker(request), "see")
+        require(actor_of(request), "see")
         return Response(_requests() + generate_latest(_only_catalog()), content_type=CONTENT_TYPE_PLAIN_0_0_4)
 
 

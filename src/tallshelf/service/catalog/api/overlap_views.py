@@ -10,12 +10,12 @@ from rest_framework.views import APIView
 from tallshelf.core.reports import mix_up_document, overlaps_document
 from tallshelf.core.snapshot import snapshot_from
 from tallshelf.service.catalog import actions, queries
-from tallshelf.service.catalog.api import overlap_shapes as shapes
+from tallshelf.service.catalog.api import overlap_serializers as shapes
 from tallshelf.service.catalog.overlap import layout, rulings, worklist
 from tallshelf.service.people.permissions import require
-from tallshelf.service.web.asker import asker
-from tallshelf.service.web.body import given
-from tallshelf.service.web.once import Once
+from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.body import validated_body
+from tallshelf.service.web.idempotency import Once
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import page_of
 
@@ -25,7 +25,7 @@ class OverlapsView(APIView):
 
     @extend_schema(operation_id="list_overlaps", responses={200: component("Overlaps")})
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(asker(request), slug, version)
+        found = queries.release(actor_of(request), slug, version)
         return Response(overlaps_document(*queries.overlaps_of(found)))
 
 
@@ -49,7 +49,7 @@ class CatalogOverlapsView(APIView):
     def get(self, request: Request) -> Response:
         asked = request.query_params
         found = worklist.work_list(
-            asker(request),
+            actor_of(request),
             state=asked.get("state", ""),
             cls=asked.get("class", ""),
             team=asked.get("team", ""),
@@ -62,8 +62,8 @@ class CatalogOverlapsView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Look for what a snapshot overlaps with in the catalog, storing nothing."""
-        require(asker(request), "check")
-        body = given(shapes.DryOverlaps, request)
+        require(actor_of(request), "check")
+        body = validated_body(shapes.DryOverlaps, request)
         snapshot = snapshot_from(body["snapshot"])
         slug = body["server"] or snapshot.server_name or "this snapshot"
         return Response(overlaps_document(*queries.overlaps_with_catalog(snapshot, slug)))
@@ -74,7 +74,7 @@ class MixUpsView(APIView):
 
     @extend_schema(operation_id="find_mix_ups", request=shapes.Offered, responses=shapes.MixUps)
     def post(self, request: Request) -> Response:
-        found = worklist.mix_ups_of(asker(request), given(shapes.Offered, request)["items"])
+        found = worklist.mix_ups_of(actor_of(request), validated_body(shapes.Offered, request)["items"])
         return Response({"mix_ups": [mix_up_document(one) for one in found]})
 
 
@@ -83,7 +83,7 @@ class OverlapMapView(APIView):
 
     @extend_schema(operation_id="get_overlap_map", responses=shapes.OverlapMap)
     def get(self, request: Request) -> Response:
-        return Response(layout.overlap_map(asker(request)))
+        return Response(layout.overlap_map(actor_of(request)))
 
 
 class RulingsView(Once):
@@ -100,7 +100,7 @@ class RulingsView(Once):
         responses=shapes.RulingsPage,
     )
     def get(self, request: Request) -> Response:
-        who, asked = asker(request), request.query_params
+        who, asked = actor_of(request), request.query_params
         rows = rulings.rulings(who, state=asked.get("state", ""), word=asked.get("word", ""))
         found, following = page_of(request, rows, "pk", descending=True)
         return Response({"results": [rulings.ruling_row(who, one) for one in found], "next": following})
@@ -108,7 +108,7 @@ class RulingsView(Once):
     @extend_schema(operation_id="rule", request=shapes.NewRuling, responses={201: shapes.RulingRow})
     def post(self, request: Request) -> Response:
         """Propose a word on overlaps; it is in force when a second curator agrees."""
-        who, body = asker(request), given(shapes.NewRuling, request)
+        who, body = actor_of(request), validated_body(shapes.NewRuling, request)
         made = actions.rule_on(who, body.pop("pairs"), body.pop("word"), body.pop("reason"), **body)
         return Response(rulings.ruling_row(who, rulings.ruling(who, made.pk)), status=201)
 
@@ -118,6 +118,6 @@ class RulingAnswerView(Once):
 
     @extend_schema(operation_id="answer_ruling", request=shapes.RulingAnswer, responses=shapes.RulingRow)
     def post(self, request: Request, number: int) -> Response:
-        who, body = asker(request), given(shapes.RulingAnswer, request)
+        who, body = actor_of(request), validated_body(shapes.RulingAnswer, request)
         actions.answer_ruling(who, number, body["answer"], body["note"])
         return Response(rulings.ruling_row(who, rulings.ruling(who, number)))

@@ -18,12 +18,12 @@ from tallshelf.core.snapshot import snapshot_from
 from tallshelf.core.style import RULES, HouseStyle, StyleEffect, lint, loosened, parse_style
 from tallshelf.service import clock
 from tallshelf.service.catalog import actions, linting, queries
-from tallshelf.service.catalog.api import style_shapes as shapes
+from tallshelf.service.catalog.api import style_serializers as shapes
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
-from tallshelf.service.web.asker import asker
-from tallshelf.service.web.body import given
-from tallshelf.service.web.once import Once
+from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.body import validated_body
+from tallshelf.service.web.idempotency import Once
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset
 
@@ -33,7 +33,7 @@ class FindingsView(APIView):
 
     @extend_schema(operation_id="list_findings", responses={200: component("Findings")})
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(asker(request), slug, version)
+        found = queries.release(actor_of(request), slug, version)
         return Response(lint_document(linting.findings_of(found)))
 
 
@@ -42,7 +42,7 @@ class RulesView(APIView):
 
     @extend_schema(operation_id="list_rules", responses={200: component("Rules")})
     def get(self, request: Request) -> Response:
-        require(asker(request), "see")
+        require(actor_of(request), "see")
         return Response({"results": [rule_document(rule) for rule in RULES]})
 
 
@@ -53,8 +53,8 @@ class LintView(APIView):
         operation_id="lint_snapshot", request=shapes.DryLint, responses={200: component("Findings")}
     )
     def post(self, request: Request) -> Response:
-        require(asker(request), "check")
-        body = given(shapes.DryLint, request)
+        require(actor_of(request), "check")
+        body = validated_body(shapes.DryLint, request)
         style = linting.style_in_force() if body["house_style"] is None else parse_style(body["house_style"])
         more: dict[str, Any] = {}
         if body["server"]:
@@ -81,16 +81,16 @@ class StyleView(Once):
     def get(self, request: Request) -> Response:
         text = request.query_params.get("version", "")
         version = int(text) if text.isascii() and text.isdigit() and len(text) < 9 else None
-        return Response(linting.style_document(asker(request), version))
+        return Response(linting.style_document(actor_of(request), version))
 
     @extend_schema(
         operation_id="apply_style", request=shapes.NewStyle, responses={201: shapes.Style, 200: shapes.Style}
     )
     def post(self, request: Request) -> Response:
         """Store a house style; it is in force at once, or proposed when it loosens something."""
-        body = given(shapes.NewStyle, request)
-        made = actions.apply_style(asker(request), body["text"], body["note"], seen=body["seen"])
-        return Response(linting.style_document(asker(request), made.version), status=201)
+        body = validated_body(shapes.NewStyle, request)
+        made = actions.apply_style(actor_of(request), body["text"], body["note"], seen=body["seen"])
+        return Response(linting.style_document(actor_of(request), made.version), status=201)
 
 
 class StylesView(APIView):
@@ -98,7 +98,7 @@ class StylesView(APIView):
 
     @extend_schema(operation_id="list_styles", responses=shapes.Styles)
     def get(self, request: Request) -> Response:
-        return Response({"results": linting.styles(asker(request))})
+        return Response({"results": linting.styles(actor_of(request))})
 
 
 class StyleAnswerView(Once):
@@ -106,9 +106,9 @@ class StyleAnswerView(Once):
 
     @extend_schema(operation_id="answer_style", request=shapes.StyleAnswer, responses=shapes.Style)
     def post(self, request: Request, version: int) -> Response:
-        body = given(shapes.StyleAnswer, request)
-        found = actions.answer_style(asker(request), version, body["answer"], body["note"])
-        return Response(linting.style_document(asker(request), found.version))
+        body = validated_body(shapes.StyleAnswer, request)
+        found = actions.answer_style(actor_of(request), version, body["answer"], body["note"])
+        return Response(linting.style_document(actor_of(request), found.version))
 
 
 class StyleEffectView(APIView):
@@ -123,8 +123,8 @@ class StyleEffectView(APIView):
         responses={(200, "application/jsonl"): component("StyleEffect")},
     )
     def post(self, request: Request) -> StreamingHttpResponse:
-        require(asker(request), "check")
-        style = parse_style(given(shapes.StyleText, request)["text"])
+        require(actor_of(request), "check")
+        style = parse_style(validated_body(shapes.StyleText, request)["text"])
         return StreamingHttpResponse(_told(style), content_type="application/jsonl")
 
 
@@ -141,7 +141,7 @@ class CatalogFindingsView(APIView):
 
     @extend_schema(operation_id="summarise_findings", responses=shapes.Summary)
     def get(self, request: Request) -> Response:
-        return Response({"results": linting.findings_summary(asker(request))})
+        return Response({"results": linting.findings_summary(actor_of(request))})
 
 
 class PlacesView(APIView):
@@ -162,7 +162,7 @@ class PlacesView(APIView):
     def get(self, request: Request) -> Response:
         asked = {name: request.query_params.get(name, "") for name in ("rule", "team", "server", "level")}
         limit, offset = page_limit(request), page_offset(request)
-        found = linting.findings_everywhere(asker(request), **asked)
+        found = linting.findings_everywhere(actor_of(request), **asked)
         rows = list(itertools.islice(found, offset, offset + limit + 1))
         return Response(
             {
@@ -185,14 +185,14 @@ class KnownView(Once):
 
     @extend_schema(operation_id="count_known", responses=shapes.Known)
     def get(self, request: Request, slug: str) -> Response:
-        require(asker(request), "see")
-        return Response(_known(asker(request), slug))
+        require(actor_of(request), "see")
+        return Response(_known(actor_of(request), slug))
 
     @extend_schema(operation_id="propose_known", request=shapes.ProposeKnown, responses=shapes.Known)
     def post(self, request: Request, slug: str) -> Response:
         """Propose to accept all findings of the current release as known, but for those on safety."""
-        actions.propose_known(asker(request), slug, given(shapes.ProposeKnown, request)["reason"])
-        return Response(_known(asker(request), slug))
+        actions.propose_known(actor_of(request), slug, validated_body(shapes.ProposeKnown, request)["reason"])
+        return Response(_known(actor_of(request), slug))
 
 
 class KnownAnswerView(Once):
@@ -200,9 +200,9 @@ class KnownAnswerView(Once):
 
     @extend_schema(operation_id="answer_known", request=shapes.StyleAnswer, responses=shapes.Known)
     def post(self, request: Request, number: int) -> Response:
-        body = given(shapes.StyleAnswer, request)
-        found = actions.answer_known(asker(request), number, body["answer"], body["note"])
-        return Response(_known(asker(request), found.server.slug))
+        body = validated_body(shapes.StyleAnswer, request)
+        found = actions.answer_known(actor_of(request), number, body["answer"], body["note"])
+        return Response(_known(actor_of(request), found.server.slug))
 
 
 class ProposedKnownView(APIView):
@@ -210,7 +210,7 @@ class ProposedKnownView(APIView):
 
     @extend_schema(operation_id="list_proposed_known", responses=shapes.ProposedKnownList)
     def get(self, request: Request) -> Response:
-        return Response({"results": linting.proposed_known(asker(request))})
+        return Response({"results": linting.proposed_known(actor_of(request))})
 
 
 def _known(actor: Actor, slug: str) -> dict[str, Any]:

@@ -31,10 +31,10 @@ from tallshelf.service.catalog import actions, linting, queries, search
 from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.catalog.models import Release
 from tallshelf.service.people.permissions import refusal, require
-from tallshelf.service.web.asker import asker
-from tallshelf.service.web.body import given
+from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.body import validated_body
 from tallshelf.service.web.deprecation import with_deprecation
-from tallshelf.service.web.once import Once
+from tallshelf.service.web.idempotency import Once
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset, paged
 
@@ -50,15 +50,15 @@ class ServersView(Once):
         responses=shapes.ServersPage,
     )
     def get(self, request: Request) -> Response:
-        rows = queries.servers(asker(request), team=request.query_params.get("team", ""))
+        rows = queries.servers(actor_of(request), team=request.query_params.get("team", ""))
         return Response(paged(request, rows, "slug", queries.server_row))
 
     @extend_schema(
         operation_id="enrol_server", request=shapes.NewServer, responses={201: shapes.ServerDetail}
     )
     def post(self, request: Request) -> Response:
-        body = given(shapes.NewServer, request)
-        found, made = actions.enrol_server(asker(request), body.pop("slug"), **body)
+        body = validated_body(shapes.NewServer, request)
+        found, made = actions.enrol_server(actor_of(request), body.pop("slug"), **body)
         return Response(_detail(request, found.slug), status=201 if made else 200)
 
 
@@ -77,28 +77,28 @@ class ServerView(APIView):
     )
     def patch(self, request: Request, slug: str) -> Response:
         seen = request.headers.get("If-Match", "").strip('"')
-        actions.edit_server(asker(request), slug, given(shapes.ServerEdit, request), seen=seen)
+        actions.edit_server(actor_of(request), slug, validated_body(shapes.ServerEdit, request), seen=seen)
         return Response(_detail(request, slug))
 
 
 def _detail(request: Request, slug: str) -> dict[str, Any]:
     owner = queries.server(slug)
-    row = queries.server_row(queries.servers(asker(request)).get(slug=slug))
+    row = queries.server_row(queries.servers(actor_of(request)).get(slug=slug))
     return {
         **row,
         "record_digest": queries.record_digest(owner),
         "may_edit": _editable(request, owner.team.slug),
-        "may_suspend": refusal(asker(request), "suspend", owner.team.slug) is None,
-        "may_ask": refusal(asker(request), "ask", owner.team.slug) is None,
-        "releases": shapes.ReleaseRow(queries.releases(asker(request), owner), many=True).data,
+        "may_suspend": refusal(actor_of(request), "suspend", owner.team.slug) is None,
+        "may_ask": refusal(actor_of(request), "ask", owner.team.slug) is None,
+        "releases": shapes.ReleaseRow(queries.releases(actor_of(request), owner), many=True).data,
         "suspensions": shapes.SuspensionRow(queries.standing_suspensions(owner), many=True).data,
     }
 
 
 def _editable(request: Request, team: str) -> list[str]:
-    if refusal(asker(request), "edit", team) is not None:
+    if refusal(actor_of(request), "edit", team) is not None:
         return []
-    curates = refusal(asker(request), "curate") is None
+    curates = refusal(actor_of(request), "curate") is None
     return [name for name in actions.EDITABLE if name != "data_class" or curates]
 
 
@@ -116,7 +116,7 @@ class FindView(APIView):
         responses=shapes.Found,
     )
     def get(self, request: Request) -> Response:
-        require(asker(request), "see")
+        require(actor_of(request), "see")
         asked = request.query_params
         limit, offset = page_limit(request, default=20), page_offset(request)
         found = search.find(
@@ -135,7 +135,7 @@ class ReleaseView(APIView):
 
     @extend_schema(operation_id="get_release", responses=shapes.ReleaseDetail)
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(asker(request), slug, version)
+        found = queries.release(actor_of(request), slug, version)
         standing = queries.standing_suspensions(found.server)
         row = shapes.ReleaseRow(found).data
         row |= {"suspensions": shapes.SuspensionRow(standing, many=True).data}
@@ -147,7 +147,7 @@ class SnapshotView(APIView):
 
     @extend_schema(operation_id="get_snapshot", responses={200: component("Snapshot")})
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(asker(request), slug, version)
+        found = queries.release(actor_of(request), slug, version)
         return with_deprecation(Response(queries.whole_snapshot_of(found).document()), found)
 
 
@@ -158,7 +158,7 @@ class ItemsView(APIView):
         operation_id="list_items", parameters=[OpenApiParameter("item")], responses={200: component("Items")}
     )
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(asker(request), slug, version)
+        found = queries.release(actor_of(request), slug, version)
         snapshot = queries.snapshot_of(found)
         document = outline_document(outline(snapshot))
         findings = [finding_document(one) for one in linting.findings_of(found)]
@@ -183,8 +183,8 @@ class ConnectionView(APIView):
     )
     def get(self, request: Request, slug: str, version: str) -> Response:
         environment = request.query_params.get("environment", "")
-        found = queries.release(asker(request), slug, version)
-        block = queries.connection(asker(request), found, environment)
+        found = queries.release(actor_of(request), slug, version)
+        block = queries.connection(actor_of(request), found, environment)
         return with_deprecation(Response(block), found)
 
 
@@ -215,10 +215,10 @@ class ComparisonView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Compare a release with a snapshot that is uploaded, storing nothing."""
-        require(asker(request), "check")
-        body = given(shapes.UploadedComparison, request)
+        require(actor_of(request), "check")
+        body = validated_body(shapes.UploadedComparison, request)
         place = parse_reference(body["old"])
-        old = queries.release(asker(request), place.server, place.version or "current")
+        old = queries.release(actor_of(request), place.server, place.version or "current")
         new = snapshot_from(body["snapshot"])
         declared, scheme = body["version"] or new.declared_version, cast(Scheme, old.server.scheme)
         comparison = queries.ruled(compare_snapshots(queries.snapshot_of(old), new), place.server)
@@ -250,7 +250,7 @@ def _tool(request: Request, reference: str) -> Item:
     place = parse_reference(reference)
     if place.file or not place.item:
         raise BadArgument(f"{reference!r} names no tool", remedy="Write server#tool or server@version#tool.")
-    found = queries.release(asker(request), place.server, place.version or "current")
+    found = queries.release(actor_of(request), place.server, place.version or "current")
     for item in queries.snapshot_of(found).tools:
         if item.identity == place.item:
             return item
@@ -262,7 +262,7 @@ class TimelineView(APIView):
 
     @extend_schema(operation_id="get_timeline", responses=shapes.Timeline)
     def get(self, request: Request, slug: str) -> Response:
-        return Response({"steps": queries.timeline(asker(request), slug)})
+        return Response({"steps": queries.timeline(actor_of(request), slug)})
 
 
 class LifeView(APIView):
@@ -275,14 +275,14 @@ class LifeView(APIView):
     )
     def get(self, request: Request, slug: str) -> Response:
         item = request.query_params.get("item", "")
-        return Response(life_document(item, queries.life(asker(request), slug, item)))
+        return Response(life_document(item, queries.life(actor_of(request), slug, item)))
 
 
 def _release(request: Request, side: str) -> Release:
     place = parse_reference(request.query_params.get(side, ""))
     if place.file:
         raise BadArgument(f"{side} must name a release, such as berth-planner@1.4.2")
-    return queries.release(asker(request), place.server, place.version or "current")
+    return queries.release(actor_of(request), place.server, place.version or "current")
 
 
 class ByDigestView(APIView):
@@ -302,7 +302,7 @@ class ByDigestView(APIView):
                 "reviewed": one.origin != queries.ADOPTED,
                 "approved": one.state in ("published", "deprecated") and one.server_id not in suspended,
             }
-            for one in queries.by_digest(asker(request), digest)
+            for one in queries.by_digest(actor_of(request), digest)
         ]
         return Response(
             {"digest": digest, "approved": any(row["approved"] for row in rows), "releases": rows}
@@ -314,7 +314,7 @@ class SuspensionsView(Once):
 
     @extend_schema(operation_id="list_suspensions", responses=shapes.SuspensionsPage)
     def get(self, request: Request) -> Response:
-        require(asker(request), "see")
+        require(actor_of(request), "see")
         rows = shapes.SuspensionRow(queries.standing_suspensions(), many=True).data
         return Response({"results": rows, "next": None})
 
@@ -322,6 +322,6 @@ class SuspensionsView(Once):
         operation_id="suspend", request=shapes.NewSuspension, responses={201: shapes.SuspensionRow}
     )
     def post(self, request: Request) -> Response:
-        body = given(shapes.NewSuspension, request)
-        found, made = actions.suspend(asker(request), body["server"], body["reason"], body["item"])
+        body = validated_body(shapes.NewSuspension, request)
+        found, made = actions.suspend(actor_of(request), body["server"], body["reason"], body["item"])
         return Response(shapes.SuspensionRow(found).data, status=201 if made else 200)

@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 from tallshelf.core.ledger.events import Event
 from tallshelf.service.ledger import checkpoints, queries
 from tallshelf.service.people.permissions import require
-from tallshelf.service.web.asker import asker
+from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.paging import paged
 
 
@@ -52,7 +52,7 @@ class LedgerView(APIView):
     )
     def get(self, request: Request) -> Response:
         rows = queries.entries(
-            asker(request),
+            actor_of(request),
             subject=request.query_params.get("subject", ""),
             event=request.query_params.get("event", ""),
             by=request.query_params.get("actor", ""),
@@ -70,7 +70,7 @@ class CheckpointView(APIView):
 
     @extend_schema(operation_id="ledger_checkpoint", responses=Checkpoint)
     def get(self, request: Request) -> Response:
-        require(asker(request), "see")
+        require(actor_of(request), "see")
         return Response({"checkpoint": checkpoints.checkpoint(), "key": checkpoints.public()})
 
 
@@ -79,7 +79,7 @@ class ExportView(APIView):
 
     @extend_schema(operation_id="export_ledger", responses={(200, "application/x-ndjson"): str})
     def get(self, request: Request) -> StreamingHttpResponse:
-        require(asker(request), "see-ledger")
+        require(actor_of(request), "see-ledger")
         answer = StreamingHttpResponse(checkpoints.export(), content_type="application/x-ndjson")
         answer["Content-Disposition"] = 'attachment; filename="ledger.jsonl"'
         return answer

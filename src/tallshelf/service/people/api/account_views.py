@@ -13,9 +13,9 @@ from rest_framework.views import APIView
 from tallshelf.service.people import accounts, actions, queries
 from tallshelf.service.people.api import serializers as shapes
 from tallshelf.service.people.permissions import require
-from tallshelf.service.web.asker import asker
-from tallshelf.service.web.body import given
-from tallshelf.service.web.pace import SignIns
+from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.body import validated_body
+from tallshelf.service.web.rate_limit import SignIns
 
 
 class PeopleView(APIView):
@@ -23,13 +23,13 @@ class PeopleView(APIView):
 
     @extend_schema(operation_id="list_people", responses=shapes.People)
     def get(self, request: Request) -> Response:
-        require(asker(request), "administer")
+        require(actor_of(request), "administer")
         return Response({"results": queries.people()})
 
     @extend_schema(operation_id="add_person", request=shapes.NewPerson, responses={201: shapes.Invited})
     def post(self, request: Request) -> Response:
         """Add an account; a person's is used by an invitation."""
-        found, code = accounts.add_account(asker(request), **given(shapes.NewPerson, request))
+        found, code = accounts.add_account(actor_of(request), **validated_body(shapes.NewPerson, request))
         return Response({"username": found.username, "code": code}, status=201)
 
 
@@ -38,7 +38,7 @@ class PersonView(APIView):
 
     @extend_schema(operation_id="change_person", request=shapes.PersonEdit, responses=shapes.People)
     def patch(self, request: Request, username: str) -> Response:
-        accounts.change_account(asker(request), username, given(shapes.PersonEdit, request))
+        accounts.change_account(actor_of(request), username, validated_body(shapes.PersonEdit, request))
         return Response({"results": queries.people()})
 
 
@@ -47,7 +47,7 @@ class InviteView(APIView):
 
     @extend_schema(operation_id="invite", request=None, responses={201: shapes.Invited})
     def post(self, request: Request, username: str) -> Response:
-        code = accounts.invite(asker(request), username)
+        code = accounts.invite(actor_of(request), username)
         return Response({"username": username, "code": code}, status=201)
 
 
@@ -56,7 +56,7 @@ class PersonSessionsView(APIView):
 
     @extend_schema(operation_id="end_sessions", responses={204: None})
     def delete(self, request: Request, username: str) -> Response:
-        accounts.end_sessions(asker(request), username)
+        accounts.end_sessions(actor_of(request), username)
         return Response(status=204)
 
 
@@ -65,9 +65,9 @@ class PersonTokensView(APIView):
 
     @extend_schema(operation_id="make_token_for", request=shapes.NewToken, responses={201: shapes.MadeToken})
     def post(self, request: Request, username: str) -> Response:
-        require(asker(request), "administer")
+        require(actor_of(request), "administer")
         token, secret = actions.make_token(
-            asker(request), **given(shapes.NewToken, request), username=username
+            actor_of(request), **validated_body(shapes.NewToken, request), username=username
         )
         return Response({**shapes.TokenRow(token).data, "secret": secret}, status=201)
 
@@ -81,5 +81,5 @@ class AcceptanceView(APIView):
 
     @extend_schema(operation_id="accept_invite", request=shapes.Acceptance, responses={204: None})
     def post(self, request: Request) -> Response:
-        accounts.accept_invite(**given(shapes.Acceptance, request))
+        accounts.accept_invite(**validated_body(shapes.Acceptance, request))
         return Response(status=204)

@@ -19,10 +19,10 @@ from tallshelf.service.people.api import serializers as shapes
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.passwords import need_passwords
 from tallshelf.service.people.queries import actor_for
-from tallshelf.service.web.asker import asker
-from tallshelf.service.web.body import given
+from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.body import validated_body
 from tallshelf.service.web.logs import note
-from tallshelf.service.web.pace import SignIns
+from tallshelf.service.web.rate_limit import SignIns
 
 
 def me(actor: Actor) -> dict[str, Any]:
@@ -50,12 +50,12 @@ class SessionView(APIView):
     @extend_schema(operation_id="who_am_i", responses=shapes.Session)
     def get(self, request: Request) -> Response:
         """Who is signed in: null for nobody, so that a sign-in page need not provoke an error."""
-        return Response({"person": me(asker(request)) if request.user else None, **_ways()})
+        return Response({"person": me(actor_of(request)) if request.user else None, **_ways()})
 
     @extend_schema(operation_id="sign_in", request=shapes.SignIn, responses=shapes.Session)
     def post(self, request: Request) -> Response:
         need_passwords()
-        body = given(shapes.SignIn, request)
+        body = validated_body(shapes.SignIn, request)
         person = authenticate(request._request, **body)
         if person is None:
             if Person.objects.filter(username=body["username"]).exists():  # else it may be a password
@@ -90,11 +90,11 @@ class PasswordView(APIView):
 
     @extend_schema(operation_id="change_password", request=shapes.NewPassword, responses={204: None})
     def post(self, request: Request) -> Response:
-        body = given(shapes.NewPassword, request)
-        sessions.change_password(asker(request), **body, keep=_session_key(request))
+        body = validated_body(shapes.NewPassword, request)
+        sessions.change_password(actor_of(request), **body, keep=_session_key(request))
         if _session_key(request):
             # The session's key is renewed with the password; it stays in the list under the new one.
-            person = Person.objects.get(pk=asker(request).id)
+            person = Person.objects.get(pk=actor_of(request).id)
             sessions.forget_session(_session_key(request))
             request._request.user = person  # REST framework has put our actor there
             update_session_auth_hash(request._request, person)
@@ -107,7 +107,7 @@ class SessionsView(APIView):
 
     @extend_schema(operation_id="list_sessions", responses=shapes.SessionsPage)
     def get(self, request: Request) -> Response:
-        rows = queries.sessions_of(asker(request), _session_key(request))
+        rows = queries.sessions_of(actor_of(request), _session_key(request))
         return Response({"results": rows, "next": None})
 
 
@@ -116,7 +116,7 @@ class OneSessionView(APIView):
 
     @extend_schema(operation_id="end_session", responses={204: None})
     def delete(self, request: Request, number: int) -> Response:
-        sessions.end_session(asker(request), number)
+        sessions.end_session(actor_of(request), number)
         return Response(status=204)
 
 
@@ -125,12 +125,12 @@ class TokensView(APIView):
 
     @extend_schema(operation_id="list_tokens", responses=shapes.TokensPage)
     def get(self, request: Request) -> Response:
-        return Response({"results": queries.tokens_of(asker(request)), "next": None})
+        return Response({"results": queries.tokens_of(actor_of(request)), "next": None})
 
     @extend_schema(operation_id="make_token", request=shapes.NewToken, responses={201: shapes.MadeToken})
     def post(self, request: Request) -> Response:
-        body = given(shapes.NewToken, request)
-        token, secret = actions.make_token(asker(request), **body)
+        body = validated_body(shapes.NewToken, request)
+        token, secret = actions.make_token(actor_of(request), **body)
         return Response({**shapes.TokenRow(token).data, "secret": secret}, status=201)
 
 
@@ -139,7 +139,7 @@ class TokenView(APIView):
 
     @extend_schema(operation_id="end_token", responses={204: None})
     def delete(self, request: Request, number: int) -> Response:
-        actions.end_token(asker(request), number)
+        actions.end_token(actor_of(request), number)
         return Response(status=204)
 
 
@@ -148,14 +148,14 @@ class DeputiesView(APIView):
 
     @extend_schema(operation_id="list_deputies", responses=shapes.Deputies)
     def get(self, request: Request) -> Response:
-        return Response({"results": queries.deputies(asker(request))})
+        return Response({"results": queries.deputies(actor_of(request))})
 
     @extend_schema(operation_id="name_deputy", request=shapes.NewDeputy, responses={201: shapes.Deputies})
     def post(self, request: Request) -> Response:
         """Name who signs in one's place while one is away."""
-        body = given(shapes.NewDeputy, request)
-        actions.name_deputy(asker(request), **body)
-        return Response({"results": queries.deputies(asker(request))}, status=201)
+        body = validated_body(shapes.NewDeputy, request)
+        actions.name_deputy(actor_of(request), **body)
+        return Response({"results": queries.deputies(actor_of(request))}, status=201)
 
 
 class DeputyView(APIView):
@@ -163,7 +163,7 @@ class DeputyView(APIView):
 
     @extend_schema(operation_id="end_deputy", responses={204: None})
     def delete(self, request: Request, number: int) -> Response:
-        actions.end_deputy(asker(request), number)
+        actions.end_deputy(actor_of(request), number)
         return Response(status=204)
 
 
@@ -172,4 +172,4 @@ class TeamsView(APIView):
 
     @extend_schema(operation_id="list_teams", responses=shapes.TeamsPage)
     def get(self, request: Request) -> Response:
-        return Response({"results": queries.teams(asker(request)), "next": None})
+        return Response({"results": queries.teams(actor_of(request)), "next": None})

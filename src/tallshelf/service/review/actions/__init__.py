@@ -4,9 +4,9 @@ from tallshelf.service.review.actions.answers import sign_off, take_back
 from tallshelf.service.review.actions.asking import Wish, ask
 from tallshelf.service.review.actions.comments import answer_comment, comment
 from tallshelf.service.review.actions.follow_ups import close_follow_up
-from tallshelf.service.review.actions.nudging import nudge
 from tallshelf.service.review.actions.publication import publish
 from tallshelf.service.review.actions.reassessment import reassess
+from tallshelf.service.review.actions.reminding import remind_and_escalate
 from tallshelf.service.review.actions.rules import answer_rules, apply_rules
 from tallshelf.service.review.actions.submission import Submission, check, read_submission, submit
 from tallshelf.service.review.actions.taking import take
@@ -24,10 +24,10 @@ __all__ = [
     "check",
     "close_follow_up",
     "comment",
-    "nudge",
     "publish",
     "read_submission",
     "reassess",
+    "remind_and_escalate",
     "sign_off",
     "submit",
     "take",

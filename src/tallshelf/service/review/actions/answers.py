@@ -25,7 +25,7 @@ from tallshelf.service.review.actions._shared import (
     move_request,
     void_sign_offs,
 )
-from tallshelf.service.review.actions.carrying_out import carry_out
+from tallshelf.service.review.actions.execution import execute
 from tallshelf.service.review.actions.follow_ups import read_conditions
 from tallshelf.service.review.models import FollowUp, Request, SignOff
 
@@ -168,7 +168,7 @@ def _after_answer(actor: Actor, found: Request, answer: str) -> None:
         return
     move_request(found, answer)
     if answer == "agree" and found.kind != "publish":
-        carry_out(actor, found)
+        execute(actor, found)
     if answer != "decline":
         return
     close_request(found)

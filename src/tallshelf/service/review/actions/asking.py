@@ -38,7 +38,7 @@ from tallshelf.service.review.actions._shared import (
     rule_set_in_force,
     void_sign_offs,
 )
-from tallshelf.service.review.actions.carrying_out import settle
+from tallshelf.service.review.actions.execution import settle_or_execute
 from tallshelf.service.review.assessing import assess_act
 from tallshelf.service.review.models import Request
 
@@ -215,5 +215,5 @@ def _open(
     item = suspension.item if suspension else ""
     asked = {"kind": kind, "item": item, "terms": terms, **assessed(kept, assessment, rules)}
     record(actor, event, {**about(found), **asked, **extra})
-    settle(actor, found)
+    settle_or_execute(actor, found)
     return found

@@ -16,7 +16,7 @@ from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import Comment, Request
 from tallshelf.service.review.places import quoted_at
-from tallshelf.service.review.standing import is_reviewer, standing
+from tallshelf.service.review.progress import is_reviewer, standing
 
 LONGEST = 4000
 

@@ -21,10 +21,10 @@ from tallshelf.service.review.actions._shared import (
     rule_set_in_force,
     void_sign_offs,
 )
-from tallshelf.service.review.actions.carrying_out import settle
+from tallshelf.service.review.actions.execution import settle_or_execute
 from tallshelf.service.review.assessing import assess_request, moved_inputs, subject
 from tallshelf.service.review.models import Request
-from tallshelf.service.review.standing import whose_part
+from tallshelf.service.review.progress import whose_part
 
 JOB = "assess-anew"
 _ASSESSED = ("open", "agreed")
@@ -120,5 +120,5 @@ def reopen(
     )
     if differs:
         found.route = route
-        settle(actor, found)
+        settle_or_execute(actor, found)
     return not differs

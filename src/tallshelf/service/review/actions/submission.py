@@ -37,7 +37,7 @@ from tallshelf.service.review.actions._shared import (
     rule_set_in_force,
     void_sign_offs,
 )
-from tallshelf.service.review.actions.carrying_out import settle
+from tallshelf.service.review.actions.execution import settle_or_execute
 from tallshelf.service.review.assessing import assess_release
 from tallshelf.service.review.models import Request
 
@@ -249,7 +249,7 @@ def _store(
             **extra,
         },
     )
-    settle(actor, found)
+    settle_or_execute(actor, found)
     return found
 
 

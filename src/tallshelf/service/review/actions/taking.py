@@ -12,7 +12,7 @@ from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import Request
-from tallshelf.service.review.standing import desks_to_sign, leads, standing
+from tallshelf.service.review.progress import desks_to_sign, leads, standing
 
 
 @transaction.atomic

@@ -12,10 +12,10 @@ from rest_framework.views import APIView
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import desks
 from tallshelf.service.review import actions, routing
-from tallshelf.service.review.api import rule_shapes
-from tallshelf.service.web.asker import asker
-from tallshelf.service.web.body import given
-from tallshelf.service.web.once import Once
+from tallshelf.service.review.api import rule_serializers
+from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.body import validated_body
+from tallshelf.service.web.idempotency import Once
 
 
 class RoutingView(Once):
@@ -24,59 +24,65 @@ class RoutingView(Once):
     @extend_schema(
         operation_id="get_routing",
         parameters=[OpenApiParameter("version", int, description="another version")],
-        responses=rule_shapes.Routing,
+        responses=rule_serializers.Routing,
     )
     def get(self, request: Request) -> Response:
         text = request.query_params.get("version", "")
         version = int(text) if text.isascii() and text.isdigit() and len(text) < 9 else None
-        return Response(routing.rules_document(asker(request), version))
+        return Response(routing.rules_document(actor_of(request), version))
 
     @extend_schema(
-        operation_id="apply_routing", request=rule_shapes.NewRouting, responses={201: rule_shapes.Routing}
+        operation_id="apply_routing",
+        request=rule_serializers.NewRouting,
+        responses={201: rule_serializers.Routing},
     )
     def post(self, request: Request) -> Response:
         """Store routing rules; they are in force at once, or proposed when they ask less."""
-        body = given(rule_shapes.NewRouting, request)
-        made = actions.apply_rules(asker(request), body["text"], body["note"], seen=body["seen"])
-        return Response(routing.rules_document(asker(request), made.version), status=201)
+        body = validated_body(rule_serializers.NewRouting, request)
+        made = actions.apply_rules(actor_of(request), body["text"], body["note"], seen=body["seen"])
+        return Response(routing.rules_document(actor_of(request), made.version), status=201)
 
 
 class RoutingVersionsView(APIView):
     """Every version of the routing rules, newest first."""
 
-    @extend_schema(operation_id="list_routing_versions", responses=rule_shapes.RoutingVersions)
+    @extend_schema(operation_id="list_routing_versions", responses=rule_serializers.RoutingVersions)
     def get(self, request: Request) -> Response:
-        return Response({"results": routing.versions(asker(request))})
+        return Response({"results": routing.versions(actor_of(request))})
 
 
 class RoutingAnswerView(Once):
     """Agree to proposed routing rules, or decline them."""
 
     @extend_schema(
-        operation_id="answer_routing", request=rule_shapes.RoutingAnswer, responses=rule_shapes.Routing
+        operation_id="answer_routing",
+        request=rule_serializers.RoutingAnswer,
+        responses=rule_serializers.Routing,
     )
     def post(self, request: Request, version: int) -> Response:
-        body = given(rule_shapes.RoutingAnswer, request)
-        actions.answer_rules(asker(request), version, body["answer"], body["note"])
-        return Response(routing.rules_document(asker(request), version))
+        body = validated_body(rule_serializers.RoutingAnswer, request)
+        actions.answer_rules(actor_of(request), version, body["answer"], body["note"])
+        return Response(routing.rules_document(actor_of(request), version))
 
 
 class RoutingTrialView(APIView):
     """Try routing rules on past requests, storing nothing."""
 
     @extend_schema(
-        operation_id="try_routing", request=rule_shapes.RoutingTrialAsked, responses=rule_shapes.RoutingTrial
+        operation_id="try_routing",
+        request=rule_serializers.RoutingTrialAsked,
+        responses=rule_serializers.RoutingTrial,
     )
     def post(self, request: Request) -> Response:
-        body = given(rule_shapes.RoutingTrialAsked, request)
-        found, loose, wrong = routing.trial(asker(request), body["text"], body["days"])
+        body = validated_body(rule_serializers.RoutingTrialAsked, request)
+        found, loose, wrong = routing.trial(actor_of(request), body["text"], body["days"])
         return Response({**asdict(found), "loosened": loose, "faults": wrong})
 
 
 class DesksView(APIView):
     """Every desk, with who sits there."""
 
-    @extend_schema(operation_id="list_desks", responses=rule_shapes.Desks)
+    @extend_schema(operation_id="list_desks", responses=rule_serializers.Desks)
     def get(self, request: Request) -> Response:
-        require(asker(request), "see")
+        require(actor_of(request), "see")
         return Response({"results": desks()})

@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from tallshelf.service.review.api import routing_views, shown_views, talk_views, views
+from tallshelf.service.review.api import discussion_views, evidence_views, routing_views, views
 
 urlpatterns = [
     path("servers/<str:slug>/releases", views.SubmitView.as_view(), name="submit"),
@@ -14,18 +14,18 @@ urlpatterns = [
     path("requests/<int:number>/publication", views.PublicationView.as_view(), name="publication"),
     path("requests/<int:number>/take-back", views.TakeBackView.as_view(), name="take-back"),
     path("requests/<int:number>/assessment", views.AssessmentView.as_view(), name="assessment"),
-    path("requests/<int:number>/comments", talk_views.CommentsView.as_view(), name="comments"),
+    path("requests/<int:number>/comments", discussion_views.CommentsView.as_view(), name="comments"),
     path(
         "requests/<int:number>/comments/<int:comment>/answers",
-        talk_views.CommentAnswerView.as_view(),
+        discussion_views.CommentAnswerView.as_view(),
         name="comment-answer",
     ),
-    path("requests/<int:number>/taking", talk_views.TakingView.as_view(), name="taking"),
-    path("follow-ups", talk_views.FollowUpsView.as_view(), name="follow-ups"),
-    path("follow-ups/<int:number>/closing", talk_views.ClosingView.as_view(), name="closing"),
-    path("by-digest/<str:digest>/proof", shown_views.ProofView.as_view(), name="proof"),
-    path("ledger/verification", shown_views.VerificationView.as_view(), name="ledger-verification"),
-    path("inbox", talk_views.InboxView.as_view(), name="inbox"),
+    path("requests/<int:number>/taking", discussion_views.TakingView.as_view(), name="taking"),
+    path("follow-ups", discussion_views.FollowUpsView.as_view(), name="follow-ups"),
+    path("follow-ups/<int:number>/closing", discussion_views.ClosingView.as_view(), name="closing"),
+    path("by-digest/<str:digest>/proof", evidence_views.ProofView.as_view(), name="proof"),
+    path("ledger/verification", evidence_views.VerificationView.as_view(), name="ledger-verification"),
+    path("inbox", discussion_views.InboxView.as_view(), name="inbox"),
     path("routing", routing_views.RoutingView.as_view(), name="routing"),
     path("routing/versions", routing_views.RoutingVersionsView.as_view(), name="routing-versions"),
     path(

@@ -13,11 +13,11 @@ from tallshelf.service.catalog import linting
 from tallshelf.service.ledger.checkpoints import checkpoint
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import actions, queries
-from tallshelf.service.review.api import rule_shapes
+from tallshelf.service.review.api import rule_serializers
 from tallshelf.service.review.api import serializers as shapes
-from tallshelf.service.web.asker import asker
-from tallshelf.service.web.body import given
-from tallshelf.service.web.once import Once
+from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.body import validated_body
+from tallshelf.service.web.idempotency import Once
 from tallshelf.service.web.paging import page_of
 
 
@@ -30,17 +30,17 @@ class SubmitView(Once):
         responses={201: shapes.RequestDetail, 200: shapes.RequestDetail},
     )
     def post(self, request: Request, slug: str) -> Response:
-        body = given(shapes.Submission, request)
+        body = validated_body(shapes.Submission, request)
         submission = actions.read_submission(
-            asker(request),
+            actor_of(request),
             body["snapshot"],
             body["version"],
             body["launch"],
             body["note"],
             breaking=body["breaking"],
         )
-        found, made = actions.submit(asker(request), slug, submission, request=body["request"])
-        return Response(queries.detail(asker(request), found), status=201 if made else 200)
+        found, made = actions.submit(actor_of(request), slug, submission, request=body["request"])
+        return Response(queries.detail(actor_of(request), found), status=201 if made else 200)
 
 
 class CheckView(APIView):
@@ -48,15 +48,15 @@ class CheckView(APIView):
 
     @extend_schema(operation_id="check_snapshot", request=shapes.Check, responses=shapes.Checked)
     def post(self, request: Request, slug: str) -> Response:
-        body = given(shapes.Check, request)
+        body = validated_body(shapes.Check, request)
         submission = actions.read_submission(
-            asker(request),
+            actor_of(request),
             body["snapshot"],
             body["version"],
             body["launch"],
             breaking=body["breaking"],
         )
-        assessment = actions.check(asker(request), slug, submission, base=body["base"])
+        assessment = actions.check(actor_of(request), slug, submission, base=body["base"])
         name = f"{slug} {submission.version}"
         return Response(
             {
@@ -83,7 +83,7 @@ class RequestsView(Once):
         responses=shapes.RequestsPage,
     )
     def get(self, request: Request) -> Response:
-        who, asked = asker(request), request.query_params
+        who, asked = actor_of(request), request.query_params
         if asked.get("mine") == "true":
             return Response({"results": queries.waiting_for(who), "next": None})
         rows = queries.requests(
@@ -99,7 +99,7 @@ class RequestsView(Once):
     )
     def post(self, request: Request) -> Response:
         """Ask to deprecate or withdraw a release, to lift a suspension, or for another data class or version scheme."""
-        who, body = asker(request), given(shapes.NewRequest, request)
+        who, body = actor_of(request), validated_body(shapes.NewRequest, request)
         found, made = actions.ask(who, actions.Wish(**body))
         return Response(queries.detail(who, found), status=201 if made else 200)
 
@@ -109,7 +109,7 @@ class RequestView(APIView):
 
     @extend_schema(operation_id="get_request", responses=shapes.RequestDetail)
     def get(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(asker(request), queries.request(asker(request), number)))
+        return Response(queries.detail(actor_of(request), queries.request(actor_of(request), number)))
 
 
 class RequestKindsView(APIView):
@@ -117,7 +117,7 @@ class RequestKindsView(APIView):
 
     @extend_schema(operation_id="list_request_kinds", responses=shapes.RequestKinds)
     def get(self, request: Request) -> Response:
-        require(asker(request), "see")
+        require(actor_of(request), "see")
         return Response({"results": [one.document() for one in KINDS.values()]})
 
 
@@ -126,10 +126,10 @@ class SignOffsView(Once):
 
     @extend_schema(operation_id="sign_off", request=shapes.SignOff, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
-        body = given(shapes.SignOff, request)
+        body = validated_body(shapes.SignOff, request)
         despite = {one["gate"]: one["reason"] for one in body.pop("despite")}
-        found = actions.sign_off(asker(request), number, body.pop("answer"), despite=despite, **body)
-        return Response(queries.detail(asker(request), found))
+        found = actions.sign_off(actor_of(request), number, body.pop("answer"), despite=despite, **body)
+        return Response(queries.detail(actor_of(request), found))
 
 
 class PublicationView(Once):
@@ -137,8 +137,8 @@ class PublicationView(Once):
 
     @extend_schema(operation_id="publish", request=None, responses=shapes.Publication)
     def post(self, request: Request, number: int) -> Response:
-        found = actions.publish(asker(request), number)
-        return Response({**queries.detail(asker(request), found), "checkpoint": checkpoint()})
+        found = actions.publish(actor_of(request), number)
+        return Response({**queries.detail(actor_of(request), found), "checkpoint": checkpoint()})
 
 
 class TakeBackView(Once):
@@ -146,7 +146,7 @@ class TakeBackView(Once):
 
     @extend_schema(operation_id="take_back", request=None, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(asker(request), actions.take_back(asker(request), number)))
+        return Response(queries.detail(actor_of(request), actions.take_back(actor_of(request), number)))
 
 
 class AssessmentView(Once):
@@ -154,7 +154,7 @@ class AssessmentView(Once):
 
     @extend_schema(operation_id="reassess", request=None, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(asker(request), actions.reassess(asker(request), number)))
+        return Response(queries.detail(actor_of(request), actions.reassess(actor_of(request), number)))
 
 
 class WaiversView(Once):
@@ -169,20 +169,22 @@ class WaiversView(Once):
             OpenApiParameter("cursor"),
             OpenApiParameter("limit", int),
         ],
-        responses=rule_shapes.WaiversPage,
+        responses=rule_serializers.WaiversPage,
     )
     def get(self, request: Request) -> Response:
-        who = asker(request)
+        who = actor_of(request)
         asked = {name: request.query_params.get(name, "") for name in ("server", "rule", "state")}
         found, following = page_of(request, linting.waivers(who, **asked), "pk", descending=True)
         return Response({"results": [linting.waiver_row(who, one) for one in found], "next": following})
 
     @extend_schema(
-        operation_id="ask_waiver", request=rule_shapes.NewWaiver, responses={201: rule_shapes.WaiverRow}
+        operation_id="ask_waiver",
+        request=rule_serializers.NewWaiver,
+        responses={201: rule_serializers.WaiverRow},
     )
     def post(self, request: Request) -> Response:
         """Ask that a rule be set aside for an item."""
-        who, body = asker(request), given(rule_shapes.NewWaiver, request)
+        who, body = actor_of(request), validated_body(rule_serializers.NewWaiver, request)
         made, new = actions.ask_waiver(who, body.pop("server"), **body)
         row = linting.waiver_row(who, linting.waiver(who, made.pk))
         return Response(row, status=201 if new else 200)
@@ -192,9 +194,11 @@ class WaiverAnswerView(Once):
     """Grant, refuse or end a waiver."""
 
     @extend_schema(
-        operation_id="answer_waiver", request=rule_shapes.WaiverAnswer, responses=rule_shapes.WaiverRow
+        operation_id="answer_waiver",
+        request=rule_serializers.WaiverAnswer,
+        responses=rule_serializers.WaiverRow,
     )
     def post(self, request: Request, number: int) -> Response:
-        who, body = asker(request), given(rule_shapes.WaiverAnswer, request)
+        who, body = actor_of(request), validated_body(rule_serializers.WaiverAnswer, request)
         actions.answer_waiver(who, number, body["answer"], body["note"])
         return Response(linting.waiver_row(who, linting.waiver(who, number)))

@@ -10,9 +10,9 @@ from rest_framework.views import APIView
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.review.inbox import inbox
-from tallshelf.service.web.asker import asker
-from tallshelf.service.web.body import given
-from tallshelf.service.web.once import Once
+from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.body import validated_body
+from tallshelf.service.web.idempotency import Once
 
 
 class CommentsView(Once):
@@ -20,7 +20,7 @@ class CommentsView(Once):
 
     @extend_schema(operation_id="comment", request=shapes.NewComment, responses={201: shapes.RequestDetail})
     def post(self, request: Request, number: int) -> Response:
-        who, body = asker(request), given(shapes.NewComment, request)
+        who, body = actor_of(request), validated_body(shapes.NewComment, request)
         actions.comment(who, number, **body)
         return Response(queries.detail(who, queries.request(who, number)), status=201)
 
@@ -32,7 +32,7 @@ class CommentAnswerView(Once):
         operation_id="answer_comment", request=shapes.CommentAnswer, responses={201: shapes.RequestDetail}
     )
     def post(self, request: Request, number: int, comment: int) -> Response:
-        who, body = asker(request), given(shapes.CommentAnswer, request)
+        who, body = actor_of(request), validated_body(shapes.CommentAnswer, request)
         actions.answer_comment(who, number, comment, body["text"])
         return Response(queries.detail(who, queries.request(who, number)), status=201)
 
@@ -42,7 +42,7 @@ class TakingView(Once):
 
     @extend_schema(operation_id="take", request=shapes.Taking, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
-        who, body = asker(request), given(shapes.Taking, request)
+        who, body = actor_of(request), validated_body(shapes.Taking, request)
         return Response(queries.detail(who, actions.take(who, number, **body)))
 
 
@@ -60,7 +60,7 @@ class FollowUpsView(APIView):
     def get(self, request: Request) -> Response:
         asked = request.query_params
         mine = asked.get("mine") == "true"
-        found = queries.follow_ups(asker(request), state=asked.get("state", ""), mine=mine)
+        found = queries.follow_ups(actor_of(request), state=asked.get("state", ""), mine=mine)
         return Response({"results": found})
 
 
@@ -69,7 +69,7 @@ class ClosingView(Once):
 
     @extend_schema(operation_id="close_follow_up", request=shapes.Closing, responses=shapes.FollowUpRow)
     def post(self, request: Request, number: int) -> Response:
-        who, body = asker(request), given(shapes.Closing, request)
+        who, body = actor_of(request), validated_body(shapes.Closing, request)
         actions.close_follow_up(who, number, body["note"])
         return Response(queries.follow_up_row(who, queries.follow_up(who, number)))
 
@@ -81,4 +81,4 @@ class InboxView(APIView):
 
     @extend_schema(operation_id="inbox", responses=shapes.Inbox)
     def get(self, request: Request) -> Response:
-        return Response({"results": inbox(asker(request))})
+        return Response({"results": inbox(actor_of(request))})

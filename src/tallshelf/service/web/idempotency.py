@@ -18,8 +18,8 @@ from rest_framework.views import APIView
 from tallshelf.core.errors import BadArgument, Conflict
 from tallshelf.core.snapshot import digest
 from tallshelf.service import clock
-from tallshelf.service.people.models import KeptAnswer
-from tallshelf.service.web.asker import asker
+from tallshelf.service.people.models import IdempotencyRecord
+from tallshelf.service.web.actor import actor_of
 
 _LONGEST_KEY = 200
 _KEPT_FOR = timedelta(days=1)
@@ -33,7 +33,7 @@ class Once(APIView):
         self._key = _key(request)
         if self._key:
             self._fingerprint = digest([request.path, request.data])
-            kept = KeptAnswer.objects.filter(
+            kept = IdempotencyRecord.objects.filter(
                 **_whose(request), key=self._key, at__gt=clock.now() - _KEPT_FOR
             ).first()
             if kept is not None:
@@ -49,7 +49,7 @@ class Once(APIView):
             and response.status_code < 400
             and "Idempotency-Replayed" not in response
         ):
-            KeptAnswer.objects.update_or_create(
+            IdempotencyRecord.objects.update_or_create(
                 **_whose(request),
                 key=self._key,
                 defaults={
@@ -61,7 +61,7 @@ class Once(APIView):
             )
         return response
 
-    def _replay(self, kept: KeptAnswer) -> Response:
+    def _replay(self, kept: IdempotencyRecord) -> Response:
         if kept.fingerprint != self._fingerprint:
             raise Conflict(
                 "this Idempotency-Key was used for another request", remedy="Use a new key for each request."
@@ -71,7 +71,7 @@ class Once(APIView):
 
 def forget_past() -> None:
     """Forget the answers that are kept no longer."""
-    KeptAnswer.objects.filter(at__lte=clock.now() - _KEPT_FOR).delete()
+    IdempotencyRecord.objects.filter(at__lte=clock.now() - _KEPT_FOR).delete()
 
 
 class _Replay(Exception):
@@ -84,7 +84,7 @@ class _Replay(Exception):
 
 def _whose(request: Request) -> dict[str, Any]:
     """Return whose answer it is: that of one token or session, since another may have fewer scopes."""
-    actor = asker(request)
+    actor = actor_of(request)
     return {"person_id": actor.id, "source": actor.via.partition(" ")[0][:60]}
 
 

@@ -60,7 +60,7 @@ def forget_all() -> None:
 def _file() -> sqlite3.Connection:
     """Return this thread's connection."""
     if not hasattr(_local, "file"):
-        path = settings.CONFIG.data / "pace.sqlite3"
+        path = settings.CONFIG.data / "rate_limit.sqlite3"
         found = sqlite3.connect(path, timeout=20.0, isolation_level=None)
         found.execute("pragma journal_mode = wal")
         found.execute("pragma synchronous = off")

@@ -16,10 +16,10 @@ from tallshelf.service import clock
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.people.actor import CLOCK
 from tallshelf.service.review.models import Nudge, Request
-from tallshelf.service.review.standing import DeskStanding, standings
+from tallshelf.service.review.progress import DeskStanding, standings
 
 
-def nudge() -> int:
+def remind_and_escalate() -> int:
     """Remind every desk that is overdue, and let rise what stayed so; return how many nudges were new."""
     now = clock.now()
     later = timedelta(hours=settings.CONFIG.rise_after_hours)

@@ -16,7 +16,7 @@ from tallshelf.service.ledger import checkpoints
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review.proofs import proof
 from tallshelf.service.verifying import verify
-from tallshelf.service.web.asker import asker
+from tallshelf.service.web.actor import actor_of
 
 
 class Verified(serializers.Serializer[Any]):
@@ -51,7 +51,7 @@ class VerificationView(APIView):
 
     @extend_schema(operation_id="verify_ledger", parameters=[_KEPT], responses=Verified)
     def get(self, request: Request) -> Response:
-        require(asker(request), "see-ledger")
+        require(actor_of(request), "see-ledger")
         text = request.query_params.get("checkpoint", "").strip()
         kept = read_checkpoint(text, checkpoints.public()) if text else None
         found = verify(kept)
@@ -74,4 +74,4 @@ class ProofView(APIView):
 
     @extend_schema(operation_id="prove", responses=OpenApiTypes.OBJECT)
     def get(self, request: Request, digest: str) -> Response:
-        return Response(proof(asker(request), digest))
+        return Response(proof(actor_of(request), digest))

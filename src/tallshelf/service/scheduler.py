@@ -64,10 +64,16 @@ def _say_how() -> None:
     """Say how the jobs of every minute are done."""
     from tallshelf.service.jobs.actions import forget_past, register
     from tallshelf.service.people import sessions
-    from tallshelf.service.review.actions import nudge
-    from tallshelf.service.web import once, pace
+    from tallshelf.service.review.actions import remind_and_escalate
+    from tallshelf.service.web import idempotency, rate_limit
 
-    works = (nudge, sessions.forget_past, once.forget_past, pace.forget_past, forget_past)
+    works = (
+        remind_and_escalate,
+        sessions.forget_past,
+        idempotency.forget_past,
+        rate_limit.forget_past,
+        forget_past,
+    )
     for kind, work in zip(EVERY_MINUTE, works, strict=True):
         register(kind, _without_progress(work))
 

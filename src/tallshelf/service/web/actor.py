@@ -9,6 +9,6 @@ from rest_framework.request import Request
 from tallshelf.service.people.actor import Actor
 
 
-def asker(request: Request) -> Actor:
+def actor_of(request: Request) -> Actor:
     """Return the actor that authentication put on a request."""
     return cast(Actor, request.user)

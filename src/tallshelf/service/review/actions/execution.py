@@ -12,16 +12,16 @@ from tallshelf.service.review.actions._shared import close_request, move_request
 from tallshelf.service.review.models import Request
 
 
-def settle(actor: Actor, found: Request) -> None:
+def settle_or_execute(actor: Actor, found: Request) -> None:
     """Move on a request whose route asks nobody: a rule approved it by itself."""
     if found.route["steps"]:
         return
     move_request(found, "agree")
     if found.kind != "publish":
-        carry_out(actor, found)
+        execute(actor, found)
 
 
-def carry_out(actor: Actor, found: Request) -> None:
+def execute(actor: Actor, found: Request) -> None:
     """Do what an agreed request asks for, inside the transaction of the last agreement.
 
     When it cannot be done any more, its `Conflict` undoes that agreement as well.
