@@ -1326,7 +1326,9 @@ export interface components {
             because: string[];
             changes: null | components["schemas"]["Change"][];
             digest: string;
-            facts: Record<string, never>;
+            facts: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
             findings: components["schemas"]["Finding"][];
             /** @constant */
             format: "tallshelf.assessment/1";
@@ -1499,7 +1501,7 @@ export interface components {
         };
         Connection: {
             block: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["JsonValue"];
             };
             deprecated: boolean;
             environment: string;
@@ -1517,6 +1519,16 @@ export interface components {
             error?: number;
             note?: number;
             warning?: number;
+        };
+        /** @description a tool, resource, template or prompt as the server declared it, after the protocol */
+        Declared: {
+            description?: string;
+            name?: string;
+            title?: string;
+            uri?: string;
+            uriTemplate?: string;
+        } & {
+            [key: string]: components["schemas"]["JsonValue"];
         };
         Deputies: {
             results: components["schemas"]["DeputyRow"][];
@@ -1599,7 +1611,7 @@ export interface components {
             actor: string;
             at: string;
             body: {
-                [key: string]: unknown;
+                [key: string]: components["schemas"]["JsonValue"];
             };
             event: string;
             hash: string;
@@ -1620,7 +1632,9 @@ export interface components {
             pointer: string;
             rule: string;
             span: null | number[];
-            suggestion: null | Record<string, never>[];
+            suggestion: null | {
+                [key: string]: components["schemas"]["JsonValue"];
+            }[];
             waived: string | null;
         };
         /** @description What `lint` says of a snapshot. */
@@ -1785,8 +1799,7 @@ export interface components {
             username: string;
         };
         Item: {
-            /** @description the MCP object, as received */
-            declared: Record<string, never>;
+            declared: components["schemas"]["Declared"];
             description: string;
             digest: string;
             findings: components["schemas"]["Finding"][];
@@ -1820,6 +1833,8 @@ export interface components {
             token_method: string;
             tokens: number;
         };
+        /** @description any JSON value */
+        JsonValue: null | boolean | number | string | unknown[] | Record<string, never>;
         Known: {
             /** @description how many findings are accepted as known */
             known: number;
@@ -1889,7 +1904,7 @@ export interface components {
             required: boolean;
             type: string;
         };
-        List: Record<string, never>[];
+        List: components["schemas"]["Declared"][];
         MadeToken: {
             /** Format: date-time */
             created_at: string;
@@ -2305,6 +2320,23 @@ export interface components {
              * @description from 0 to 1
              */
             y: number;
+        };
+        /** @description A problem document (RFC 9457). `help` is a page about the type. */
+        Problem: {
+            detail: string;
+            errors?: {
+                detail: string;
+                /** @description a JSON Pointer into the body */
+                pointer: string;
+            }[];
+            /** Format: uri-reference */
+            help: string;
+            remedy?: string;
+            request_id?: string;
+            status: number;
+            title: string;
+            /** @description urn:tallshelf:problem: and the code of the problem */
+            type: string;
         };
         ProposedKnown: {
             /** Format: date-time */
@@ -2725,11 +2757,11 @@ export interface components {
         };
         Rule: {
             /** @description a snapshot that the rule finds something in */
-            bad: Record<string, never>;
+            bad: components["schemas"]["Snapshot"];
             covers: string[];
             family: string;
             /** @description one that it does not */
-            good: Record<string, never>;
+            good: components["schemas"]["Snapshot"];
             /** @enum {unknown} */
             level: "error" | "warning" | "note";
             reason: string;
@@ -3318,10 +3350,125 @@ export interface components {
             refused_by?: "old" | "new";
         };
     };
-    responses: never;
+    responses: {
+        /** @description what was sent cannot be used: a body, a query parameter or a header */
+        Problem400: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description nobody is signed in, or the token has ended */
+        Problem401: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description the account, or the token's scopes, may not do this */
+        Problem403: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description there is nothing of that name, or nothing that the account may see */
+        Problem404: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description it does not fit the present state, or what it was based on has moved */
+        Problem409: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description it has been changed since it was read */
+        Problem412: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description the request is larger than a limit */
+        Problem413: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description the body is not JSON */
+        Problem415: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description a document is refused whole; `errors` names the places */
+        Problem422: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description too many calls in a short time */
+        Problem429: {
+            headers: {
+                "Retry-After": components["headers"]["Retry-After"];
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description the service cannot answer now */
+        Problem503: {
+            headers: {
+                "Retry-After": components["headers"]["Retry-After"];
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
-    headers: never;
+    headers: {
+        /** @description since when the release is deprecated (RFC 9745) */
+        Deprecation: string;
+        /** @description names what was answered; send it back as If-None-Match, or as If-Match before a change */
+        ETag: string;
+        /** @description true where the answer was kept from before */
+        "Idempotency-Replayed": string;
+        /** @description what to use instead (successor-version) */
+        Link: string;
+        /** @description seconds to wait before the next try */
+        "Retry-After": string;
+        /** @description after when the release must not be used (RFC 8594) */
+        Sunset: string;
+    };
     pathItems: never;
 }
 export type $defs = Record<string, never>;
@@ -3329,7 +3476,10 @@ export interface operations {
     by_digest: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 digest: string;
             };
@@ -3339,18 +3489,35 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ByDigest"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     prove: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 digest: string;
             };
@@ -3360,14 +3527,28 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": {
-                        [key: string]: unknown;
+                        [key: string]: components["schemas"]["JsonValue"];
                     };
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     compare_releases: {
@@ -3376,7 +3557,10 @@ export interface operations {
                 new: string;
                 old: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3384,18 +3568,37 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    Deprecation: components["headers"]["Deprecation"];
+                    ETag: components["headers"]["ETag"];
+                    Link: components["headers"]["Link"];
+                    Sunset: components["headers"]["Sunset"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ReleaseComparison"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     compare_with_upload: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3407,18 +3610,31 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Comparison"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_deputies: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3426,18 +3642,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Deputies"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     name_deputy: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3449,12 +3681,22 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Deputies"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     end_deputy: {
@@ -3475,12 +3717,22 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_desks: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3488,12 +3740,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Desks"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     find: {
@@ -3506,7 +3771,10 @@ export interface operations {
                 q: string;
                 team?: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3514,18 +3782,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Found"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     summarise_findings: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3533,12 +3817,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Summary"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_places: {
@@ -3552,7 +3849,10 @@ export interface operations {
                 server?: string;
                 team?: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3560,12 +3860,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["PlacedPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_follow_ups: {
@@ -3575,7 +3888,10 @@ export interface operations {
                 mine?: boolean;
                 state?: "closed" | "open";
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3583,18 +3899,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["FollowUps"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     close_follow_up: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -3608,18 +3940,32 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["FollowUpRow"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     inbox: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3627,12 +3973,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Inbox"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     accept_invite: {
@@ -3655,12 +4014,23 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_proposed_known: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3668,18 +4038,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProposedKnownList"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     answer_known: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -3693,12 +4079,23 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Known"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_ledger: {
@@ -3711,7 +4108,10 @@ export interface operations {
                 /** @description a server, an account or a desk */
                 subject?: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3719,18 +4119,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     ledger_checkpoint: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3738,18 +4154,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Checkpoint"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     export_ledger: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3757,12 +4189,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/x-ndjson": string;
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     verify_ledger: {
@@ -3771,7 +4216,10 @@ export interface operations {
                 /** @description One that was kept elsewhere, signed by this service's key. */
                 checkpoint?: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3779,18 +4227,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Verified"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     lint_snapshot: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3802,18 +4266,31 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Findings"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     find_mix_ups: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3825,18 +4302,31 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["MixUps"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_overlap_map: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3844,12 +4334,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["OverlapMap"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_overlap_groups: {
@@ -3862,7 +4365,10 @@ export interface operations {
                 /** @description what one server has twice, instead */
                 within?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3870,18 +4376,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Groups"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     check_overlaps: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3893,12 +4415,22 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Overlaps"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     change_password: {
@@ -3921,12 +4453,24 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_people: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3934,12 +4478,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["People"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     add_person: {
@@ -3963,6 +4520,15 @@ export interface operations {
                     "application/json": components["schemas"]["Invited"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     change_person: {
@@ -3988,6 +4554,16 @@ export interface operations {
                     "application/json": components["schemas"]["People"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     invite: {
@@ -4009,6 +4585,13 @@ export interface operations {
                     "application/json": components["schemas"]["Invited"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     end_sessions: {
@@ -4029,6 +4612,13 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     make_token_for: {
@@ -4054,12 +4644,25 @@ export interface operations {
                     "application/json": components["schemas"]["MadeToken"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_request_kinds: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4067,12 +4670,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestKinds"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_requests: {
@@ -4087,7 +4703,10 @@ export interface operations {
                 state?: string;
                 team?: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4095,18 +4714,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestsPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     ask: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4118,6 +4753,7 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
@@ -4126,18 +4762,31 @@ export interface operations {
             };
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_request: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 number: number;
             };
@@ -4147,18 +4796,35 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     reassess: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -4168,18 +4834,29 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     comment: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -4193,18 +4870,32 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     answer_comment: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 comment: number;
                 number: number;
@@ -4219,18 +4910,32 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     publish: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -4240,18 +4945,29 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Publication"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     sign_off: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -4265,18 +4981,32 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     take_back: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -4286,18 +5016,29 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     take: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -4311,12 +5052,23 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_routing: {
@@ -4325,7 +5077,10 @@ export interface operations {
                 /** @description another version */
                 version?: number;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4333,18 +5088,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Routing"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     apply_routing: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4356,18 +5127,32 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Routing"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     try_routing: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4379,18 +5164,31 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RoutingTrial"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_routing_versions: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4398,18 +5196,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RoutingVersions"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     answer_routing: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 version: number;
             };
@@ -4423,18 +5237,32 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Routing"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_rules: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4442,12 +5270,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Rules"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_rulings: {
@@ -4458,7 +5299,10 @@ export interface operations {
                 state?: "declined" | "ended" | "in force" | "overdue" | "proposed";
                 word?: "distinct" | "keep-both" | "merge" | "prefer" | "same-meaning";
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4466,18 +5310,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RulingsPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     rule: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4489,18 +5349,31 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RulingRow"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     answer_ruling: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -4514,12 +5387,23 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RulingRow"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_servers: {
@@ -4529,7 +5413,10 @@ export interface operations {
                 limit?: number;
                 team?: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4537,18 +5424,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ServersPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     enrol_server: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4560,18 +5463,31 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ServerDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_server: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
             };
@@ -4581,19 +5497,33 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ServerDetail"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     edit_server: {
         parameters: {
             query?: never;
             header?: {
-                /** @description the record digest seen */
+                /** @description the ETag seen, or the record digest */
                 "If-Match"?: string;
             };
             path: {
@@ -4615,12 +5545,26 @@ export interface operations {
                     "application/json": components["schemas"]["ServerDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     check_snapshot: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 slug: string;
             };
@@ -4634,18 +5578,32 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Checked"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     count_known: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
             };
@@ -4655,18 +5613,35 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Known"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     propose_known: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 slug: string;
             };
@@ -4680,12 +5655,23 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Known"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_life: {
@@ -4694,7 +5680,10 @@ export interface operations {
                 /** @description such as tool:get_tide_times */
                 item: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
             };
@@ -4704,18 +5693,35 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Life"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     submit_release: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 slug: string;
             };
@@ -4729,6 +5735,7 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
@@ -4737,18 +5744,32 @@ export interface operations {
             };
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["RequestDetail"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_release: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
                 version: string;
@@ -4759,12 +5780,29 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    Deprecation: components["headers"]["Deprecation"];
+                    ETag: components["headers"]["ETag"];
+                    Link: components["headers"]["Link"];
+                    Sunset: components["headers"]["Sunset"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ReleaseDetail"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_connection: {
@@ -4772,7 +5810,10 @@ export interface operations {
             query?: {
                 environment?: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
                 version: string;
@@ -4783,18 +5824,38 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    Deprecation: components["headers"]["Deprecation"];
+                    ETag: components["headers"]["ETag"];
+                    Link: components["headers"]["Link"];
+                    Sunset: components["headers"]["Sunset"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Connection"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_findings: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
                 version: string;
@@ -4805,12 +5866,29 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    Deprecation: components["headers"]["Deprecation"];
+                    ETag: components["headers"]["ETag"];
+                    Link: components["headers"]["Link"];
+                    Sunset: components["headers"]["Sunset"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Findings"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_items: {
@@ -4818,7 +5896,10 @@ export interface operations {
             query?: {
                 item?: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
                 version: string;
@@ -4829,18 +5910,38 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    Deprecation: components["headers"]["Deprecation"];
+                    ETag: components["headers"]["ETag"];
+                    Link: components["headers"]["Link"];
+                    Sunset: components["headers"]["Sunset"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Items"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_overlaps: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
                 version: string;
@@ -4851,18 +5952,38 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    Deprecation: components["headers"]["Deprecation"];
+                    ETag: components["headers"]["ETag"];
+                    Link: components["headers"]["Link"];
+                    Sunset: components["headers"]["Sunset"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Overlaps"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_snapshot: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
                 version: string;
@@ -4873,18 +5994,38 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    Deprecation: components["headers"]["Deprecation"];
+                    ETag: components["headers"]["ETag"];
+                    Link: components["headers"]["Link"];
+                    Sunset: components["headers"]["Sunset"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Snapshot"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_timeline: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path: {
                 slug: string;
             };
@@ -4894,18 +6035,35 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Timeline"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     who_am_i: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4913,12 +6071,23 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     sign_in: {
@@ -4942,6 +6111,14 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     sign_out: {
@@ -4960,12 +6137,21 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_sessions: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4973,12 +6159,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["SessionsPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     end_session: {
@@ -4999,6 +6198,13 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     stand_in: {
@@ -5007,7 +6213,10 @@ export interface operations {
                 a: string;
                 b: string;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5015,12 +6224,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["StandIn"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     get_style: {
@@ -5029,7 +6251,10 @@ export interface operations {
                 /** @description another version; 0 is the default style */
                 version?: number;
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5037,18 +6262,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Style"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     apply_style: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5060,6 +6301,7 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
@@ -5068,18 +6310,32 @@ export interface operations {
             };
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Style"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            412: components["responses"]["Problem412"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     preview_style: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5091,18 +6347,31 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/jsonl": components["schemas"]["StyleEffect"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_styles: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5110,18 +6379,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Styles"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     answer_style: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 version: number;
             };
@@ -5135,18 +6420,32 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Style"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_suspensions: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5154,18 +6453,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["SuspensionsPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     suspend: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5177,18 +6492,31 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["SuspensionRow"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_teams: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5196,18 +6524,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["TeamsPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_tokens: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5215,12 +6559,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["TokensPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     make_token: {
@@ -5244,6 +6601,15 @@ export interface operations {
                     "application/json": components["schemas"]["MadeToken"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     end_token: {
@@ -5264,6 +6630,13 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     list_waivers: {
@@ -5275,7 +6648,10 @@ export interface operations {
                 server?: string;
                 state?: "asked" | "ended" | "expired" | "granted" | "refused";
             };
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5283,18 +6659,34 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["WaiversPage"];
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     ask_waiver: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5306,18 +6698,31 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["WaiverRow"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     answer_waiver: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 number: number;
             };
@@ -5331,18 +6736,32 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["WaiverRow"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
     metrics: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5350,12 +6769,25 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    ETag: components["headers"]["ETag"];
                     [name: string]: unknown;
                 };
                 content: {
                     "text/plain": string;
                 };
             };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
         };
     };
 }

@@ -127,6 +127,7 @@ REST_FRAMEWORK = {
     "DEFAULT_THROTTLE_CLASSES": ["tallshelf.service.web.rate_limit.CallsOfAccount"],
     "NUM_PROXIES": CONFIG.proxies,
     "UNAUTHENTICATED_USER": None,
+    "URL_FORMAT_OVERRIDE": None,
 }
 SPECTACULAR_SETTINGS = {
     "TITLE": "Tall Shelf",
@@ -135,7 +136,10 @@ SPECTACULAR_SETTINGS = {
     "OAS_VERSION": "3.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "SCHEMA_PATH_PREFIX": "/api/v1",
-    "POSTPROCESSING_HOOKS": ["tallshelf.service.web.openapi.add_formats"],
+    "POSTPROCESSING_HOOKS": [
+        "tallshelf.service.web.openapi.add_formats",
+        "tallshelf.service.web.openapi_answers.add_answers",
+    ],
 }
 LOGGING = logging_settings(CONFIG.log_format, CONFIG.log_level)
 PROMETHEUS_EXPORT_MIGRATIONS = False

@@ -7,13 +7,15 @@ from drf_spectacular.views import SpectacularJSONAPIView
 from rest_framework.permissions import AllowAny
 
 from tallshelf.service.people import oidc_views
-from tallshelf.service.web import console, health, metrics, openapi  # noqa: F401 - registers its schemes
+from tallshelf.service.web import console, health, metrics, openapi, problem_pages  # noqa: F401 - registers its schemes
 
 urlpatterns = [
     path("health/live", health.live, name="live"),
     path("health/ready", health.ready, name="ready"),
     path("oidc/begin", oidc_views.begin, name="oidc-begin"),
     path("oidc/back", oidc_views.back, name="oidc-back"),
+    path("problems", problem_pages.index, name="problems"),
+    path("problems/<str:code>", problem_pages.page, name="problem"),
     path("metrics", metrics.MetricsView.as_view(), name="metrics"),
     path(
         "api/v1/openapi.json",

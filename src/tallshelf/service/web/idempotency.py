@@ -13,7 +13,6 @@ from typing import Any
 import orjson
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.core.errors import BadArgument, Conflict
 from tallshelf.core.snapshot import digest
@@ -25,61 +24,41 @@ _LONGEST_KEY = 200
 _KEPT_FOR = timedelta(days=1)
 
 
-class Once(APIView):
-    """A view whose POST takes an ``Idempotency-Key``."""
+class Kept:
+    """The answer to one key of one token or session: there already, or to be kept."""
 
-    def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
-        super().initial(request, *args, **kwargs)
-        self._key = _key(request)
-        if self._key:
-            self._fingerprint = digest([request.path, request.data])
-            kept = IdempotencyRecord.objects.filter(
-                **_whose(request), key=self._key, at__gt=clock.now() - _KEPT_FOR
-            ).first()
-            if kept is not None:
-                raise _Replay(self._replay(kept))
+    def __init__(self, request: Request, key: str) -> None:
+        self._key = {**_whose(request), "key": key}
+        self._fingerprint = digest([request.path, request.data])
 
-    def handle_exception(self, exc: Exception) -> Response:
-        return exc.answer if isinstance(exc, _Replay) else super().handle_exception(exc)
-
-    def finalize_response(self, request: Request, response: Any, *args: Any, **kwargs: Any) -> Any:
-        response = super().finalize_response(request, response, *args, **kwargs)
-        if (
-            getattr(self, "_key", "")
-            and response.status_code < 400
-            and "Idempotency-Replayed" not in response
-        ):
-            IdempotencyRecord.objects.update_or_create(
-                **_whose(request),
-                key=self._key,
-                defaults={
-                    "fingerprint": self._fingerprint,
-                    "status": response.status_code,
-                    "body": orjson.dumps(response.data, default=str).decode(),
-                    "at": clock.now(),
-                },
-            )
-        return response
-
-    def _replay(self, kept: IdempotencyRecord) -> Response:
+    def answer(self) -> Response | None:
+        """Return what the same request was answered before; raise `Conflict` where the key was for another."""
+        kept = IdempotencyRecord.objects.filter(**self._key, at__gt=clock.now() - _KEPT_FOR).first()
+        if kept is None:
+            return None
         if kept.fingerprint != self._fingerprint:
             raise Conflict(
                 "this Idempotency-Key was used for another request", remedy="Use a new key for each request."
             )
-        return Response(orjson.loads(kept.body), status=kept.status, headers={"Idempotency-Replayed": "true"})
+        body = orjson.loads(kept.body)
+        return Response(body, status=kept.status, headers={"Idempotency-Replayed": "true"})
+
+    def keep(self, response: Response) -> None:
+        """Keep an answer for a day."""
+        IdempotencyRecord.objects.update_or_create(
+            **self._key,
+            defaults={
+                "fingerprint": self._fingerprint,
+                "status": response.status_code,
+                "body": orjson.dumps(response.data, default=str).decode(),
+                "at": clock.now(),
+            },
+        )
 
 
 def forget_past() -> None:
     """Forget the answers that are kept no longer."""
     IdempotencyRecord.objects.filter(at__lte=clock.now() - _KEPT_FOR).delete()
-
-
-class _Replay(Exception):
-    """Carries the kept answer past the view."""
-
-    def __init__(self, answer: Response) -> None:
-        super().__init__()
-        self.answer = answer
 
 
 def _whose(request: Request) -> dict[str, Any]:
@@ -88,8 +67,9 @@ def _whose(request: Request) -> dict[str, Any]:
     return {"person_id": actor.id, "source": actor.via.partition(" ")[0][:60]}
 
 
-def _key(request: Request) -> str:
-    key = request.headers.get("Idempotency-Key", "") if request.method == "POST" else ""
+def key_of(request: Request) -> str:
+    """Return the ``Idempotency-Key`` of a request, empty where it has none; raise `BadArgument` for a long one."""
+    key = request.headers.get("Idempotency-Key", "")
     if len(key) > _LONGEST_KEY:
         raise BadArgument(f"an Idempotency-Key has at most {_LONGEST_KEY} characters")
     return key

@@ -15,7 +15,6 @@ from prometheus_client.registry import Collector
 from rest_framework.renderers import BaseRenderer
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf import __version__
 from tallshelf.service import clock
@@ -25,6 +24,7 @@ from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import Request as ReviewRequest
 from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.render import FastJSON
 
 
@@ -79,7 +79,7 @@ class PlainText(BaseRenderer):
         return data if isinstance(data, bytes) else FastJSON().render(data)
 
 
-class MetricsView(APIView):
+class MetricsView(Endpoint):
     """Metrics in the text form of Prometheus; any token with the scope `read` may scrape them."""
 
     renderer_classes = [PlainText]

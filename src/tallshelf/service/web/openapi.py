@@ -62,11 +62,20 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
     components = result["components"]["schemas"]
     for name, short in _FORMATS.items():
         _add(components, name, schema(short))
+    components["Declared"] = {
+        "type": "object",
+        "description": "a tool, resource, template or prompt as the server declared it, after the protocol",
+        "properties": {
+            name: {"type": "string"} for name in ("name", "uri", "uriTemplate", "title", "description")
+        },
+        "additionalProperties": component("JsonValue"),
+    }
+    components["List"]["items"] = component("Declared")
     items = components["Outline"]["properties"]["items"]["items"]
     components["Item"] = _with(
         items,
         digest={"type": "string"},
-        declared={"type": "object", "description": "the MCP object, as received"},
+        declared=component("Declared"),
         findings={"type": "array", "items": component("Finding")},
     )
     components["Items"] = _with(
@@ -101,11 +110,31 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
                 means={"type": "string"},
             ),
         },
-        bad={"type": "object", "description": "a snapshot that the rule finds something in"},
-        good={"type": "object", "description": "one that it does not"},
+        bad={**component("Snapshot"), "description": "a snapshot that the rule finds something in"},
+        good={**component("Snapshot"), "description": "one that it does not"},
     )
+    components["JsonValue"] = {
+        "description": "any JSON value",
+        "type": ["null", "boolean", "number", "string", "array", "object"],
+    }
+    _type_the_rest(result)
     components["PairedOverlap"] = _with(components["Overlap"], pair={"type": "string"})
     return result
+
+
+def _type_the_rest(value: Any) -> None:
+    """Say of objects whose members are not named here that they hold any JSON values."""
+    if isinstance(value, list):
+        for one in value:
+            _type_the_rest(one)
+    if not isinstance(value, dict):
+        return
+    if value.get("type") == "object":
+        named = {"properties", "additionalProperties", "patternProperties"} & value.keys()
+        if not named or value.get("additionalProperties") == {}:
+            value["additionalProperties"] = component("JsonValue")
+    for one in value.values():
+        _type_the_rest(one)
 
 
 def _group(method: str, path: str) -> str:

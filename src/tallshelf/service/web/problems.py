@@ -46,7 +46,12 @@ STATUS: dict[type[ShelfError], int] = {
 
 def status_of(error: ShelfError) -> int:
     """Return the HTTP status for an error."""
-    return next(STATUS[cls] for cls in type(error).__mro__ if cls in STATUS)
+    return status_of_type(type(error))
+
+
+def status_of_type(kind: type[ShelfError]) -> int:
+    """Return the HTTP status for a type of error."""
+    return next(STATUS[cls] for cls in kind.__mro__ if cls in STATUS)
 
 
 def problem(error: ShelfError) -> dict[str, Any]:
@@ -56,6 +61,7 @@ def problem(error: ShelfError) -> dict[str, Any]:
         "title": error.title,
         "status": status_of(error),
         "detail": error.reason,
+        "help": f"/problems/{error.code}",
     }
     if request_id():
         document["request_id"] = request_id()

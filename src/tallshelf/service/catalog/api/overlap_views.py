@@ -5,7 +5,6 @@ from __future__ import annotations
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.core.reports import mix_up_document, overlaps_document
 from tallshelf.core.snapshot import snapshot_from
@@ -15,12 +14,12 @@ from tallshelf.service.catalog.overlap import layout, rulings, worklist
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
-from tallshelf.service.web.idempotency import Once
+from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import page_of
 
 
-class OverlapsView(APIView):
+class OverlapsView(Endpoint):
     """What the items of a release overlap with in other servers and among themselves."""
 
     @extend_schema(operation_id="list_overlaps", responses={200: component("Overlaps")})
@@ -29,7 +28,7 @@ class OverlapsView(APIView):
         return Response(overlaps_document(*queries.overlaps_of(found)))
 
 
-class CatalogOverlapsView(APIView):
+class CatalogOverlapsView(Endpoint):
     """The overlaps of the whole catalog, gathered by the two servers they are between."""
 
     @extend_schema(
@@ -69,7 +68,7 @@ class CatalogOverlapsView(APIView):
         return Response(overlaps_document(*queries.overlaps_with_catalog(snapshot, slug)))
 
 
-class MixUpsView(APIView):
+class MixUpsView(Endpoint):
     """Which of some items a chooser would confuse when they are offered together."""
 
     @extend_schema(operation_id="find_mix_ups", request=shapes.Offered, responses=shapes.MixUps)
@@ -78,7 +77,7 @@ class MixUpsView(APIView):
         return Response({"mix_ups": [mix_up_document(one) for one in found]})
 
 
-class OverlapMapView(APIView):
+class OverlapMapView(Endpoint):
     """Every item of the catalog as a point near what it resembles."""
 
     @extend_schema(operation_id="get_overlap_map", responses=shapes.OverlapMap)
@@ -86,7 +85,7 @@ class OverlapMapView(APIView):
         return Response(layout.overlap_map(actor_of(request)))
 
 
-class RulingsView(Once):
+class RulingsView(Endpoint):
     """Rulings on overlaps, newest first."""
 
     @extend_schema(
@@ -113,7 +112,7 @@ class RulingsView(Once):
         return Response(rulings.ruling_row(who, rulings.ruling(who, made.pk)), status=201)
 
 
-class RulingAnswerView(Once):
+class RulingAnswerView(Endpoint):
     """Agree to a proposed ruling, decline it, or end one."""
 
     @extend_schema(operation_id="answer_ruling", request=shapes.RulingAnswer, responses=shapes.RulingRow)

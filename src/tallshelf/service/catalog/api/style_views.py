@@ -11,7 +11,6 @@ from django.http import StreamingHttpResponse
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.core.reports import effect_document, finding_document, lint_document, rule_document
 from tallshelf.core.snapshot import snapshot_from
@@ -23,12 +22,12 @@ from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
-from tallshelf.service.web.idempotency import Once
+from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset
 
 
-class FindingsView(APIView):
+class FindingsView(Endpoint):
     """What the house style says of a release."""
 
     @extend_schema(operation_id="list_findings", responses={200: component("Findings")})
@@ -37,7 +36,7 @@ class FindingsView(APIView):
         return Response(lint_document(linting.findings_of(found)))
 
 
-class RulesView(APIView):
+class RulesView(Endpoint):
     """The rules of the house style, each with its reason, settings and examples."""
 
     @extend_schema(operation_id="list_rules", responses={200: component("Rules")})
@@ -46,7 +45,7 @@ class RulesView(APIView):
         return Response({"results": [rule_document(rule) for rule in RULES]})
 
 
-class LintView(APIView):
+class LintView(Endpoint):
     """Lint a snapshot under the style in force or another, storing nothing."""
 
     @extend_schema(
@@ -70,7 +69,7 @@ class LintView(APIView):
         return Response(lint_document(found))
 
 
-class StyleView(Once):
+class StyleView(Endpoint):
     """The house style in force."""
 
     @extend_schema(
@@ -93,7 +92,7 @@ class StyleView(Once):
         return Response(linting.style_document(actor_of(request), made.version), status=201)
 
 
-class StylesView(APIView):
+class StylesView(Endpoint):
     """Every version of the house style, newest first."""
 
     @extend_schema(operation_id="list_styles", responses=shapes.Styles)
@@ -101,7 +100,7 @@ class StylesView(APIView):
         return Response({"results": linting.styles(actor_of(request))})
 
 
-class StyleAnswerView(Once):
+class StyleAnswerView(Endpoint):
     """Agree to a proposed house style, or decline it."""
 
     @extend_schema(operation_id="answer_style", request=shapes.StyleAnswer, responses=shapes.Style)
@@ -111,7 +110,7 @@ class StyleAnswerView(Once):
         return Response(linting.style_document(actor_of(request), found.version))
 
 
-class StyleEffectView(APIView):
+class StyleEffectView(Endpoint):
     """What a house style would do to every current release, told while it is worked out.
 
     The answer is JSON Lines: ``{"done", "of"}`` for each server, and last the effect.
@@ -136,7 +135,7 @@ def _told(style: HouseStyle) -> Iterator[bytes]:
     yield orjson.dumps(effect_document(effect, loose)) + b"\n"
 
 
-class CatalogFindingsView(APIView):
+class CatalogFindingsView(Endpoint):
     """How often each rule speaks in each team's current releases."""
 
     @extend_schema(operation_id="summarise_findings", responses=shapes.Summary)
@@ -144,7 +143,7 @@ class CatalogFindingsView(APIView):
         return Response({"results": linting.findings_summary(actor_of(request))})
 
 
-class PlacesView(APIView):
+class PlacesView(Endpoint):
     """The findings of all current releases, with where they are."""
 
     @extend_schema(
@@ -180,7 +179,7 @@ class PlacesView(APIView):
         )
 
 
-class KnownView(Once):
+class KnownView(Endpoint):
     """Which findings of a server are accepted as known."""
 
     @extend_schema(operation_id="count_known", responses=shapes.Known)
@@ -195,7 +194,7 @@ class KnownView(Once):
         return Response(_known(actor_of(request), slug))
 
 
-class KnownAnswerView(Once):
+class KnownAnswerView(Endpoint):
     """Agree to what another curator proposed to accept as known, or decline it."""
 
     @extend_schema(operation_id="answer_known", request=shapes.StyleAnswer, responses=shapes.Known)
@@ -205,7 +204,7 @@ class KnownAnswerView(Once):
         return Response(_known(actor_of(request), found.server.slug))
 
 
-class ProposedKnownView(APIView):
+class ProposedKnownView(Endpoint):
     """What waits to be accepted as known."""
 
     @extend_schema(operation_id="list_proposed_known", responses=shapes.ProposedKnownList)

@@ -7,7 +7,6 @@ from typing import Any, cast
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.core.changes import compare_snapshots, next_version
 from tallshelf.core.compat import stand_in
@@ -34,14 +33,15 @@ from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
 from tallshelf.service.web.deprecation import with_deprecation
-from tallshelf.service.web.idempotency import Once
+from tallshelf.service.web.endpoint import Endpoint
+from tallshelf.service.web.etag import seen_by, with_etag
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset, paged
 
 _CURSOR = [OpenApiParameter("cursor"), OpenApiParameter("limit", int)]
 
 
-class ServersView(Once):
+class ServersView(Endpoint):
     """Every server on the shelf."""
 
     @extend_schema(
@@ -62,23 +62,27 @@ class ServersView(Once):
         return Response(_detail(request, found.slug), status=201 if made else 200)
 
 
-class ServerView(APIView):
+class ServerView(Endpoint):
     """One server with its releases and suspensions."""
 
     @extend_schema(operation_id="get_server", responses=shapes.ServerDetail)
     def get(self, request: Request, slug: str) -> Response:
-        return Response(_detail(request, slug))
+        found = _detail(request, slug)
+        return with_etag(found, found["record_digest"])
 
     @extend_schema(
         operation_id="edit_server",
-        parameters=[OpenApiParameter("If-Match", location="header", description="the record digest seen")],
+        parameters=[
+            OpenApiParameter("If-Match", location="header", description="the ETag seen, or the record digest")
+        ],
         request=shapes.ServerEdit,
         responses=shapes.ServerDetail,
     )
     def patch(self, request: Request, slug: str) -> Response:
-        seen = request.headers.get("If-Match", "").strip('"')
+        seen = seen_by(request, queries.record_digest(queries.server(slug)))
         actions.edit_server(actor_of(request), slug, validated_body(shapes.ServerEdit, request), seen=seen)
-        return Response(_detail(request, slug))
+        found = _detail(request, slug)
+        return with_etag(found, found["record_digest"])
 
 
 def _detail(request: Request, slug: str) -> dict[str, Any]:
@@ -102,7 +106,7 @@ def _editable(request: Request, team: str) -> list[str]:
     return [name for name in actions.EDITABLE if name != "data_class" or curates]
 
 
-class FindView(APIView):
+class FindView(Endpoint):
     """Servers and items of current releases, by what they do."""
 
     @extend_schema(
@@ -130,7 +134,7 @@ class FindView(APIView):
         return Response({**found, "next": offset_cursor(offset + limit) if more else None})
 
 
-class ReleaseView(APIView):
+class ReleaseView(Endpoint):
     """One release; ``current`` names the current one."""
 
     @extend_schema(operation_id="get_release", responses=shapes.ReleaseDetail)
@@ -142,7 +146,7 @@ class ReleaseView(APIView):
         return with_deprecation(Response({**row, "despite": queries.agreed_despite(found)}), found)
 
 
-class SnapshotView(APIView):
+class SnapshotView(Endpoint):
     """The snapshot of a release, as captured."""
 
     @extend_schema(operation_id="get_snapshot", responses={200: component("Snapshot")})
@@ -151,7 +155,7 @@ class SnapshotView(APIView):
         return with_deprecation(Response(queries.whole_snapshot_of(found).document()), found)
 
 
-class ItemsView(APIView):
+class ItemsView(Endpoint):
     """The items of a release as a model sees them, each with its findings and its declared object."""
 
     @extend_schema(
@@ -173,7 +177,7 @@ class ItemsView(APIView):
         return with_deprecation(Response(document), found)
 
 
-class ConnectionView(APIView):
+class ConnectionView(Endpoint):
     """The block that connects a host to a release."""
 
     @extend_schema(
@@ -188,7 +192,7 @@ class ConnectionView(APIView):
         return with_deprecation(Response(block), found)
 
 
-class ComparisonView(APIView):
+class ComparisonView(Endpoint):
     """The comparison of any two releases."""
 
     @extend_schema(
@@ -232,7 +236,7 @@ class ComparisonView(APIView):
         return Response(comparison_document(comparison, version))
 
 
-class StandInView(APIView):
+class StandInView(Endpoint):
     """Can tool b take the place of tool a? Each is named server[@version]#tool."""
 
     @extend_schema(
@@ -257,7 +261,7 @@ def _tool(request: Request, reference: str) -> Item:
     raise NotFound(f"{found} has no {place.item}")
 
 
-class TimelineView(APIView):
+class TimelineView(Endpoint):
     """The releases of a server in time, each with the worst impact of its step."""
 
     @extend_schema(operation_id="get_timeline", responses=shapes.Timeline)
@@ -265,7 +269,7 @@ class TimelineView(APIView):
         return Response({"steps": queries.timeline(actor_of(request), slug)})
 
 
-class LifeView(APIView):
+class LifeView(Endpoint):
     """The life of one item through all published releases of a server."""
 
     @extend_schema(
@@ -285,7 +289,7 @@ def _release(request: Request, side: str) -> Release:
     return queries.release(actor_of(request), place.server, place.version or "current")
 
 
-class ByDigestView(APIView):
+class ByDigestView(Endpoint):
     """Is this approved? By the digest of a release or of a snapshot."""
 
     @extend_schema(operation_id="by_digest", responses=shapes.ByDigest)
@@ -309,7 +313,7 @@ class ByDigestView(APIView):
         )
 
 
-class SuspensionsView(Once):
+class SuspensionsView(Endpoint):
     """Suspensions that stand."""
 
     @extend_schema(operation_id="list_suspensions", responses=shapes.SuspensionsPage)

@@ -10,12 +10,12 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.core.ledger.events import Event
 from tallshelf.service.ledger import checkpoints, queries
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.paging import paged
 
 
@@ -36,7 +36,7 @@ class LedgerPage(serializers.Serializer[Any]):
     next = serializers.CharField(allow_null=True)
 
 
-class LedgerView(APIView):
+class LedgerView(Endpoint):
     """Who did what, newest first."""
 
     @extend_schema(
@@ -65,7 +65,7 @@ class Checkpoint(serializers.Serializer[Any]):
     key = serializers.CharField(help_text="the public key, as PEM")
 
 
-class CheckpointView(APIView):
+class CheckpointView(Endpoint):
     """Where the ledger stands now, signed; keep it elsewhere."""
 
     @extend_schema(operation_id="ledger_checkpoint", responses=Checkpoint)
@@ -74,7 +74,7 @@ class CheckpointView(APIView):
         return Response({"checkpoint": checkpoints.checkpoint(), "key": checkpoints.public()})
 
 
-class ExportView(APIView):
+class ExportView(Endpoint):
     """The whole ledger as JSON Lines, with a checkpoint as its last line."""
 
     @extend_schema(operation_id="export_ledger", responses={(200, "application/x-ndjson"): str})

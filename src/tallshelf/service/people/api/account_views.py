@@ -8,18 +8,20 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.service.people import accounts, actions, queries
 from tallshelf.service.people.api import serializers as shapes
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
+from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.rate_limit import SignIns
 
 
-class PeopleView(APIView):
+class PeopleView(Endpoint):
     """Every account."""
+
+    answers_secrets = True
 
     @extend_schema(operation_id="list_people", responses=shapes.People)
     def get(self, request: Request) -> Response:
@@ -33,7 +35,7 @@ class PeopleView(APIView):
         return Response({"username": found.username, "code": code}, status=201)
 
 
-class PersonView(APIView):
+class PersonView(Endpoint):
     """One account."""
 
     @extend_schema(operation_id="change_person", request=shapes.PersonEdit, responses=shapes.People)
@@ -42,8 +44,10 @@ class PersonView(APIView):
         return Response({"results": queries.people()})
 
 
-class InviteView(APIView):
+class InviteView(Endpoint):
     """An invitation to choose a (new) password."""
+
+    answers_secrets = True
 
     @extend_schema(operation_id="invite", request=None, responses={201: shapes.Invited})
     def post(self, request: Request, username: str) -> Response:
@@ -51,7 +55,7 @@ class InviteView(APIView):
         return Response({"username": username, "code": code}, status=201)
 
 
-class PersonSessionsView(APIView):
+class PersonSessionsView(Endpoint):
     """The sign-ins of an account."""
 
     @extend_schema(operation_id="end_sessions", responses={204: None})
@@ -60,8 +64,10 @@ class PersonSessionsView(APIView):
         return Response(status=204)
 
 
-class PersonTokensView(APIView):
+class PersonTokensView(Endpoint):
     """Tokens of an account; a steward makes those of CI."""
+
+    answers_secrets = True
 
     @extend_schema(operation_id="make_token_for", request=shapes.NewToken, responses={201: shapes.MadeToken})
     def post(self, request: Request, username: str) -> Response:
@@ -72,8 +78,10 @@ class PersonTokensView(APIView):
         return Response({**shapes.TokenRow(token).data, "secret": secret}, status=201)
 
 
-class AcceptanceView(APIView):
+class AcceptanceView(Endpoint):
     """Choose a password by the code of an invitation, once."""
+
+    answers_secrets = True
 
     permission_classes = [AllowAny]
     authentication_classes: list[Any] = []

@@ -10,7 +10,6 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.core.errors import SignInNeeded
 from tallshelf.service.people import actions, oidc, queries, sessions
@@ -21,6 +20,7 @@ from tallshelf.service.people.passwords import need_passwords
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
+from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.logs import note
 from tallshelf.service.web.rate_limit import SignIns
 
@@ -35,8 +35,10 @@ def me(actor: Actor) -> dict[str, Any]:
     }
 
 
-class SessionView(APIView):
+class SessionView(Endpoint):
     """The console's session, and who a token belongs to."""
+
+    answers_secrets = True
 
     def get_permissions(self) -> list[Any]:
         return [AllowAny()] if self.request.method in ("GET", "POST") else list(super().get_permissions())
@@ -83,8 +85,10 @@ def _session_key(request: Request) -> str:
     return getattr(request._request.session, "session_key", "") or ""
 
 
-class PasswordView(APIView):
+class PasswordView(Endpoint):
     """One's own password."""
+
+    answers_secrets = True
 
     throttle_classes = [SignIns]
 
@@ -102,7 +106,7 @@ class PasswordView(APIView):
         return Response(status=204)
 
 
-class SessionsView(APIView):
+class SessionsView(Endpoint):
     """One's own sign-ins to the console."""
 
     @extend_schema(operation_id="list_sessions", responses=shapes.SessionsPage)
@@ -111,7 +115,7 @@ class SessionsView(APIView):
         return Response({"results": rows, "next": None})
 
 
-class OneSessionView(APIView):
+class OneSessionView(Endpoint):
     """One sign-in of one's own."""
 
     @extend_schema(operation_id="end_session", responses={204: None})
@@ -120,8 +124,10 @@ class OneSessionView(APIView):
         return Response(status=204)
 
 
-class TokensView(APIView):
+class TokensView(Endpoint):
     """One's own tokens."""
+
+    answers_secrets = True
 
     @extend_schema(operation_id="list_tokens", responses=shapes.TokensPage)
     def get(self, request: Request) -> Response:
@@ -134,7 +140,7 @@ class TokensView(APIView):
         return Response({**shapes.TokenRow(token).data, "secret": secret}, status=201)
 
 
-class TokenView(APIView):
+class TokenView(Endpoint):
     """One token of one's own."""
 
     @extend_schema(operation_id="end_token", responses={204: None})
@@ -143,7 +149,7 @@ class TokenView(APIView):
         return Response(status=204)
 
 
-class DeputiesView(APIView):
+class DeputiesView(Endpoint):
     """Who signs in whose place: of and for the asker, for curators of all."""
 
     @extend_schema(operation_id="list_deputies", responses=shapes.Deputies)
@@ -158,7 +164,7 @@ class DeputiesView(APIView):
         return Response({"results": queries.deputies(actor_of(request))}, status=201)
 
 
-class DeputyView(APIView):
+class DeputyView(Endpoint):
     """One deputy of one's own."""
 
     @extend_schema(operation_id="end_deputy", responses={204: None})
@@ -167,7 +173,7 @@ class DeputyView(APIView):
         return Response(status=204)
 
 
-class TeamsView(APIView):
+class TeamsView(Endpoint):
     """All teams."""
 
     @extend_schema(operation_id="list_teams", responses=shapes.TeamsPage)

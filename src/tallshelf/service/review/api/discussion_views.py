@@ -5,17 +5,16 @@ from __future__ import annotations
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.service.review import actions, queries
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.review.inbox import inbox
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
-from tallshelf.service.web.idempotency import Once
+from tallshelf.service.web.endpoint import Endpoint
 
 
-class CommentsView(Once):
+class CommentsView(Endpoint):
     """Say something on a request, or ask."""
 
     @extend_schema(operation_id="comment", request=shapes.NewComment, responses={201: shapes.RequestDetail})
@@ -25,7 +24,7 @@ class CommentsView(Once):
         return Response(queries.detail(who, queries.request(who, number)), status=201)
 
 
-class CommentAnswerView(Once):
+class CommentAnswerView(Endpoint):
     """Answer a comment."""
 
     @extend_schema(
@@ -37,7 +36,7 @@ class CommentAnswerView(Once):
         return Response(queries.detail(who, queries.request(who, number)), status=201)
 
 
-class TakingView(Once):
+class TakingView(Endpoint):
     """Take a request, so that others see who looks at it; or hand it on."""
 
     @extend_schema(operation_id="take", request=shapes.Taking, responses=shapes.RequestDetail)
@@ -46,7 +45,7 @@ class TakingView(Once):
         return Response(queries.detail(who, actions.take(who, number, **body)))
 
 
-class FollowUpsView(APIView):
+class FollowUpsView(Endpoint):
     """Follow-ups of sign-offs that stand, those due first before others."""
 
     @extend_schema(
@@ -64,7 +63,7 @@ class FollowUpsView(APIView):
         return Response({"results": found})
 
 
-class ClosingView(Once):
+class ClosingView(Endpoint):
     """Close a follow-up."""
 
     @extend_schema(operation_id="close_follow_up", request=shapes.Closing, responses=shapes.FollowUpRow)
@@ -74,7 +73,7 @@ class ClosingView(Once):
         return Response(queries.follow_up_row(who, queries.follow_up(who, number)))
 
 
-class InboxView(APIView):
+class InboxView(Endpoint):
     """What waits for the asker, the most pressing first."""
 
     by_hand = False  # an open page asks every other minute

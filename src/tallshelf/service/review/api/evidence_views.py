@@ -9,7 +9,6 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.core.ledger import read_checkpoint
 from tallshelf.service.ledger import checkpoints
@@ -17,6 +16,7 @@ from tallshelf.service.people.permissions import require
 from tallshelf.service.review.proofs import proof
 from tallshelf.service.verifying import verify
 from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.endpoint import Endpoint
 
 
 class Verified(serializers.Serializer[Any]):
@@ -46,7 +46,7 @@ _KEPT = OpenApiParameter(
 )
 
 
-class VerificationView(APIView):
+class VerificationView(Endpoint):
     """Recompute the ledger's chain, judge each act in it, and hold the tables against what it comes to."""
 
     @extend_schema(operation_id="verify_ledger", parameters=[_KEPT], responses=Verified)
@@ -69,7 +69,7 @@ class VerificationView(APIView):
         )
 
 
-class ProofView(APIView):
+class ProofView(Endpoint):
     """What shows offline that these bytes were approved: by whom, when, and which they are."""
 
     @extend_schema(operation_id="prove", responses=OpenApiTypes.OBJECT)

@@ -7,7 +7,6 @@ from dataclasses import asdict
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import desks
@@ -15,10 +14,10 @@ from tallshelf.service.review import actions, routing
 from tallshelf.service.review.api import rule_serializers
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
-from tallshelf.service.web.idempotency import Once
+from tallshelf.service.web.endpoint import Endpoint
 
 
-class RoutingView(Once):
+class RoutingView(Endpoint):
     """The routing rules in force."""
 
     @extend_schema(
@@ -43,7 +42,7 @@ class RoutingView(Once):
         return Response(routing.rules_document(actor_of(request), made.version), status=201)
 
 
-class RoutingVersionsView(APIView):
+class RoutingVersionsView(Endpoint):
     """Every version of the routing rules, newest first."""
 
     @extend_schema(operation_id="list_routing_versions", responses=rule_serializers.RoutingVersions)
@@ -51,7 +50,7 @@ class RoutingVersionsView(APIView):
         return Response({"results": routing.versions(actor_of(request))})
 
 
-class RoutingAnswerView(Once):
+class RoutingAnswerView(Endpoint):
     """Agree to proposed routing rules, or decline them."""
 
     @extend_schema(
@@ -65,7 +64,7 @@ class RoutingAnswerView(Once):
         return Response(routing.rules_document(actor_of(request), version))
 
 
-class RoutingTrialView(APIView):
+class RoutingTrialView(Endpoint):
     """Try routing rules on past requests, storing nothing."""
 
     @extend_schema(
@@ -79,7 +78,7 @@ class RoutingTrialView(APIView):
         return Response({**asdict(found), "loosened": loose, "faults": wrong})
 
 
-class DesksView(APIView):
+class DesksView(Endpoint):
     """Every desk, with who sits there."""
 
     @extend_schema(operation_id="list_desks", responses=rule_serializers.Desks)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from tallshelf.core.reports import assessment_document, assessment_markdown, assessment_text
 from tallshelf.core.routing import KINDS
@@ -17,11 +16,11 @@ from tallshelf.service.review.api import rule_serializers
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
-from tallshelf.service.web.idempotency import Once
+from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.paging import page_of
 
 
-class SubmitView(Once):
+class SubmitView(Endpoint):
     """Submit a release for review."""
 
     @extend_schema(
@@ -43,7 +42,7 @@ class SubmitView(Once):
         return Response(queries.detail(actor_of(request), found), status=201 if made else 200)
 
 
-class CheckView(APIView):
+class CheckView(Endpoint):
     """Assess a snapshot with all that the service knows, storing nothing."""
 
     @extend_schema(operation_id="check_snapshot", request=shapes.Check, responses=shapes.Checked)
@@ -67,7 +66,7 @@ class CheckView(APIView):
         )
 
 
-class RequestsView(Once):
+class RequestsView(Endpoint):
     """Requests, newest first; or those alone in which something waits for the asker, oldest first."""
 
     @extend_schema(
@@ -104,7 +103,7 @@ class RequestsView(Once):
         return Response(queries.detail(who, found), status=201 if made else 200)
 
 
-class RequestView(APIView):
+class RequestView(Endpoint):
     """One request with its facts, route, sign-offs and assessment."""
 
     @extend_schema(operation_id="get_request", responses=shapes.RequestDetail)
@@ -112,7 +111,7 @@ class RequestView(APIView):
         return Response(queries.detail(actor_of(request), queries.request(actor_of(request), number)))
 
 
-class RequestKindsView(APIView):
+class RequestKindsView(Endpoint):
     """What may be asked for, and how each is filled in."""
 
     @extend_schema(operation_id="list_request_kinds", responses=shapes.RequestKinds)
@@ -121,7 +120,7 @@ class RequestKindsView(APIView):
         return Response({"results": [one.document() for one in KINDS.values()]})
 
 
-class SignOffsView(Once):
+class SignOffsView(Endpoint):
     """Answer a request."""
 
     @extend_schema(operation_id="sign_off", request=shapes.SignOff, responses=shapes.RequestDetail)
@@ -132,7 +131,7 @@ class SignOffsView(Once):
         return Response(queries.detail(actor_of(request), found))
 
 
-class PublicationView(Once):
+class PublicationView(Endpoint):
     """Publish what was agreed to."""
 
     @extend_schema(operation_id="publish", request=None, responses=shapes.Publication)
@@ -141,7 +140,7 @@ class PublicationView(Once):
         return Response({**queries.detail(actor_of(request), found), "checkpoint": checkpoint()})
 
 
-class TakeBackView(Once):
+class TakeBackView(Endpoint):
     """Take a request back."""
 
     @extend_schema(operation_id="take_back", request=None, responses=shapes.RequestDetail)
@@ -149,7 +148,7 @@ class TakeBackView(Once):
         return Response(queries.detail(actor_of(request), actions.take_back(actor_of(request), number)))
 
 
-class AssessmentView(Once):
+class AssessmentView(Endpoint):
     """Assess a request anew when something that its assessment rests on has moved."""
 
     @extend_schema(operation_id="reassess", request=None, responses=shapes.RequestDetail)
@@ -157,7 +156,7 @@ class AssessmentView(Once):
         return Response(queries.detail(actor_of(request), actions.reassess(actor_of(request), number)))
 
 
-class WaiversView(Once):
+class WaiversView(Endpoint):
     """Waivers, newest first."""
 
     @extend_schema(
@@ -190,7 +189,7 @@ class WaiversView(Once):
         return Response(row, status=201 if new else 200)
 
 
-class WaiverAnswerView(Once):
+class WaiverAnswerView(Endpoint):
     """Grant, refuse or end a waiver."""
 
     @extend_schema(
