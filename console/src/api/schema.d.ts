@@ -2344,8 +2344,13 @@ export interface components {
             by: string;
             /** @description how many */
             findings: number;
+            /**
+             * @deprecated
+             * @description the same as number; it goes with the next version of the API
+             */
             id: number;
             may_answer: boolean;
+            number: number;
             reason: string;
             server: string;
             state: string;
@@ -2368,6 +2373,10 @@ export interface components {
             comments: components["schemas"]["CommentRow"][];
             /** Format: date-time */
             due_at: string | null;
+            /**
+             * @deprecated
+             * @description the same as number; it goes with the next version of the API
+             */
             id: number;
             /** @description the suspended item, where one is meant */
             item: string;
@@ -2395,6 +2404,7 @@ export interface components {
             /** @description what the assessment rests on and moved since; it is being assessed anew */
             moved: string[];
             note: string;
+            number: number;
             /** Format: date-time */
             opened_at: string;
             opened_by: string;
@@ -2528,6 +2538,10 @@ export interface components {
             comments: components["schemas"]["CommentRow"][];
             /** Format: date-time */
             due_at: string | null;
+            /**
+             * @deprecated
+             * @description the same as number; it goes with the next version of the API
+             */
             id: number;
             /** @description the suspended item, where one is meant */
             item: string;
@@ -2555,6 +2569,7 @@ export interface components {
             /** @description what the assessment rests on and moved since; it is being assessed anew */
             moved: string[];
             note: string;
+            number: number;
             /** Format: date-time */
             opened_at: string;
             opened_by: string;
@@ -2621,6 +2636,10 @@ export interface components {
         RequestRow: {
             /** Format: date-time */
             due_at: string | null;
+            /**
+             * @deprecated
+             * @description the same as number; it goes with the next version of the API
+             */
             id: number;
             /** @description the suspended item, where one is meant */
             item: string;
@@ -2638,6 +2657,7 @@ export interface components {
             mine: boolean;
             /** @description what the assessment rests on and moved since; it is being assessed anew */
             moved: string[];
+            number: number;
             /** Format: date-time */
             opened_at: string;
             opened_by: string;
@@ -2801,11 +2821,16 @@ export interface components {
             by: string;
             /** Format: date */
             due: string | null;
+            /**
+             * @deprecated
+             * @description the same as number; it goes with the next version of the API
+             */
             id: number;
             may_answer: boolean;
             may_end: boolean;
             /** @description server#item */
             members: string[];
+            number: number;
             overdue: boolean;
             owner: string;
             /** @description of overlaps, or bases of changes */
@@ -3315,10 +3340,15 @@ export interface components {
             /** Format: date-time */
             asked_at: string;
             asked_by: string;
+            /**
+             * @deprecated
+             * @description the same as number; it goes with the next version of the API
+             */
             id: number;
             item: string;
             may_answer: boolean;
             may_end: boolean;
+            number: number;
             /** @description a place in the item; null: anywhere in it */
             pointer: string | null;
             reason: string;

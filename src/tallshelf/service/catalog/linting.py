@@ -143,6 +143,7 @@ def proposed_known(actor: Actor, server: str = "") -> list[dict[str, Any]]:
 def known_row(actor: Actor, found: StoredKnown) -> dict[str, Any]:
     """Return one proposal about known findings as it is shown."""
     return {
+        "number": found.pk,
         "id": found.pk,
         "server": found.server.slug,
         "findings": len(found.fingerprints),
@@ -258,6 +259,7 @@ def waiver_row(actor: Actor, found: StoredWaiver) -> dict[str, Any]:
     """Return one waiver as it is shown, with what the actor may do."""
     expired = found.state == "granted" and found.until <= clock.now()
     return {
+        "number": found.pk,
         "id": found.pk,
         "server": found.server.slug,
         "team": found.server.team.slug,

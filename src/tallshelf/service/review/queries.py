@@ -114,6 +114,7 @@ def summary(actor: Actor, found: Request, where: Standing) -> dict[str, Any]:
     """Return one lean row for a list of requests."""
     live = found.state == "open"
     return {
+        "number": found.pk,
         "id": found.pk,
         "kind": found.kind,
         "title": found.title,

@@ -6,6 +6,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from tallshelf.service.catalog.api.serializers import SnapshotField
+from tallshelf.service.web.fields import FormerId
 from tallshelf.service.web.openapi import component
 
 _WORDS = ["distinct", "keep-both", "prefer", "merge", "same-meaning"]
@@ -29,7 +30,8 @@ class DryOverlaps(serializers.Serializer[Any]):
 
 
 class RulingRow(serializers.Serializer[Any]):
-    id = serializers.IntegerField()
+    number = serializers.IntegerField()
+    id = FormerId()
     word = serializers.ChoiceField(_WORDS)
     reason = serializers.CharField()
     members = serializers.ListField(child=serializers.CharField(), help_text="server#item")

@@ -6,6 +6,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from tallshelf.service.catalog.api.serializers import SnapshotField
+from tallshelf.service.web.fields import FormerId
 from tallshelf.service.web.openapi import component
 
 _LONGEST_STYLE = 100_000
@@ -104,7 +105,8 @@ class PlacedPage(serializers.Serializer[Any]):
 
 
 class ProposedKnown(serializers.Serializer[Any]):
-    id = serializers.IntegerField()
+    number = serializers.IntegerField()
+    id = FormerId()
     server = serializers.CharField()
     findings = serializers.IntegerField(help_text="how many")
     reason = serializers.CharField()

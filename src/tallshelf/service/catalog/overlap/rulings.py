@@ -74,6 +74,7 @@ def ruling_row(actor: Actor, found: StoredRuling) -> dict[str, Any]:
     """Return one ruling as it is shown, with what the actor may do."""
     curates = refusal(actor, "curate") is None
     return {
+        "number": found.pk,
         "id": found.pk,
         "word": found.word,
         "reason": found.reason,

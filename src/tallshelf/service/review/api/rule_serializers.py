@@ -6,9 +6,12 @@ from typing import Any
 
 from rest_framework import serializers
 
+from tallshelf.service.web.fields import FormerId
+
 
 class WaiverRow(serializers.Serializer[Any]):
-    id = serializers.IntegerField()
+    number = serializers.IntegerField()
+    id = FormerId()
     server = serializers.CharField()
     team = serializers.CharField()
     rule = serializers.CharField()

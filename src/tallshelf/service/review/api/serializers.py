@@ -8,6 +8,7 @@ from rest_framework import serializers
 from tallshelf.core.gates import GATES
 from tallshelf.core.routing import ASKED_FOR, REQUEST_KINDS
 from tallshelf.service.catalog.api.serializers import Launch, SnapshotField
+from tallshelf.service.web.fields import FormerId
 from tallshelf.service.web.openapi import component
 
 
@@ -65,7 +66,8 @@ class Checked(serializers.Serializer[Any]):
 
 
 class RequestRow(serializers.Serializer[Any]):
-    id = serializers.IntegerField()
+    number = serializers.IntegerField()
+    id = FormerId()
     kind = serializers.ChoiceField(REQUEST_KINDS)
     title = serializers.CharField(help_text="what is asked for, in words")
     state = serializers.CharField()
