@@ -76,6 +76,10 @@ def test_other_programs_formats(offline):
     found = offline.file("found at sea.json", CERTIFICATES)
     sarif = _sarif(offline, found, code=1)
     assert sarif["version"] == "2.1.0"
+    regions = [
+        one["locations"][0]["physicalLocation"]["region"]["startLine"] for one in sarif["runs"][0]["results"]
+    ]
+    assert all(line >= 1 for line in regions)
     (run,) = sarif["runs"]
     rules = run["tool"]["driver"]["rules"]
     assert [rule["id"] for rule in rules] == [rule.id for rule in RULES]

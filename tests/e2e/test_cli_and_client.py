@@ -100,7 +100,7 @@ def test_capture_and_try(demo, tmp_path):
         "try", "quote_fare", "crossing=a", "--http", f"http://127.0.0.1:{port}/mcp", "--format", "json"
     )
     assert json.loads(tried.stdout)["fits_output_schema"] is False
-    jsonschema.validate(json.loads(tried.stdout), schema("trial-1"))
+    jsonschema.validate(json.loads(tried.stdout), schema("call-1"))
 
 
 def test_signing_in_keeps_the_token_to_oneself(demo):

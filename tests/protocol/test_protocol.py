@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from tallshelf.core.errors import Denied, Misbehaved, NotFound, TookTooLong, Unreachable
+from tallshelf.core.errors import BadArgument, Denied, Misbehaved, NotFound, TookTooLong, Unreachable
 from tallshelf.core.snapshot import snapshot_from
 from tallshelf.protocol import AddressPolicy, Bounds, HttpEndpoint, StdioEndpoint, capture, try_tool
 from tallshelf.run.ports import free_ports
@@ -192,6 +192,18 @@ def test_try_makes_one_call_and_holds_the_answer_against_the_promise(fare_desk):
     assert "18.50" in bad.fault
     with pytest.raises(NotFound, match="no tool 'nope'"):
         try_tool(HttpEndpoint(fare_desk), "nope", {}, bounds=BOUNDS)
+
+
+def test_arguments_that_do_not_fit_are_not_sent(fare_desk):
+    with pytest.raises(BadArgument, match="do not fit the input schema") as raised:
+        try_tool(HttpEndpoint(fare_desk), "quote_fare", {}, bounds=BOUNDS, checked=True)
+    assert raised.value.places and "--unchecked" in raised.value.remedy
+    arguments = {"vessel_length": "long", "from": "2026-06-01T06:00:00Z", "until": "2026-06-01T09:00:00Z"}
+    with pytest.raises(BadArgument) as raised:
+        try_tool(
+            scenario("berth-planner", "1.4.2"), "find_free_berth", arguments, bounds=BOUNDS, checked=True
+        )
+    assert [one.pointer for one in raised.value.places] == ["/vessel_length"]
 
 
 def test_the_old_event_stream_transport_declares_the_same():

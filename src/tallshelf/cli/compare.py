@@ -125,7 +125,7 @@ def _stand_in(args: argparse.Namespace, io: IO) -> int:
         io.print_json(stand_in_document(answer, args.old, args.new))
     else:
         io.print(stand_in_text(answer, args.old, args.new, io.paint))
-    return GATE_FAILED if args.gate and not answer.stands_in else FINE
+    return GATE_FAILED if answer.stands_in is False or (args.gate and not answer.stands_in) else FINE
 
 
 def _tool(reference: str, io: IO) -> Item:

@@ -101,7 +101,8 @@ def _show(
         documents = {name: lint_document(found) for name, found in results.items()}
         io.print_json(next(iter(documents.values())) if len(documents) == 1 else documents)
     elif args.format == "sarif":
-        io.print_json(lint_sarif(results, __version__))
+        texts = {name: io.read_bytes(name).decode("utf-8") for name in results if _is_file(name)}
+        io.print_json(lint_sarif(results, __version__, texts))
     elif args.format == "junit":
         io.print(lint_junit(results))
     elif args.format == "markdown":
@@ -173,3 +174,9 @@ def _list_rules(args: argparse.Namespace, io: IO) -> int:
     else:
         raise BadArgument("the list of rules is text or JSON")
     return FINE
+
+
+def _is_file(reference: str) -> bool:
+    """Whether a reference names a whole file that can be read again."""
+    place = parse_reference(reference)
+    return bool(place.file) and place.file != "-" and not place.item

@@ -7,11 +7,14 @@ import json
 from typing import Any
 
 from tallshelf.cli import options
+from tallshelf.cli.exits import FINE, GATE_FAILED
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument
 
 DESCRIPTION = (
-    "Call one tool once and show the raw answer, the time it took, and whether it fits the output schema."
+    "Call one tool once and show the raw answer, the time it took, and whether it fits the output schema. Arguments\n"
+    "that do not fit the input schema are not sent. It ends with 1 when the tool answers with an error, or its result\n"
+    "does not fit."
 )
 EXAMPLES = """\
 tallshelf try find_free_berth vessel_length=84 basin=north --stdio 'python berth_planner.py'
@@ -21,6 +24,9 @@ tallshelf try find_free_berth '{"vessel_length": 84}' --http http://127.0.0.1:84
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("tool", help="the tool's name")
     parser.add_argument("arguments", nargs="*", metavar="NAME=VALUE", help="arguments, or one JSON object")
+    parser.add_argument(
+        "--unchecked", action="store_true", help="send arguments that do not fit the input schema as well"
+    )
     options.add_endpoint(parser)
     options.add_format(parser)
 
@@ -31,11 +37,12 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
     arguments = read_arguments(args.arguments)
     endpoint, _, bounds = options.endpoint_from(args, io)
-    result = try_tool(endpoint, args.tool, arguments, bounds=bounds)
+    result = try_tool(endpoint, args.tool, arguments, bounds=bounds, checked=not args.unchecked)
+    failed = result.is_error or result.fits is False
     if args.format == "json":
         io.print_json(
             {
-                "format": "tallshelf.trial/1",
+                "format": "tallshelf.call/1",
                 "tool": args.tool,
                 "arguments": arguments,
                 "answer": result.answer,
@@ -45,7 +52,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
                 "fault": result.fault or None,
             }
         )
-        return 0
+        return GATE_FAILED if failed else FINE
     paint = io.paint
     io.print(json.dumps(result.answer, indent=2, ensure_ascii=True))
     verdict = {
@@ -56,7 +63,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         else "there is no output schema to fit",
     }[result.fits]
     io.print(f"\n{escape(args.tool)} answered in {result.seconds * 1000:.0f} ms; {verdict}.")
-    return 0
+    return GATE_FAILED if failed else FINE
 
 
 def read_arguments(words: list[str]) -> dict[str, Any]:

@@ -4,18 +4,18 @@ And the guarded fetch that the service uses for all else.
 """
 
 from tallshelf.protocol._http import ask_json
+from tallshelf.protocol.call import CallResult, try_tool
 from tallshelf.protocol.capture import CaptureResult, capture
 from tallshelf.protocol.endpoints import AddressPolicy, Bounds, Endpoint, HttpEndpoint, StdioEndpoint
-from tallshelf.protocol.trial import TrialResult, try_tool
 
 __all__ = [
     "AddressPolicy",
     "Bounds",
+    "CallResult",
     "CaptureResult",
     "Endpoint",
     "HttpEndpoint",
     "StdioEndpoint",
-    "TrialResult",
     "ask_json",
     "capture",
     "try_tool",

@@ -8,13 +8,21 @@ from typing import Any
 from urllib.parse import quote
 
 from tallshelf.core.reports.lines import escape
+from tallshelf.core.reports.places import JsonPlaces, Region
 from tallshelf.core.style import RULES, Finding
 
 _SARIF = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"
 
 
-def lint_sarif(results: Mapping[str, Sequence[Finding]], version: str) -> dict[str, Any]:
-    """Return findings, by the name of the snapshot they are of, as a SARIF 2.1.0 log."""
+def lint_sarif(
+    results: Mapping[str, Sequence[Finding]], version: str, texts: Mapping[str, str] | None = None
+) -> dict[str, Any]:
+    """Return findings, by the name of the snapshot they are of, as a SARIF 2.1.0 log.
+
+    ``texts`` are the files that they were read from, by the same names: their findings carry regions, so that a host
+    shows them at a line.
+    """
+    places = {name: JsonPlaces(text) for name, text in (texts or {}).items()}
     index = {rule.id: number for number, rule in enumerate(RULES)}
     return {
         "$schema": _SARIF,
@@ -39,21 +47,29 @@ def lint_sarif(results: Mapping[str, Sequence[Finding]], version: str) -> dict[s
                 },
                 "columnKind": "unicodeCodePoints",
                 "results": [
-                    _result(name, one, index) for name, findings in results.items() for one in findings
+                    _result(name, one, index, places.get(name))
+                    for name, findings in results.items()
+                    for one in findings
                 ],
             }
         ],
     }
 
 
-def _result(name: str, finding: Finding, index: Mapping[str, int]) -> dict[str, Any]:
+def _result(
+    name: str, finding: Finding, index: Mapping[str, int], places: JsonPlaces | None
+) -> dict[str, Any]:
+    region = places.region(finding.item, finding.pointer) if places else None
     found: dict[str, Any] = {
         "ruleId": finding.rule,
         "level": finding.level,
         "message": {"text": escape(finding.message)},
         "locations": [
             {
-                "physicalLocation": {"artifactLocation": {"uri": quote(name, safe="/@:#")}},
+                "physicalLocation": {
+                    "artifactLocation": {"uri": quote(name, safe="/@:#")},
+                    **({"region": _region(region)} if region else {}),
+                },
                 "logicalLocations": [
                     {"fullyQualifiedName": f"{escape(finding.item)}{escape(finding.pointer)}"}
                 ],
@@ -67,6 +83,15 @@ def _result(name: str, finding: Finding, index: Mapping[str, int]) -> dict[str, 
         why = f"waived by {finding.waived}" if finding.waived else "accepted when the server was taken in"
         found["suppressions"] = [{"kind": "external", "justification": why}]
     return found
+
+
+def _region(found: Region) -> dict[str, int]:
+    return {
+        "startLine": found.start_line,
+        "startColumn": found.start_column,
+        "endLine": found.end_line,
+        "endColumn": found.end_column,
+    }
 
 
 def lint_junit(results: Mapping[str, Sequence[Finding]]) -> str:
