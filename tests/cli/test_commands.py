@@ -173,7 +173,7 @@ def test_secrets_come_from_the_environment_or_a_file_only(tmp_path):
         (['{"n": 84}'], {"n": 84}),
     ],
 )
-def test_arguments_of_a_trial(words, arguments):
+def test_arguments_of_a_call(words, arguments):
     whole = {"n": 84, "s": "north", "on": True, "rows": ["a"], "empty": "", "text": "a=b"}
     assert read_arguments(words) == (whole if arguments is None else arguments)
 

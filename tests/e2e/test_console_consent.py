@@ -123,7 +123,7 @@ def test_an_overlap_is_looked_at_ruled_on_and_agreed_to(pages):
     other.goto("/overlaps?words=fetch_tide_times")
     other.get_by_role("button", name="Agree").click()
     other.get_by_role("dialog").get_by_role("button", name="Put it in force").click()
-    other.get_by_text("No overlap is like that.").wait_for()
+    other.get_by_text("No matches.").wait_for()
     other.goto("/overlaps?state=ruled&words=fetch_tide_times")
     other.get_by_text("Signe Falk merges them by 31 Mar 2099").wait_for()
 

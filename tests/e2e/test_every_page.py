@@ -152,7 +152,7 @@ EMPTY = {"results": [], "next": None}
         ("/", "servers?*", EMPTY, "No server is on the shelf yet."),
         ("/?view=table", "servers?*", EMPTY, "No server is on the shelf yet."),
         ("/requests", "requests?*", EMPTY, "Nothing waits."),
-        ("/ledger", "ledger?*", EMPTY, "No entry is like that."),
+        ("/ledger", "ledger?*", EMPTY, "No matches."),
         ("/find?q=x", "find?*", {**EMPTY, "respelled": {}}, "Nothing does “x”."),
         ("/me", "tokens", EMPTY, "No token."),
     ],

@@ -106,7 +106,7 @@ ENDPOINTS = {
     "POST routing": "---ip- u",
     "GET routing/versions": "rtjipc r",
     "POST routing/versions/1/answer": "---ip- ru",
-    "POST routing/trial": "---ip- r",
+    "POST routing/rehearsal": "---ip- r",
     "GET desks": "rtjipc r",
     "GET waivers": "rtjipc r",
     "POST waivers": "-t-ip- b",
@@ -165,7 +165,7 @@ QUERIES = {
 BODIES = {
     "POST routing": {"text": "[[rules]]\nname = 'a'\n", "note": "n"},
     "POST routing/versions/1/answer": {"answer": "agree"},
-    "POST routing/trial": {"text": "[[rules]]\nname = 'a'\ndesk = 'curators'\nreason = 'r'\n"},
+    "POST routing/rehearsal": {"text": "[[rules]]\nname = 'a'\ndesk = 'curators'\nreason = 'r'\n"},
     "POST overlaps": {"snapshot": {"tools": []}},
     "POST mix-ups": {"items": ["berth-planner"]},
     "POST rulings": {"pairs": ["x"], "word": "distinct", "reason": "r"},

@@ -1,4 +1,4 @@
-"""Routing rules in service: versions with second consent, trials, desks."""
+"""Routing rules in service: versions with second consent, rehearsals, desks."""
 
 from __future__ import annotations
 
@@ -36,12 +36,12 @@ def test_rules_that_cannot_work_are_refused(api):
 
 def test_a_trial_says_who_would_have_been_asked(api, submitted):
     request = submitted()
-    status, tried = api("ines").post("routing/trial", {"text": STRICTER, "days": 30})
+    status, tried = api("ines").post("routing/rehearsal", {"text": STRICTER, "days": 30})
     assert status == 200 and tried["requests"] == 1
     assert [one["request"] for one in tried["moved"]] in ([], [request.pk])
     assert {one["desk"] for one in tried["desks"]} >= {"curators", "security"}
     assert tried["faults"] == [] and tried["loosened"] == []
-    assert api("tomas").post("routing/trial", {"text": STRICTER})[0] == 403
+    assert api("tomas").post("routing/rehearsal", {"text": STRICTER})[0] == 403
 
 
 def test_a_hint_reaches_the_reviewer(api, submitted):

@@ -690,7 +690,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/routing/trial": {
+    "/api/v1/routing/rehearsal": {
         parameters: {
             query?: never;
             header?: never;
@@ -2733,6 +2733,23 @@ export interface components {
             /** @default  */
             note: string;
         };
+        RoutingRehearsal: {
+            approved_by_rule_after: number;
+            approved_by_rule_before: number;
+            desks: components["schemas"]["DeskLoad"][];
+            /** @description what keeps them from being in force */
+            faults: string[];
+            loosened: string[];
+            moved: components["schemas"]["MovedRequest"][];
+            /** @description on how many it was tried */
+            requests: number;
+        };
+        RoutingRehearsalAsked: {
+            /** @default 90 */
+            days: number;
+            /** @description TOML */
+            text: string;
+        };
         RoutingRow: {
             agreed_by: string | null;
             /** Format: date-time */
@@ -2754,23 +2771,6 @@ export interface components {
             state: "proposed" | "in force" | "was in force" | "declined";
             /** @description 0 before any were stored */
             version: number;
-        };
-        RoutingTrial: {
-            approved_by_rule_after: number;
-            approved_by_rule_before: number;
-            desks: components["schemas"]["DeskLoad"][];
-            /** @description what keeps them from being in force */
-            faults: string[];
-            loosened: string[];
-            moved: components["schemas"]["MovedRequest"][];
-            /** @description on how many it was tried */
-            requests: number;
-        };
-        RoutingTrialAsked: {
-            /** @default 90 */
-            days: number;
-            /** @description TOML */
-            text: string;
         };
         RoutingVersions: {
             results: components["schemas"]["RoutingRow"][];
@@ -5188,7 +5188,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RoutingTrialAsked"];
+                "application/json": components["schemas"]["RoutingRehearsalAsked"];
             };
         };
         responses: {
@@ -5198,7 +5198,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoutingTrial"];
+                    "application/json": components["schemas"]["RoutingRehearsal"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -37,7 +37,7 @@ import type {
   RequestRow,
   Routing,
   RoutingRow,
-  RoutingTrial,
+  RoutingRehearsal,
   Rule,
   RulingRow,
   ServerDetail,
@@ -362,7 +362,8 @@ export const acts = {
   applyStyle: (body: { text: string; note: string; seen: number }) => post<Style>("style", body),
   answerStyle: (version: number, body: { answer: "agree" | "decline"; note: string }) =>
     post<Style>(`styles/${version}/answer`, body),
-  tryRouting: (text: string, days: number) => post<RoutingTrial>("routing/trial", { text, days }),
+  tryRouting: (text: string, days: number) =>
+    post<RoutingRehearsal>("routing/rehearsal", { text, days }),
   applyRouting: (body: { text: string; note: string; seen: number }) =>
     post<Routing>("routing", body),
   answerRouting: (version: number, body: { answer: "agree" | "decline"; note: string }) =>

@@ -68,7 +68,7 @@ export type NewRuling = Pick<Schemas["NewRuling"], "pairs" | "word" | "reason"> 
   Partial<Schemas["NewRuling"]>;
 export type Routing = Schemas["Routing"];
 export type RoutingRow = Schemas["RoutingRow"];
-export type RoutingTrial = Schemas["RoutingTrial"];
+export type RoutingRehearsal = Schemas["RoutingRehearsal"];
 export type DeskRow = Schemas["DeskRow"];
 export type Style = Schemas["Style"];
 export type StyleRow = Schemas["StyleRow"];

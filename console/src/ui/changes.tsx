@@ -44,7 +44,7 @@ export function ChangeNote({ change, linked = false }: { change: Change; linked?
       </p>
       {change.notice ? (
         <p className="text-sm text-soft">
-          {Math.round(change.notice * 100)} % of its telling words moved
+          {Math.round(change.notice * 100)} % of its key words changed
         </p>
       ) : null}
       {change.verdict === "counted" ? (

@@ -48,7 +48,7 @@ export function FormDialog({
               {error ? <Trouble error={error} /> : null}
               <div className="flex flex-wrap justify-end gap-3">
                 <button type="button" className="button" onClick={close}>
-                  Not now
+                  Cancel
                 </button>
                 <button
                   type="submit"

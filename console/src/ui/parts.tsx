@@ -2,6 +2,7 @@
 
 import type { UseQueryResult } from "@tanstack/react-query";
 import type { ReactNode } from "react";
+import { useSearchParams } from "react-router";
 import { Problem } from "../api/http";
 import { visible } from "../lib/text";
 
@@ -69,6 +70,19 @@ export function Trouble({
         </button>
       ) : null}
     </div>
+  );
+}
+
+/** Says that the filters let nothing through, and takes them away. */
+export function NoMatches() {
+  const [, setFilters] = useSearchParams();
+  return (
+    <Empty>
+      No matches.{" "}
+      <button type="button" className="button" data-size="small" onClick={() => setFilters({})}>
+        Clear filters
+      </button>
+    </Empty>
   );
 }
 

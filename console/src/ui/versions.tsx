@@ -19,7 +19,7 @@ export function VersionState({ state }: { state: VersionRow["state"] }) {
   const [shape, tone] = shapes[state];
   return (
     <Mark shape={shape} tone={tone}>
-      {state}
+      {state === "was in force" ? "replaced" : state}
     </Mark>
   );
 }

@@ -114,4 +114,4 @@ def _by_service(
 
 
 def _next(io: IO, *, passed: bool) -> None:
-    io.note("next: tallshelf submit" if passed else "next: mend what is listed, or ask for a waiver")
+    io.note("next: tallshelf submit" if passed else "next: fix what is listed, or ask for a waiver")

@@ -12,7 +12,7 @@ from tallshelf.cli.io import IO
 from tallshelf.cli.request_text import due_text
 
 DESCRIPTION = """\
-List what waits for you: to sign, publish, answer, mend, decide or do. What rose to you as the lead of a
+List what waits for you: to sign, publish, answer, fix, decide or do. What was escalated to you as the lead of a
 desk comes first, then what is overdue."""
 EXAMPLES = """\
 tallshelf inbox
@@ -20,16 +20,16 @@ tallshelf inbox --format json"""
 
 _WIDEST = 60
 _WORDS = {
-    "risen": "sign, risen",
+    "risen": "sign, escalated",
     "sign": "sign",
     "publish": "publish",
-    "sent-back": "mend",
+    "sent-back": "fix and resubmit",
     "question": "answer",
     "follow-up": "do",
     "waiver": "decide",
-    "style": "consent",
-    "routing": "consent",
-    "ruling": "consent",
+    "style": "approve",
+    "routing": "approve",
+    "ruling": "approve",
 }
 
 

@@ -20,7 +20,7 @@ class RoutingCalls(Wire):
 
     def try_routing(self, text: str, *, days: int = 90) -> Document:
         """Return who would have been asked by other rules, on the requests of the last days."""
-        return self._post("routing/trial", {"text": text, "days": days}, repeat=True)
+        return self._post("routing/rehearsal", {"text": text, "days": days}, repeat=True)
 
     def apply_routing(self, text: str, note: str, *, seen: int | None = None) -> Document:
         """Store routing rules: in force at once, or proposed when they ask less."""

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { queries } from "../../api/shelf";
 import { useParamsOf } from "../../lib/params";
 import { SearchField } from "../../ui/form";
-import { Code, Empty, Heading, Loaded } from "../../ui/parts";
+import { Code, Heading, Loaded, NoMatches } from "../../ui/parts";
 import { type Operation, operations, type Spec, sketch } from "./spec";
 
 export function Component() {
@@ -37,7 +37,7 @@ function Reference({ spec }: { spec: Spec }) {
           onSearch={(name) => write({ name })}
         />
       </div>
-      {all.length === 0 ? <Empty>No call is like that.</Empty> : null}
+      {all.length === 0 ? <NoMatches /> : null}
       {groups.map((group) => (
         <section key={group} aria-labelledby={`group-${group}`} className="mb-8">
           <h2 id={`group-${group}`} className="mb-2 text-xl">

@@ -10,7 +10,7 @@ import { plural } from "../../lib/text";
 import { ChangeNote } from "../../ui/changes";
 import { GroupNote, ItemLines } from "../../ui/changes-summary";
 import { CopyButton, Select } from "../../ui/form";
-import { Empty, Heading, Loaded } from "../../ui/parts";
+import { Empty, Heading, Loaded, NoMatches } from "../../ui/parts";
 import { MeaningRulings } from "../overlap/meaning";
 import { Choose } from "./choose";
 import { Facing, sectionId } from "./facing";
@@ -95,7 +95,7 @@ function Compared({ comparison }: { comparison: Comparison }) {
       </details>
       {all.length > 1 ? <Summary comparison={comparison} /> : null}
       {all.length ? <Filters /> : <Empty>Nothing that anybody would notice.</Empty>}
-      {all.length && !shown.length ? <Empty>No change is like that.</Empty> : null}
+      {all.length && !shown.length ? <NoMatches /> : null}
       <div className="space-y-8">
         {items.map((item) => (
           <Facing

@@ -8,7 +8,7 @@ import type { LedgerEntry, LedgerEvent } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { short } from "../../lib/text";
 import { Select } from "../../ui/form";
-import { Empty, Foreign, Heading, Json, Loaded } from "../../ui/parts";
+import { Foreign, Heading, Json, Loaded, NoMatches } from "../../ui/parts";
 import { Scrolling } from "../../ui/table";
 import { Shown } from "./shown";
 
@@ -39,7 +39,7 @@ const WORDS: Record<LedgerEvent, string> = {
   "deputy-named": "deputy named",
   "deputy-ended": "deputy ended",
   "desk-reminded": "desk reminded",
-  "request-risen": "request risen to a lead",
+  "request-risen": "request escalated to a lead",
   "server-enrolled": "server enrolled",
   "server-edited": "server edited",
   "rules-changed": "rules changed",
@@ -55,13 +55,13 @@ const WORDS: Record<LedgerEvent, string> = {
   "ruling-declined": "ruling declined",
   "ruling-ended": "ruling ended",
   "waiver-bound": "waiver bound to its text",
-  "known-proposed": "known findings proposed",
+  "known-proposed": "accepted findings proposed",
   "known-accepted": "findings accepted as known",
-  "known-declined": "known findings declined",
-  "known-bound": "known findings bound to their texts",
+  "known-declined": "accepted findings declined",
+  "known-bound": "accepted findings bound to their texts",
   "chain-keyed": "chain keyed",
   "tables-taken": "tables taken in",
-  "known-shrunk": "known findings mended",
+  "known-shrunk": "accepted findings fixed",
   "rules-proposed": "routing rules proposed",
   "rules-declined": "routing rules declined",
   "team-added": "team added",
@@ -124,7 +124,7 @@ export function Component() {
         {({ pages }) => {
           const entries = pages.flatMap((page) => page.results);
           return entries.length === 0 ? (
-            <Empty>No entry is like that.</Empty>
+            <NoMatches />
           ) : (
             <>
               <Entries entries={entries} />

@@ -10,7 +10,7 @@ import { paged } from "../../lib/rows";
 import { itemPath, plural } from "../../lib/text";
 import { SearchField, Select } from "../../ui/form";
 import { Mark } from "../../ui/marks";
-import { Empty, Foreign, Loaded } from "../../ui/parts";
+import { Empty, Foreign, Loaded, NoMatches } from "../../ui/parts";
 import { Pager } from "../../ui/table";
 import { OverlapHeading, sidesPath } from "./parts";
 import { RuleDialog } from "./rule";
@@ -97,10 +97,10 @@ function Groups({ groups, me }: { groups: OverlapGroup[]; me: Me | null }) {
           onSearch={(text) => write({ words: text, page: null })}
         />
       </fieldset>
-      {shown.length === 0 ? (
-        <Empty>
-          {groups.length === 0 ? "No overlap waits for a ruling." : "No overlap is like that."}
-        </Empty>
+      {groups.length === 0 && !read("state") ? (
+        <Empty>No overlap waits for a ruling.</Empty>
+      ) : shown.length === 0 ? (
+        <NoMatches />
       ) : (
         <ul className="space-y-4">
           {page.rows.map((group) => (

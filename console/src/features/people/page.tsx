@@ -9,7 +9,7 @@ import { day, fromNow, plural } from "../../lib/text";
 import { SearchField } from "../../ui/form";
 import { Mark } from "../../ui/marks";
 import { Once } from "../../ui/once";
-import { Empty, Heading, Loaded, Trouble } from "../../ui/parts";
+import { Heading, Loaded, NoMatches, Trouble } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
 import { scopesOf, TokenDialog } from "../person/token-form";
 import { AddDialog, ChangeDialog } from "./dialogs";
@@ -68,7 +68,7 @@ function People({ rows, show }: { rows: PersonRow[]; show: (shown: Shown) => voi
       </div>
       {invite.error || end.error ? <Trouble error={invite.error ?? end.error} /> : null}
       {found.length === 0 ? (
-        <Empty>Nobody is like that.</Empty>
+        <NoMatches />
       ) : (
         <DataTable
           label="People"

@@ -149,7 +149,7 @@ export function AnswerDialog({
       ) : null}
       {terms.length ? <p>On these terms: {terms.join("; ")}.</p> : null}
       <TextArea
-        label={answer === "agree" ? "A word with it (may be left out)" : "Why"}
+        label={answer === "agree" ? "Note (optional)" : "Why"}
         name="note"
         required={answer !== "agree"}
       />

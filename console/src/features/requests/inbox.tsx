@@ -8,17 +8,17 @@ import { Mark } from "../../ui/marks";
 import { Foreign } from "../../ui/parts";
 
 const VERBS: Record<InboxEntry["kind"], string> = {
-  risen: "Sign, as lead",
+  risen: "Escalated",
   sign: "Sign",
   publish: "Publish",
-  "sent-back": "Mend",
+  "sent-back": "Fix and resubmit",
   question: "Answer",
   "follow-up": "Do",
   waiver: "Decide",
-  style: "Consent",
-  routing: "Consent",
-  ruling: "Consent",
-  known: "Consent",
+  style: "Approve",
+  routing: "Approve",
+  ruling: "Approve",
+  known: "Approve",
   suspended: "Look",
 };
 
@@ -69,7 +69,7 @@ function Entry({ one }: { one: InboxEntry }) {
       <span className="text-sm">
         {one.overdue ? (
           <Mark shape="triangle" tone="amber">
-            {one.risen ? "risen to you, " : ""}
+            {one.risen ? "escalated to you, " : ""}
             {due.replace("due ", "overdue, due ")}
           </Mark>
         ) : (

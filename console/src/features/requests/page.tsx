@@ -55,7 +55,7 @@ function RequestSheet({ request }: { request: RequestDetail }) {
                 disabled={take.isPending}
                 onClick={() => take.mutate(request.may_hand_on)}
               >
-                {request.may_hand_on ? "Hand on" : "Take it"}
+                {request.may_hand_on ? "Unassign" : "Assign to me"}
               </button>
             ) : null}
             {request.may_sign_at.length ? (

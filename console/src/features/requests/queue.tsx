@@ -7,7 +7,7 @@ import { subjectOf } from "../../lib/asks";
 import { day, fromNow, when } from "../../lib/text";
 import { SearchField, Select } from "../../ui/form";
 import { Mark, StateMark } from "../../ui/marks";
-import { Empty, Heading, Loaded } from "../../ui/parts";
+import { Empty, Heading, Loaded, NoMatches } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
 import { Tabs } from "../../ui/tabs";
 import { useKinds, Verb } from "./kinds";
@@ -94,8 +94,10 @@ function Requests({ rows, children }: { rows: RequestRow[]; children: React.Reac
           Waits for me
         </label>
       </fieldset>
-      {shown.length === 0 ? (
-        <Empty>{rows.length === 0 ? "Nothing waits." : "No request is like that."}</Empty>
+      {rows.length === 0 ? (
+        <Empty>Nothing waits.</Empty>
+      ) : shown.length === 0 ? (
+        <NoMatches />
       ) : (
         <DataTable
           label="Requests"

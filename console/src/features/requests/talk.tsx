@@ -146,7 +146,7 @@ function Say({ request }: { request: RequestDetail }) {
   }
   return (
     <form onSubmit={send} className="mt-4 space-y-3 border border-rule bg-sheet p-4">
-      <TextArea label="Say something" name="text" rows={2} required maxLength={4000} />
+      <TextArea label="Comment" name="text" rows={2} required maxLength={4000} />
       {request.about ? <Where about={request.about} /> : null}
       {request.may_question ? (
         <label className="flex min-h-10 items-center gap-2">
@@ -156,7 +156,7 @@ function Say({ request }: { request: RequestDetail }) {
       ) : null}
       {say.error ? <Trouble error={say.error} /> : null}
       <button type="submit" className="button" data-size="small" disabled={say.isPending}>
-        Say it
+        Post
       </button>
     </form>
   );

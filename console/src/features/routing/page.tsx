@@ -15,7 +15,7 @@ import { Tabs } from "../../ui/tabs";
 import { VersionState, versionColumns } from "../../ui/versions";
 import { REQUEST_PAGES } from "../requests/pages";
 import { Loosened } from "../style/effect";
-import { Trial } from "./trial";
+import { Rehearsal } from "./rehearsal";
 
 const DAYS = 90;
 
@@ -95,7 +95,7 @@ function Rules({ routing, chosen }: { routing: Routing; chosen: boolean }) {
           onPreview={(text) => acts.tryRouting(text, DAYS)}
           onSave={(text, note) => acts.applyRouting({ text, note, seen: routing.version })}
         >
-          {(trial) => <Trial trial={trial} days={DAYS} />}
+          {(rehearsal) => <Rehearsal rehearsal={rehearsal} days={DAYS} />}
         </ProposalEditor>
       ) : (
         <Code label={label} text={routing.text} />

@@ -199,7 +199,7 @@ function EditForm({
           Save
         </button>
         <button type="button" className="button" data-size="small" onClick={onDone}>
-          Not now
+          Cancel
         </button>
       </span>
     </form>

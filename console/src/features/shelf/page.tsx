@@ -7,7 +7,7 @@ import type { ServerRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { bays, fits, type Wanted } from "../../lib/spines";
 import { plural } from "../../lib/text";
-import { Empty, Heading, Loaded } from "../../ui/parts";
+import { Empty, Heading, Loaded, NoMatches } from "../../ui/parts";
 import { Filters } from "./filters";
 import { Legend, Shelf } from "./shelf";
 import { ServersTable } from "./table";
@@ -75,9 +75,7 @@ function Servers({ rows, mine }: { rows: ServerRow[]; mine: Set<string> }) {
           tallshelf admin adopt.
         </Empty>
       ) : null}
-      {rows.length > 0 && shown.length === 0 ? (
-        <Empty>No server is like that. Take out a filter.</Empty>
-      ) : null}
+      {rows.length > 0 && shown.length === 0 ? <NoMatches /> : null}
       {shown.length > 0 ? (
         asTable ? (
           <ServersTable rows={shown} mine={mine} />

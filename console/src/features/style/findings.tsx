@@ -9,7 +9,7 @@ import { useParamsOf } from "../../lib/params";
 import { itemPath, plural } from "../../lib/text";
 import { Select } from "../../ui/form";
 import { LevelMark } from "../../ui/marks";
-import { Empty, Foreign, Loaded } from "../../ui/parts";
+import { Foreign, Loaded, NoMatches } from "../../ui/parts";
 import { Scrolling } from "../../ui/table";
 import { StyleHeading } from "./pages";
 
@@ -59,7 +59,7 @@ function Picture({ rows }: { rows: SummaryRow[] }) {
         />
       </div>
       {rules.length === 0 ? (
-        <Empty>No finding is like that.</Empty>
+        <NoMatches />
       ) : (
         <div className="grid items-start gap-8 xl:grid-cols-[3fr_2fr]">
           <Scrolling label="Findings by rule and team">

@@ -8,7 +8,7 @@ import type { Rule } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { Select } from "../../ui/form";
 import { LevelMark } from "../../ui/marks";
-import { Empty, Json, Loaded } from "../../ui/parts";
+import { Json, Loaded, NoMatches } from "../../ui/parts";
 import { StyleHeading } from "./pages";
 
 const LEVELS = [
@@ -66,7 +66,7 @@ function Rules({ rules }: { rules: Rule[] }) {
           onChange={(event) => write({ family: event.target.value })}
         />
       </div>
-      {shown.length === 0 ? <Empty>No rule is like that.</Empty> : null}
+      {shown.length === 0 ? <NoMatches /> : null}
       {families.map((one) => (
         <Family key={one} name={one} rules={shown.filter((rule) => rule.family === one)} />
       ))}

@@ -10,7 +10,7 @@ import { day, itemPath } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";
 import { SearchField, Select, TextArea } from "../../ui/form";
 import { Mark, StateMark } from "../../ui/marks";
-import { Empty, Foreign, Loaded } from "../../ui/parts";
+import { Empty, Foreign, Loaded, NoMatches } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
 import { ProposedKnownFindings } from "./known";
 import { StyleHeading } from "./pages";
@@ -63,12 +63,12 @@ function Waivers({ rows }: { rows: WaiverRow[] }) {
           onChange={(event) => write({ state: event.target.value, page: null })}
         />
       </div>
-      {shown.length === 0 ? (
+      {rows.length === 0 ? (
         <Empty>
-          {rows.length === 0
-            ? "Nobody has asked for one. A finding on a release's page can be asked to be waived."
-            : "No waiver is like that."}
+          Nobody has asked for one. A finding on a release's page can be asked to be waived.
         </Empty>
+      ) : shown.length === 0 ? (
+        <NoMatches />
       ) : (
         <DataTable
           label="Waivers"
@@ -251,7 +251,7 @@ function AnswerDialog({
       ) : null}
       <p>{words.about}</p>
       <TextArea
-        label={act === "grant" ? "A word with it (may be left out)" : "Why"}
+        label={act === "grant" ? "Note (optional)" : "Why"}
         name="note"
         required={act !== "grant"}
         maxLength={2000}

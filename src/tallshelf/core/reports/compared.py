@@ -193,7 +193,7 @@ def change_lines(change: Change, paint: Paint = PLAIN) -> list[str]:
     colour = colour_of(change.impact, paint)
     mark, word = change_mark(change)
     reach = f" for {', '.join(change.reach)}" if change.reach else ""
-    noticed = f", {change.notice:.0%} of the telling words moved" if change.notice else ""
+    noticed = f", {change.notice:.0%} of the key words changed" if change.notice else ""
     lines = [f"  {colour(f'{mark} {word}{reach}')}{paint.dim(noticed)}", wrap(change.message, "    ")]
     where = change.new_pointer if change.new_pointer is not None else change.old_pointer
     if where:

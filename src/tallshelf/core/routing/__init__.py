@@ -4,6 +4,7 @@ from tallshelf.core.routing.checks import faults, loosened
 from tallshelf.core.routing.classes import DATA_CLASSES
 from tallshelf.core.routing.facts import FACTS, Facts, facts_from
 from tallshelf.core.routing.kinds import ASKED_FOR, KINDS, RELEASE_KINDS, REQUEST_KINDS, Kind, Term
+from tallshelf.core.routing.rehearsal import DeskLoad, Moved, Rehearsal, try_rules
 from tallshelf.core.routing.route import (
     DEFAULT_RULES,
     FALLBACK_DESK,
@@ -26,7 +27,6 @@ from tallshelf.core.routing.states import (
     next_request_state,
 )
 from tallshelf.core.routing.toml import parse_routing, routing_text
-from tallshelf.core.routing.trial import DeskLoad, Moved, Trial, try_rules
 
 __all__ = [
     "ASKED_FOR",
@@ -45,6 +45,7 @@ __all__ = [
     "Facts",
     "Kind",
     "Moved",
+    "Rehearsal",
     "ReleaseState",
     "RequestState",
     "Route",
@@ -53,7 +54,6 @@ __all__ = [
     "Seat",
     "Step",
     "Term",
-    "Trial",
     "facts_from",
     "faults",
     "loosened",

@@ -1,4 +1,4 @@
-"""Reading routing rules: what is in force, how it came about, desks, and trials on past requests."""
+"""Reading routing rules: what is in force, how it came about, desks, and rehearsals on past requests."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from typing import Any
 from tallshelf.core.errors import BadArgument, NotFound
 from tallshelf.core.routing import (
     DEFAULT_RULES,
-    Trial,
+    Rehearsal,
     facts_from,
     faults,
     loosened,
@@ -26,7 +26,7 @@ from tallshelf.service.people.queries import desk_sizes
 from tallshelf.service.review.assessing import rules_in_force, stored_rules_in_force
 from tallshelf.service.review.models import Request, StoredRuleSet
 
-LONGEST_TRIAL = 366
+LONGEST_REHEARSAL = 366
 
 
 def rules_document(actor: Actor, version: int | None = None) -> dict[str, Any]:
@@ -82,14 +82,14 @@ _DEFAULT: dict[str, Any] = {
 }
 
 
-def trial(actor: Actor, text: str, days: int) -> tuple[Trial, tuple[str, ...], tuple[str, ...]]:
-    """Try rules on the requests of the last days; return the trial, what they loosen, and their faults.
+def rehearsal(actor: Actor, text: str, days: int) -> tuple[Rehearsal, tuple[str, ...], tuple[str, ...]]:
+    """Try rules on the requests of the last days; return the rehearsal, what they loosen, and their faults.
 
     Raises `BadArgument` for more than a year, and for rules that cannot be read.
     """
     require(actor, "see-ledger")
-    if not 1 <= days <= LONGEST_TRIAL:
-        raise BadArgument(f"a trial looks back from 1 to {LONGEST_TRIAL} days")
+    if not 1 <= days <= LONGEST_REHEARSAL:
+        raise BadArgument(f"a rehearsal looks back from 1 to {LONGEST_REHEARSAL} days")
     wanted, now = parse_routing(text), rules_in_force()
     rows = Request.objects.filter(opened_at__gte=clock.now() - timedelta(days=days)).order_by("pk")
     past = [

@@ -64,17 +64,17 @@ class RoutingAnswerView(Endpoint):
         return Response(routing.rules_document(actor_of(request), version))
 
 
-class RoutingTrialView(Endpoint):
+class RoutingRehearsalView(Endpoint):
     """Try routing rules on past requests, storing nothing."""
 
     @extend_schema(
         operation_id="try_routing",
-        request=rule_serializers.RoutingTrialAsked,
-        responses=rule_serializers.RoutingTrial,
+        request=rule_serializers.RoutingRehearsalAsked,
+        responses=rule_serializers.RoutingRehearsal,
     )
     def post(self, request: Request) -> Response:
-        body = validated_body(rule_serializers.RoutingTrialAsked, request)
-        found, loose, wrong = routing.trial(actor_of(request), body["text"], body["days"])
+        body = validated_body(rule_serializers.RoutingRehearsalAsked, request)
+        found, loose, wrong = routing.rehearsal(actor_of(request), body["text"], body["days"])
         return Response({**asdict(found), "loosened": loose, "faults": wrong})
 
 

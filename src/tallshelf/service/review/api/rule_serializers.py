@@ -87,7 +87,7 @@ class RoutingAnswer(serializers.Serializer[Any]):
     note = serializers.CharField(max_length=2000, required=False, allow_blank=True, default="")
 
 
-class RoutingTrialAsked(serializers.Serializer[Any]):
+class RoutingRehearsalAsked(serializers.Serializer[Any]):
     text = serializers.CharField(max_length=100_000, trim_whitespace=False, help_text="TOML")
     days = serializers.IntegerField(required=False, default=90, min_value=1, max_value=366)
 
@@ -106,7 +106,7 @@ class MovedRequest(serializers.Serializer[Any]):
     dropped = serializers.ListField(child=serializers.CharField(), help_text="desks not asked any more")
 
 
-class RoutingTrial(serializers.Serializer[Any]):
+class RoutingRehearsal(serializers.Serializer[Any]):
     requests = serializers.IntegerField(help_text="on how many it was tried")
     desks = DeskLoad(many=True)
     moved = MovedRequest(many=True)

@@ -33,7 +33,7 @@ urlpatterns = [
         routing_views.RoutingAnswerView.as_view(),
         name="routing-answer",
     ),
-    path("routing/trial", routing_views.RoutingTrialView.as_view(), name="routing-trial"),
+    path("routing/rehearsal", routing_views.RoutingRehearsalView.as_view(), name="routing-rehearsal"),
     path("desks", routing_views.DesksView.as_view(), name="desks"),
     path("waivers", views.WaiversView.as_view(), name="waivers"),
     path("waivers/<int:number>/answer", views.WaiverAnswerView.as_view(), name="waiver-answer"),

@@ -31,7 +31,7 @@ class Moved:
 
 
 @dataclass(frozen=True)
-class Trial:
+class Rehearsal:
     """What a rule set would have done: how many requests it was tried on, desks, and those that moved."""
 
     requests: int
@@ -41,7 +41,7 @@ class Trial:
     approved_by_rule_after: int
 
 
-def try_rules(now: RuleSet, wanted: RuleSet, past: Iterable[tuple[int, Facts]]) -> Trial:
+def try_rules(now: RuleSet, wanted: RuleSet, past: Iterable[tuple[int, Facts]]) -> Rehearsal:
     """Route past requests, by number and facts, under the rules in force and under other ones."""
     routes = [(number, now.route(facts), wanted.route(facts)) for number, facts in past]
     loads = (
@@ -58,7 +58,7 @@ def try_rules(now: RuleSet, wanted: RuleSet, past: Iterable[tuple[int, Facts]]) 
         for number, before, after in routes
         if _asked(before) != _asked(after)
     ]
-    return Trial(
+    return Rehearsal(
         requests=len(routes),
         desks=tuple(
             DeskLoad(

@@ -1,25 +1,25 @@
 import { Link } from "react-router";
-import type { RoutingTrial } from "../../api/types";
+import type { RoutingRehearsal } from "../../api/types";
 import { plural } from "../../lib/text";
 import { Foreign } from "../../ui/parts";
 import { Loosened } from "../style/effect";
 
 /** What other rules would have done, as a picture: for each desk how many requests it had, and would have had. */
-export function Trial({ trial, days }: { trial: RoutingTrial; days: number }) {
+export function Rehearsal({ rehearsal, days }: { rehearsal: RoutingRehearsal; days: number }) {
   const most = Math.max(
     1,
-    ...trial.desks.flatMap((one) => [one.requests_before, one.requests_after]),
+    ...rehearsal.desks.flatMap((one) => [one.requests_before, one.requests_after]),
   );
   return (
-    <section aria-labelledby="trial" className="mt-6">
-      <h2 id="trial" className="mb-2 text-xl">
-        On {plural(trial.requests, "request")} of the last {days} days
+    <section aria-labelledby="rehearsal" className="mt-6">
+      <h2 id="rehearsal" className="mb-2 text-xl">
+        On {plural(rehearsal.requests, "request")} of the last {days} days
       </h2>
-      {trial.faults.length ? (
+      {rehearsal.faults.length ? (
         <div className="mb-4 border-l-4 border-brick bg-brick-wash px-4 py-2">
           <p className="font-semibold">They cannot be in force</p>
           <ul className="list-disc pl-5">
-            {trial.faults.map((one) => (
+            {rehearsal.faults.map((one) => (
               <li key={one}>
                 <Foreign text={one} />
               </li>
@@ -27,8 +27,8 @@ export function Trial({ trial, days }: { trial: RoutingTrial; days: number }) {
           </ul>
         </div>
       ) : null}
-      {trial.loosened.length ? (
-        <Loosened title="They ask less than the rules in force" words={trial.loosened} />
+      {rehearsal.loosened.length ? (
+        <Loosened title="They ask less than the rules in force" words={rehearsal.loosened} />
       ) : null}
       <table className="w-full max-w-3xl border-collapse text-left">
         <thead>
@@ -45,7 +45,7 @@ export function Trial({ trial, days }: { trial: RoutingTrial; days: number }) {
           </tr>
         </thead>
         <tbody>
-          {trial.desks.map((one) => (
+          {rehearsal.desks.map((one) => (
             <tr key={one.desk}>
               <th scope="row" className="py-2 pr-6 align-top font-normal">
                 {one.desk}
@@ -61,18 +61,19 @@ export function Trial({ trial, days }: { trial: RoutingTrial; days: number }) {
           ))}
         </tbody>
       </table>
-      {trial.approved_by_rule_before || trial.approved_by_rule_after ? (
+      {rehearsal.approved_by_rule_before || rehearsal.approved_by_rule_after ? (
         <p className="mt-2">
-          Approved by a rule alone: {trial.approved_by_rule_before} → {trial.approved_by_rule_after}
+          Approved by a rule alone: {rehearsal.approved_by_rule_before} →{" "}
+          {rehearsal.approved_by_rule_after}
         </p>
       ) : null}
       <p className="mt-3 text-soft">
-        {trial.moved.length === 0
+        {rehearsal.moved.length === 0
           ? "Every request would have gone the same way."
-          : `${plural(trial.moved.length, "request")} would have gone another way:`}
+          : `${plural(rehearsal.moved.length, "request")} would have gone another way:`}
       </p>
       <ul className="flex flex-wrap gap-x-6">
-        {trial.moved.slice(0, 24).map((one) => (
+        {rehearsal.moved.slice(0, 24).map((one) => (
           <li key={one.request}>
             <Link to={`/requests/${one.request}`} className="inline-block min-h-6">
               {one.request}
