@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import json
+import os
+import re
 import stat
 import subprocess
 import sys
 from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 
 import httpx
 import jsonschema
@@ -234,3 +237,27 @@ def test_the_demo_refuses_a_directory_that_is_not_its_own(tmp_path):
     words = [sys.executable, "-m", "tallshelf", "demo", "--data", str(tmp_path), "--port", "46001"]
     done = subprocess.run(words, capture_output=True, text=True, timeout=60, check=False)
     assert (done.returncode, "not a demo's" in done.stderr) == (2, True)
+
+
+def test_the_program_of_the_documentation_runs(demo, tmp_path):
+    page = (Path(__file__).parents[2] / "docs/api.md").read_text("utf-8")
+    (block,) = re.findall(r"^```python\n(.+?)^```", page, re.M | re.S)
+    program = tmp_path / "moving_on.py"
+    program.write_text(block)
+
+    def run(team, **env):
+        sent = {
+            "TALLSHELF_URL": demo.url,
+            "TALLSHELF_TOKEN": demo.token("runa"),
+            "PATH": os.environ["PATH"],
+            **env,
+        }
+        return subprocess.run(
+            [sys.executable, program, team], env=sent, capture_output=True, text=True, timeout=60, check=False
+        )
+
+    done = run("berths")
+    assert "berth-planner 1.4.1:" in done.stdout and done.returncode in (0, 1), done.stderr
+    assert run("none").stdout == ""
+    refused = run("berths", TALLSHELF_TOKEN="tls_wrong")
+    assert refused.returncode == 1 and "sign-in-needed" in refused.stderr

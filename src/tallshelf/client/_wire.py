@@ -20,16 +20,17 @@ Document = dict[str, Any]
 
 _SAFE_TO_REPEAT = frozenset({"GET", "DELETE"})
 _PAUSES = (0.2, 0.6)
-_BUSY = frozenset({502, 503, 504})
+_BUSY = frozenset({429, 502, 503, 504})
+_LONGEST_PAUSE = 5.0
 
 
 class Wire:
     """A service, as one account sees it.
 
-    Reads are repeated when the connection fails; so are writes that are safe to repeat because
-    the service answers the same one the same way. ``transport`` is for tests. Errors are those
-    of `tallshelf.core.errors`; one that the service answered with carries its problem document
-    as ``problem``.
+    Reads are repeated when the connection fails or the service is busy, after the seconds that it asks for; so are
+    writes that are safe to repeat because the service answers the same one the same way. ``timeout`` is in seconds
+    for each try. ``transport`` is for tests. Errors are those of `tallshelf.core.errors`; one that came as a problem
+    document carries it as ``problem``.
     """
 
     def __init__(
@@ -81,7 +82,7 @@ class Wire:
         headers: Mapping[str, str] | None = None,
     ) -> httpx.Response:
         sent = dict(headers or {})
-        if method == "POST":
+        if method == "POST" and repeat:
             sent["Idempotency-Key"] = uuid.uuid4().hex
         pauses = _PAUSES if repeat or method in _SAFE_TO_REPEAT else ()
         for pause in (*pauses, None):
@@ -98,6 +99,7 @@ class Wire:
             else:
                 if pause is None or answer.status_code not in _BUSY:
                     return self._checked(answer)
+                pause = max(pause, min(_seconds(answer.headers.get("Retry-After", "")), _LONGEST_PAUSE))
             time.sleep(pause)
         raise Unreachable(f"could not reach {self.url}")
 
@@ -130,6 +132,10 @@ class Wire:
             raise TookTooLong(f"{self.url} did not answer in time") from None
         except httpx.TransportError as fault:
             raise Unreachable(f"could not reach {self.url}: {fault}") from None
+
+
+def _seconds(text: str) -> float:
+    return float(text) if text.isdigit() else 0.0
 
 
 def path_step(text: str) -> str:
