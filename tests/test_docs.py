@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import re
+import sys
 from collections import Counter
 from pathlib import Path
 
+import httpx
 import pytest
 
 ROOT = Path(__file__).parents[1]
@@ -47,3 +50,33 @@ def test_each_promise_of_the_security_page_names_a_test_that_is_there():
     assert len(named) >= 15
     for path, name in named:
         assert f"def {name}(" in (ROOT / path).read_text("utf-8"), name
+
+
+def test_the_recipe_for_one_note_writes_over_its_own(tmp_path, monkeypatch):
+    page = (ROOT / "docs/ci.md").read_text("utf-8")
+    (recipe,) = re.findall(r"^```python\n(.+?)^```", page, re.M | re.S)
+    notes = {7: "a remark of somebody"}
+
+    def answer(request: httpx.Request) -> httpx.Response:
+        assert request.headers["PRIVATE-TOKEN"] == "t"
+        if request.method == "GET":
+            return httpx.Response(200, json=[{"id": number, "body": text} for number, text in notes.items()])
+        number = int(request.url.path.rpartition("/")[2]) if request.method == "PUT" else 8
+        notes[number] = json.loads(request.content)["body"]
+        return httpx.Response(200, json={"id": number})
+
+    (tmp_path / "report.md").write_text("first")
+    monkeypatch.setattr(sys, "argv", ["one_note.py", str(tmp_path / "report.md")])
+    for name, value in (
+        ("CI_API_V4_URL", "http://code.example/api/v4"),
+        ("CI_PROJECT_ID", "3"),
+        ("CI_MERGE_REQUEST_IID", "12"),
+        ("REPORT_TOKEN", "t"),
+    ):
+        monkeypatch.setenv(name, value)
+    client = httpx.Client
+    monkeypatch.setattr(httpx, "Client", lambda **more: client(transport=httpx.MockTransport(answer), **more))
+    exec(compile(recipe, "one_note.py", "exec"), {})
+    (tmp_path / "report.md").write_text("second")
+    exec(compile(recipe, "one_note.py", "exec"), {})
+    assert notes[7] == "a remark of somebody" and notes[8].endswith("second") and len(notes) == 2

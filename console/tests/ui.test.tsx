@@ -143,11 +143,11 @@ test("a dialog asks before it throws away what was typed", async () => {
   const dialog = await screen.findByRole("dialog", { name: "Tell" });
   expect(within(dialog).getByRole("alert")).toHaveTextContent("It moved.Look again.");
   await userEvent.type(within(dialog).getByLabelText("Why"), "because");
-  await userEvent.click(within(dialog).getByRole("button", { name: "Not now" }));
+  await userEvent.click(within(dialog).getByRole("button", { name: "Cancel" }));
   expect(ask).toHaveBeenCalledOnce();
   expect(onClose).not.toHaveBeenCalled();
   ask.mockReturnValue(true);
-  await userEvent.click(within(dialog).getByRole("button", { name: "Not now" }));
+  await userEvent.click(within(dialog).getByRole("button", { name: "Cancel" }));
   expect(onClose).toHaveBeenCalledOnce();
 });
 

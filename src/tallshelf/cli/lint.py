@@ -147,8 +147,6 @@ def _explain(name: str, io: IO) -> int:
     rule = _rule(name)
     io.print(f"{io.paint.bold(rule.id)}  {rule.family}, {rule.level}")
     io.print(f"\n{rule.reason}")
-    if rule.covers:
-        io.print(f"\nfinds     {', '.join(rule.covers)}")
     for number, setting in enumerate(rule.settings):
         head = "settings  " if number == 0 else " " * 10
         io.print(f"{head}{setting.name} = {_value(setting.default)}: {setting.means}")

@@ -3,6 +3,27 @@
 Every error carries a stable ``code``, a reason for people, a remedy, and where it
 helps the places in the input that are at fault. They are mapped outward in exactly
 two places: to problem documents by the service, to exit codes by the command line.
+
+::
+
+    ShelfError
+    ├── BadArgument            a value that cannot be used (400, exit code 2)
+    │   ├── BadReference       ``server@version#item`` that cannot be read
+    │   └── BadDocument        refused whole (422)
+    │       └── OverLimit      larger, deeper or longer than allowed (413)
+    ├── NotFound               not here, or not for the asker (404, 2)
+    ├── Conflict               does not fit the present state (409, 2)
+    │   ├── VersionTaken
+    │   ├── InputsMoved        what was agreed to has moved
+    │   └── Outdated           changed since it was read (412)
+    ├── Denied                 may not (403, 2)
+    ├── SignInNeeded           no valid credential (401, 2)
+    ├── Unreachable            no connection, or no start (502, 3)
+    │   ├── TookTooLong
+    │   ├── Misbehaved         a tool server against the protocol
+    │   └── ServiceFault       the service failed (500)
+    ├── LedgerBroken           the chain does not hold (503)
+    └── NotInstalled           a part is missing (501, 2)
 """
 
 from __future__ import annotations

@@ -83,7 +83,9 @@ function Compared({ comparison }: { comparison: Comparison }) {
           "."
         ) : (
           <strong className="text-brick">
-            {version.scheme === "calendar" ? ": it does." : ": too low."}
+            {version.scheme === "calendar"
+              ? ": it does."
+              : `: the version should be ${version.honest}.`}
           </strong>
         )}
       </Heading>
@@ -168,10 +170,37 @@ const REACHES = [
   ["operators", "operators"],
 ] as const;
 
+const MEANS = {
+  "": "Breaking: refused. Silent: accepted, and wrong. Caution: to be looked at. Compatible: nothing moves.",
+  breaking: "A call that was taken is refused, or an answer no longer fits what was promised.",
+  undecided: "It could not be told within the bounds of the comparison: look at it.",
+  silent:
+    "Nobody is refused, and the answers are wrong: an argument is ignored, or a meaning moved.",
+  caution: "Nothing breaks; somebody may be served otherwise.",
+  compatible: "Every call is taken as before, and every answer fits.",
+} as const;
+const MEETS = {
+  "": "",
+  callers: " Callers send arguments.",
+  receivers: " Receivers read results.",
+  choosers: " Choosers pick a tool by its name and words: models, and people.",
+  operators: " Operators launch and connect it.",
+} as const;
+
+/** What is filtered for, in a line. */
+function Means({ impact, reach }: { impact: string; reach: string }) {
+  return (
+    <p className="w-full text-sm text-soft">
+      {MEANS[impact as keyof typeof MEANS] ?? ""}
+      {MEETS[reach as keyof typeof MEETS] ?? ""}
+    </p>
+  );
+}
+
 function Filters() {
   const [read, write] = useParamsOf();
   return (
-    <fieldset className="mb-6 grid max-w-xl grid-cols-2 items-end gap-4 sm:grid-cols-3">
+    <fieldset className="mb-6 grid max-w-2xl grid-cols-2 items-end gap-4 sm:grid-cols-3">
       <legend className="sr-only">Which changes</legend>
       <Select
         label="Impact"
@@ -192,6 +221,9 @@ function Filters() {
         <button type="button" className="button" data-size="small" onClick={STEPS.n}>
           Next
         </button>
+      </div>
+      <div className="col-span-full">
+        <Means impact={read("impact")} reach={read("reach")} />
       </div>
     </fieldset>
   );

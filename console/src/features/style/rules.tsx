@@ -112,9 +112,6 @@ function RuleSheet({ rule }: { rule: Rule }) {
         <LevelMark level={rule.level}>{rule.level}</LevelMark>
       </div>
       <p className="mt-1 max-w-prose">{rule.reason}</p>
-      {rule.covers.length ? (
-        <p className="mt-1 text-sm text-soft">finds {rule.covers.join(", ")}</p>
-      ) : null}
       {rule.settings.map((one) => (
         <p key={one.name} className="mt-2 text-sm">
           <code className="font-mono">

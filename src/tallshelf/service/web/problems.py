@@ -90,6 +90,8 @@ def handle(raised: Exception, context: dict[str, Any]) -> Response | None:
         response["WWW-Authenticate"] = "Bearer"
     if isinstance(raised, _HOW_IT_WAS_SENT):
         response.status_code = response.data["status"] = raised.status_code
+    if response.status_code == 503:
+        response["Retry-After"] = "60"
     if isinstance(raised, exceptions.Throttled):
         response.status_code = response.data["status"] = 429
         response["Retry-After"] = str(int(getattr(raised, "wait", None) or 60))

@@ -1,0 +1,1443 @@
+"""The kinds of records that the client answers with; written from the OpenAPI document by `docs/write_client.py`."""
+
+from __future__ import annotations
+
+from tallshelf.client._record import Record
+
+
+class Agreed(Record):
+    """The component Agreed."""
+
+    at: str
+    name: str
+
+
+class AgreedDespite(Record):
+    """The component AgreedDespite."""
+
+    by: str
+    gate: str
+    reason: str
+
+
+class Alike(Record):
+    """The component Alike."""
+
+    alike: int
+    server: str
+    team: str
+
+
+class Approval(Record):
+    """The component Approval."""
+
+    approved: bool
+    release_digest: str
+    reviewed: bool
+    server: str
+    snapshot_digest: str
+    state: str
+    suspended: bool
+    version: str
+
+
+class Assessment(Record):
+    """What `check` says of a snapshot, and what a request stores."""
+
+    base: str | None
+    because: list[str]
+    changes: list[Change] | None
+    digest: str
+    facts: Record
+    findings: list[Finding]
+    format: Any
+    gates: list[Record]
+    inputs: Record
+    next_version: Record
+    not_checked: list[str]
+    overlaps: list[Overlap] | None
+    passed: bool
+    route: Record | None
+    snapshot: str
+    style: str
+    substance: Record
+    untouched: int | None
+    version: str | None
+
+
+class ByDigest(Record):
+    """The component ByDigest."""
+
+    approved: bool
+    digest: str
+    releases: list[Approval]
+
+
+class Change(Record):
+    """The component Change."""
+
+    basis: str
+    folded: bool
+    impact: str
+    item: str
+    kind: str
+    message: str
+    new_pointer: str | None
+    notice: float | None
+    old_pointer: str | None
+    reach: list[str]
+    ruled: str
+    silent: bool
+    verdict: str | None
+    witness: Record | None
+
+
+class ChangeGroup(Record):
+    """The same change at one place or more; each change that somebody meets is in one group."""
+
+    impact: str
+    kind: str
+    message: str
+    places: list[Record]
+    reach: list[str]
+    silent: bool
+
+
+class ChangesSummary(Record):
+    """The component ChangesSummary."""
+
+    groups: list[ChangeGroup]
+
+
+class Checked(Record):
+    """The component Checked."""
+
+    assessment: Assessment
+    markdown: str
+    text: str
+
+
+class Checkpoint(Record):
+    """The component Checkpoint."""
+
+    checkpoint: str
+    key: str
+
+
+class CommentRow(Record):
+    """The component CommentRow."""
+
+    answers: list[Said]
+    at: str
+    id: int
+    item: str
+    kind: str
+    name: str
+    place: str | None
+    pointer: str
+    quoted: str
+    settled: bool
+    text: str
+
+
+class Comparison(Record):
+    """What `compare` says of two snapshots."""
+
+    changes: list[Change]
+    format: Any
+    groups: list[ChangeGroup]
+    new: str
+    next_version: Record
+    not_checked: list[str]
+    old: str
+    untouched: int
+
+
+class Connection(Record):
+    """The component Connection."""
+
+    block: Record
+    deprecated: bool
+    environment: str
+    environments: list[str]
+    release: str
+    release_digest: str
+    replacement: str
+    sunset_at: str | None
+    suspended: list[SuspendedItem]
+    warning: str
+
+
+class Counts(Record):
+    """The component Counts."""
+
+    error: int
+    note: int
+    warning: int
+
+
+class Declared(Record):
+    """a tool, resource, template or prompt as the server declared it, after the protocol"""
+
+    description: str
+    name: str
+    title: str
+    uri: str
+    uriTemplate: str
+
+
+class Deputies(Record):
+    """The component Deputies."""
+
+    results: list[DeputyRow]
+
+
+class DeputyRow(Record):
+    """The component DeputyRow."""
+
+    deputy: str
+    id: int
+    own: bool
+    person: str
+    since: str
+    until: str
+
+
+class DeskLoad(Record):
+    """The component DeskLoad."""
+
+    desk: str
+    requests_after: int
+    requests_before: int
+    sign_offs_after: int
+    sign_offs_before: int
+
+
+class DeskMember(Record):
+    """The component DeskMember."""
+
+    name: str
+    since: str
+    username: str
+
+
+class DeskRow(Record):
+    """The component DeskRow."""
+
+    desk: str
+    lead: str | None
+    members: list[DeskMember]
+    owner_team_excluded: bool
+    title: str
+
+
+class Desks(Record):
+    """The component Desks."""
+
+    results: list[DeskRow]
+
+
+class Despite(Record):
+    """The component Despite."""
+
+    gate: str
+    reason: str
+
+
+class Edge(Record):
+    """The component Edge."""
+
+    a: int
+    b: int
+    ruled: bool
+    same_job: bool
+    score: float
+
+
+class EntryRow(Record):
+    """The component EntryRow."""
+
+    actor: str
+    at: str
+    body: Record
+    event: str
+    hash: str
+    number: int
+    previous: str
+    subject: str
+    via: str
+
+
+class Finding(Record):
+    """The component Finding."""
+
+    covers: list[str]
+    family: str
+    fingerprint: str
+    item: str
+    known: bool
+    level: str
+    message: str
+    pointer: str
+    rule: str
+    span: list[int] | None
+    suggestion: list[Record] | None
+    waived: str | None
+
+
+class Findings(Record):
+    """What `lint` says of a snapshot."""
+
+    findings: list[Finding]
+    format: Any
+
+
+class FollowUpOfSignOff(Record):
+    """The component FollowUpOfSignOff."""
+
+    closed_at: str | None
+    closed_by: str | None
+    closing_note: str
+    due: str
+    id: int
+    owner: str
+    text: str
+
+
+class FollowUpRow(Record):
+    """The component FollowUpRow."""
+
+    asked_by: str
+    closed_at: str | None
+    closed_by: str | None
+    closing_note: str
+    due: str
+    id: int
+    kind: str
+    may_close: bool
+    owner: str
+    request: int
+    server: str
+    text: str
+    version: str
+
+
+class FollowUps(Record):
+    """The component FollowUps."""
+
+    results: list[FollowUpRow]
+
+
+class Found(Record):
+    """The component Found."""
+
+    fit: str
+    next: str | None
+    respelled: Record
+    results: list[Hit]
+
+
+class GivenSignOff(Record):
+    """The component GivenSignOff."""
+
+    answer: str
+    assessment_digest: str
+    at: str
+    conditions: list[FollowUpOfSignOff]
+    desk: str
+    despite: list[Despite]
+    name: str
+    note: str
+    release_digest: str
+    voided: bool
+
+
+class Group(Record):
+    """The component Group."""
+
+    members: list[Member]
+    overlaps: list[PairedOverlap]
+    ruling: RulingRow | None
+    score: float
+    servers: list[Alike]
+    teams: list[str]
+
+
+class Groups(Record):
+    """The component Groups."""
+
+    groups: list[Group]
+
+
+class Hit(Record):
+    """The component Hit."""
+
+    item: str
+    kind: str
+    name: list[Piece]
+    parameters: list[list[Piece]]
+    preferred: str
+    says: list[SaidWord]
+    server: str
+    server_title: str
+    suspended: str
+    team: str
+    team_title: str
+    text: list[Piece]
+    version: str | None
+
+
+class Inbox(Record):
+    """The component Inbox."""
+
+    results: list[InboxEntry]
+
+
+class InboxEntry(Record):
+    """The component InboxEntry."""
+
+    at: str
+    due_at: str | None
+    kind: str
+    overdue: bool
+    page: str
+    risen: bool
+    words: str
+
+
+class Invited(Record):
+    """The component Invited."""
+
+    code: str
+    username: str
+
+
+class Item(Record):
+    """The component Item."""
+
+    declared: Declared
+    description: str
+    digest: str
+    findings: list[Finding]
+    item: str
+    kind: str
+    name: str
+    parameters: list[Line]
+    results: list[Line]
+    tokens: int
+
+
+class ItemChanges(Record):
+    """One item: its worst impact, whom that reaches, and how many changes there are of each."""
+
+    counts: Record
+    impact: str
+    item: str
+    reach: list[str]
+
+
+class Items(Record):
+    """What a model will see of a snapshot."""
+
+    findings: list[Finding]
+    format: Any
+    instructions: str
+    server: str
+    token_method: str
+    tokens: int
+
+
+class Known(Record):
+    """The component Known."""
+
+    known: int
+    proposed: ProposedKnown | None
+    server: str
+
+
+class LastLook(Record):
+    """The component LastLook."""
+
+    answer: str
+    assessment_digest: str
+    at: str
+    came: list[MovedLine]
+    changes: list[Change]
+    conditions: list[FollowUpOfSignOff]
+    desk: str
+    despite: list[Despite]
+    inputs: list[str]
+    name: str
+    note: str
+    release_digest: str
+    same_release: bool
+    voided: bool
+    went: list[MovedLine]
+
+
+class Launch(Record):
+    """The component Launch."""
+
+    args: list[str]
+    command: str
+    env: list[str]
+    environment: str
+    headers: list[str]
+    package: Package
+    transport: str
+    url: str
+
+
+class LedgerPage(Record):
+    """The component LedgerPage."""
+
+    next: str | None
+    results: list[EntryRow]
+
+
+class Life(Record):
+    """The life of one item through the releases of a server, oldest first."""
+
+    format: Any
+    item: str
+    steps: list[Record]
+
+
+class Line(Record):
+    """The component Line."""
+
+    description: str
+    name: str
+    pointer: str
+    required: bool
+    type: str
+
+
+class MadeToken(Record):
+    """The component MadeToken."""
+
+    created_at: str
+    expires_at: str
+    id: int
+    last_used_at: str | None
+    name: str
+    scopes: list[str]
+    secret: str
+
+
+class Me(Record):
+    """The component Me."""
+
+    desks: list[str]
+    name: str
+    role: str
+    teams: list[str]
+    username: str
+
+
+class Member(Record):
+    """The component Member."""
+
+    digest: str
+    item: str
+    server: str
+    team: str
+
+
+class MixUps(Record):
+    """The component MixUps."""
+
+    mix_ups: list[MixUp]
+
+
+class MixUp(Record):
+    """The component Mix_up."""
+
+    a: Side
+    b: Side
+    only_a: list[str]
+    only_b: list[str]
+    risk: float
+
+
+class MovedLine(Record):
+    """The component MovedLine."""
+
+    item: str
+    kind: str
+    words: str
+
+
+class MovedRequest(Record):
+    """The component MovedRequest."""
+
+    added: list[str]
+    dropped: list[str]
+    request: int
+
+
+class Overlap(Record):
+    """The component Overlap."""
+
+    a: Side
+    b: Side
+    differences: list[str]
+    newcomer: str | None
+    preferred: str | None
+    reasons: list[str]
+    ruled: str | None
+    score: float
+    signals: Record
+    stands_in: bool | None
+
+
+class OverlapMap(Record):
+    """The component OverlapMap."""
+
+    edges: list[Edge]
+    points: list[Point]
+
+
+class Overlaps(Record):
+    """What `overlap` says of some snapshots."""
+
+    format: Any
+    mix_ups: list[MixUp]
+    overlaps: list[Overlap]
+
+
+class Package(Record):
+    """The component Package."""
+
+    integrity: str
+    name: str
+    version: str
+
+
+class PairedOverlap(Record):
+    """The component PairedOverlap."""
+
+    a: Side
+    b: Side
+    differences: list[str]
+    newcomer: str | None
+    pair: str
+    preferred: str | None
+    reasons: list[str]
+    ruled: str | None
+    score: float
+    signals: Record
+    stands_in: bool | None
+
+
+class People(Record):
+    """The component People."""
+
+    results: list[PersonRow]
+
+
+class PersonRow(Record):
+    """The component PersonRow."""
+
+    active: bool
+    desks: list[str]
+    invited_until: str | None
+    last_used_at: str | None
+    name: str
+    role: str
+    sessions: int
+    teams: list[str]
+    tokens: list[PersonToken]
+    username: str
+
+
+class PersonToken(Record):
+    """The component PersonToken."""
+
+    expires_at: str
+    id: int
+    name: str
+    scopes: list[str]
+
+
+class Piece(Record):
+    """The component Piece."""
+
+    hit: bool
+    text: str
+
+
+class Placed(Record):
+    """The component Placed."""
+
+    finding: Finding
+    server: str
+    team: str
+    version: str
+
+
+class PlacedPage(Record):
+    """The component PlacedPage."""
+
+    next: str | None
+    results: list[Placed]
+
+
+class Point(Record):
+    """The component Point."""
+
+    item: str
+    server: str
+    team: str
+    x: float
+    y: float
+
+
+class ProposedKnown(Record):
+    """The component ProposedKnown."""
+
+    at: str
+    by: str
+    findings: int
+    id: int
+    may_answer: bool
+    number: int
+    reason: str
+    server: str
+    state: str
+
+
+class ProposedKnownList(Record):
+    """The component ProposedKnownList."""
+
+    results: list[ProposedKnown]
+
+
+class Publication(Record):
+    """The component Publication."""
+
+    about: str | None
+    approved_by: str
+    assessment: Assessment
+    changes_summary: ChangesSummary | None
+    checkpoint: str
+    comments: list[CommentRow]
+    due_at: str | None
+    id: int
+    item: str
+    kind: str
+    last_look: LastLook | None
+    may_comment: bool
+    may_hand_on: bool
+    may_publish: bool
+    may_question: bool
+    may_sign_at: list[str]
+    may_take: bool
+    may_take_back: bool
+    mine: bool
+    moved: list[str]
+    note: str
+    number: int
+    opened_at: str
+    opened_by: str
+    release_digest: str
+    release_state: str | None
+    route: list[list[RouteDesk]]
+    rule_set: int
+    server: str
+    sign_offs: list[GivenSignOff]
+    snapshot_digest: str | None
+    state: str
+    submitters: list[str]
+    suspended_because: str | None
+    taken_by: str | None
+    team: str
+    terms: Terms
+    title: str
+    version: str
+    waits_for: list[str]
+    warnings: list[str]
+
+
+class ReleaseComparison(Record):
+    """What `compare` says of two snapshots."""
+
+    changes: list[Change]
+    format: Any
+    groups: list[ChangeGroup]
+    new: str
+    next_version: Record
+    not_checked: list[str]
+    old: str
+    releases: Record
+    untouched: int
+
+
+class ReleaseDetail(Record):
+    """The component ReleaseDetail."""
+
+    breaking: bool
+    captured: Record
+    despite: list[AgreedDespite]
+    digest: str
+    end_reason: str
+    ended_at: str | None
+    item_count: int
+    launch: list[Launch]
+    origin: str
+    published_at: str | None
+    replacement: str
+    server: str
+    snapshot_digest: str
+    state: str
+    submitted_at: str
+    submitted_by: str
+    sunset_at: str | None
+    suspensions: list[SuspensionRow]
+    tokens: int
+    tool_count: int
+    version: str
+
+
+class ReleaseRow(Record):
+    """The component ReleaseRow."""
+
+    breaking: bool
+    captured: Record
+    digest: str
+    end_reason: str
+    ended_at: str | None
+    item_count: int
+    launch: list[Launch]
+    origin: str
+    published_at: str | None
+    replacement: str
+    server: str
+    snapshot_digest: str
+    state: str
+    submitted_at: str
+    submitted_by: str
+    sunset_at: str | None
+    tokens: int
+    tool_count: int
+    version: str
+
+
+class RequestDetail(Record):
+    """The component RequestDetail."""
+
+    about: str | None
+    approved_by: str
+    assessment: Assessment
+    changes_summary: ChangesSummary | None
+    comments: list[CommentRow]
+    due_at: str | None
+    id: int
+    item: str
+    kind: str
+    last_look: LastLook | None
+    may_comment: bool
+    may_hand_on: bool
+    may_publish: bool
+    may_question: bool
+    may_sign_at: list[str]
+    may_take: bool
+    may_take_back: bool
+    mine: bool
+    moved: list[str]
+    note: str
+    number: int
+    opened_at: str
+    opened_by: str
+    release_digest: str
+    release_state: str | None
+    route: list[list[RouteDesk]]
+    rule_set: int
+    server: str
+    sign_offs: list[GivenSignOff]
+    snapshot_digest: str | None
+    state: str
+    submitters: list[str]
+    suspended_because: str | None
+    taken_by: str | None
+    team: str
+    terms: Terms
+    title: str
+    version: str
+    waits_for: list[str]
+    warnings: list[str]
+
+
+class RequestKind(Record):
+    """The component RequestKind."""
+
+    about: str
+    asked: bool
+    button: str
+    done: str
+    kind: str
+    subject: str
+    terms: list[TermForm]
+    verb: str
+    words: str
+
+
+class RequestKinds(Record):
+    """The component RequestKinds."""
+
+    results: list[RequestKind]
+
+
+class RequestRow(Record):
+    """The component RequestRow."""
+
+    due_at: str | None
+    id: int
+    item: str
+    kind: str
+    mine: bool
+    moved: list[str]
+    number: int
+    opened_at: str
+    opened_by: str
+    server: str
+    state: str
+    taken_by: str | None
+    team: str
+    title: str
+    version: str
+    waits_for: list[str]
+
+
+class RequestsPage(Record):
+    """The component RequestsPage."""
+
+    next: str | None
+    results: list[RequestRow]
+
+
+class RouteDesk(Record):
+    """The component RouteDesk."""
+
+    agreed: list[Agreed]
+    desk: str
+    due_at: str
+    hints: list[str]
+    lead: str | None
+    may_sign: list[str]
+    needed: int
+    reasons: list[str]
+    standing: str
+    title: str
+
+
+class Routing(Record):
+    """The component Routing."""
+
+    agreed_by: str | None
+    at: str | None
+    by: str
+    digest: str
+    loosened: list[str]
+    may_answer: bool
+    may_change: bool
+    note: str
+    replaces: int
+    state: str
+    text: str
+    version: int
+
+
+class RoutingRehearsal(Record):
+    """The component RoutingRehearsal."""
+
+    approved_by_rule_after: int
+    approved_by_rule_before: int
+    desks: list[DeskLoad]
+    faults: list[str]
+    loosened: list[str]
+    moved: list[MovedRequest]
+    requests: int
+
+
+class RoutingRow(Record):
+    """The component RoutingRow."""
+
+    agreed_by: str | None
+    at: str | None
+    by: str
+    digest: str
+    loosened: list[str]
+    may_answer: bool
+    note: str
+    replaces: int
+    state: str
+    version: int
+
+
+class RoutingVersions(Record):
+    """The component RoutingVersions."""
+
+    results: list[RoutingRow]
+
+
+class Rule(Record):
+    """The component Rule."""
+
+    bad: Snapshot
+    covers: list[str]
+    family: str
+    good: Snapshot
+    level: str
+    reason: str
+    rule: str
+    settings: list[Record]
+
+
+class Rules(Record):
+    """The component Rules."""
+
+    results: list[Rule]
+
+
+class RulingRow(Record):
+    """The component RulingRow."""
+
+    answer_note: str
+    answered_at: str | None
+    answered_by: str | None
+    at: str
+    base: str
+    by: str
+    due: str | None
+    id: int
+    may_answer: bool
+    may_end: bool
+    members: list[str]
+    number: int
+    overdue: bool
+    owner: str
+    pairs: list[str]
+    preferred: str
+    reason: str
+    release: str
+    state: str
+    told: list[str]
+    word: str
+
+
+class RulingsPage(Record):
+    """The component RulingsPage."""
+
+    next: str | None
+    results: list[RulingRow]
+
+
+class Said(Record):
+    """The component Said."""
+
+    at: str
+    id: int
+    name: str
+    text: str
+
+
+class SaidWord(Record):
+    """The component SaidWord."""
+
+    asked: str
+    said: str
+    where: str
+
+
+class ServerDetail(Record):
+    """The component ServerDetail."""
+
+    contact: str
+    current_items: int | None
+    current_tokens: int | None
+    current_tools: int | None
+    current_version: str | None
+    data_class: str
+    deprecated_items: int | None
+    deprecated_tokens: int | None
+    deprecated_version: str | None
+    may_ask: bool
+    may_edit: list[str]
+    may_suspend: bool
+    record_digest: str
+    releases: list[ReleaseRow]
+    reviewed: bool | None
+    scheme: str
+    slug: str
+    source_link: str
+    suspended: bool
+    suspensions: list[SuspensionRow]
+    tags: list[str]
+    team_slug: str
+    team_title: str
+    title: str
+    transports: list[str]
+    waiting: bool
+
+
+class ServerRow(Record):
+    """The component ServerRow."""
+
+    contact: str
+    current_items: int | None
+    current_tokens: int | None
+    current_tools: int | None
+    current_version: str | None
+    data_class: str
+    deprecated_items: int | None
+    deprecated_tokens: int | None
+    deprecated_version: str | None
+    reviewed: bool | None
+    scheme: str
+    slug: str
+    source_link: str
+    suspended: bool
+    tags: list[str]
+    team_slug: str
+    team_title: str
+    title: str
+    transports: list[str]
+    waiting: bool
+
+
+class ServersPage(Record):
+    """The component ServersPage."""
+
+    next: str | None
+    results: list[ServerRow]
+
+
+class Session(Record):
+    """The component Session."""
+
+    elsewhere: str | None
+    passwords: bool
+    person: Me | None
+
+
+class SessionRow(Record):
+    """The component SessionRow."""
+
+    browser: str
+    id: int
+    last_used_at: str
+    own: bool
+    started_at: str
+
+
+class SessionsPage(Record):
+    """The component SessionsPage."""
+
+    next: str | None
+    results: list[SessionRow]
+
+
+class Side(Record):
+    """The component Side."""
+
+    basis: str
+    digest: str
+    file: str
+    item: str
+    server: str
+    since: str
+
+
+class Snapshot(Record):
+    """All that a tool server declares at one moment; the MCP objects are kept as received."""
+
+    captured: Record
+    format: Any
+    prompts: list[Declared]
+    resourceTemplates: list[Declared]
+    resources: list[Declared]
+    server: Record
+    tools: list[Declared]
+
+
+class StandIn(Record):
+    """Whether tool b can take the place of tool a, and what is in the way."""
+
+    a: str
+    b: str
+    format: Any
+    obstacles: list[Record]
+    stands_in: bool | None
+
+
+class Style(Record):
+    """The component Style."""
+
+    agreed_by: str | None
+    at: str | None
+    by: str
+    digest: str
+    loosened: list[str]
+    may_answer: bool
+    may_change: bool
+    note: str
+    replaces: int
+    state: str
+    text: str
+    version: int
+
+
+class StyleEffect(Record):
+    """What another house style would do to every current release of a catalog."""
+
+    format: Any
+    loosened: list[str]
+    newly_failing: list[Record]
+    no_longer_failing: list[str]
+    rules: list[Record]
+    servers: int
+
+
+class StyleRow(Record):
+    """The component StyleRow."""
+
+    agreed_by: str | None
+    at: str | None
+    by: str
+    digest: str
+    loosened: list[str]
+    may_answer: bool
+    note: str
+    replaces: int
+    state: str
+    version: int
+
+
+class Styles(Record):
+    """The component Styles."""
+
+    results: list[StyleRow]
+
+
+class Summary(Record):
+    """The component Summary."""
+
+    results: list[SummaryRow]
+
+
+class SummaryRow(Record):
+    """The component SummaryRow."""
+
+    counting: int
+    family: str
+    known: int
+    level: str
+    rule: str
+    team: str
+    team_title: str
+    waived: int
+
+
+class SuspendedItem(Record):
+    """The component SuspendedItem."""
+
+    at: str
+    item: str
+    reason: str
+
+
+class SuspensionRow(Record):
+    """The component SuspensionRow."""
+
+    at: str
+    by: str
+    id: int
+    item: str
+    reason: str
+    server: str
+
+
+class SuspensionsPage(Record):
+    """The component SuspensionsPage."""
+
+    next: str | None
+    results: list[SuspensionRow]
+
+
+class TeamRow(Record):
+    """The component TeamRow."""
+
+    slug: str
+    title: str
+
+
+class TeamsPage(Record):
+    """The component TeamsPage."""
+
+    next: str | None
+    results: list[TeamRow]
+
+
+class TermForm(Record):
+    """The component TermForm."""
+
+    choices: list[str]
+    form: str
+    hint: str
+    label: str
+    name: str
+    required: bool
+
+
+class Terms(Record):
+    """The component Terms."""
+
+    data_class: str
+    data_class_before: str
+    reason: str
+    replacement: str
+    scheme: str
+    scheme_before: str
+    sunset_at: str | None
+
+
+class Timeline(Record):
+    """The component Timeline."""
+
+    steps: list[TimelineStep]
+
+
+class TimelineStep(Record):
+    """The component TimelineStep."""
+
+    at: str
+    changes: int
+    impact: str | None
+    silent: int
+    since: str | None
+    state: str
+    version: str
+
+
+class TokenRow(Record):
+    """The component TokenRow."""
+
+    created_at: str
+    expires_at: str
+    id: int
+    last_used_at: str | None
+    name: str
+    scopes: list[str]
+
+
+class TokensPage(Record):
+    """The component TokensPage."""
+
+    next: str | None
+    results: list[TokenRow]
+
+
+class Verified(Record):
+    """The component Verified."""
+
+    differences: list[str]
+    entries: int
+    fault: str
+    head: str
+    kept_at: str | None
+    not_told: Record
+    refused: list[str]
+    unreadable: list[str]
+
+
+class WaiverRow(Record):
+    """The component WaiverRow."""
+
+    answer_note: str
+    answered_at: str | None
+    answered_by: str | None
+    asked_at: str
+    asked_by: str
+    id: int
+    item: str
+    may_answer: bool
+    may_end: bool
+    number: int
+    pointer: str | None
+    reason: str
+    rule: str
+    server: str
+    state: str
+    team: str
+    until: str
+
+
+class WaiversPage(Record):
+    """The component WaiversPage."""
+
+    next: str | None
+    results: list[WaiverRow]
+
+
+Assessment._records = {"changes": Change, "findings": Finding, "overlaps": Overlap}
+ByDigest._records = {"releases": Approval}
+ChangesSummary._records = {"groups": ChangeGroup, "items": ItemChanges}
+Checked._records = {"assessment": Assessment}
+CommentRow._records = {"answers": Said}
+Comparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges}
+Connection._records = {"suspended": SuspendedItem}
+Deputies._records = {"results": DeputyRow}
+DeskRow._records = {"members": DeskMember}
+Desks._records = {"results": DeskRow}
+Findings._records = {"findings": Finding}
+FollowUps._records = {"results": FollowUpRow}
+Found._records = {"results": Hit}
+GivenSignOff._records = {"conditions": FollowUpOfSignOff, "despite": Despite}
+Group._records = {"members": Member, "overlaps": PairedOverlap, "ruling": RulingRow, "servers": Alike}
+Groups._records = {"groups": Group}
+Hit._records = {"name": Piece, "parameters": Piece, "says": SaidWord, "text": Piece}
+Inbox._records = {"results": InboxEntry}
+Item._records = {"declared": Declared, "findings": Finding, "parameters": Line, "results": Line}
+Items._records = {"findings": Finding, "items": Item}
+Known._records = {"proposed": ProposedKnown}
+LastLook._records = {"came": MovedLine, "changes": Change, "conditions": FollowUpOfSignOff, "despite": Despite, "went": MovedLine}
+Launch._records = {"package": Package}
+LedgerPage._records = {"results": EntryRow}
+MixUps._records = {"mix_ups": MixUp}
+MixUp._records = {"a": Side, "b": Side}
+Overlap._records = {"a": Side, "b": Side}
+OverlapMap._records = {"edges": Edge, "points": Point}
+Overlaps._records = {"mix_ups": MixUp, "overlaps": Overlap}
+PairedOverlap._records = {"a": Side, "b": Side}
+People._records = {"results": PersonRow}
+PersonRow._records = {"tokens": PersonToken}
+Placed._records = {"finding": Finding}
+PlacedPage._records = {"results": Placed}
+ProposedKnownList._records = {"results": ProposedKnown}
+Publication._records = {"assessment": Assessment, "changes_summary": ChangesSummary, "comments": CommentRow, "last_look": LastLook, "route": RouteDesk, "sign_offs": GivenSignOff, "terms": Terms}
+ReleaseComparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges}
+ReleaseDetail._records = {"despite": AgreedDespite, "launch": Launch, "suspensions": SuspensionRow}
+ReleaseRow._records = {"launch": Launch}
+RequestDetail._records = {"assessment": Assessment, "changes_summary": ChangesSummary, "comments": CommentRow, "last_look": LastLook, "route": RouteDesk, "sign_offs": GivenSignOff, "terms": Terms}
+RequestKind._records = {"terms": TermForm}
+RequestKinds._records = {"results": RequestKind}
+RequestsPage._records = {"results": RequestRow}
+RouteDesk._records = {"agreed": Agreed}
+RoutingRehearsal._records = {"desks": DeskLoad, "moved": MovedRequest}
+RoutingVersions._records = {"results": RoutingRow}
+Rule._records = {"bad": Snapshot, "good": Snapshot}
+Rules._records = {"results": Rule}
+RulingsPage._records = {"results": RulingRow}
+ServerDetail._records = {"releases": ReleaseRow, "suspensions": SuspensionRow}
+ServersPage._records = {"results": ServerRow}
+Session._records = {"person": Me}
+SessionsPage._records = {"results": SessionRow}
+Snapshot._records = {"prompts": Declared, "resourceTemplates": Declared, "resources": Declared, "tools": Declared}
+Styles._records = {"results": StyleRow}
+Summary._records = {"results": SummaryRow}
+SuspensionsPage._records = {"results": SuspensionRow}
+TeamsPage._records = {"results": TeamRow}
+Timeline._records = {"steps": TimelineStep}
+TokensPage._records = {"results": TokenRow}
+WaiversPage._records = {"results": WaiverRow}
