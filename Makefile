@@ -31,6 +31,7 @@ check: $(DONE)/python $(DONE)/console
 	$(BIN)/mypy
 	$(BIN)/python -m django makemigrations --check --dry-run --settings tallshelf.service.settings
 	$(BIN)/python docs/write_tables.py --check
+	$(BIN)/python docs/write_client.py --check
 	cd console && npm run --silent lint && npm run --silent types && npm run --silent api -- --check
 
 console: $(DONE)/console

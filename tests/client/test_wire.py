@@ -7,7 +7,7 @@ import json
 import httpx
 import pytest
 
-from tallshelf.client import ProblemError, Shelf
+from tallshelf.client import ProblemError, Shelf, results
 from tallshelf.core.errors import (
     Conflict,
     Denied,
@@ -146,3 +146,23 @@ def test_lines_are_read_as_they_come():
     asks, _ = shelf(httpx.Response(200, content=lines))
     with asks:
         assert [json.loads(line)["number"] for line in asks._lines("GET", "ledger/export")] == [0, 1, 2]
+
+
+def test_answers_are_records_that_are_read_like_dicts_and_never_changed():
+    row = {"version": "1.4.2", "state": "published", "since": "a later member"}
+    asks, _ = shelf(ok({"slug": "berth-planner", "title": "Berths", "releases": [row]}))
+    server = asks.server("berth-planner")
+    assert isinstance(server, results.ServerDetail) and isinstance(server.releases[0], results.ReleaseRow)
+    assert server.releases[0].version == server["releases"][0]["version"] == "1.4.2"
+    assert server.releases[0].since == "a later member" and {**server}["slug"] == "berth-planner"
+    assert json.loads(json.dumps(server)) == server
+    for change in (
+        lambda: setattr(server, "title", "x"),
+        lambda: server.__setitem__("title", "x"),
+        lambda: server.update(title="x"),
+        lambda: server.pop("title"),
+    ):
+        with pytest.raises(TypeError, match="is not changed"):
+            change()
+    with pytest.raises(AttributeError, match="there is no 'colour'; there are releases, slug, title"):
+        _ = server.colour

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from tallshelf.cli import options
@@ -164,7 +165,7 @@ def _pairs(shelf: Shelf, items: list[str]) -> list[str]:
     return pairs
 
 
-def _open(groups: list[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
+def _open(groups: Sequence[dict[str, Any]], args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.reports import escape, wrap
     from tallshelf.core.reports.lines import count
 

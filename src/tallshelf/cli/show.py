@@ -39,6 +39,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace, io: IO) -> int:
     shelf = io.shelf()
+    found: dict[str, Any]
     if args.what.isascii() and args.what.isdigit():
         found = shelf.request(int(args.what))
         text = request_text(found, io.paint)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Sequence
 from typing import Any
 
 from tallshelf.cli import options
@@ -45,7 +46,7 @@ def show(found: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
     return FINE
 
 
-def history(rows: list[dict[str, Any]], command: str, args: argparse.Namespace, io: IO) -> int:
+def history(rows: Sequence[dict[str, Any]], command: str, args: argparse.Namespace, io: IO) -> int:
     """Print every version, newest first, and how to answer one that waits."""
     from tallshelf.core.reports import escape, table
 

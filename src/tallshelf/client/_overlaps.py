@@ -3,38 +3,43 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from typing import Any, Literal, cast
+from typing import Any, Literal
 
-from tallshelf.client._wire import Document, Wire, path_step
+from tallshelf.client import results
+from tallshelf.client._wire import Wire, path_step
 
 
 class OverlapCalls(Wire):
     """Overlaps, rulings on them, and mix-up risk."""
 
-    def overlaps(self, slug: str, version: str = "current") -> Document:
+    def overlaps(self, slug: str, version: str = "current") -> results.Overlaps:
         """Return what a release overlaps with (``overlaps``), and its ``mix_ups``."""
-        return self._get(f"servers/{path_step(slug)}/releases/{path_step(version)}/overlaps")
+        return self._get(
+            results.Overlaps, f"servers/{path_step(slug)}/releases/{path_step(version)}/overlaps"
+        )
 
-    def check_overlaps(self, snapshot: Mapping[str, Any], *, server: str | None = None) -> Document:
+    def check_overlaps(self, snapshot: Mapping[str, Any], *, server: str | None = None) -> results.Overlaps:
         """Return what a snapshot overlaps with in the catalog, storing nothing."""
-        return self._post("overlaps", {"snapshot": snapshot, "server": server}, repeat=True)
+        return self._post(results.Overlaps, "overlaps", {"snapshot": snapshot, "server": server}, repeat=True)
 
     def overlap_groups(
         self, *, state: str = "", cls: str = "", team: str = "", within: bool = False
-    ) -> list[Document]:
+    ) -> list[results.Group]:
         """Return the pairs of servers that overlap: ``open`` ones, ``ruled`` ones, or all; those ``within`` one."""
         params = {"state": state, "class": cls, "team": team, "within": "true" if within else ""}
         wanted = {name: value for name, value in params.items() if value}
-        return cast("list[Document]", self._get("overlaps", wanted)["groups"])
+        return self._get(results.Groups, "overlaps", wanted).groups
 
-    def mix_ups(self, items: Sequence[str]) -> list[Document]:
+    def mix_ups(self, items: Sequence[str]) -> list[results.MixUp]:
         """Return which of some items, as ``server#item``, a chooser would confuse when offered together."""
-        return cast("list[Document]", self._post("mix-ups", {"items": list(items)}, repeat=True)["mix_ups"])
+        return self._post(results.MixUps, "mix-ups", {"items": list(items)}, repeat=True).mix_ups
 
-    def rulings(self, *, state: str = "", word: str = "") -> Iterator[Document]:
+    def rulings(self, *, state: str = "", word: str = "") -> Iterator[results.RulingRow]:
         """Yield rulings, newest first."""
         params = {"state": state, "word": word}
-        return self._pages("rulings", {name: value for name, value in params.items() if value})
+        return self._pages(
+            results.RulingRow, "rulings", {name: value for name, value in params.items() if value}
+        )
 
     def rule(
         self,
@@ -47,7 +52,7 @@ class OverlapCalls(Wire):
         due: str | None = None,
         release: str = "",
         base: str = "",
-    ) -> Document:
+    ) -> results.RulingRow:
         """Propose a word on overlaps, named by their ``pair``; a second curator agrees to it.
 
         ``same-meaning`` is a word on silent changes, named by their ``basis``, that came with a ``release``
@@ -55,10 +60,12 @@ class OverlapCalls(Wire):
         """
         body = {"pairs": list(pairs), "word": word, "reason": reason}
         more = {"preferred": preferred, "owner": owner, "due": due, "release": release, "base": base}
-        return self._post("rulings", {**body, **more}, repeat=True)
+        return self._post(results.RulingRow, "rulings", {**body, **more}, repeat=True)
 
     def answer_ruling(
         self, number: int, answer: Literal["agree", "decline", "end"], note: str = ""
-    ) -> Document:
+    ) -> results.RulingRow:
         """Agree to a proposed ruling, decline it, or end one."""
-        return self._post(f"rulings/{number}/answer", {"answer": answer, "note": note}, repeat=True)
+        return self._post(
+            results.RulingRow, f"rulings/{number}/answer", {"answer": answer, "note": note}, repeat=True
+        )

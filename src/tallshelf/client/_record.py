@@ -30,7 +30,7 @@ class Record(dict[str, Any]):
         raise TypeError("what the service answered is not changed; make a dict of it first: dict(record)")
 
     __setattr__ = __delattr__ = __setitem__ = __delitem__ = _refuse
-    clear = pop = popitem = setdefault = update = __ior__ = _refuse  # type: ignore[assignment]
+    clear = pop = popitem = setdefault = update = __ior__ = _refuse
 
 
 def _held(value: Any, kind: type[Record]) -> Any:

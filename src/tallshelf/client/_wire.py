@@ -7,16 +7,17 @@ import time
 import uuid
 from collections.abc import Iterator, Mapping
 from types import TracebackType
-from typing import Any, Self, cast
+from typing import Any, Self, TypeVar
 from urllib.parse import quote
 
 import httpx
 
 from tallshelf import __version__
+from tallshelf.client._record import Record
 from tallshelf.client.errors import error_from
 from tallshelf.core.errors import ServiceFault, TookTooLong, Unreachable
 
-Document = dict[str, Any]
+R = TypeVar("R", bound=Record)
 
 _SAFE_TO_REPEAT = frozenset({"GET", "DELETE"})
 _PAUSES = (0.2, 0.6)
@@ -56,17 +57,18 @@ class Wire:
         """Close the connections."""
         self._http.close()
 
-    def _get(self, path: str, params: Mapping[str, str] | None = None) -> Document:
-        return cast(Document, self._send("GET", path, params=params).json())
+    def _get(self, kind: type[R], path: str, params: Mapping[str, str] | None = None) -> R:
+        return kind.of(self._send("GET", path, params=params).json())
 
-    def _post(self, path: str, body: Any, *, repeat: bool = False) -> Document:
-        return cast(Document, self._send("POST", path, body=body, repeat=repeat).json())
+    def _post(self, kind: type[R], path: str, body: Any, *, repeat: bool = False) -> R:
+        return kind.of(self._send("POST", path, body=body, repeat=repeat).json())
 
-    def _pages(self, path: str, params: Mapping[str, str]) -> Iterator[Document]:
+    def _pages(self, kind: type[R], path: str, params: Mapping[str, str]) -> Iterator[R]:
         cursor: str | None = None
         while True:
-            page = self._get(path, {**params, "limit": "200", **({"cursor": cursor} if cursor else {})})
-            yield from page["results"]
+            asked = {**params, "limit": "200", **({"cursor": cursor} if cursor else {})}
+            page = self._send("GET", path, params=asked).json()
+            yield from map(kind.of, page["results"])
             cursor = page["next"]
             if cursor is None:
                 return
@@ -116,9 +118,9 @@ class Wire:
             )
         raise error_from(problem, answer.status_code)
 
-    def _documents(self, path: str, body: Any) -> Iterator[Document]:
+    def _documents(self, path: str, body: Any) -> Iterator[Record]:
         """Yield the documents of an answer in JSON Lines, each as soon as it is there."""
-        return map(json.loads, self._lines("POST", path, body))
+        return (Record.of(json.loads(line)) for line in self._lines("POST", path, body))
 
     def _lines(self, method: str, path: str, body: Any = None) -> Iterator[str]:
         """Yield the lines of an answer, each as soon as it is there."""

@@ -1,4 +1,4 @@
-"""The kinds of records that the client answers with; written from the OpenAPI document by `docs/write_client.py`."""
+"""The kinds of records that the client answers with; written by docs/write_client.py."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ class Assessment(Record):
     digest: str
     facts: Record
     findings: list[Finding]
-    format: Any
+    format: str
     gates: list[Record]
     inputs: Record
     next_version: Record
@@ -144,7 +144,7 @@ class Comparison(Record):
     """What `compare` says of two snapshots."""
 
     changes: list[Change]
-    format: Any
+    format: str
     groups: list[ChangeGroup]
     new: str
     next_version: Record
@@ -289,7 +289,7 @@ class Findings(Record):
     """What `lint` says of a snapshot."""
 
     findings: list[Finding]
-    format: Any
+    format: str
 
 
 class FollowUpOfSignOff(Record):
@@ -440,7 +440,7 @@ class Items(Record):
     """What a model will see of a snapshot."""
 
     findings: list[Finding]
-    format: Any
+    format: str
     instructions: str
     server: str
     token_method: str
@@ -498,7 +498,7 @@ class LedgerPage(Record):
 class Life(Record):
     """The life of one item through the releases of a server, oldest first."""
 
-    format: Any
+    format: str
     item: str
     steps: list[Record]
 
@@ -601,7 +601,7 @@ class OverlapMap(Record):
 class Overlaps(Record):
     """What `overlap` says of some snapshots."""
 
-    format: Any
+    format: str
     mix_ups: list[MixUp]
     overlaps: list[Overlap]
 
@@ -763,7 +763,7 @@ class ReleaseComparison(Record):
     """What `compare` says of two snapshots."""
 
     changes: list[Change]
-    format: Any
+    format: str
     groups: list[ChangeGroup]
     new: str
     next_version: Record
@@ -1153,7 +1153,7 @@ class Snapshot(Record):
     """All that a tool server declares at one moment; the MCP objects are kept as received."""
 
     captured: Record
-    format: Any
+    format: str
     prompts: list[Declared]
     resourceTemplates: list[Declared]
     resources: list[Declared]
@@ -1166,7 +1166,7 @@ class StandIn(Record):
 
     a: str
     b: str
-    format: Any
+    format: str
     obstacles: list[Record]
     stands_in: bool | None
 
@@ -1191,7 +1191,7 @@ class Style(Record):
 class StyleEffect(Record):
     """What another house style would do to every current release of a catalog."""
 
-    format: Any
+    format: str
     loosened: list[str]
     newly_failing: list[Record]
     no_longer_failing: list[str]
@@ -1401,7 +1401,13 @@ Inbox._records = {"results": InboxEntry}
 Item._records = {"declared": Declared, "findings": Finding, "parameters": Line, "results": Line}
 Items._records = {"findings": Finding, "items": Item}
 Known._records = {"proposed": ProposedKnown}
-LastLook._records = {"came": MovedLine, "changes": Change, "conditions": FollowUpOfSignOff, "despite": Despite, "went": MovedLine}
+LastLook._records = {
+    "came": MovedLine,
+    "changes": Change,
+    "conditions": FollowUpOfSignOff,
+    "despite": Despite,
+    "went": MovedLine,
+}
 Launch._records = {"package": Package}
 LedgerPage._records = {"results": EntryRow}
 MixUps._records = {"mix_ups": MixUp}
@@ -1415,11 +1421,27 @@ PersonRow._records = {"tokens": PersonToken}
 Placed._records = {"finding": Finding}
 PlacedPage._records = {"results": Placed}
 ProposedKnownList._records = {"results": ProposedKnown}
-Publication._records = {"assessment": Assessment, "changes_summary": ChangesSummary, "comments": CommentRow, "last_look": LastLook, "route": RouteDesk, "sign_offs": GivenSignOff, "terms": Terms}
+Publication._records = {
+    "assessment": Assessment,
+    "changes_summary": ChangesSummary,
+    "comments": CommentRow,
+    "last_look": LastLook,
+    "route": RouteDesk,
+    "sign_offs": GivenSignOff,
+    "terms": Terms,
+}
 ReleaseComparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges}
 ReleaseDetail._records = {"despite": AgreedDespite, "launch": Launch, "suspensions": SuspensionRow}
 ReleaseRow._records = {"launch": Launch}
-RequestDetail._records = {"assessment": Assessment, "changes_summary": ChangesSummary, "comments": CommentRow, "last_look": LastLook, "route": RouteDesk, "sign_offs": GivenSignOff, "terms": Terms}
+RequestDetail._records = {
+    "assessment": Assessment,
+    "changes_summary": ChangesSummary,
+    "comments": CommentRow,
+    "last_look": LastLook,
+    "route": RouteDesk,
+    "sign_offs": GivenSignOff,
+    "terms": Terms,
+}
 RequestKind._records = {"terms": TermForm}
 RequestKinds._records = {"results": RequestKind}
 RequestsPage._records = {"results": RequestRow}
@@ -1433,7 +1455,12 @@ ServerDetail._records = {"releases": ReleaseRow, "suspensions": SuspensionRow}
 ServersPage._records = {"results": ServerRow}
 Session._records = {"person": Me}
 SessionsPage._records = {"results": SessionRow}
-Snapshot._records = {"prompts": Declared, "resourceTemplates": Declared, "resources": Declared, "tools": Declared}
+Snapshot._records = {
+    "prompts": Declared,
+    "resourceTemplates": Declared,
+    "resources": Declared,
+    "tools": Declared,
+}
 Styles._records = {"results": StyleRow}
 Summary._records = {"results": SummaryRow}
 SuspensionsPage._records = {"results": SuspensionRow}
