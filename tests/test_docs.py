@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import argparse
+import importlib
 import json
 import re
+import shlex
 import sys
 from collections import Counter
 from pathlib import Path
 
 import httpx
 import pytest
+
+from tallshelf.cli.registry import COMMANDS
 
 ROOT = Path(__file__).parents[1]
 PAGES = [ROOT / "README.md", ROOT / "CHANGELOG.md", *sorted((ROOT / "docs").glob("*.md"))]
@@ -80,3 +85,35 @@ def test_the_recipe_for_one_note_writes_over_its_own(tmp_path, monkeypatch):
     (tmp_path / "report.md").write_text("second")
     exec(compile(recipe, "one_note.py", "exec"), {})
     assert notes[7] == "a remark of somebody" and notes[8].endswith("second") and len(notes) == 2
+
+
+COMMAND = re.compile(
+    r"(?:^\s*(?:\$ |- (?:run: )?)?|\()(?:[A-Z_]+=\S+ )*(?:\.venv/bin/|/\S+/bin/)?tallshelf ([a-z].*)"
+)
+
+
+def commands(page: Path) -> set[str]:
+    """Return the lines of a page's code blocks that call the command line, whole."""
+    blocks = re.findall(r"^```\w*\n(.+?)^```", page.read_text("utf-8"), re.M | re.S)
+    lines = [line for block in blocks for line in block.replace("\\\n", " ").splitlines()]
+    found = (COMMAND.search(line) for line in lines)
+    return {match[1] for match in found if match}
+
+
+CALLS = sorted({(page.name, line) for page in PAGES for line in commands(page)})
+
+
+@pytest.mark.parametrize(("page", "line"), CALLS, ids=[f"{page}: {line[:50]}" for page, line in CALLS])
+def test_each_command_that_is_shown_is_one(page, line):
+    bare = re.sub(r"[)\"']*$", "", line) if line.count("(") < line.count(")") else line
+    words = shlex.split(re.split(r"\s(?:\||>|2>|&&|#)\s?", bare)[0].replace("…", "x"), comments=False)
+    command = COMMANDS.get(words[0])
+    assert command is not None, words[0]
+    parser = argparse.ArgumentParser(exit_on_error=False)
+    importlib.import_module(command.module).add_arguments(parser)
+    known, unknown = parser.parse_known_args(words[1:])
+    assert not [one for one in unknown if one.startswith("-")], (unknown, known)
+
+
+def test_there_are_commands_to_hold_against_the_parser():
+    assert len(CALLS) > 45

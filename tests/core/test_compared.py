@@ -22,8 +22,8 @@ from tallshelf.core.changes import (
     items_of,
     next_version,
 )
+from tallshelf.core.changes._locations import Pairing
 from tallshelf.core.changes._make import make
-from tallshelf.core.changes._spots import Pairing
 from tallshelf.core.formats import schema
 from tallshelf.core.reports import (
     change_document,

@@ -135,8 +135,8 @@ def work() -> None:
 
 def ended(act: str, version: str, reason: str = "r", **more: Any) -> Any:
     """Let a release end: tomas asks for it, and every desk agrees."""
-    wish = review.Wish(act, "berth-planner", reason, version, **more)
-    return player.agree(review.ask(history.actor("tomas"), wish)[0])
+    draft = review.RequestDraft(act, "berth-planner", reason, version, **more)
+    return player.agree(review.ask(history.actor("tomas"), draft)[0])
 
 
 @pytest.fixture

@@ -22,7 +22,7 @@ SLUG = "berth-planner"
 
 
 def ask(kind: str, who: str = "tomas", **more):
-    return review.ask(actor(who), review.Wish(kind, SLUG, more.pop("reason", "r"), **more))
+    return review.ask(actor(who), review.RequestDraft(kind, SLUG, more.pop("reason", "r"), **more))
 
 
 def events(*names: str) -> list[str]:

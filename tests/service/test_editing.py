@@ -94,7 +94,7 @@ def test_a_deprecation_says_until_when_and_what_instead(published, api):
 def test_an_ending_that_makes_no_sense_is_refused(published, act, more, error):
     published("1.4.2")
     with pytest.raises(error):
-        review.ask(actor("ines"), review.Wish(act, "berth-planner", "r", "1.4.2", **more))
+        review.ask(actor("ines"), review.RequestDraft(act, "berth-planner", "r", "1.4.2", **more))
     assert queries.release(actor("ines"), "berth-planner", "1.4.2").state == "published"
 
 

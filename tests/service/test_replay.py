@@ -103,9 +103,9 @@ class Acts(RuleBasedStateMachine):
 
     @rule(who=PEOPLE, version=VERSIONS, kind=st.sampled_from(["withdraw", "deprecate", "data-class", "lift"]))
     def ask(self, who, version, kind) -> None:
-        wish = {"version": version} if kind in ("withdraw", "deprecate") else {}
-        wish |= {"data_class": "confidential"} if kind == "data-class" else {}
-        self.tried(lambda: review.ask(actor(who), review.Wish(kind, SLUG, "r", **wish)))
+        draft = {"version": version} if kind in ("withdraw", "deprecate") else {}
+        draft |= {"data_class": "confidential"} if kind == "data-class" else {}
+        self.tried(lambda: review.ask(actor(who), review.RequestDraft(kind, SLUG, "r", **draft)))
 
     @rule(who=PEOPLE)
     def suspend(self, who) -> None:

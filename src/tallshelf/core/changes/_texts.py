@@ -7,8 +7,8 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from tallshelf.core.changes._content import ENCODINGS, encoding_change, nullable_change
+from tallshelf.core.changes._locations import Location, locations
 from tallshelf.core.changes._make import make
-from tallshelf.core.changes._spots import Spot, spots
 from tallshelf.core.changes._written import explanations_follow, is_written_down, only_says_the_schema
 from tallshelf.core.changes.result import Change
 from tallshelf.core.compat import KEYWORDS
@@ -32,92 +32,95 @@ _BY_MEANING: dict[Meaning, str] = {
 
 def compare_texts(old: Item, new: Item) -> Iterator[Change]:
     """Yield the changes of titles, descriptions, defaults, examples and other notes of an item."""
-    for spot in spots(old, new):
-        yield from _texts(spot)
+    for location in locations(old, new):
+        yield from _texts(location)
         for field in ("default", "format", "examples", "example"):
-            yield from _value(spot, field)
-        if spot.in_schema:
-            yield from _notes(spot)
+            yield from _value(location, field)
+        if location.in_schema:
+            yield from _notes(location)
 
 
-def _texts(spot: Spot) -> Iterator[Change]:
+def _texts(location: Location) -> Iterator[Change]:
     for field, kind in (("description", "description-changed"), ("title", "title-changed")):
-        old, new = _string(spot.was.get(field)), _string(spot.now.get(field))
+        old, new = _string(location.was.get(field)), _string(location.now.get(field))
         if old == new:
             continue
         if field == "title":
-            yield make(kind, spot.item.identity, _told(spot.subject, field, old, new), **spot.at(field))
+            yield make(
+                kind, location.item.identity, _told(location.subject, field, old, new), **location.at(field)
+            )
         elif not old:
-            message = f"{spot.subject}a description is added"
-            yield make("description-added", spot.item.identity, message, **spot.at(field), notice=1.0)
+            message = f"{location.subject}a description is added"
+            yield make("description-added", location.item.identity, message, **location.at(field), notice=1.0)
         else:
-            yield _described(spot, old, new)
+            yield _described(location, old, new)
 
 
-def _described(spot: Spot, old: str, new: str) -> Change:
+def _described(location: Location, old: str, new: str) -> Change:
     """Tell the change of a description by how far its meaning moved.
 
     A limit whose numbers are those of the schema on both sides only follows it.
     """
     found = text_difference(old, new)
     unit = moved_unit(old, new) if found.meaning == "unit" else None
-    fields: dict[str, Any] = {**spot.at("description"), "notice": found.notice}
+    fields: dict[str, Any] = {**location.at("description"), "notice": found.notice}
     if unit:
-        message = f"{spot.subject}{unit[0]} became {unit[1]}"
-        return make("unit-moved", spot.item.identity, message, **fields, **_whom(spot.old_pointer))
-    follows = _numbers(old) <= _limits(spot.was) and _numbers(new) <= _limits(spot.now)
+        message = f"{location.subject}{unit[0]} became {unit[1]}"
+        return make("unit-moved", location.item.identity, message, **fields, **_whom(location.old_pointer))
+    follows = _numbers(old) <= _limits(location.was) and _numbers(new) <= _limits(location.now)
     follows = follows and found.meaning == "limit"
-    follows = follows or only_says_the_schema(found.removed, found.added, spot.now)
+    follows = follows or only_says_the_schema(found.removed, found.added, location.now)
     kind = _BY_MEANING["worded" if follows else found.meaning]
     if found.meaning == "same":
         fields |= {"impact": "compatible", "folded": True}
     elif kind in ("limit-moved", "meaning-moved"):
-        fields |= _whom(spot.old_pointer)
-    return make(kind, spot.item.identity, _told(spot.subject, "description", old, new), **fields)
+        fields |= _whom(location.old_pointer)
+    return make(kind, location.item.identity, _told(location.subject, "description", old, new), **fields)
 
 
-def _notes(spot: Spot) -> Iterator[Change]:
+def _notes(location: Location) -> Iterator[Change]:
     """Tell of the keywords of a schema that constrain nothing and are no texts of their own."""
-    for keyword in sorted({*spot.was, *spot.now} - _TOLD_ELSEWHERE):
-        was, now = spot.was.get(keyword), spot.now.get(keyword)
+    for keyword in sorted({*location.was, *location.now} - _TOLD_ELSEWHERE):
+        was, now = location.was.get(keyword), location.now.get(keyword)
         if json_equal(was, now):
             continue
-        kind, message = "metadata-changed", f"{spot.subject}the keyword {keyword} changed"
+        kind, message = "metadata-changed", f"{location.subject}the keyword {keyword} changed"
         fields: dict[str, Any] = {}
         if keyword == "x-mcp-header":
             kind = "header-mirrored"
-            message = (
-                f"{spot.subject}the header it is mirrored in was {was or 'none'} and is now {now or 'none'}"
-            )
+            message = f"{location.subject}the header it is mirrored in was {was or 'none'} and is now {now or 'none'}"
         elif keyword == "deprecated" and now is True:
-            kind, message = "deprecation-marked", f"{spot.subject}it is marked as deprecated"
-            fields = _whom(spot.old_pointer)
+            kind, message = "deprecation-marked", f"{location.subject}it is marked as deprecated"
+            fields = _whom(location.old_pointer)
         elif keyword in ENCODINGS:
             yield encoding_change(
-                spot.item.identity,
-                spot.subject,
+                location.item.identity,
+                location.subject,
                 keyword,
                 was,
                 now,
-                **spot.at(keyword),
-                **_whom(spot.old_pointer),
+                **location.at(keyword),
+                **_whom(location.old_pointer),
             )
             continue
         elif keyword == "nullable":
-            result = spot.old_pointer.startswith("/outputSchema")
-            where = {**spot.at(keyword), **_whom(spot.old_pointer)}
+            result = location.old_pointer.startswith("/outputSchema")
+            where = {**location.at(keyword), **_whom(location.old_pointer)}
             one = nullable_change(
-                spot.item.identity, spot.subject, spot.was, spot.now, result=result, **where
+                location.item.identity, location.subject, location.was, location.now, result=result, **where
             )
             if one is not None:
                 yield one
             continue
         elif (_is_explanation(was) or _is_explanation(now)) and not explanations_follow(
-            keyword, spot.was, spot.now
+            keyword, location.was, location.now
         ):
-            kind, message = "explanation-changed", f"{spot.subject}what {keyword} says of its values changed"
-            fields = _whom(spot.old_pointer)
-        yield make(kind, spot.item.identity, message, **spot.at(keyword), **fields)
+            kind, message = (
+                "explanation-changed",
+                f"{location.subject}what {keyword} says of its values changed",
+            )
+            fields = _whom(location.old_pointer)
+        yield make(kind, location.item.identity, message, **location.at(keyword), **fields)
 
 
 def _is_explanation(value: Any) -> bool:
@@ -159,17 +162,25 @@ def _told(subject: str, field: str, old: str, new: str) -> str:
     return f"{subject}the {field} changed: {told_words(old, new)}"
 
 
-def _value(spot: Spot, field: str) -> Iterator[Change]:
-    old_has, new_has = field in spot.was, field in spot.now
-    if old_has == new_has and json_equal(spot.was.get(field), spot.now.get(field)):
+def _value(location: Location, field: str) -> Iterator[Change]:
+    old_has, new_has = field in location.was, field in location.now
+    if old_has == new_has and json_equal(location.was.get(field), location.now.get(field)):
         return
-    words = [canonical(side[field]).decode() if field in side else "none" for side in (spot.was, spot.now)]
-    message = f"{spot.subject}the {field} was {words[0]} and is now {words[1]}"
+    words = [
+        canonical(side[field]).decode() if field in side else "none" for side in (location.was, location.now)
+    ]
+    message = f"{location.subject}the {field} was {words[0]} and is now {words[1]}"
     kind = f"{field.removesuffix('s')}-changed"
-    if is_written_down(field, spot.was, spot.now):
-        yield make("written-down", spot.item.identity, message, **spot.at(field), **_whom(spot.old_pointer))
+    if is_written_down(field, location.was, location.now):
+        yield make(
+            "written-down",
+            location.item.identity,
+            message,
+            **location.at(field),
+            **_whom(location.old_pointer),
+        )
         return
-    yield make(kind, spot.item.identity, message, **spot.at(field), **_whom(spot.old_pointer))
+    yield make(kind, location.item.identity, message, **location.at(field), **_whom(location.old_pointer))
 
 
 def _whom(pointer: str) -> dict[str, Any]:

@@ -11,7 +11,7 @@ from tallshelf.core.pointer import value_at
 from tallshelf.core.snapshot import LaunchRecord, Snapshot, digest
 from tallshelf.core.style.finding import LEVELS, Finding, Level, Waiver
 from tallshelf.core.style.house import DEFAULT_STYLE, HouseStyle
-from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules import OF_ENGLISH, RULES
 
 
@@ -53,27 +53,27 @@ def _run(rule: Rule, subject: Subject, server: str) -> Iterator[Finding]:
     if level not in LEVELS:
         return
     try:
-        for spot in rule.check(subject):
-            if rule.id not in OF_ENGLISH or spot.item not in subject.view.in_other_languages:
-                yield _finding(rule, level, spot, subject)
+        for hit in rule.check(subject):
+            if rule.id not in OF_ENGLISH or hit.item not in subject.view.in_other_languages:
+                yield _finding(rule, level, hit, subject)
     except (TypeError, ValueError, AttributeError, KeyError, IndexError) as fault:
         # A rule that trips over an odd declaration must not hide what the others found.
         message = f"the rule {rule.id} failed here and checked nothing: {fault}"
-        yield _finding(rule, "warning", Spot("server", "", message), subject)
+        yield _finding(rule, "warning", RuleHit("server", "", message), subject)
 
 
-def _finding(rule: Rule, level: Level, spot: Spot, subject: Subject) -> Finding:
-    fingerprint = digest([rule.id, spot.item, spot.pointer, _there(subject, spot)])[7:39]
+def _finding(rule: Rule, level: Level, hit: RuleHit, subject: Subject) -> Finding:
+    fingerprint = digest([rule.id, hit.item, hit.pointer, _there(subject, hit)])[7:39]
     return Finding(
         rule=rule.id,
         family=rule.family,
         covers=rule.covers,
         level=level,
-        item=spot.item,
-        pointer=spot.pointer,
-        span=spot.span,
-        message=spot.message,
-        suggestion=spot.suggestion,
+        item=hit.item,
+        pointer=hit.pointer,
+        span=hit.span,
+        message=hit.message,
+        suggestion=hit.suggestion,
         fingerprint=fingerprint,
     )
 
@@ -83,12 +83,12 @@ def former_fingerprint(finding: Finding) -> str:
     return digest([finding.rule, finding.item, finding.pointer, finding.message])[7:23]
 
 
-def _there(subject: Subject, spot: Spot) -> list[Any]:
-    """Return what stands at a spot: of a whole item its digest; of several items of one name each."""
-    if spot.item == "server":
-        return [value_at(dict(subject.snapshot.server), spot.pointer)]
-    items = subject.by_identity.get(spot.item, ())
-    return [value_at(one.body, spot.pointer) if spot.pointer else one.digest for one in items]
+def _there(subject: Subject, hit: RuleHit) -> list[Any]:
+    """Return what stands at a hit: of a whole item its digest; of several items of one name each."""
+    if hit.item == "server":
+        return [value_at(dict(subject.snapshot.server), hit.pointer)]
+    items = subject.by_identity.get(hit.item, ())
+    return [value_at(one.body, hit.pointer) if hit.pointer else one.digest for one in items]
 
 
 def _mark(

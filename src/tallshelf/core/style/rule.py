@@ -47,7 +47,7 @@ class Subject:
 
 
 @dataclass(frozen=True)
-class Spot:
+class RuleHit:
     """Where a rule found something, and what it says there."""
 
     item: str
@@ -57,9 +57,11 @@ class Spot:
     suggestion: tuple[dict[str, Any], ...] | None = None
 
 
-def at(text: Text, message: str, span: tuple[int, int] | None = None, **more: Any) -> Spot:
-    """Return a spot in a text; the span is left out where what was read is not what is written."""
-    return Spot(text.item, text.pointer, message, span if span and text.read == text.text else None, **more)
+def at(text: Text, message: str, span: tuple[int, int] | None = None, **more: Any) -> RuleHit:
+    """Return a hit in a text; the span is left out where what was read is not what is written."""
+    return RuleHit(
+        text.item, text.pointer, message, span if span and text.read == text.text else None, **more
+    )
 
 
 def rewritten(text: Text, span: tuple[int, int], instead: str) -> tuple[dict[str, Any], ...]:
@@ -93,7 +95,7 @@ class Rule:
     covers: tuple[str, ...]
     level: Level
     reason: str
-    check: Callable[[Subject], Iterator[Spot]]
+    check: Callable[[Subject], Iterator[RuleHit]]
     bad: Mapping[str, Any]
     good: Mapping[str, Any]
     settings: tuple[Setting, ...] = ()

@@ -104,7 +104,7 @@ keep retain preserve remain stay
 take accept
 permit allow
 choose select pick
-want wish desire like
+want draft desire like
 use employ apply
 contain hold carry comprise
 number count amount quantity

@@ -134,7 +134,7 @@ class Player:
         request = self.ask(
             days,
             "oskar",
-            review.Wish(
+            review.RequestDraft(
                 act,
                 slug,
                 reason,
@@ -159,9 +159,9 @@ class Player:
         with clock.at(self.moment(days, 8)):
             run_due()
 
-    def ask(self, days: float, who: str, wish: review.Wish) -> Any:
+    def ask(self, days: float, who: str, draft: review.RequestDraft) -> Any:
         with clock.at(self.moment(days)):
-            return review.ask(actor(who), wish)[0]
+            return review.ask(actor(who), draft)[0]
 
 
 def sign(who: str, request: Any, answer: str, note: str = "", **more: Any) -> Any:

@@ -16,7 +16,7 @@ def earlier_acts(one: Player) -> None:
     lower = one.ask(
         14,
         "mira",
-        review.Wish(
+        review.RequestDraft(
             "data-class", "muster-drills", "The drill plans hang in every mess room.", data_class="public"
         ),
     )
@@ -29,7 +29,7 @@ def lift_asked_for(one: Player) -> None:
     lift = one.ask(
         5,
         "mira",
-        review.Wish(
+        review.RequestDraft(
             "lift",
             "crew-travel",
             "Travel clerks are checked by the roster since Monday; see incident 4419.",

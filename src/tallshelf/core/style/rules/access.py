@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
 from tallshelf.core.words import split_identifier, word_set
@@ -85,7 +85,7 @@ _PERSONAL_PAIRS = frozenset(
 _OPEN_CLASSES = frozenset({"public", "internal"})
 
 
-def _credential(subject: Subject) -> Iterator[Spot]:
+def _credential(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         name = "_".join(one.words)
         said = name in ("token", "key", "pin", "auth") and _TEXT_OF_CREDENTIAL.search(one.text.text)
@@ -97,10 +97,10 @@ def _credential(subject: Subject) -> Iterator[Spot]:
             and not _NOT_CREDENTIALS.search(one.text.text)
         ):
             message = f"`{one.path}` asks the model for a credential; let the server hold it, or take it from a header"
-            yield Spot(one.item.identity, one.pointer, message)
+            yield RuleHit(one.item.identity, one.pointer, message)
 
 
-def _raw_command(subject: Subject) -> Iterator[Spot]:
+def _raw_command(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if "string" not in one.types or not one.schema.keys().isdisjoint(_NARROW):
             continue
@@ -111,7 +111,7 @@ def _raw_command(subject: Subject) -> Iterator[Spot]:
             _COMMANDS.match(name) and "pattern" not in one.schema and _is_run_or_opened(subject, one, name)
         ):
             message = f"`{one.path}` is run or opened as it comes; take the parts it is made of, or bound it"
-            yield Spot(one.item.identity, one.pointer, message)
+            yield RuleHit(one.item.identity, one.pointer, message)
 
 
 def _is_run_or_opened(subject: Subject, one: Parameter, name: str) -> bool:
@@ -133,7 +133,7 @@ def _is_run_or_opened(subject: Subject, one: Parameter, name: str) -> bool:
     return True
 
 
-def _personal_data(subject: Subject) -> Iterator[Spot]:
+def _personal_data(subject: Subject) -> Iterator[RuleHit]:
     if subject.data_class not in _OPEN_CLASSES:
         return
     for one in subject.view.fields:
@@ -141,7 +141,7 @@ def _personal_data(subject: Subject) -> Iterator[Spot]:
         pairs = {(words[a], words[b]) for a in range(len(words)) for b in range(a + 1, len(words))}
         if _PERSONAL & set(words) or _PERSONAL_PAIRS & pairs:
             message = f"`{one.path}` is personal data, and the server's data class is {subject.data_class}"
-            yield Spot(one.item.identity, one.pointer, message)
+            yield RuleHit(one.item.identity, one.pointer, message)
 
 
 RULES = (

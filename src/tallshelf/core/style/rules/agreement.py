@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.rules._judge import refuses
 from tallshelf.core.style.view import Parameter
@@ -61,7 +61,7 @@ _SUCH_AS = re.compile(
 _SUCH_AS_WORDS = frozenset({"such", "g", "example", "instance"})
 
 
-def _optional_or_required(subject: Subject) -> Iterator[Spot]:
+def _optional_or_required(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if one.text.word_set.isdisjoint(_ASKED_WORDS) or one.depth > 1:
             continue
@@ -75,7 +75,7 @@ def _optional_or_required(subject: Subject) -> Iterator[Spot]:
             yield at(one.text, f"the text calls `{one.name}` required, and the schema does not", found.span())
 
 
-def _default_contradicts(subject: Subject) -> Iterator[Spot]:
+def _default_contradicts(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if "efault" in one.text.text:
             yield from _said_default(one)
@@ -83,7 +83,7 @@ def _default_contradicts(subject: Subject) -> Iterator[Spot]:
             yield from _default_in_other_words(one)
 
 
-def _said_default(one: Parameter) -> Iterator[Spot]:
+def _said_default(one: Parameter) -> Iterator[RuleHit]:
     """Find a default that is called so: "defaults to 20", "20 by default"."""
     text = one.text.text
     found = _BY_DEFAULT.search(text) or _DEFAULT.search(text)
@@ -100,7 +100,7 @@ def _said_default(one: Parameter) -> Iterator[Spot]:
         yield at(one.text, message, found.span(1))
 
 
-def _default_in_other_words(one: Parameter) -> Iterator[Spot]:
+def _default_in_other_words(one: Parameter) -> Iterator[RuleHit]:
     """Find what the text says to hold where nothing is given, and the default is another.
 
     It is read where it can be no other thing: the one amount of the sentence, the one value of the enum that it names,
@@ -184,11 +184,11 @@ def _cannot_be(one: Parameter, said: str) -> bool:
     return False
 
 
-def _example_refused(subject: Subject) -> Iterator[Spot]:
+def _example_refused(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.fields:
         for where, value in _examples(one.schema):
             if refuses(one.schema, value):
-                yield Spot(
+                yield RuleHit(
                     one.item.identity,
                     f"{one.pointer}{where}",
                     f"the example {value!r} is refused by the schema it is an example of",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import tool, tools
 from tallshelf.core.style.view import ItemView
 from tallshelf.core.words import stem, verb_class, word_set, writes
@@ -38,7 +38,7 @@ _NOT_ALONE = word_set(
 _HINTS = ("readOnlyHint", "destructiveHint")
 
 
-def _unannotated_write(subject: Subject) -> Iterator[Spot]:
+def _unannotated_write(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.tools:
         said = "" if any(hint in one.annotations for hint in _HINTS) else _changing(one)
         if said:
@@ -52,7 +52,7 @@ def _unannotated_write(subject: Subject) -> Iterator[Spot]:
             else:
                 patch = ({"op": "add", "path": "/annotations", "value": hints},)
             message = f"its {said}, and no annotation says that it changes something"
-            yield Spot(
+            yield RuleHit(
                 one.identity,
                 "/annotations" if "annotations" in one.item.body else "",
                 message,
@@ -107,13 +107,13 @@ def _tells_a_result(one: ItemView) -> bool:
     return any(field.depth == 1 for field in one.results)
 
 
-def _hint(one: ItemView, name: str, message: str, meant: bool) -> Spot:
+def _hint(one: ItemView, name: str, message: str, meant: bool) -> RuleHit:
     pointer = f"/annotations/{name}"
     patch = ({"op": "replace", "path": pointer, "value": meant},)
-    return Spot(one.identity, pointer, message, suggestion=patch)
+    return RuleHit(one.identity, pointer, message, suggestion=patch)
 
 
-def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
+def _contradicting_annotation(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.tools:
         hints = one.annotations
         first = one.text.words[0] if one.text.words else ""
@@ -142,13 +142,13 @@ def _contradicting_annotation(subject: Subject) -> Iterator[Spot]:
             message = f"it says that it destroys nothing, and its name says “{one.words[0]}”"
             yield _hint(one, "destructiveHint", message, True)
         elif reads and hints.get("destructiveHint") is True:
-            yield Spot(
+            yield RuleHit(
                 one.identity,
                 "/annotations/destructiveHint",
                 "it says that it only reads, and that it destroys",
             )
         elif hints.get("readOnlyHint") is False and says_it_only_reads(one.text.text) and not _writes(one):
-            yield Spot(
+            yield RuleHit(
                 one.identity,
                 "/annotations/readOnlyHint",
                 "its text says that it only reads, and the annotation that it does not",
@@ -168,7 +168,7 @@ def _switch(one: ItemView) -> str:
     return ""
 
 
-def _contradicted_by_text(one: ItemView) -> Iterator[Spot]:
+def _contradicted_by_text(one: ItemView) -> Iterator[RuleHit]:
     """Yield hints against which the text says something."""
     hints, text = one.annotations, one.text.text
     if not hints:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes
 from tallshelf.core.style.rules.mentions import EXAMPLE_BEFORE
 from tallshelf.core.style.text import Text
@@ -43,7 +43,7 @@ _EITHER = re.compile(r"\bor\b|[/|]|\b(?:one|any) of\b", re.IGNORECASE)
 _RUN = (("sql",), ("query",), ("command",))
 
 
-def _choices_not_enum(subject: Subject) -> Iterator[Spot]:
+def _choices_not_enum(subject: Subject) -> Iterator[RuleHit]:
     members = {tool.item: {field.name for field in tool.own} for tool in subject.view.tools}
     for one in subject.view.fields:
         if not one.text.text or not _is_open(one) or not _may_list(one.text) or _OPEN.search(one.text.text):

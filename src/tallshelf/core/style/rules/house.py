@@ -6,19 +6,19 @@ from collections.abc import Iterator
 
 from tallshelf.core.style.expressions import compiled
 from tallshelf.core.style.house import HousePattern
-from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import says, tool, tools
 
 
-def _against_a_pattern(subject: Subject) -> Iterator[Spot]:
+def _against_a_pattern(subject: Subject) -> Iterator[RuleHit]:
     for pattern in subject.style.patterns:
         expression = compiled(pattern.forbid or pattern.require)
         for item, pointer, text in _read(subject, pattern):
             found = expression.search(text)
             if pattern.forbid and found is not None:
-                yield Spot(item, pointer, pattern.say, found.span() if pointer != "/name" else None)
+                yield RuleHit(item, pointer, pattern.say, found.span() if pointer != "/name" else None)
             elif pattern.require and found is None:
-                yield Spot(item, pointer, pattern.say)
+                yield RuleHit(item, pointer, pattern.say)
 
 
 def _read(subject: Subject, pattern: HousePattern) -> Iterator[tuple[str, str, str]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
+from tallshelf.core.style.rule import Rule, RuleHit, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, tool, tools
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import ItemView
@@ -34,7 +34,7 @@ _CALLED = re.compile(
 _SPEAKS = frozenset({"parameter", "parameters", "argument", "arguments"})
 
 
-def _unknown_parameter(subject: Subject) -> Iterator[Spot]:
+def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
     tool_names = {one.name for one in subject.view.tools}
     for one in subject.view.tools:
         texts = [text for text in one.texts if text.may_name or not text.word_set.isdisjoint(_SPEAKS)]
@@ -57,7 +57,7 @@ def _unknown_parameter(subject: Subject) -> Iterator[Spot]:
                     )
 
 
-def _unknown_tool(subject: Subject) -> Iterator[Spot]:
+def _unknown_tool(subject: Subject) -> Iterator[RuleHit]:
     names = {one.name for one in subject.view.items}
     for text, known in _texts_with_known(subject):
         for found in (*_TOKEN.finditer(text.text), *_CAMEL.finditer(text.text)):

@@ -7,7 +7,7 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Setting, Spot, Subject, rewritten
+from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject, rewritten
 from tallshelf.core.style.rules._examples import server, tool, tools
 from tallshelf.core.style.view import ItemView
 from tallshelf.core.words import (
@@ -42,15 +42,15 @@ HOUSE_CASE = Setting(
 )
 
 
-def _name_characters(subject: Subject) -> Iterator[Spot]:
+def _name_characters(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         if one.item.kind in ("tool", "prompt") and not _CHARACTERS.fullmatch(one.name):
             shown = one.name[:60] or "(no name)"
             message = f"{shown!r} is no name that hosts take; use 1 to 128 of A-Z a-z 0-9 _ - . /"
-            yield Spot(one.identity, "/name", message)
+            yield RuleHit(one.identity, "/name", message)
 
 
-def _long_name(subject: Subject) -> Iterator[Spot]:
+def _long_name(subject: Subject) -> Iterator[RuleHit]:
     prefix = subject.snapshot.server_name
     limits = [profile.name_length for profile in subject.style.profiles if profile.name_length]
     most = min([subject.of(LONGEST), *limits])
@@ -60,10 +60,10 @@ def _long_name(subject: Subject) -> Iterator[Spot]:
             message = (
                 f"with the server's name in front it has {len(whole)} characters; hosts cut it at {most}"
             )
-            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
 
 
-def _mixed_case(subject: Subject) -> Iterator[Spot]:
+def _mixed_case(subject: Subject) -> Iterator[RuleHit]:
     styles = {one.identity: case_style(one.name) for one in subject.view.tools}
     counted = Counter(style for style in styles.values() if style)
     house = subject.of(HOUSE_CASE)
@@ -73,7 +73,7 @@ def _mixed_case(subject: Subject) -> Iterator[Spot]:
     for one in subject.view.tools:
         style = styles[one.identity]
         if style and style != most:
-            yield Spot(
+            yield RuleHit(
                 one.identity,
                 "/name",
                 f"`{one.name}` is {style}; the others here are {most}",
@@ -82,7 +82,7 @@ def _mixed_case(subject: Subject) -> Iterator[Spot]:
             )
 
 
-def _missing_verb(subject: Subject) -> Iterator[Spot]:
+def _missing_verb(subject: Subject) -> Iterator[RuleHit]:
     own = frozenset(subject.style.words.verbs)
     server = _server_words(subject)
     for one in subject.view.tools:
@@ -96,7 +96,7 @@ def _missing_verb(subject: Subject) -> Iterator[Spot]:
             and _names_a_thing(words, one.text.text)
         ):
             message = f"`{one.name}` does not begin with what is done; put a verb first, such as get or list"
-            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
 
 
 def _is_called_by_what_it_gives(one: ItemView) -> bool:
@@ -124,7 +124,7 @@ def _server_words(subject: Subject) -> frozenset[str]:
     return frozenset(re.split(r"[^a-z0-9]+", subject.snapshot.server_name.lower())) - {""}
 
 
-def _vague_name(subject: Subject) -> Iterator[Spot]:
+def _vague_name(subject: Subject) -> Iterator[RuleHit]:
     vague = {*subject.style.words.vague}
     for one in subject.view.tools:
         first, *rest = one.words or ("",)
@@ -135,10 +135,10 @@ def _vague_name(subject: Subject) -> Iterator[Spot]:
             message = (
                 f"`{one.name}` says nothing about what it works on; name the thing and what is done to it"
             )
-            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
 
 
-def _numbered_name(subject: Subject) -> Iterator[Spot]:
+def _numbered_name(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.tools:
         if not any(map(str.isdigit, one.name)):
             continue
@@ -158,10 +158,10 @@ def _numbered_name(subject: Subject) -> Iterator[Spot]:
             continue
         if _NUMBERED.fullmatch(last) or last[: digits.start()].isalpha():
             message = f"`{one.name}` is told apart by a number; say what is different about it"
-            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
 
 
-def _near_twins(subject: Subject) -> Iterator[Spot]:
+def _near_twins(subject: Subject) -> Iterator[RuleHit]:
     told: set[str] = set()
     for first, second in _pairs(subject.view.tools):
         if _are_twins(first, second) and second.identity not in told and first.bare != second.bare:
@@ -169,7 +169,7 @@ def _near_twins(subject: Subject) -> Iterator[Spot]:
             message = (
                 f"`{second.name}` and `{first.name}` differ too little to be told apart; merge or rename one"
             )
-            yield Spot(second.identity, "/name", message, (0, len(second.name)))
+            yield RuleHit(second.identity, "/name", message, (0, len(second.name)))
 
 
 def _pairs(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
@@ -213,23 +213,23 @@ def _one_letter_apart(one: str, other: str) -> bool:
     )
 
 
-def _same_but_for_case(subject: Subject) -> Iterator[Spot]:
+def _same_but_for_case(subject: Subject) -> Iterator[RuleHit]:
     seen: dict[str, str] = {}
     for one in subject.view.tools:
         before = seen.setdefault(one.bare, one.name)
         if before != one.name:
             message = f"`{one.name}` and `{before}` differ by case or separator only; models mix them up"
-            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
 
 
-def _lookalike_letters(subject: Subject) -> Iterator[Spot]:
+def _lookalike_letters(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         places = [("/name", one.name)] if one.item.kind != "resource" else []
         places += [(member.pointer, member.name) for member in one.parameters]
         for pointer, name in places:
             found = () if name.isascii() else [char for char in name if looks_alike(char)]
             if found:
-                yield Spot(one.identity, pointer, _alike(found[0], name))
+                yield RuleHit(one.identity, pointer, _alike(found[0], name))
     for text in subject.view.texts:
         if text.text.isascii():
             continue
@@ -237,7 +237,7 @@ def _lookalike_letters(subject: Subject) -> Iterator[Spot]:
             odd = [char for char in word.group() if looks_alike(char)]
             if odd and any(char.isascii() and char.isalpha() for char in word.group()):
                 latin = "".join(looks_alike(char) or char for char in word.group())
-                yield Spot(
+                yield RuleHit(
                     text.item,
                     text.pointer,
                     _alike(odd[0], word.group()),
@@ -251,7 +251,7 @@ def _alike(char: str, word: str) -> str:
     return f"{char!r} (U+{ord(char):04X}) in {word!r} only looks like {looks_alike(char)!r}; write the Latin letter"
 
 
-def _server_name_repeated(subject: Subject) -> Iterator[Spot]:
+def _server_name_repeated(subject: Subject) -> Iterator[RuleHit]:
     whole = [
         word
         for word in re.split(r"[^a-z0-9]+", subject.snapshot.server_name.lower())
@@ -265,10 +265,10 @@ def _server_name_repeated(subject: Subject) -> Iterator[Spot]:
             if words[: len(whole)] != whole and (len(whole) == 1 or len(words) == len(whole) + 1):
                 continue  # what is done to the thing, as in list_free_berths of a server called berths
             message = f"`{one.name}` repeats the server's name, which hosts put in front anyway"
-            yield Spot(one.identity, "/name", message, (0, len(one.name)))
+            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
 
 
-def _unexplained_abbreviation(subject: Subject) -> Iterator[Spot]:
+def _unexplained_abbreviation(subject: Subject) -> Iterator[RuleHit]:
     known = {*map(str.lower, subject.style.words.abbreviations)}
     for one in subject.view.tools:
         short = [
@@ -278,7 +278,7 @@ def _unexplained_abbreviation(subject: Subject) -> Iterator[Spot]:
             said = any(word in text.word_set for text in one.texts)
             if not said and word not in known and not known_abbreviation(word):
                 message = f"`{word}` in `{one.name}` is explained nowhere; write it out or explain it"
-                yield Spot(one.identity, "/name", message, (0, len(one.name)))
+                yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
 
 
 RULES = (

@@ -6,7 +6,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
 from tallshelf.core.words import case_style, word_set
@@ -52,21 +52,21 @@ _SAME_WORDS = {
 _PLAIN_NAMES = frozenset({"value", "values", "id", "data", "filter", "query"})
 
 
-def _one_letter(subject: Subject) -> Iterator[Spot]:
+def _one_letter(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if len(one.name) == 1 and one.name.lower() not in _COORDINATES:
             message = f"`{one.name}` is one letter; write what it stands for"
-            yield Spot(one.item.identity, one.pointer, message)
+            yield RuleHit(one.item.identity, one.pointer, message)
 
 
-def _vague(subject: Subject) -> Iterator[Spot]:
+def _vague(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if one.types and one.types <= {"number", "integer", "boolean"}:
             continue  # a value of a number is no riddle
         if _says_members(one.schema.get("items")):
             continue  # nor a list of what the schema tells the members of
         if one.words and all(word in _VAGUE for word in one.words):
-            yield Spot(
+            yield RuleHit(
                 one.item.identity, one.pointer, f"`{one.name}` could hold anything; name what it holds"
             )
 
@@ -75,7 +75,7 @@ def _says_members(schema: Any) -> bool:
     return isinstance(schema, Mapping) and not schema.keys().isdisjoint({"properties", "enum", "$ref"})
 
 
-def _mixed_case(subject: Subject) -> Iterator[Spot]:
+def _mixed_case(subject: Subject) -> Iterator[RuleHit]:
     of_name = {name: case_style(name) for name in {one.name for one in subject.view.parameters}}
     styles = [(one, of_name[one.name]) for one in subject.view.parameters]
     counted = Counter(style for _, style in styles if style)
@@ -84,14 +84,16 @@ def _mixed_case(subject: Subject) -> Iterator[Spot]:
     most = counted.most_common(1)[0][0]
     for one, style in styles:
         if style and style != most:
-            yield Spot(one.item.identity, one.pointer, f"`{one.name}` is {style}; the others here are {most}")
+            yield RuleHit(
+                one.item.identity, one.pointer, f"`{one.name}` is {style}; the others here are {most}"
+            )
 
 
 def _key(one: Parameter) -> str:
     return " ".join(_SAME_WORDS.get(word, word) for word in one.words)
 
 
-def _two_namings(subject: Subject) -> Iterator[Spot]:
+def _two_namings(subject: Subject) -> Iterator[RuleHit]:
     """Find names that mean the same: by their words, or by one description for two names."""
     by_key: dict[str, list[Parameter]] = defaultdict(list)
     by_text: dict[tuple[str, frozenset[str]], list[Parameter]] = defaultdict(list)
@@ -109,11 +111,11 @@ def _two_namings(subject: Subject) -> Iterator[Spot]:
         counted = Counter(one.name for one in group)
         most = max(counted, key=lambda name: (counted[name], -_first(group, name)))
         for one in group:
-            spot = (one.item.identity, one.pointer)
-            if one.name != most and spot not in told and not _in_same_tool(group, one, most):
-                told.add(spot)
-                yield Spot(
-                    *spot, f"`{one.name}` is called `{most}` in other tools here; use one name for one thing"
+            hit = (one.item.identity, one.pointer)
+            if one.name != most and hit not in told and not _in_same_tool(group, one, most):
+                told.add(hit)
+                yield RuleHit(
+                    *hit, f"`{one.name}` is called `{most}` in other tools here; use one name for one thing"
                 )
 
 
@@ -126,7 +128,7 @@ def _in_same_tool(group: list[Parameter], one: Parameter, name: str) -> bool:
     return any(other.name == name and other.item is one.item for other in group)
 
 
-def _two_types(subject: Subject) -> Iterator[Spot]:
+def _two_types(subject: Subject) -> Iterator[RuleHit]:
     by_name: dict[str, list[tuple[Parameter, frozenset[str]]]] = defaultdict(list)
     for tool_view in subject.view.tools:
         for one in tool_view.own:
@@ -142,7 +144,7 @@ def _two_types(subject: Subject) -> Iterator[Spot]:
             if not types & most:
                 said, others = ("/".join(sorted(found)) for found in (types, most))
                 message = f"`{name}` is {said} here and {others} in other tools of this server"
-                yield Spot(one.item.identity, one.pointer, message)
+                yield RuleHit(one.item.identity, one.pointer, message)
 
 
 _NUMBER = {"type": "integer", "description": "Number of the sailing"}

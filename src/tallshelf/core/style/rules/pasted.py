@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable, Iterator
 
 from tallshelf.core.snapshot import canonical
-from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import tool, tools
 from tallshelf.core.style.view import ItemView, Parameter
 from tallshelf.core.words import sentence_words, stem, word_set
@@ -45,21 +45,21 @@ _SAME_KEY = {
 }
 
 
-def _pasted_promise(subject: Subject) -> Iterator[Spot]:
+def _pasted_promise(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.tools:
         if "inputSchema" not in one.item.body or "$ref" in (one.item.body["inputSchema"] or ()):
             continue
         for promised, said in _promises(one):
             if not promised & _carried(one, promised):
                 message = f"it promises to go {said}, and no parameter carries that"
-                yield Spot(one.identity, "/inputSchema", message)
+                yield RuleHit(one.identity, "/inputSchema", message)
                 break
         else:
             if chosen := _chosen_by_another(subject, one):
                 message = "it speaks of one {}, and what it takes tells of another thing: `{}`".format(
                     *chosen
                 )
-                yield Spot(one.identity, "/inputSchema", message)
+                yield RuleHit(one.identity, "/inputSchema", message)
 
 
 def _promises(one: ItemView) -> Iterator[tuple[set[str], str]]:
@@ -151,7 +151,7 @@ def _carried(one: ItemView, promised: set[str]) -> set[str]:
     return carried
 
 
-def _pasted_sibling(subject: Subject) -> Iterator[Spot]:
+def _pasted_sibling(subject: Subject) -> Iterator[RuleHit]:
     """Find a tool whose schema is a sibling's, whose words its own texts never use."""
     alike: dict[tuple[str, ...], list[ItemView]] = {}
     for one in subject.view.tools:
@@ -170,7 +170,7 @@ def _pasted_sibling(subject: Subject) -> Iterator[Spot]:
                 message = (
                     f"its parameters are those of `{best.name}`, and its own texts speak of none of them"
                 )
-                yield Spot(one.identity, "/inputSchema", message)
+                yield RuleHit(one.identity, "/inputSchema", message)
 
 
 def _affinity(one: ItemView) -> int:

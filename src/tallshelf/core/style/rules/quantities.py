@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
 from tallshelf.core.words import units_in, word_set
@@ -74,7 +74,7 @@ _ID_FORM = re.compile(
 )
 
 
-def _quantity_without_unit(subject: Subject) -> Iterator[Spot]:
+def _quantity_without_unit(subject: Subject) -> Iterator[RuleHit]:
     siblings: dict[str, frozenset[str]] = {}
     for one in subject.view.fields:
         if one.types.isdisjoint(_NUMBERS):
@@ -114,7 +114,7 @@ def _siblings(subject: Subject) -> dict[str, frozenset[str]]:
     }
 
 
-def _date_form_unstated(subject: Subject) -> Iterator[Spot]:
+def _date_form_unstated(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.fields:
         if not _names_a_time(one) or one.schema.keys() & {
             "format",
@@ -159,13 +159,13 @@ def _names_a_time(one: Parameter) -> bool:
     )
 
 
-def _zone_unstated(subject: Subject) -> Iterator[Spot]:
+def _zone_unstated(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if one.schema.get("format") in ("time", "date-time") and not _ZONE.search(one.text.text):
             yield at(one.text, f"`{one.name}` is a time of no said zone; say UTC, or local time of where")
 
 
-def _currency_unstated(subject: Subject) -> Iterator[Spot]:
+def _currency_unstated(subject: Subject) -> Iterator[RuleHit]:
     siblings: dict[str, frozenset[str]] = {}
     for one in subject.view.fields:
         if one.types.isdisjoint(_NUMBERS):
@@ -188,7 +188,7 @@ def _currency_unstated(subject: Subject) -> Iterator[Spot]:
             )
 
 
-def _identifier_form(subject: Subject) -> Iterator[Spot]:
+def _identifier_form(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         named = one.depth == 1 and one.words[-1:] == ("id",)
         if named and one.is_free_text and one.text.text and not _ID_FORM.search(one.text.text):

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 import uritemplate
 
-from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import server
 
 _URI = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*:(?:[A-Za-z0-9\-._~:/?#\[\]@!$&'()*+,;=]|%[0-9A-Fa-f]{2})+")
@@ -37,31 +37,31 @@ _TYPES = {
 }
 
 
-def _unfit_uri(subject: Subject) -> Iterator[Spot]:
+def _unfit_uri(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         if one.item.kind == "resource" and not _URI.fullmatch(one.name):
-            yield Spot(
+            yield RuleHit(
                 one.identity,
                 "/uri",
                 f"{one.name!r} is no URI (RFC 3986); write scheme:path, with others escaped",
             )
 
 
-def _unfit_template(subject: Subject) -> Iterator[Spot]:
+def _unfit_template(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         if one.item.kind != "template":
             continue
         plain = _EXPRESSION.sub("x", one.name)
         fits = all(_INSIDE.fullmatch(inside) for inside in _EXPRESSION.findall(one.name))
         if not fits or "{" in plain or "}" in plain or not _URI.fullmatch(plain):
-            yield Spot(one.identity, "/uriTemplate", f"{one.name!r} is no URI template (RFC 6570)")
+            yield RuleHit(one.identity, "/uriTemplate", f"{one.name!r} is no URI template (RFC 6570)")
         elif not uritemplate.variables(one.name):
-            yield Spot(
+            yield RuleHit(
                 one.identity, "/uriTemplate", f"{one.name!r} has no variable; declare it as a resource"
             )
 
 
-def _unexplained_variable(subject: Subject) -> Iterator[Spot]:
+def _unexplained_variable(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         if one.item.kind != "template" or "{" not in one.name:
             continue
@@ -76,52 +76,52 @@ def _unexplained_variable(subject: Subject) -> Iterator[Spot]:
             if telling and not any(
                 word in said or word.rstrip("s") in said or f"{word}s" in said for word in telling
             ):
-                yield Spot(
+                yield RuleHit(
                     one.identity,
                     "/uriTemplate",
                     f"the description does not say what to put for {{{variable}}}",
                 )
 
 
-def _missing_mime(subject: Subject) -> Iterator[Spot]:
+def _missing_mime(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         if one.item.kind in ("resource", "template") and not one.item.body.get("mimeType"):
             message = "there is no MIME type; a host cannot tell how to show it"
             guessed = _TYPES.get(one.name.rpartition(".")[2].lower())
             patch = ({"op": "add", "path": "/mimeType", "value": guessed},) if guessed else None
-            yield Spot(one.identity, "/mimeType", message, suggestion=patch)
+            yield RuleHit(one.identity, "/mimeType", message, suggestion=patch)
 
 
-def _unfit_mime(subject: Subject) -> Iterator[Spot]:
+def _unfit_mime(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         found = one.item.body.get("mimeType")
         if found and not (isinstance(found, str) and _MIME.fullmatch(found)):
-            yield Spot(one.identity, "/mimeType", f"{found!r} is no MIME type; write one such as text/csv")
+            yield RuleHit(one.identity, "/mimeType", f"{found!r} is no MIME type; write one such as text/csv")
 
 
-def _local_path(subject: Subject) -> Iterator[Spot]:
+def _local_path(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         if one.item.kind in ("resource", "template") and _LOCAL.search(one.name):
             field = "uri" if one.item.kind == "resource" else "uriTemplate"
-            yield Spot(
+            yield RuleHit(
                 one.identity, f"/{field}", "it names a place on one machine; use a scheme of the server's own"
             )
 
 
-def _unnamed(subject: Subject) -> Iterator[Spot]:
+def _unnamed(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         if one.item.kind in ("resource", "template") and not str(one.item.body.get("name") or "").strip():
-            yield Spot(one.identity, "/name", f"the {one.item.kind} has no name; hosts list it by that")
+            yield RuleHit(one.identity, "/name", f"the {one.item.kind} has no name; hosts list it by that")
 
 
-def _unexplained_argument(subject: Subject) -> Iterator[Spot]:
+def _unexplained_argument(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         arguments = one.item.body.get("arguments")
         if one.item.kind != "prompt" or not isinstance(arguments, list):
             continue
         for index, argument in enumerate(arguments):
             if isinstance(argument, dict) and not str(argument.get("description") or "").strip():
-                yield Spot(
+                yield RuleHit(
                     one.identity,
                     f"/arguments/{index}",
                     f"the argument `{argument.get('name')}` is not explained",

@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
+from tallshelf.core.style.rule import Rule, RuleHit, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes
 from tallshelf.core.style.text import Text
 from tallshelf.core.words import hidden_spots, tagged, word_set
@@ -113,17 +113,17 @@ _PLAIN_HTTP = re.compile(
 )
 
 
-def _hidden_characters(subject: Subject) -> Iterator[Spot]:
+def _hidden_characters(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts:
         if text.text.isprintable() or not (spots := hidden_spots(text.text)):
             continue
-        kinds = list(dict.fromkeys(f"U+{ord(text.text[spot]):04X}" for spot in spots))
+        kinds = list(dict.fromkeys(f"U+{ord(text.text[hit]):04X}" for hit in spots))
         shown = ", ".join(kinds[:4]) + (", …" if len(kinds) > 4 else "")
         many = "1 character" if len(spots) == 1 else f"{len(spots)} characters"
-        plain = "".join(one for spot, one in enumerate(text.text) if spot not in set(spots))
+        plain = "".join(one for hit, one in enumerate(text.text) if hit not in set(spots))
         spelt = tagged(text.text)
         said = f"; they spell “{spelt[:120]}”" if spelt else ""
-        yield Spot(
+        yield RuleHit(
             text.item,
             text.pointer,
             f"{many} that nobody sees and a model reads: {shown}{said}",
@@ -138,7 +138,7 @@ def _matches(
     triggers: frozenset[str],
     pattern: re.Pattern[str],
     of_items: re.Pattern[str] | None = None,
-) -> Iterator[Spot]:
+) -> Iterator[RuleHit]:
     """Search the texts as a model may read them, those of items by a second pattern too.
 
     A text without a trigger holds nothing that is looked for.
@@ -153,25 +153,25 @@ def _matches(
                 yield at(text, words.format(quoted), found.span())
 
 
-def _steers(subject: Subject, kind: Steer, words: str, known: Iterable[Spot]) -> Iterator[Spot]:
+def _steers(subject: Subject, kind: Steer, words: str, known: Iterable[RuleHit]) -> Iterator[RuleHit]:
     """Yield the known forms, then what else steers the reader, once for each text."""
     told = set()
-    for spot in known:
-        told.add((spot.item, spot.pointer))
-        yield spot
+    for hit in known:
+        told.add((hit.item, hit.pointer))
+        yield hit
     for text, found in subject.view.steered:
         one = next((one for one in found if one.kind == kind), None)
         if one is not None and (text.item, text.pointer) not in told:
             yield at(text, words.format(" ".join(one.words.split())[:80]), (one.start, one.end))
 
 
-def _orders(subject: Subject) -> Iterator[Spot]:
+def _orders(subject: Subject) -> Iterator[RuleHit]:
     words = "the text gives the model orders (“{}”); describe the tool, not what the model must do"
     known = _matches(subject, words, _ORDER_WORDS, _ORDERS, of_items=_STEERS)
     told = set()
-    for spot in _steers(subject, "orders", words, known):
-        told.add((spot.item, spot.pointer))
-        yield spot
+    for hit in _steers(subject, "orders", words, known):
+        told.add((hit.item, hit.pointer))
+        yield hit
     for text in subject.view.everything:
         said = "" if (text.item, text.pointer) in told else next(encoded_words(text.text), "")
         if said:
@@ -179,17 +179,17 @@ def _orders(subject: Subject) -> Iterator[Spot]:
             yield at(text, message, (0, len(text.text)))
 
 
-def _asks(subject: Subject) -> Iterator[Spot]:
+def _asks(subject: Subject) -> Iterator[RuleHit]:
     words = "the text asks for what is not the tool's (“{}”); ask for what the job needs alone"
     return _steers(subject, "asks", words, _matches(subject, words, _ASK_WORDS, _ASKS))
 
 
-def _others(subject: Subject) -> Iterator[Spot]:
+def _others(subject: Subject) -> Iterator[RuleHit]:
     words = "the text speaks of other servers' tools (“{}”); say what this one does"
     return _steers(subject, "others", words, _matches(subject, words, _OTHER_WORDS, _OTHERS))
 
 
-def _secret(subject: Subject) -> Iterator[Spot]:
+def _secret(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.everything:
         may = (_SECRET_RUN if text.has_digit else _LONG_RUN).search(text.text)
         found = _SECRETS.search(text.text) if may or "://" in text.text or "-----" in text.text else None
@@ -202,7 +202,7 @@ def _secret(subject: Subject) -> Iterator[Spot]:
             )
 
 
-def _plain_http(subject: Subject) -> Iterator[Spot]:
+def _plain_http(subject: Subject) -> Iterator[RuleHit]:
     texts: list[Text] = [*subject.view.everything]
     texts += [
         Text(one.identity, "/uri" if one.item.kind == "resource" else "/uriTemplate", one.name)
@@ -216,7 +216,7 @@ def _plain_http(subject: Subject) -> Iterator[Spot]:
             yield at(text, f"“{found.group()}” is not encrypted; use https", found.span(), suggestion=patch)
     for record in subject.launches or ():
         if _PLAIN_HTTP.search(record.url):
-            yield Spot("server", "", f"{record.environment}: {record.url} is not encrypted; use https")
+            yield RuleHit("server", "", f"{record.environment}: {record.url} is not encrypted; use https")
 
 
 RULES = (

@@ -8,7 +8,7 @@ from typing import Any
 
 from tallshelf.core.compat import Unusable, check_usable
 from tallshelf.core.pointer import step_of
-from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.words import split_identifier, word_set
 
@@ -30,30 +30,30 @@ PARAMETERS = Setting("too-many-parameters", "most_parameters", 15, "parameters o
 DEEPEST = Setting("too-deep", "deepest", 5, "levels of objects and lists inside each other")
 
 
-def _invalid_schema(subject: Subject) -> Iterator[Spot]:
+def _invalid_schema(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.tools:
         for field in _FIELDS:
             if field not in one.item.body:
                 if field == "inputSchema":
-                    yield Spot(one.identity, "", "there is no input schema; MCP asks every tool for one")
+                    yield RuleHit(one.identity, "", "there is no input schema; MCP asks every tool for one")
                 continue
             schema = one.item.body[field]
             if not isinstance(schema, dict):
-                yield Spot(one.identity, f"/{field}", "a schema here must be an object")
+                yield RuleHit(one.identity, f"/{field}", "a schema here must be an object")
                 continue
             try:
                 check_usable(schema, one.members)
             except Unusable as fault:
-                yield Spot(one.identity, f"/{field}", str(fault))
+                yield RuleHit(one.identity, f"/{field}", str(fault))
 
 
-def _undeclared_required(subject: Subject) -> Iterator[Spot]:
+def _undeclared_required(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.tools:
         for field in _FIELDS:
             yield from _required_in(one.identity, one.item.body.get(field), f"/{field}", 0)
 
 
-def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[Spot]:
+def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[RuleHit]:
     if not isinstance(schema, dict) or depth > 40:
         return
     properties, required = schema.get("properties"), schema.get("required")
@@ -63,7 +63,7 @@ def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[S
             if isinstance(name, str) and name not in declared:
                 where = f"{pointer}/required/{index}"
                 message = f"`{name}` is required but not declared; declare it, or drop it from required"
-                yield Spot(item, where, message, suggestion=({"op": "remove", "path": where},))
+                yield RuleHit(item, where, message, suggestion=({"op": "remove", "path": where},))
     for name, child in declared.items():
         if isinstance(child, dict) and not child.keys().isdisjoint(_REQUIRES):
             step = step_of(name)
@@ -72,20 +72,22 @@ def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[S
         yield from _required_in(item, schema["items"], f"{pointer}/items", depth + 1)
 
 
-def _freeform_object(subject: Subject) -> Iterator[Spot]:
+def _freeform_object(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         says = one.schema.keys() & _INSIDE
         if one.schema.get("additionalProperties") in (True, {}):
             says -= {"additionalProperties"}
         if one.types - {"null"} == {"object"} and not says and not _FREE.search(one.text.text):
-            yield Spot(one.item.identity, one.pointer, f"`{one.path}` takes any object; declare its members")
+            yield RuleHit(
+                one.item.identity, one.pointer, f"`{one.path}` takes any object; declare its members"
+            )
         items = one.schema.get("items")
         if isinstance(items, dict) and items.get("type") == "object" and not items.keys() & _INSIDE:
             message = f"`{one.path}` takes a list of any objects; declare their members"
-            yield Spot(one.item.identity, one.pointer, message)
+            yield RuleHit(one.item.identity, one.pointer, message)
 
 
-def _array_without_items(subject: Subject) -> Iterator[Spot]:
+def _array_without_items(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.fields:
         if "array" in one.types and not one.schema.keys() & {
             "items",
@@ -97,35 +99,37 @@ def _array_without_items(subject: Subject) -> Iterator[Spot]:
             "anyOf",
             "oneOf",
         }:
-            yield Spot(
+            yield RuleHit(
                 one.item.identity,
                 one.pointer,
                 f"`{one.path}` is a list of anything; say what its elements are",
             )
 
 
-def _untyped(subject: Subject) -> Iterator[Spot]:
+def _untyped(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if not one.schema.keys() & _SAYS_TYPE:
-            yield Spot(one.item.identity, one.pointer, f"`{one.path}` has no type; a model may send anything")
+            yield RuleHit(
+                one.item.identity, one.pointer, f"`{one.path}` has no type; a model may send anything"
+            )
 
 
-def _too_many_parameters(subject: Subject) -> Iterator[Spot]:
+def _too_many_parameters(subject: Subject) -> Iterator[RuleHit]:
     most = subject.of(PARAMETERS)
     for one in subject.view.tools:
         if len(one.own) > most:
             message = (
                 f"{len(one.own)} parameters; a model fills at most {most} well: split the tool, or group them"
             )
-            yield Spot(one.identity, "/inputSchema/properties", message)
+            yield RuleHit(one.identity, "/inputSchema/properties", message)
 
 
-def _too_deep(subject: Subject) -> Iterator[Spot]:
+def _too_deep(subject: Subject) -> Iterator[RuleHit]:
     deepest = subject.of(DEEPEST)
     for one in subject.view.tools:
         for field in one.parameters:
             if field.path.count(".") + field.path.count("[]") + 1 > deepest:
-                yield Spot(
+                yield RuleHit(
                     one.identity,
                     field.pointer,
                     f"`{field.path}` lies more than {deepest} levels deep; flatten it",
@@ -133,21 +137,21 @@ def _too_deep(subject: Subject) -> Iterator[Spot]:
                 break
 
 
-def _open(subject: Subject) -> Iterator[Spot]:
+def _open(subject: Subject) -> Iterator[RuleHit]:
     """Find tools that take parameters nobody declared; told once where no tool of the server does better."""
     tools = [one for one in subject.view.tools if one.own and isinstance(one.item.body["inputSchema"], dict)]
     found = [one for one in tools if not one.item.body["inputSchema"].keys() & _SHUTS]
     if len(found) == len(tools) > 1:
         message = f"none of the {len(tools)} tools shuts out parameters that are not declared; a misspelt one passes unseen"
-        yield Spot("server", "", message)
+        yield RuleHit("server", "", message)
         return
     for one in found:
         patch = ({"op": "add", "path": "/inputSchema/additionalProperties", "value": False},)
         message = "a misspelt parameter passes unseen; shut others out"
-        yield Spot(one.identity, "/inputSchema", message, suggestion=patch)
+        yield RuleHit(one.identity, "/inputSchema", message, suggestion=patch)
 
 
-def _no_output_schema(subject: Subject) -> Iterator[Spot]:
+def _no_output_schema(subject: Subject) -> Iterator[RuleHit]:
     """Find reading tools that promise no form of their results; told once where none of the server does."""
     reading = [one for one in subject.view.tools if one.words[:1] and one.words[0] in _READING]
     found = [one for one in reading if "outputSchema" not in one.item.body]
@@ -155,21 +159,21 @@ def _no_output_schema(subject: Subject) -> Iterator[Spot]:
         message = (
             f"none of the {len(reading)} tools that read promises the form of its results by an output schema"
         )
-        yield Spot("server", "", message)
+        yield RuleHit("server", "", message)
         return
     for one in found:
-        yield Spot(
+        yield RuleHit(
             one.identity, "", "its results are read by programs, and no output schema promises their form"
         )
 
 
-def _keyword_not_taken(subject: Subject) -> Iterator[Spot]:
+def _keyword_not_taken(subject: Subject) -> Iterator[RuleHit]:
     for profile in subject.style.profiles:
         refused = {*profile.keywords_not_taken}
         for one in subject.view.tools if refused else ():
             for keyword, pointer in _keywords(one.item.body.get("inputSchema"), "/inputSchema", 0):
                 if keyword in refused:
-                    yield Spot(
+                    yield RuleHit(
                         one.identity,
                         pointer,
                         f"the host {profile.name} does not take `{keyword}` in a schema",
@@ -195,14 +199,14 @@ def _keywords(schema: Any, pointer: str, depth: int) -> Iterator[tuple[str, str]
                 yield from _keywords(child, f"{where}/{index}", depth + 1)
 
 
-def _declared_twice(subject: Subject) -> Iterator[Spot]:
+def _declared_twice(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.tools:
         seen: dict[str, str] = {}
         for field in one.own:
             bare = "".join(split_identifier(field.name))
             before = seen.setdefault(bare, field.name)
             if before != field.name:
-                yield Spot(
+                yield RuleHit(
                     one.identity,
                     field.pointer,
                     f"`{field.name}` and `{before}` differ by case or separator only",

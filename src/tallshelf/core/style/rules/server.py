@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 
 from tallshelf.core.snapshot import names_version
-from tallshelf.core.style.rule import Rule, Spot, Subject, at
+from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import server, tool, tools
 
 _LISTS = {"tools": "tools", "resources": "resources", "resourceTemplates": "resources", "prompts": "prompts"}
@@ -30,51 +30,51 @@ _LONG = 10
 _INFO = {"name": "berths", "version": "1.4.0"}
 
 
-def _same_name_twice(subject: Subject) -> Iterator[Spot]:
+def _same_name_twice(subject: Subject) -> Iterator[RuleHit]:
     for identity in sorted(subject.snapshot.twice):
-        yield Spot(identity, "", "it is declared more than once; which one a host takes is chance")
+        yield RuleHit(identity, "", "it is declared more than once; which one a host takes is chance")
 
 
-def _odd_version(subject: Subject) -> Iterator[Spot]:
+def _odd_version(subject: Subject) -> Iterator[RuleHit]:
     info = subject.snapshot.server_info
     if "version" not in info:
         return
     version = subject.snapshot.declared_version
     if version is None or not names_version(version):
         message = f"{info['version']!r} is not a version; write MAJOR.MINOR.PATCH, or a calendar version of three or four numbers"
-        yield Spot("server", "/serverInfo/version", message)
+        yield RuleHit("server", "/serverInfo/version", message)
 
 
-def _version_differs(subject: Subject) -> Iterator[Spot]:
+def _version_differs(subject: Subject) -> Iterator[RuleHit]:
     declared = subject.snapshot.declared_version
     if subject.version is not None and declared is not None and declared != subject.version:
         message = f"the server calls itself {declared} and is submitted as {subject.version}"
-        yield Spot("server", "/serverInfo/version", message)
+        yield RuleHit("server", "/serverInfo/version", message)
 
 
-def _unmoved_version(subject: Subject) -> Iterator[Spot]:
+def _unmoved_version(subject: Subject) -> Iterator[RuleHit]:
     before, version = subject.before, subject.snapshot.declared_version
     if before is None or version is None or before.declared_version != version:
         return
     if [one.digest for one in before.items] != [one.digest for one in subject.snapshot.items]:
         message = f"the server still calls itself {version}, and its items are not those of {version}"
-        yield Spot("server", "/serverInfo/version", message)
+        yield RuleHit("server", "/serverInfo/version", message)
 
 
-def _missing_instructions(subject: Subject) -> Iterator[Spot]:
+def _missing_instructions(subject: Subject) -> Iterator[RuleHit]:
     if (
         len(subject.view.tools) > _LONG
         and not subject.view.instructions.text.strip()
         and subject.snapshot.server
     ):
-        yield Spot(
+        yield RuleHit(
             "server",
             "/instructions",
             f"{len(subject.view.tools)} tools and no instructions; say how they go together",
         )
 
 
-def _contradicting_instructions(subject: Subject) -> Iterator[Spot]:
+def _contradicting_instructions(subject: Subject) -> Iterator[RuleHit]:
     text = subject.view.instructions
     if not text.text:
         return
@@ -106,84 +106,84 @@ def _contradicting_instructions(subject: Subject) -> Iterator[Spot]:
             yield at(text, f"the instructions send the model to `{name}`, which is not there", token.span())
 
 
-def _contradicting_capabilities(subject: Subject) -> Iterator[Spot]:
+def _contradicting_capabilities(subject: Subject) -> Iterator[RuleHit]:
     declared = subject.snapshot.server.get("capabilities")
     if not isinstance(declared, dict):
         return
     for name, capability in _LISTS.items():
         if subject.snapshot.lists.get(name) and capability not in declared:
             message = f"it lists {name}, and does not declare the capability {capability}; hosts will not ask for them"
-            yield Spot("server", f"/capabilities/{capability}", message)
+            yield RuleHit("server", f"/capabilities/{capability}", message)
     for capability in ("tools", "prompts"):
         if capability in declared and subject.snapshot.lists.get(capability) == ():
             message = f"it declares the capability {capability}, and lists none"
-            yield Spot("server", f"/capabilities/{capability}", message)
+            yield RuleHit("server", f"/capabilities/{capability}", message)
     if "resources" in declared and all(
         subject.snapshot.lists.get(name) == () for name in ("resources", "resourceTemplates")
     ):
-        yield Spot(
+        yield RuleHit(
             "server", "/capabilities/resources", "it declares the capability resources, and lists none"
         )
 
 
-def _old_transport(subject: Subject) -> Iterator[Spot]:
+def _old_transport(subject: Subject) -> Iterator[RuleHit]:
     captured = subject.snapshot.captured.get("transport")
     if captured in _OLD_TRANSPORTS:
-        yield Spot(
+        yield RuleHit(
             "server", "", f"it was captured over {captured}, which MCP has deprecated; use Streamable HTTP"
         )
     for record in subject.launches or ():
         if record.transport in _OLD_TRANSPORTS:
-            yield Spot(
+            yield RuleHit(
                 "server", "", f"{record.environment}: {record.transport} is deprecated; use Streamable HTTP"
             )
         for profile in subject.style.profiles:
             if profile.transports and record.transport not in profile.transports:
-                yield Spot(
+                yield RuleHit(
                     "server",
                     "",
                     f"{record.environment}: the host {profile.name} does not speak {record.transport}",
                 )
 
 
-def _old_revision(subject: Subject) -> Iterator[Spot]:
+def _old_revision(subject: Subject) -> Iterator[RuleHit]:
     revision = subject.snapshot.captured.get("protocolVersion")
     if not isinstance(revision, str):
         return
     if revision < _OLD_REVISION:
-        yield Spot(
+        yield RuleHit(
             "server",
             "",
             f"it speaks the protocol revision {revision}; later ones bring annotations and Streamable HTTP",
         )
     for profile in subject.style.profiles:
         if profile.revisions and revision not in profile.revisions:
-            yield Spot(
+            yield RuleHit(
                 "server", "", f"the host {profile.name} does not speak the protocol revision {revision}"
             )
 
 
-def _not_for_hosts(subject: Subject) -> Iterator[Spot]:
+def _not_for_hosts(subject: Subject) -> Iterator[RuleHit]:
     for profile in subject.style.profiles:
         for kind, taken in (("resources", profile.resources), ("prompts", profile.prompts)):
             if not taken and subject.snapshot.lists.get(kind):
-                yield Spot(
+                yield RuleHit(
                     "server",
                     "",
                     f"the host {profile.name} shows no {kind}; what is told there alone is not seen",
                 )
 
 
-def _unpinned_package(subject: Subject) -> Iterator[Spot]:
+def _unpinned_package(subject: Subject) -> Iterator[RuleHit]:
     for record in subject.launches or ():
         if record.package is not None and not record.package.integrity:
             message = f"{record.environment}: {record.package.name} is not pinned by a hash; other bytes may come under its version"
-            yield Spot("server", "", message)
+            yield RuleHit("server", "", message)
 
 
-def _unnamed_server(subject: Subject) -> Iterator[Spot]:
+def _unnamed_server(subject: Subject) -> Iterator[RuleHit]:
     if subject.snapshot.server and not subject.snapshot.server_name.strip():
-        yield Spot("server", "/serverInfo/name", "the server does not name itself")
+        yield RuleHit("server", "/serverInfo/name", "the server does not name itself")
 
 
 def _info(version: str) -> dict[str, object]:
@@ -197,12 +197,12 @@ _NAMED = {"name": "harbour", "version": "1.0.0"}
 _WRITER = tool("cancel_booking", annotations={"readOnlyHint": False})
 
 
-def _in_other_languages(subject: Subject) -> Iterator[Spot]:
+def _in_other_languages(subject: Subject) -> Iterator[RuleHit]:
     found = sorted(subject.view.in_other_languages)
     if found:
         many = f"{found[0]} and {len(found) - 1} more" if len(found) > 1 else found[0]
         message = f"not checked for wording, since the text is not in English: {many}"
-        yield Spot("server", "", message)
+        yield RuleHit("server", "", message)
 
 
 RULES = (

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from tallshelf.core.snapshot import item_tokens
-from tallshelf.core.style.rule import Rule, Setting, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject
 from tallshelf.core.style.rules._examples import server, takes, tool, tools
 
 ITEM = Setting("big-item", "most_tokens", 1500, "estimated tokens of one item")
@@ -15,48 +15,48 @@ ENUM = Setting("big-enum", "most_values", 60, "values of one enum")
 ICON = Setting("big-icon", "most_bytes", 32_768, "bytes of an icon that is sent along")
 
 
-def _big_item(subject: Subject) -> Iterator[Spot]:
+def _big_item(subject: Subject) -> Iterator[RuleHit]:
     most = subject.of(ITEM)
     for one in subject.view.items:
         tokens = item_tokens(one.item)
         if tokens > most:
-            yield Spot(
+            yield RuleHit(
                 one.identity, "", f"about {tokens:,} tokens, read at every choice; at most {most:,} are meant"
             )
 
 
-def _big_server(subject: Subject) -> Iterator[Spot]:
+def _big_server(subject: Subject) -> Iterator[RuleHit]:
     most, tokens = subject.of(SERVER), sum(item_tokens(one.item) for one in subject.view.items)
     if tokens > most:
-        yield Spot("server", "", f"about {tokens:,} tokens for all items; at most {most:,} are meant")
+        yield RuleHit("server", "", f"about {tokens:,} tokens for all items; at most {most:,} are meant")
 
 
-def _many_tools(subject: Subject) -> Iterator[Spot]:
+def _many_tools(subject: Subject) -> Iterator[RuleHit]:
     limits = [profile.tools for profile in subject.style.profiles if profile.tools]
     most, count = min([subject.of(TOOLS), *limits]), len(subject.view.tools)
     if count > most:
-        yield Spot(
+        yield RuleHit(
             "server", "", f"{count} tools; a model chooses well among at most {most}: split the server"
         )
 
 
-def _big_enum(subject: Subject) -> Iterator[Spot]:
+def _big_enum(subject: Subject) -> Iterator[RuleHit]:
     most = subject.of(ENUM)
     for one in subject.view.parameters:
         values = one.schema.get("enum")
         if isinstance(values, list) and len(values) > most:
             message = f"`{one.path}` lists {len(values)} values; offer a tool to look them up, or a pattern"
-            yield Spot(one.item.identity, f"{one.pointer}/enum", message)
+            yield RuleHit(one.item.identity, f"{one.pointer}/enum", message)
 
 
-def _big_icon(subject: Subject) -> Iterator[Spot]:
+def _big_icon(subject: Subject) -> Iterator[RuleHit]:
     most = subject.of(ICON)
     for one in subject.view.items:
         icons = one.item.body.get("icons")
         for index, icon in enumerate(icons if isinstance(icons, list) else ()):
             source = icon.get("src") if isinstance(icon, dict) else None
             if isinstance(source, str) and len(source) > most:
-                yield Spot(
+                yield RuleHit(
                     one.identity,
                     f"/icons/{index}/src",
                     f"an icon of {len(source):,} bytes travels with every list; link to it",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Setting, Spot, Subject, at
+from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject, at
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.text import Text
 from tallshelf.core.words import sentence_words, stem, telling_words, word_set
@@ -47,14 +47,14 @@ _FILLERS = frozenset(
 )
 
 
-def _missing_description(subject: Subject) -> Iterator[Spot]:
+def _missing_description(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         if not one.text.text.strip():
             message = f"the {one.item.kind} has no description; say what it does, what it returns and when to use it"
-            yield Spot(one.identity, "/description", message)
+            yield RuleHit(one.identity, "/description", message)
 
 
-def _short_description(subject: Subject) -> Iterator[Spot]:
+def _short_description(subject: Subject) -> Iterator[RuleHit]:
     fewest = subject.of(FEWEST)
     for one in subject.view.tools:
         words = one.text.words
@@ -64,7 +64,7 @@ def _short_description(subject: Subject) -> Iterator[Spot]:
             yield at(one.text, message)
 
 
-def _long_description(subject: Subject) -> Iterator[Spot]:
+def _long_description(subject: Subject) -> Iterator[RuleHit]:
     most = subject.of(MOST)
     for text in subject.view.texts:
         if len(text.words) > most:
@@ -77,7 +77,7 @@ def _long_description(subject: Subject) -> Iterator[Spot]:
 _SAYS_WHOSE = frozenset([("code", "of"), ("name", "of"), ("number", "of")])
 
 
-def _repeats_name(subject: Subject) -> Iterator[Spot]:
+def _repeats_name(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
         words = {stem(word) for word in one.words}
         tells_result = any(field.depth == 1 and field.text.text for field in one.results)
@@ -86,15 +86,15 @@ def _repeats_name(subject: Subject) -> Iterator[Spot]:
                 one.text,
                 f"“{one.text.text.strip()}” says what the name says; add what it returns and when to use it",
             )
-    yield from (spot for said, spot in _repeated(subject) if said)
+    yield from (hit for said, hit in _repeated(subject) if said)
 
 
-def _repeats_parameter(subject: Subject) -> Iterator[Spot]:
+def _repeats_parameter(subject: Subject) -> Iterator[RuleHit]:
     """Yield parameters whose text says whose code, name or number they are, and no more."""
-    yield from (spot for said, spot in _repeated(subject) if not said)
+    yield from (hit for said, hit in _repeated(subject) if not said)
 
 
-def _repeated(subject: Subject) -> Iterator[tuple[bool, Spot]]:
+def _repeated(subject: Subject) -> Iterator[tuple[bool, RuleHit]]:
     """Yield parameters whose text says no more than their name, each with whether it is not even whose it is."""
     for field in subject.view.parameters:
         if not _says_only(field.text, {stem(word) for word in field.words}):
@@ -117,7 +117,7 @@ def _says_only(text: Text, words: set[str]) -> bool:
     return said or len(text.words) < 4
 
 
-def _placeholder(subject: Subject) -> Iterator[Spot]:
+def _placeholder(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts:
         if _is_no_text(text):
             yield at(
@@ -156,7 +156,7 @@ def _stands_alone(text: str, start: int, length: int) -> bool:
     return text[start : start + length].isupper() or len(whole.split()) <= 3 or after == ":" or length > 5
 
 
-def _identical(subject: Subject) -> Iterator[Spot]:
+def _identical(subject: Subject) -> Iterator[RuleHit]:
     seen: dict[tuple[str, str], str] = {}
     for one in subject.view.items:
         said = " ".join(one.text.words)
@@ -167,7 +167,7 @@ def _identical(subject: Subject) -> Iterator[Spot]:
             yield at(one.text, f"`{first}` is described in the same words; say what tells the two apart")
 
 
-def _cut_off(subject: Subject) -> Iterator[Spot]:
+def _cut_off(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts:
         said = text.text.rstrip()
         if len(said) < 8 or text.pointer.endswith("/title"):
@@ -193,7 +193,7 @@ def _opens(text: Text, said: str) -> bool:
     )
 
 
-def _banned(subject: Subject) -> Iterator[Spot]:
+def _banned(subject: Subject) -> Iterator[RuleHit]:
     for term, instead in subject.style.words.banned.items():
         pattern = re.compile(rf"\b{re.escape(term)}(s?)\b", re.IGNORECASE)
         for text in subject.view.texts:
@@ -206,7 +206,7 @@ def _banned(subject: Subject) -> Iterator[Spot]:
                 )
 
 
-def _result_not_told(subject: Subject) -> Iterator[Spot]:
+def _result_not_told(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.tools:
         reads = bool(one.words) and one.words[0] in _READING
         brief = one.text.words and "outputSchema" not in one.item.body and len(one.text.words) < 8
@@ -214,17 +214,17 @@ def _result_not_told(subject: Subject) -> Iterator[Spot]:
             yield at(one.text, "it does not say what it returns")
 
 
-def _untrimmed(subject: Subject) -> Iterator[Spot]:
+def _untrimmed(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts:
         if text.text and text.text != text.text.strip():
             patch = ({"op": "replace", "path": text.pointer, "value": text.text.strip()},)
             yield at(text, "there is white space around the text", suggestion=patch)
 
 
-def _undescribed_parameter(subject: Subject) -> Iterator[Spot]:
+def _undescribed_parameter(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if one.depth == 1 and not one.text.text.strip() and "const" not in one.schema:
-            yield Spot(
+            yield RuleHit(
                 one.item.identity,
                 one.pointer,
                 f"the parameter `{one.name}` is not described; a model will guess",

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
-from tallshelf.core.style.rule import Rule, Spot, Subject
+from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes
 from tallshelf.core.style.rules._judge import refuses
 from tallshelf.core.style.view import Parameter
@@ -31,7 +31,7 @@ _FLAG_TEXT = re.compile(
 _FLAGS = word_set("true false yes no on off 1 0 y n t f")
 
 
-def _number_as_string(subject: Subject) -> Iterator[Spot]:
+def _number_as_string(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if one.types - {"null"} != {"string"} or one.schema.keys() & {"enum", "const", "format"}:
             continue
@@ -43,7 +43,7 @@ def _number_as_string(subject: Subject) -> Iterator[Spot]:
             or digits
             or (_NUMBER_TEXT.search(text) and not _TEXT_ON_PURPOSE.search(text))
         ):
-            yield Spot(
+            yield RuleHit(
                 one.item.identity,
                 one.pointer,
                 f"`{one.path}` is a number passed as text; make it a number or an integer",
@@ -51,7 +51,7 @@ def _number_as_string(subject: Subject) -> Iterator[Spot]:
             )
 
 
-def _boolean_as_string(subject: Subject) -> Iterator[Spot]:
+def _boolean_as_string(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if not one.types <= {"string", "integer", "null"} or one.schema.keys() & {"format", "pattern"}:
             continue
@@ -62,7 +62,7 @@ def _boolean_as_string(subject: Subject) -> Iterator[Spot]:
         else:
             found = "string" in one.types and bool(_FLAG_TEXT.search(one.text.text))
         if found:
-            yield Spot(
+            yield RuleHit(
                 one.item.identity,
                 one.pointer,
                 f"`{one.path}` is a yes or no passed as text; make it a boolean",
@@ -77,21 +77,21 @@ def _retyped(one: Parameter, kind: str) -> tuple[dict[str, Any], ...]:
     return ({"op": "replace", "path": one.pointer, "value": {**kept, "type": kind}},)
 
 
-def _default_refused(subject: Subject) -> Iterator[Spot]:
+def _default_refused(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if "default" in one.schema and refuses(one.schema, one.schema["default"]):
             default = one.schema["default"]
             where = f"{one.pointer}/default"
             if default is None and not one.required:
                 patch = ({"op": "remove", "path": where},)
-                yield Spot(
+                yield RuleHit(
                     one.item.identity,
                     where,
                     f"the default of `{one.path}` is null, which it does not take",
                     suggestion=patch,
                 )
             else:
-                yield Spot(
+                yield RuleHit(
                     one.item.identity,
                     where,
                     f"the default {default!r} is refused by the schema of `{one.path}`",

@@ -7,7 +7,7 @@ import operator
 import re
 from collections.abc import Iterator
 
-from tallshelf.core.style.rule import Rule, Spot, Subject, at, rewritten
+from tallshelf.core.style.rule import Rule, RuleHit, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.text import Text, is_letter
 from tallshelf.core.words import known_abbreviation, word_set
@@ -90,7 +90,7 @@ _EXAMPLE_BEFORE = re.compile(
 )
 
 
-def _shouting(subject: Subject) -> Iterator[Spot]:
+def _shouting(subject: Subject) -> Iterator[RuleHit]:
     named: frozenset[str] | None = None
     for text in subject.view.texts:
         if "!" not in text.text and not _LOUD.search(text.text):
@@ -127,7 +127,7 @@ def _calm(text: str, loud: list[str]) -> str:
     return calm[:1].upper() + calm[1:]
 
 
-def _selling(subject: Subject) -> Iterator[Spot]:
+def _selling(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts.holding(_SELLING_WORDS):
         found = _SELLING.search(text.text)
         if found:
@@ -136,14 +136,14 @@ def _selling(subject: Subject) -> Iterator[Spot]:
             )
 
 
-def _soft_selling(subject: Subject) -> Iterator[Spot]:
+def _soft_selling(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts.holding(_SOFT_WORDS):
         found = _SOFT_SELLING.search(text.text)
         if found:
             yield at(text, f"“{found.group()}” tells nothing that a choice could rest on", found.span())
 
 
-def _markup(subject: Subject) -> Iterator[Spot]:
+def _markup(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts:
         found = None if _MARKUP_SIGNS.isdisjoint(text.text) else _MARKUP.search(text.text)
         if found:
@@ -168,7 +168,7 @@ def _is_wholly_foreign(text: str) -> bool:
     )
 
 
-def _mixed_languages(subject: Subject) -> Iterator[Spot]:
+def _mixed_languages(subject: Subject) -> Iterator[RuleHit]:
     texts = subject.view.texts
     wholly = {one.identity for one in subject.view.items if _is_wholly_foreign(one.text.text)}
     for text in dict.fromkeys((*texts.beyond_ascii, *texts.holding(_STRONG))):
@@ -190,7 +190,7 @@ def _mixed_languages(subject: Subject) -> Iterator[Spot]:
                 break
 
 
-def _tied_to_a_place(subject: Subject) -> Iterator[Spot]:
+def _tied_to_a_place(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.everything:
         numbers = text.has_digit and _DOTTED.search(text.text) is not None
         day = text.has_digit and not text.word_set.isdisjoint(_DAY_WORDS)
@@ -222,7 +222,7 @@ def _counts_no_software(found: str) -> bool:
     return is_word(word) and word not in _SOFTWARE
 
 
-def _doubled_word(subject: Subject) -> Iterator[Spot]:
+def _doubled_word(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts:
         if True not in map(operator.eq, text.words, text.words[1:]):
             continue

@@ -1,7 +1,7 @@
 """Acts on requests: ask, answer, talk, take, carry out; and the routing rules."""
 
 from tallshelf.service.review.actions.answers import sign_off, take_back
-from tallshelf.service.review.actions.asking import Wish, ask
+from tallshelf.service.review.actions.asking import RequestDraft, ask
 from tallshelf.service.review.actions.comments import answer_comment, comment
 from tallshelf.service.review.actions.follow_ups import close_follow_up
 from tallshelf.service.review.actions.publication import publish
@@ -13,8 +13,8 @@ from tallshelf.service.review.actions.taking import take
 from tallshelf.service.review.actions.waivers import answer_waiver, ask_waiver
 
 __all__ = [
+    "RequestDraft",
     "Submission",
-    "Wish",
     "answer_comment",
     "answer_rules",
     "answer_waiver",

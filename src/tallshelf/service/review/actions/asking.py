@@ -44,7 +44,7 @@ from tallshelf.service.review.models import Request
 
 
 @dataclass(frozen=True)
-class Wish:
+class RequestDraft:
     """What is asked for: the kind of act, what it is on, and what goes with it."""
 
     kind: str
@@ -58,78 +58,78 @@ class Wish:
     scheme: str = ""
 
 
-def ask(actor: Actor, wish: Wish) -> tuple[Request, bool]:
+def ask(actor: Actor, draft: RequestDraft) -> tuple[Request, bool]:
     """Ask for an act that is no publication; return the request and whether it was made or changed.
 
     The same again answers with the request there is; other terms replace those of a request that was sent
     back, and are a `Conflict` while one is under review. Whoever asks may not sign.
     """
-    owner = catalog.server(wish.server)
+    owner = catalog.server(draft.server)
     require(actor, "ask", owner.team.slug)
-    reason = need_reason(wish.reason)
-    if wish.kind not in ASKED_FOR:
+    reason = need_reason(draft.reason)
+    if draft.kind not in ASKED_FOR:
         raise BadArgument(
-            f"{wish.kind!r} is not asked for like this", remedy=f"Kinds are {', '.join(ASKED_FOR)}."
+            f"{draft.kind!r} is not asked for like this", remedy=f"Kinds are {', '.join(ASKED_FOR)}."
         )
-    release = _release(actor, wish, owner)
-    suspension = _suspension(wish, owner)
-    terms = {**_terms(actor, wish, owner), "reason": reason}
-    wanted = _digest(wish.kind, owner, release, suspension, terms)
-    live = _live(wish.kind, owner, release, suspension)
+    release = _release(actor, draft, owner)
+    suspension = _suspension(draft, owner)
+    terms = {**_terms(actor, draft, owner), "reason": reason}
+    wanted = _digest(draft.kind, owner, release, suspension, terms)
+    live = _live(draft.kind, owner, release, suspension)
     if live is not None and live.release_digest == wanted and live.state != "sent-back":
         return live, False
     if live is not None and live.state != "sent-back":
         raise Conflict(
-            f"request {live.pk} asks to {wish.kind} already, on other terms", remedy="Take it back first."
+            f"request {live.pk} asks to {draft.kind} already, on other terms", remedy="Take it back first."
         )
-    assessment = assess_act(owner, wish.kind, release or owner.current, terms)
+    assessment = assess_act(owner, draft.kind, release or owner.current, terms)
     try:
         with transaction.atomic():
-            found = _open(actor, wish.kind, owner, release, suspension, terms, wanted, assessment, live)
+            found = _open(actor, draft.kind, owner, release, suspension, terms, wanted, assessment, live)
     except IntegrityError:
         raise Conflict("this has just been asked for by someone else", remedy="Look again.") from None
     return queries.request(actor, found.pk), True
 
 
-def _release(actor: Actor, wish: Wish, owner: Server) -> Release | None:
-    if wish.kind not in RELEASE_KINDS:
+def _release(actor: Actor, draft: RequestDraft, owner: Server) -> Release | None:
+    if draft.kind not in RELEASE_KINDS:
         return None
-    if not wish.version:
+    if not draft.version:
         raise BadArgument("name the version", remedy=f"Such as {owner.slug}@1.0.0.")
-    found = catalog.release(actor, owner.slug, wish.version)
-    next_release_state(found.state, wish.kind)  # type: ignore[arg-type]
+    found = catalog.release(actor, owner.slug, draft.version)
+    next_release_state(found.state, draft.kind)  # type: ignore[arg-type]
     return found
 
 
-def _suspension(wish: Wish, owner: Server) -> Suspension | None:
-    if KINDS[wish.kind].subject != "suspension":
+def _suspension(draft: RequestDraft, owner: Server) -> Suspension | None:
+    if KINDS[draft.kind].subject != "suspension":
         return None
-    found = owner.suspensions.filter(item=wish.item, lifted_at=None).first()
+    found = owner.suspensions.filter(item=draft.item, lifted_at=None).first()
     if found is None:
-        what = f"{wish.item} of {owner.slug}" if wish.item else owner.slug
+        what = f"{draft.item} of {owner.slug}" if draft.item else owner.slug
         raise NotFound(f"no suspension of {what} stands")
     return found
 
 
-def _terms(actor: Actor, wish: Wish, owner: Server) -> dict[str, Any]:
-    if wish.kind in RELEASE_KINDS:
-        check_ending(actor, wish.kind, wish.sunset_at, wish.replacement)
-    elif wish.sunset_at or wish.replacement:
+def _terms(actor: Actor, draft: RequestDraft, owner: Server) -> dict[str, Any]:
+    if draft.kind in RELEASE_KINDS:
+        check_ending(actor, draft.kind, draft.sunset_at, draft.replacement)
+    elif draft.sunset_at or draft.replacement:
         raise BadArgument("a last day and a replacement go with deprecating")
-    if wish.kind == "deprecate":
-        until = wish.sunset_at.isoformat() if wish.sunset_at else None
-        return {"sunset_at": until, "replacement": wish.replacement}
-    if wish.kind == "version-scheme":
-        return _scheme(wish.scheme, owner)
-    if wish.kind != "data-class":
+    if draft.kind == "deprecate":
+        until = draft.sunset_at.isoformat() if draft.sunset_at else None
+        return {"sunset_at": until, "replacement": draft.replacement}
+    if draft.kind == "version-scheme":
+        return _scheme(draft.scheme, owner)
+    if draft.kind != "data-class":
         return {}
-    if wish.data_class not in DATA_CLASSES:
+    if draft.data_class not in DATA_CLASSES:
         raise BadArgument(
-            f"there is no data class {wish.data_class!r}", remedy=f"Classes are {', '.join(DATA_CLASSES)}."
+            f"there is no data class {draft.data_class!r}", remedy=f"Classes are {', '.join(DATA_CLASSES)}."
         )
-    if wish.data_class == owner.data_class:
+    if draft.data_class == owner.data_class:
         raise Conflict(f"{owner.slug} is {owner.data_class} already")
-    return {"data_class": wish.data_class, "data_class_before": owner.data_class}
+    return {"data_class": draft.data_class, "data_class_before": owner.data_class}
 
 
 def _scheme(scheme: str, owner: Server) -> dict[str, Any]:

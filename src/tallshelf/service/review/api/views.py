@@ -99,7 +99,7 @@ class RequestsView(Endpoint):
     def post(self, request: Request) -> Response:
         """Ask to deprecate or withdraw a release, to lift a suspension, or for another data class or version scheme."""
         who, body = actor_of(request), validated_body(shapes.NewRequest, request)
-        found, made = actions.ask(who, actions.Wish(**body))
+        found, made = actions.ask(who, actions.RequestDraft(**body))
         return Response(queries.detail(who, found), status=201 if made else 200)
 
 

@@ -23,7 +23,7 @@ Schema = Mapping[str, Any]
 
 
 @dataclass(frozen=True)
-class Spot:
+class Location:
     """One place on both sides: an item, a schema in it, or an argument of a prompt."""
 
     item: Item
@@ -49,18 +49,18 @@ class Spot:
         }
 
 
-def spots(old: Item, new: Item) -> Iterator[Spot]:
+def locations(old: Item, new: Item) -> Iterator[Location]:
     """Yield the places that both sides have; one that came or went is told by the comparison of schemas."""
-    yield Spot(old, "", old.body, "", new.body)
+    yield Location(old, "", old.body, "", new.body)
     pairing = Pairing()
     for field in ("inputSchema", "outputSchema"):
         pair = old.body.get(field), new.body.get(field)
         for one in _inside(*pair, f"/{field}", f"/{field}", pairing, 0):
-            yield Spot(old, *one)
+            yield Location(old, *one)
     before, after = _arguments(old), _arguments(new)
     for name in before:
         if name in after:
-            yield Spot(old, *before[name], *after[name])
+            yield Location(old, *before[name], *after[name])
 
 
 _Found = tuple[str, Schema, str, Schema]
