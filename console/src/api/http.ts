@@ -24,7 +24,6 @@ async function send(method: string, path: string, { body, headers = {} }: Option
   const sent: Record<string, string> = { Accept: "application/json", ...headers };
   if (body !== undefined) sent["Content-Type"] = "application/json";
   if (method !== "GET") sent["X-CSRFToken"] = csrf();
-  if (method === "POST") sent["Idempotency-Key"] = newKey();
   try {
     return await fetch(`/api/v1/${path}`, {
       method,
@@ -94,13 +93,6 @@ export async function lines<Line>(
   }
   if (last === undefined) throw new Problem(0, "The answer broke off.", "Try again.");
   return last;
-}
-
-function newKey(): string {
-  // crypto.randomUUID is there on https and localhost only.
-  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (one) =>
-    one.toString(16).padStart(2, "0"),
-  ).join("");
 }
 
 function sentence(text: string): string {

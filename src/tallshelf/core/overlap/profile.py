@@ -66,6 +66,8 @@ perform access current specify different other another any them between across t
 per each every more most
 """
 _WEAK = frozenset(map(meaning, _WEAK_TEXT.split()))
+_SAYS_NOTHING = frozenset(map(meaning, ["list", "many", "available", "existing", "all", "current", "single"]))
+"""Words of a name that tell nothing apart: of "list tasks" and "get tasks list"."""
 _ABOUT_WEIGHT = 0.4
 _WEAK_WEIGHT = 0.3
 
@@ -134,7 +136,7 @@ class Profile:
     @cached_property
     def named(self) -> frozenset[str]:
         """The things that its name says, none where they were guessed from the text."""
-        return frozenset(self.things) if self.head else frozenset()
+        return frozenset(self.things) - _SAYS_NOTHING if self.head else frozenset()
 
     @cached_property
     def explained(self) -> frozenset[str]:

@@ -28,7 +28,8 @@ NOTHING_TAKEN = "(takes nothing)"
 NEAR_AT_MOST = CLASSES[0][0] - 0.01
 """Whatever keeps a pair apart, it is not surely the same job."""
 _NOTHING = 0.5
-_RAISED = 0.8
+_RELATED_AT_MOST = CLASSES[1][0] - 0.01
+_RAISED, _WHOLE_NAME = 0.8, 0.9
 _OFFERED = 0.6
 SLANT: Mapping[Part, float] = {"name": 0.8, "text": 0.5, "parameters": 0.6}
 _LOOKING = frozenset({"read", "list", "find", "check"})
@@ -37,11 +38,15 @@ _WRITING = frozenset({"create", "change", "remove", "stop", "start", "send", "im
 
 @dataclass(frozen=True)
 class Factor:
-    """One thing that keeps a pair apart: how much of the score it leaves, the most it lets be, in words."""
+    """One thing that keeps a pair apart: how much of the score it leaves, the most it lets be, in words.
+
+    ``is_act`` where it is what they do that differs, and not what they do it to.
+    """
 
     leaves: float
     words: str
     most: float = NEAR_AT_MOST
+    is_act: bool = False
 
 
 @dataclass(frozen=True)
@@ -101,14 +106,19 @@ def most_of(alike: Mapping[Part, float]) -> float:
 def score(a: Profile, b: Profile, alike: Mapping[Part, float], *, siblings: bool = False) -> Score:
     """Return the score of a pair whose parts are as like as given; ``siblings`` are of one server.
 
-    Two servers of one named system say the same things in their own ways: what is alike counts for more.
+    Two servers of one named system say the same things in their own ways: what is alike counts for more. But what sets
+    them apart does, too: to make, to find and to remove an issue are related there, and not near; and so are siblings
+    that anything keeps apart, since their owners named them apart.
     """
     value = most_of(alike)
-    if not siblings and is_named_alike(a.system, b.system):
+    named_alike = is_named_alike(a.system, b.system)
+    if not siblings and named_alike:
         value = raised(value)
     apart = tuple(_apart(a, b, alike))
     for one in apart:
         value = min(value * one.leaves, one.most)
+    if (siblings and apart) or (named_alike and (len(apart) > 1 or any(one.is_act for one in apart))):
+        value = min(value, _RELATED_AT_MOST)
     return Score(round(value, 3), alike, apart)
 
 
@@ -157,7 +167,9 @@ def likeness_of(a: Measured, b: Measured) -> dict[Part, float]:
 
 
 def _apart(a: Profile, b: Profile, alike: Mapping[Part, float]) -> Iterator[Factor]:
-    for found in (*(check(a, b) for check in _CHECKS), _name_alone(alike)):
+    # Two of one system need not explain anew what it is called there.
+    alone = None if is_named_alike(a.system, b.system) and alike["name"] > _WHOLE_NAME else _name_alone(alike)
+    for found in (*(check(a, b) for check in _CHECKS), alone):
         if found is not None:
             yield found
 
@@ -178,14 +190,15 @@ def _verbs(a: Profile, b: Profile) -> Factor | None:
         return Factor(0.92, f"one says {a.verb_word}, the other {b.verb_word}")
     told = f"one is to {left}, the other to {right}"
     if opposed(left, right):
-        return Factor(0.3, told)
+        return Factor(0.3, told, is_act=True)
     if {left, right} <= _LOOKING:
         return _looking(a, b)
     if left in _WRITING and right in _WRITING:
-        return Factor(_BOTH_WRITE.get(frozenset({left, right}), 0.7), told)
+        return Factor(_BOTH_WRITE.get(frozenset({left, right}), 0.7), told, is_act=True)
     if {left, right} & EMPTY_VERBS:
         return None
-    return Factor(0.7 if left in VERB_CLASSES and right in VERB_CLASSES else 0.85, told)
+    known = left in VERB_CLASSES and right in VERB_CLASSES
+    return Factor(0.7 if known else 0.85, told, is_act=known)
 
 
 def _alike(left: str, right: str) -> bool:

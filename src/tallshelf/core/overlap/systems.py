@@ -50,6 +50,27 @@ def system_of(items: Sequence[Item], server_name: str = "") -> frozenset[str]:
     return frozenset(found or {f"({word})" for word in named if word not in _WARES})
 
 
+# Names of one system by its formats, protocols and short forms.
+_CALLED_ALIKE = {
+    word: line.split()[0]
+    for line in (
+        "mail email imap smtp pop3 mailbox",
+        "docx word doc",
+        "xlsx excel xls spreadsheet",
+        "pptx powerpoint ppt slides",
+        "postgres postgresql pg",
+        "kubernetes kubectl k8s",
+        "ssh sftp scp",
+        "mongodb mongo",
+        "elasticsearch opensearch",
+        "javascript js",
+        "calendar caldav ical",
+        "chart charts graph graphs",
+    )
+    for word in line.split()
+}
+
+
 def share_system(one: frozenset[str], other: frozenset[str]) -> bool:
     """Whether two servers name one system, perhaps one by a longer name; true where neither surely names one.
 
@@ -72,6 +93,7 @@ def _names_none(system: frozenset[str]) -> bool:
 
 
 def _alike(left: str, right: str) -> bool:
+    left, right = _CALLED_ALIKE.get(left, left), _CALLED_ALIKE.get(right, right)
     short, long = sorted((left, right), key=len)
     return short in long if len(short) > 3 else short == long
 

@@ -19,7 +19,7 @@ from tallshelf.core.words import (
     same_verb,
     word_set,
 )
-from tallshelf.core.words.acts import lead_verb
+from tallshelf.core.words.acts import is_look, lead_verb
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
@@ -100,9 +100,10 @@ def _missing_verb(subject: Subject) -> Iterator[RuleHit]:
 
 
 def _is_called_by_what_it_gives(one: ItemView) -> bool:
-    """Whether name and text alike name the thing that it gives, and it says that it only reads: "next departure"."""
+    """Whether it says that it only reads, and its text tells of the thing that it gives: "next departure"."""
     said = one.text.text
-    return bool(said) and one.annotations.get("readOnlyHint") is True and not lead_verb(said)
+    lead = lead_verb(said)
+    return bool(said) and one.annotations.get("readOnlyHint") is True and (not lead or is_look(lead))
 
 
 _SELDOM, _MAINLY = 2, 0.3
@@ -320,7 +321,8 @@ RULES = (
         family="names",
         covers=("verb-missing",),
         level="warning",
-        reason="A tool does something; a name that begins with the verb says what.",
+        reason="A tool does something; a name that begins with the verb says what. One that is annotated to only read may be "
+        "called by what it gives.",
         check=_missing_verb,
         bad=tools(tool("berth_availability")),
         good=tools(tool("check_berth_availability")),

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject, at
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.text import Text
+from tallshelf.core.style.view import ItemView
 from tallshelf.core.words import sentence_words, stem, telling_words, word_set
 
 FEWEST = Setting("short-description", "fewest_words", 4, "words that a tool's description has at least")
@@ -79,14 +80,20 @@ _SAYS_WHOSE = frozenset([("code", "of"), ("name", "of"), ("number", "of")])
 
 def _repeats_name(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.items:
-        words = {stem(word) for word in one.words}
-        tells_result = any(field.depth == 1 and field.text.text for field in one.results)
-        if one.item.kind in ("tool", "prompt") and not tells_result and _says_only(one.text, words):
+        told_as_short = one.item.kind == "tool" and len(one.text.words) < subject.of(FEWEST)
+        if not told_as_short and _repeats(one):
             yield at(
                 one.text,
                 f"“{one.text.text.strip()}” says what the name says; add what it returns and when to use it",
             )
     yield from (hit for said, hit in _repeated(subject) if said)
+
+
+def _repeats(one: ItemView) -> bool:
+    """Whether an item's text says its name once more, and nothing else tells what it returns."""
+    tells_result = any(field.depth == 1 and field.text.text for field in one.results)
+    words = {stem(word) for word in one.words}
+    return one.item.kind in ("tool", "prompt") and not tells_result and _says_only(one.text, words)
 
 
 def _repeats_parameter(subject: Subject) -> Iterator[RuleHit]:
