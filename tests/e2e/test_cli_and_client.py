@@ -99,9 +99,11 @@ def test_capture_and_try(demo, tmp_path):
     assert done.returncode == 0
     assert json.loads(target.read_text())["server"]["serverInfo"]["version"] == "1.4.2"
     port = int(demo.url.rpartition(":")[2]) + 2
-    tried = demo.run(
-        "try", "quote_fare", "crossing=a", "--http", f"http://127.0.0.1:{port}/mcp", "--format", "json"
-    )
+    call = ("try", "quote_fare", "crossing=a", "--http", f"http://127.0.0.1:{port}/mcp", "--format", "json")
+    refused = demo.run(*call)
+    assert (refused.returncode, "do not fit the input schema" in refused.stderr) == (2, True)
+    tried = demo.run(*call, "--unchecked")
+    assert tried.returncode == 1
     assert json.loads(tried.stdout)["fits_output_schema"] is False
     jsonschema.validate(json.loads(tried.stdout), schema("call-1"))
 

@@ -19,7 +19,7 @@ from tallshelf.core.errors import ShelfError, TookTooLong, Unreachable
 from tests.e2e.own_service import OwnService, own_service
 
 SOAK = bool(os.environ.get("TALLSHELF_SOAK"))
-FLOWS, WRITERS = (100, 4) if SOAK else (9, 3)
+FLOWS, WRITERS = (100, 4) if SOAK else (15, 3)
 _READS = {"readOnlyHint": True, "openWorldHint": False}
 
 
@@ -97,12 +97,46 @@ def _kill_now_and_then(service: OwnService, over: threading.Event, kills: list[f
         service.start()
 
 
+# Jobs that nobody takes for one another: what waits for a ruling is published by nobody.
+THINGS = [
+    "barges",
+    "ferries",
+    "tugs",
+    "yachts",
+    "kayaks",
+    "canoes",
+    "rafts",
+    "dinghies",
+    "trawlers",
+    "tankers",
+    "cranes",
+    "lamps",
+    "ladders",
+    "ropes",
+    "buoys",
+    "anchors",
+    "gates",
+    "sheds",
+    "pumps",
+    "crates",
+    "lorries",
+    "tickets",
+    "parcels",
+    "meals",
+]
+
+
+def _thing(number: int) -> str:
+    more, first = divmod(number, len(THINGS))
+    return f"{THINGS[first]}_and_{THINGS[(first + more) % len(THINGS)]}" if more else THINGS[first]
+
+
 def _snapshot(number: int) -> dict[str, Any]:
     return {
         "tools": [
             {
-                "name": f"list_free_berths_{'abcdefghij'[number % 10]}",
-                "description": f"Lists the berths of quay {number} that are free on a day, with their depth.",
+                "name": f"list_{_thing(number)}",
+                "description": f"Lists the {_thing(number)} of quay {number} on a day, each with its number.",
                 "inputSchema": {
                     "type": "object",
                     "properties": {
