@@ -223,3 +223,23 @@ def test_only_the_newer_of_two_waits_for_a_ruling(api, roster):
 def test_a_new_name_or_another_job_makes_an_item_the_newer_one(api, roster):
     fresh = "Find a member of the crew by name or number, with rank and vessel, newest first."
     assert submitted_with(api, "crew-roster", "2.2.0", description=fresh)[1] == 1
+
+
+def test_since_when_is_the_same_by_what_is_kept_and_by_walking_the_history(api, roster):
+    text = "Find one member of the crew by name or number."
+    for version, edit in (("2.1.1", {}), ("2.1.2", {"title": "Find crew"}), ("2.2.0", {"description": text})):
+        body = without_orders("crew-roster", "2.1.0")
+        next(one for one in body["tools"] if one["name"] == LOOKS_UP["crew-roster"]).update(edit)
+        one = review.read_submission(history.actor("mira"), body, version, [])
+        request = review.submit(history.actor("mira"), "crew-roster", one)[0]
+        agree(request, ("oskar", "runa", "kari"))
+        review.publish(history.actor("mira"), request.pk)
+        kept = StoredProfiles.objects.get(server__slug="crew-roster")
+        quick = [[name, since] for name, _, _, since in kept.profiles]
+        StoredProfiles.objects.filter(pk=kept.pk).delete()
+        overlap.keep_profiles(kept.server)
+        walked = StoredProfiles.objects.get(server__slug="crew-roster")
+        assert [[name, since] for name, _, _, since in walked.profiles] == quick
+        moments = dict(quick)
+        first = moments["tool:find_crew_member"]
+        assert (first == walked.server.current.published_at.isoformat()) is (version == "2.2.0")

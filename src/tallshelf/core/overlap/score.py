@@ -112,7 +112,7 @@ def score(a: Profile, b: Profile, alike: Mapping[Part, float], *, siblings: bool
     """
     value = most_of(alike)
     named_alike = is_named_alike(a.system, b.system)
-    if not siblings and named_alike:
+    if not siblings and named_alike and value >= LEAST:  # what no index would find is not raised either
         value = raised(value)
     apart = tuple(_apart(a, b, alike))
     for one in apart:

@@ -26,7 +26,7 @@ def keep_profiles(server: Server) -> None:
         return
     snapshot = storage.load(current.snapshot)
     made = profiles(snapshot.items, server.slug)
-    since = _since(current, snapshot)
+    since = _since(current, snapshot, found)
     StoredProfiles.objects.update_or_create(
         server=server,
         defaults={
@@ -59,18 +59,23 @@ def _item(digest: str) -> Callable[[], Item]:
     return lambda: storage.load_items([digest])[digest]
 
 
-def _since(current: Release, snapshot: Snapshot) -> dict[str, str]:
+def _since(current: Release, snapshot: Snapshot, kept: StoredProfiles | None) -> dict[str, str]:
     """Return by identity since when each item is in published releases, one after the other, with the same basis.
 
-    A new name or another job makes an item new; what is not compared of it may change.
+    A new name or another job makes an item new; what is not compared of it may change. What is kept of the release
+    before says the rest; where it is not, the history is walked.
     """
     first = current.published_at
     since = {item.identity: first.isoformat() if first else "" for item in snapshot.items}
     bases = {item.identity: basis_of(item) for item in snapshot.items}
+    published = current.server.releases.filter(published_at__lt=first) if first else Release.objects.none()
+    before = published.order_by("-published_at").first()
+    if before is not None and kept and (kept.method, kept.snapshot) == (KEPT, before.snapshot_id):
+        known_since = {(name, document["basis"]): moment for name, _, document, moment in kept.profiles}
+        return {name: known_since.get((name, bases[name]), moment) for name, moment in since.items()}
     known = {item.digest: (item.identity, bases[item.identity]) for item in snapshot.items}
     open_ = set(since)
-    earlier = current.server.releases.filter(published_at__lt=first) if first else Release.objects.none()
-    for release in earlier.select_related("snapshot").order_by("-published_at"):
+    for release in published.select_related("snapshot").order_by("-published_at"):
         digests = {one for digests in release.snapshot.lists.values() for one in digests}
         unread = storage.load_items(digests - known.keys()) if open_ else {}
         known |= {digest: (item.identity, basis_of(item)) for digest, item in unread.items()}
