@@ -127,6 +127,19 @@ def test_other_words_for_the_same_are_no_alarm(path, value, kind, folded):
     assert (change.kind, change.impact, change.folded) == (kind, "compatible", folded)
 
 
+@pytest.mark.parametrize(
+    ("old", "new"),
+    [
+        ("Rounded to four decimals.", "Rounded to one decimal."),
+        ("At most five are given.", "At most ten are given."),
+    ],
+)
+def test_a_limit_in_words_that_no_schema_says_is_silent(old, new):
+    said = [snap(altered("description", f"Light the lanterns of one pier. {text}")) for text in (old, new)]
+    (change,) = compare_snapshots(*said).changes
+    assert (change.kind, change.silent) == ("limit-moved", True)
+
+
 def test_a_text_that_follows_its_schema_is_not_silent():
     tool = altered(f"{LIMIT}/maximum", 80)
     tool["inputSchema"]["properties"]["limit"]["description"] = "How many at most, up to 80"

@@ -14,6 +14,7 @@ from tallshelf.core.changes.result import Change
 from tallshelf.core.compat import KEYWORDS
 from tallshelf.core.snapshot import Item, canonical, json_equal
 from tallshelf.core.words import Meaning, moved_unit, text_difference
+from tallshelf.core.words.amounts import amounts
 
 # What constrains is judged by containment; the others have kinds of their own.
 _TOLD_ELSEWHERE = KEYWORDS | {"description", "title", "default", "format", "examples", "example"}
@@ -67,8 +68,9 @@ def _described(location: Location, old: str, new: str) -> Change:
     if unit:
         message = f"{location.subject}{unit[0]} became {unit[1]}"
         return make("unit-moved", location.item.identity, message, **fields, **_whom(location.old_pointer))
-    follows = _numbers(old) <= _limits(location.was) and _numbers(new) <= _limits(location.now)
-    follows = follows and found.meaning == "limit"
+    before, after = _numbers(old), _numbers(new)
+    follows = found.meaning == "limit" and bool(before and after)
+    follows = follows and before <= _limits(location.was) and after <= _limits(location.now)
     follows = follows or only_says_the_schema(found.removed, found.added, location.now)
     kind = _BY_MEANING["worded" if follows else found.meaning]
     if found.meaning == "same":
@@ -130,7 +132,8 @@ def _is_explanation(value: Any) -> bool:
 
 
 def _numbers(text: str) -> set[str]:
-    return set(_NUMBER.findall(text))
+    """Return the numbers of a text, in digits or in words."""
+    return {*_NUMBER.findall(text), *(f"{one.value:g}" for one in amounts(text))}
 
 
 def _limits(schema: Mapping[str, Any]) -> set[str]:
