@@ -13,6 +13,7 @@ from tallshelf.core.snapshot import snapshot_from
 from tallshelf.core.style import lint
 from tallshelf.core.words import remembered
 from tallshelf.core.words.acts import changes, is_look, says_of_repeating
+from tallshelf.core.words.amounts import amounts
 from tallshelf.core.words.asking import asked_words, is_misspelt, may_stand_for
 from tallshelf.core.words.difference import text_difference
 from tallshelf.core.words.encoded import encoded_words
@@ -305,3 +306,23 @@ def test_rules_of_english_stand_back_and_say_so_and_those_of_safety_do_not():
     assert "delete_quai" in found["in-another-language"].message
     assert {"unannotated-write", "orders-to-the-model"} <= found.keys()
     assert not {"short-description", "mixed-languages"} & found.keys()
+
+
+@pytest.mark.parametrize(
+    ("text", "found"),
+    [
+        ("half an hour", [(0.5, "hour")]),
+        ("two and a half metres", [(2.5, "metre")]),
+        ("a dozen", [(12.0, None)]),
+        ("25 kg, and 3", [(25.0, "kilogram"), (3.0, None)]),
+        ("² of m², ٣", [(3.0, None)]),
+        ("an answer", []),
+    ],
+)
+def test_amounts_are_read_as_people_write_them(text, found):
+    assert [(one.value, one.unit.name if one.unit else None) for one in amounts(text)] == found
+
+
+@given(st.text(max_size=60))
+def test_no_text_breaks_the_reading_of_amounts(text):
+    assert all(isinstance(one.value, float) for one in amounts(text))

@@ -76,7 +76,7 @@ function Compared({ comparison }: { comparison: Comparison }) {
         {version.declared ?? "no version"}
         {version.scheme === "calendar"
           ? `, declared ${version.breaking ? "" : "not "}to break`
-          : version.honest && version.is_honest
+          : version.honest
             ? `, honest ${version.honest}`
             : ""}
         {version.is_honest ? (

@@ -70,7 +70,7 @@ def _number(words: Sequence[str], at: int) -> tuple[float | None, int]:
         if lower[1:2] in (["hundred"], ["thousand"], ["dozen"]):
             return value * _NUMBERS[lower[1]], at + 2
         return value, at + 1
-    if lower[0][0].isdigit() or lower[0][0] == "-":
+    if lower[0][0].isdecimal() or lower[0][0] == "-":
         return float(lower[0]), at + 1
     return None, at
 
