@@ -11,6 +11,8 @@ from collections.abc import Callable
 from typing import Any
 
 from tallshelf.core.compat import compare_schemas
+from tallshelf.core.snapshot import Snapshot, snapshot_from
+from tallshelf.core.style import lint
 from tallshelf.core.words import text_difference
 from tallshelf.core.words.acts import (
     says_for_good,
@@ -24,6 +26,7 @@ from tallshelf.core.words.language import is_in_english
 from tallshelf.core.words.steering import steering
 
 _MEANT_SECONDS = 1.0
+_MEANT_OF_TEXTS = 5.0
 _TEXT = {"type": "string"}
 
 
@@ -49,23 +52,46 @@ def _texts() -> None:
         print(
             f"{name:31} {taken[1] * 1e3:9.1f} ms  {taken[1] / everyday:8.0f} x  growth {taken[1] / taken[0]:.1f}"
         )
-    print(f"the worst, of 100,000 signs     {worst:9.2f} s   (about {_MEANT_SECONDS:g} s is meant)")
+    print(
+        f"the worst, of 100,000 signs     {worst:9.2f} s   (about {_MEANT_OF_TEXTS:g} s is meant, of five such texts)"
+    )
 
 
 def _read(text: str) -> float:
-    """Return the seconds that reading a text takes: what it says, orders and does, and how it differs from another."""
+    """Return the seconds that a text takes: what it says and does, all rules, and how it differs from another."""
     begun = time.perf_counter()
     steering(text)
     list(encoded_words(text))
     is_in_english(text)
     for ask in (says_it_writes, says_it_only_reads, says_for_good, says_of_repeating, says_of_outside):
         ask(text)
+    lint(_tool(text))
     half = len(text) // 2
     text_difference(text, f"{text[:half]} berth not {text[half:][::-1]}")
     return time.perf_counter() - begun
 
 
+def _tool(text: str) -> Snapshot:
+    """Return a server of one tool that has a text wherever rules read one."""
+    kind = {"type": "string", "description": text, "default": "a"}
+    schema = {
+        "type": "object",
+        "properties": {"kind": kind, "most": {"type": "integer", "description": text}},
+    }
+    hints = {"readOnlyHint": True, "idempotentHint": True, "openWorldHint": False}
+    tool = {
+        "name": "list_things",
+        "description": f"List things. {text}",
+        "inputSchema": schema,
+        "annotations": hints,
+    }
+    return snapshot_from({"tools": [{**tool, "outputSchema": schema}]})
+
+
 TEXTS = {
+    "choices": "pick, ",
+    "names in code": "`a_b ",
+    "defaults": "unless without a default ",
     "one word": "a",
     "spaces": " ",
     "commas": "a, ",

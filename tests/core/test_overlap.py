@@ -169,6 +169,36 @@ def test_a_ruling_holds_until_what_was_compared_changes():
     assert ruled({**right, "description": "Look up a crew member, ashore ones too."}) is None
 
 
+CREW = "Find a crew member by staff number{}. Returns name, rank and home port."
+
+
+@pytest.mark.parametrize(
+    ("names", "text", "cls"),
+    [
+        (("crew-roster", "crew-office"), "", "same-job"),
+        (("xyla-crew", "zephra-roster"), "", "same-job"),
+        (("xyla-crew", "zephra-roster"), " in {}", "near"),
+    ],
+    ids=["plain names", "what owners call their server", "a system that its texts name"],
+)
+def test_what_owners_call_a_server_hides_no_same_job_and_a_system_that_is_named_sets_apart(names, text, cls):
+    sides = []
+    for name in names:
+        nick = name.partition("-")[0]
+        body = {
+            "name": f"{nick}_find_crew_member",
+            "description": CREW.format(text.format(nick.capitalize())),
+            "inputSchema": {"type": "object", "properties": {"staff_number": {"type": "string"}}},
+        }
+        more = tool(
+            f"{nick}_list_rosters: List the rosters of a vessel{text.format(nick.capitalize())}. (!vessel)"
+        )
+        sides.append(entries_of(name, snapshot_from({"tools": [body, more]}).items, name))
+    assert {one.cls for one in overlaps_among(sides) if "find" in one.a.item and "find" in one.b.item} == {
+        cls
+    }
+
+
 def test_overlaps_are_gathered_by_the_two_servers_they_are_between():
     crew, ports = SAME_JOB[0], SAME_JOB[1]
     left = [entry("left", crew[0]), entry("left", ports[0])]

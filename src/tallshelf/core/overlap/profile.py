@@ -38,7 +38,7 @@ from tallshelf.core.words import (
     verb_class,
 )
 
-METHOD = 3
+METHOD = 4
 """Which way of making profiles this is; stored ones made otherwise are made anew."""
 _MOST_WORDS = 60
 _LATER = 0.25

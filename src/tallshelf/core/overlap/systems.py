@@ -34,19 +34,21 @@ _WARES = word_set(
 def system_of(items: Sequence[Item], server_name: str = "") -> frozenset[str]:
     """Return the names of what a server works on, in lower case: those that it keeps writing as names.
 
-    A name is no English word, or is written with a capital in the middle of sentences; and it stands in the server's
-    own name, or in a quarter of its items, at least two. Empty where a server gives no name away.
+    A name is no English word, or is written with a capital in the middle of sentences; it stands in a text, and in the
+    server's own name, or in a quarter of its items, at least two. What only names say is what the owners call their
+    server: it is kept in parentheses, and tells it apart only from one that names its system.
     """
     seen: Counter[str] = Counter()
+    told: set[str] = set()
     for item in items:
         written = {word.lower() for word in _CAPITAL.findall(item.description)}
-        unknown = {word for word in split_identifier(item.name) if _is_unknown(word)}
-        unknown |= {word.lower() for word in _WORD.findall(item.description) if _is_unknown(word.lower())}
-        seen.update((written | unknown) - _OF_ALL)
+        written |= {word.lower() for word in _WORD.findall(item.description) if _is_unknown(word.lower())}
+        told |= written
+        seen.update((written | {word for word in split_identifier(item.name) if _is_unknown(word)}) - _OF_ALL)
     least = max(_FEWEST, round(_SHARE * len(items)))
     named = {*split_identifier(server_name), *_WORD.findall(server_name.lower())} - _OF_ALL
-    own = {word for word in named if _is_unknown(word) or word in seen}
-    found = {word for word, number in seen.items() if number >= least and not known_abbreviation(word)} | own
+    often = {word for word, number in seen.items() if number >= least and not known_abbreviation(word)}
+    found = (often | named) & told
     return frozenset(found or {f"({word})" for word in named if word not in _WARES})
 
 

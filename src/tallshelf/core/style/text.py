@@ -13,6 +13,12 @@ from tallshelf.core.words.hidden import is_plain, revealed
 
 _DIGIT = re.compile(r"\d")
 _CAMEL = re.compile(r"[a-z][A-Z]")
+_EXAMPLE_BEFORE = re.compile(
+    r"(?:such as|e\.g\.,?|for example,?|like|example:?|as in|instance)[\s`\"'(]*(?:[\w`-]+,?\s+(?:or\s+)?){0,3}$",
+    re.IGNORECASE,
+)
+_JUST_BEFORE = 120
+"""Characters in which the words that introduce an example stand."""
 
 
 # Views are made by the ten thousand; freezing each would cost more than what most rules do with it.
@@ -55,6 +61,10 @@ class Text:
     def may_name(self) -> bool:
         """Whether it may name a parameter or a tool: by its sign, or in quotes of code."""
         return "_" in self.text or "`" in self.text or _CAMEL.search(self.text) is not None
+
+    def gives_an_example(self, start: int) -> bool:
+        """Whether what begins at a place is introduced as an example."""
+        return _EXAMPLE_BEFORE.search(self.text[max(0, start - _JUST_BEFORE) : start]) is not None
 
 
 class Texts(tuple[Text, ...]):

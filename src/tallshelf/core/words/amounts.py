@@ -8,14 +8,15 @@ from dataclasses import dataclass
 
 from tallshelf.core.words.units import KnownUnit, known_unit
 
-_UP_TO_SIXTEEN = """
-zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen
+_UP_TO_TWENTY = """
+zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen
+eighteen nineteen twenty
 """
-_NUMBERS = {word: float(at) for at, word in enumerate(_UP_TO_SIXTEEN.split())}
-_NUMBERS |= {"twenty": 20.0, "thirty": 30.0, "forty": 40.0, "fifty": 50.0, "sixty": 60.0}
-_NUMBERS |= {"hundred": 100.0, "thousand": 1000.0}
-_NUMBERS |= {"dozen": 12.0, "score": 20.0, "once": 1.0, "twice": 2.0}
-_PARTS = {"half": 0.5, "quarter": 0.25, "third": 1 / 3, "tenth": 0.1, "fifth": 0.2}
+NUMBERS = {word: float(at) for at, word in enumerate(_UP_TO_TWENTY.split())}
+NUMBERS |= {"thirty": 30.0, "forty": 40.0, "fifty": 50.0, "sixty": 60.0, "hundred": 100.0, "thousand": 1000.0}
+FRACTIONS = {"half": 0.5, "third": 1 / 3, "quarter": 0.25, "tenth": 0.1}
+_ALSO = {**NUMBERS, "dozen": 12.0, "score": 20.0, "once": 1.0, "twice": 2.0}
+"""Numbers in words, and those that are other words as well where no amount is looked for."""
 _SPOKEN = re.compile(r"-?\d+(?:\.\d+)?|[a-zA-Zµ°%²³]+")
 
 
@@ -53,22 +54,22 @@ def _number(words: Sequence[str], at: int) -> tuple[float | None, int]:
     """Return the number that begins at a word, and the place of the first word behind it."""
     lower = [word.lower() for word in words[at : at + 5]]
     if lower[0] in ("a", "an", "one"):
-        if lower[1:2] and lower[1] in _PARTS:
-            return _PARTS[lower[1]], _behind(lower, 2) + at
+        if lower[1:2] and lower[1] in FRACTIONS:
+            return FRACTIONS[lower[1]], _behind(lower, 2) + at
         if lower[1:2] and lower[1] in ("dozen", "score", "hundred", "thousand"):
-            return _NUMBERS[lower[1]], at + 2
+            return _ALSO[lower[1]], at + 2
         if lower[0] != "one" and (len(lower) < 2 or known_unit(words[at + 1]) is None):
             return None, at
     if lower[0] in ("a", "an"):
         return 1.0, at + 1
-    if lower[0] in _PARTS:
-        return _PARTS[lower[0]], _behind(lower, 1) + at
-    if lower[0] in _NUMBERS:
-        value = _NUMBERS[lower[0]]
+    if lower[0] in FRACTIONS:
+        return FRACTIONS[lower[0]], _behind(lower, 1) + at
+    if lower[0] in _ALSO:
+        value = _ALSO[lower[0]]
         if lower[1:4] == ["and", "a", "half"]:
             return value + 0.5, at + 4
         if lower[1:2] in (["hundred"], ["thousand"], ["dozen"]):
-            return value * _NUMBERS[lower[1]], at + 2
+            return value * _ALSO[lower[1]], at + 2
         return value, at + 1
     if lower[0][0].isdecimal() or lower[0][0] == "-":
         return float(lower[0]), at + 1

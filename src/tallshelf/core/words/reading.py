@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from tallshelf.core.words.amounts import FRACTIONS, NUMBERS
 from tallshelf.core.words.lexicon import is_word, lemma
 from tallshelf.core.words.phrases import LEFT_OUT, signs
 from tallshelf.core.words.remembered import remembered
@@ -72,19 +73,7 @@ when where while how much many whether about one ones thing things value exist e
 param args and with
 """
 )
-_COUNTED = """
-zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen
-eighteen nineteen twenty
-"""
-_NUMBERS = {word: str(number) for number, word in enumerate(_COUNTED.split())} | {
-    "thirty": "30",
-    "forty": "40",
-    "fifty": "50",
-    "sixty": "60",
-    "hundred": "100",
-    "thousand": "1000",
-}
-_FRACTIONS = {"half": 0.5, "third": 1 / 3, "quarter": 0.25, "tenth": 0.1}
+_NUMBERS = {word: f"{number:g}" for word, number in NUMBERS.items()}
 _ALSO_OTHERWISE = frozenset(["second", "foot", "point", "minute", "pound"])
 """Units whose names are other words as well, after an article."""
 _SPELLINGS = ("our", "or"), ("ogue", "og"), ("yse", "yze"), ("ise", "ize"), ("tre", "ter")
@@ -220,11 +209,11 @@ def _measured(tokens: list[str]) -> Iterator[str]:
                 at += 2
                 continue
         if (
-            tokens[at] in _FRACTIONS
+            tokens[at] in FRACTIONS
             and tokens[at + 1 : at + 2] == ["1"]
             and (unit := _unit_at(tokens, at + 2))
         ):
-            yield f"{unit.measure}:{_FRACTIONS[tokens[at]] * unit.factor:.6g}"
+            yield f"{unit.measure}:{FRACTIONS[tokens[at]] * unit.factor:.6g}"
             at += 3
             continue
         yield tokens[at]
@@ -238,8 +227,8 @@ def _unit_at(tokens: list[str], at: int) -> KnownUnit | None:
 
 
 def _number(token: str) -> float | None:
-    if token in _FRACTIONS:
-        return _FRACTIONS[token]
+    if token in FRACTIONS:
+        return FRACTIONS[token]
     try:
         return float(token)
     except ValueError:

@@ -156,6 +156,8 @@ def _read() -> tuple[dict[str, KnownUnit], dict[str, KnownUnit]]:
 
 
 SYMBOLS, WORDS = _read()
+# In lower case an ampere is an article, and a minute the minimum.
+_SIGNS = frozenset(symbol.lower() for symbol in SYMBOLS) - {"a", "min"}
 # Date forms hold punctuation; they are looked for before plain words.
 _WORD = re.compile(
     r"[YMDymd]{2,4}[-/.][YMDymd]{2}[-/.][YMDymd]{2,4}|8601|(?:km|m|ft)/[hs]\b|[A-Za-zµ][A-Za-z0-9²³]*(?:-mail)?|[°€$£¥₹%‰][CF]?"
@@ -172,6 +174,11 @@ class Unit:
     name: str
     start: int
     end: int
+
+
+def is_unit_name(word: str) -> bool:
+    """Whether a lower-case word of a name is a unit's: a word for it, or its symbol in whatever case."""
+    return word in WORDS or word in _SIGNS
 
 
 @remembered(4_096, 40)

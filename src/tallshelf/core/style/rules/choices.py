@@ -7,7 +7,6 @@ from collections.abc import Iterator
 
 from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes
-from tallshelf.core.style.rules.mentions import EXAMPLE_BEFORE
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import Parameter
 from tallshelf.core.words import is_stop_word
@@ -51,7 +50,7 @@ def _choices_not_enum(subject: Subject) -> Iterator[RuleHit]:
         found, values = _choices(one.text.text)
         if not members.get(one.item, set()).isdisjoint(values) or one.words[-1:] in _RUN:
             continue
-        if found is None or EXAMPLE_BEFORE.search(one.text.text[: found.start()]):
+        if found is None or one.text.gives_an_example(found.start()):
             continue
         numbers = not one.types.isdisjoint({"integer", "number"})
         if numbers and not all(value.isdigit() for value in values):

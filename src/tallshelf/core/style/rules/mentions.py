@@ -18,9 +18,7 @@ _NAMED_PARAMETER = re.compile(
     r"|\bthe\s+([a-z]\w*)\s+(?:parameter|argument)\b"
 )
 _NOT_NAMES = word_set("same following last first only other given optional required next each this that")
-EXAMPLE_BEFORE = re.compile(
-    r"(?:such as|e\.g\.,?|for example,?|like|example:?|as in|instance)[\s`\"'(]*(?:[\w`-]+,?\s+(?:or\s+)?){0,3}$"
-)
+_JUST_BEFORE = 60
 # What stands before and behind the name of a tool, apart from names of fields, values and settings.
 _USED = re.compile(
     r"\b(?:use|uses|using|used|call|calls|calling|run|running|invoke|invoking|see|see also|compare|prefer|try|via|with|from|by|after|before|then|first|"
@@ -51,7 +49,7 @@ def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
                     continue
                 if found.group(2) and text.pointer != "/description":
                     continue  # bare words of a parameter's text may be values of its own
-                if not EXAMPLE_BEFORE.search(text.text[: found.start()]):
+                if not text.gives_an_example(found.start()):
                     yield at(
                         text, f"`{name}` is neither a parameter nor a result field of this tool", found.span()
                     )
@@ -64,8 +62,9 @@ def _unknown_tool(subject: Subject) -> Iterator[RuleHit]:
             name = next(group for group in found.groups() if group)
             if not _may_be_name(name) or not _is_tool_like(name) or name in names or name in known:
                 continue
-            before, behind = text.text[: found.start()], text.text[found.end() :]
-            if (_USED.search(before[-60:]) or _CALLED.match(behind)) and not EXAMPLE_BEFORE.search(before):
+            before = text.text[max(0, found.start() - _JUST_BEFORE) : found.start()]
+            used = _USED.search(before) or _CALLED.match(text.text, found.end())
+            if used and not text.gives_an_example(found.start()):
                 meant = next((one for one in sorted(names) if one.endswith(f"_{name}")), "")
                 instead = f"; it has `{meant}`" if meant else ""
                 patch = rewritten(text, found.span(1 if found.group(1) else 2), meant) if meant else None

@@ -9,6 +9,7 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
 from tallshelf.core.words import units_in, word_set
+from tallshelf.core.words.units import is_unit_name
 
 _QUANTITIES = word_set(
     "length width height depth draught draft beam distance radius diameter weight mass speed velocity "
@@ -19,19 +20,13 @@ _QUANTITIES = word_set(
 _OF_TEXTS = word_set(
     "text string name title password message key list array queue code line token chunk context"
 )
-# Beside the units that the words know by their measures: what is counted in, and rarer ones.
+# Beside the units that the words know by their measures: what is counted in, rarer ones, and symbols in lower case.
 _UNITS = re.compile(
-    r"\b(?:bytes?|[kmgt]i?b|characters?|chars?|words?|items?|entries|tokens?|lines?|rows?|pages?|degrees?|°\s?[cf]?|pixels?|px|"
-    r"bars?|k?pa|pascals?|kw|kwh|mwh|watts?|volts?|hertz|k?hz|weeks?|months?|years?|newtons?|joules?|amperes?|"
-    r"nm|nautical|cubic|square|m[²³]|times|points?|teu|containers|nodes?|hops?|levels?|beaufort|barrels?|ns|µs)\b|[%°]",
+    r"\b(?:[kmgt]i?b|kpa|kwh?|mwh|khz|characters?|chars?|words?|items?|entries|tokens?|lines?|rows?|pages?|times|points?|nautical|"
+    r"cubic|square|teu|containers|nodes?|hops?|levels?|beaufort)\b",
     re.IGNORECASE,
 )
-_UNIT_WORDS = word_set(
-    "m km cm mm ft feet mi nm kg g t lb ms s sec secs seconds second minutes minute mins hours hour "
-    "hrs days day weeks months years mb kb gb bytes px percent pct ratio fraction factor knots kn kmh "
-    "mph celsius fahrenheit kelvin litres liters l ml degrees deg hz khz kw kwh w v bar pa kpa psi "
-    "count index level metres meters metre meter fathoms"
-)
+_COUNTS = frozenset({"ratio", "factor", "count", "index", "level"})
 _HOW = re.compile(r"\bhow (?:long|far|heavy|deep|high|tall|wide|fast|hot|warm|cold|loud)\b", re.IGNORECASE)
 _DATES = frozenset(["date", "day", "datetime", "timestamp", "birthday", "deadline", "expiry"])
 _MOMENTS = word_set(
@@ -84,7 +79,7 @@ def _quantity_without_unit(subject: Subject) -> Iterator[RuleHit]:
             continue
         if (
             _OF_TEXTS & words
-            or _UNIT_WORDS & words
+            or any(word in _COUNTS or is_unit_name(word) for word in words)
             or one.schema.keys() & {"unit", "x-unit", "enum", "const"}
         ):
             continue

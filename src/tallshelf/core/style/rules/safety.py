@@ -117,10 +117,11 @@ def _hidden_characters(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts:
         if text.text.isprintable() or not (spots := hidden_spots(text.text)):
             continue
-        kinds = list(dict.fromkeys(f"U+{ord(text.text[hit]):04X}" for hit in spots))
+        kinds = list(dict.fromkeys(f"U+{ord(text.text[place]):04X}" for place in spots))
         shown = ", ".join(kinds[:4]) + (", …" if len(kinds) > 4 else "")
         many = "1 character" if len(spots) == 1 else f"{len(spots)} characters"
-        plain = "".join(one for hit, one in enumerate(text.text) if hit not in set(spots))
+        hidden = set(spots)
+        plain = "".join(one for place, one in enumerate(text.text) if place not in hidden)
         spelt = tagged(text.text)
         said = f"; they spell “{spelt[:120]}”" if spelt else ""
         yield RuleHit(

@@ -45,7 +45,7 @@ _TAGS = (
     "instructions?|context|user|assistant|details|summary|blockquote"
 )
 _MARKUP = re.compile(
-    rf"</?(?:{_TAGS})(?:\s[^<>]*)?/?>|^\s{{0,3}}#{{1,6}}\s|```|\*\*[^*\n]+\*\*|\[[^\]\n]+\]\([^)\n]+\)|&(?:nbsp|lt|gt|amp);|^\s*\|(?:[^|\n]*\|){(2,)}\s*$",
+    rf"</?(?:{_TAGS})(?:\s[^<>]*)?/?>|^\s{{0,3}}#{{1,6}}\s|```|\*\*[^*\n]+\*\*|\[[^\]\n]{{1,200}}\]\([^)\n]{{1,500}}\)|&(?:nbsp|lt|gt|amp);|^\s*\|(?:[^|\n]*\|){{2,}}\s*$",
     re.IGNORECASE | re.MULTILINE,
 )
 _MARKUP_SIGNS = frozenset("<#`*[&|")
@@ -85,9 +85,6 @@ _TODAY = re.compile(
     re.IGNORECASE,
 )
 _DOUBLED = re.compile(r"\b(the|a|an|of|to|in|is|and|for|by|with) \1\b", re.IGNORECASE)
-_EXAMPLE_BEFORE = re.compile(
-    r"(?:such as|e\.g\.|for example|for instance|like|example:?)[\s`\"'(]*$", re.IGNORECASE
-)
 
 
 def _shouting(subject: Subject) -> Iterator[RuleHit]:
@@ -203,7 +200,7 @@ def _tied_to_a_place(subject: Subject) -> Iterator[RuleHit]:
             found = pattern.search(text.text) if may else None
             if found and pattern is _VERSIONS and _counts_no_software(found.group()):
                 continue  # a number of the trade after an English word, as in "example 1904.22.7"
-            if found and not (pattern is _HERE and _EXAMPLE_BEFORE.search(text.text[: found.start()])):
+            if found and not (pattern is _HERE and text.gives_an_example(found.start())):
                 yield at(
                     text,
                     f"“{found.group().strip()}” is {what}; the text would change without a release",
