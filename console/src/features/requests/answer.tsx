@@ -47,7 +47,7 @@ function Despite({ gates }: { gates: RequestDetail["assessment"]["gates"] }) {
             <Mark shape="diamond" tone="brick">
               safety findings
             </Mark>
-            : nobody agrees to them. They are mended, or waived by a second person.
+            : nobody agrees to them. They are fixed, or waived by a second person.
           </p>
         ) : (
           <TextArea

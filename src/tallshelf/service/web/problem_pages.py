@@ -70,7 +70,9 @@ def page(request: HttpRequest, code: str) -> HttpResponse:
 
 
 def _meaning(cls: type[ShelfError]) -> str:
-    return (cls.__doc__ or "").strip()
+    if cls is ShelfError:
+        return "Something went wrong that has no type of its own."
+    return (cls.__doc__ or "").strip().replace("``", "")
 
 
 def _page(title: str, body: str, status: int = 200) -> HttpResponse:
