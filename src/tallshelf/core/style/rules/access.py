@@ -119,7 +119,7 @@ def _is_run_or_opened(subject: Subject, one: Parameter, name: str) -> bool:
     if name in ("code", "statement", "script", "expression"):
         tool = next(tool for tool in subject.view.tools if tool.item is one.item)
         runs = _RUNS.search(one.text.text) or not {
-            lemma(word) for word in (tool.words[0], *tool.text.words[:1])
+            lemma(word) for word in (*tool.words[:1], *tool.text.words[:1])
         }.isdisjoint(_RUNNING)
         spoken = name in ("statement", "script") and not _SPOKEN.search(f"{one.text.text} {tool.text.text}")
         return bool(runs or spoken) and not _CODES.search(one.text.text)
