@@ -51,6 +51,7 @@ ASYNC_HEAD = '''"""The client for programs that await: each method of `Shelf`; w
 from __future__ import annotations
 
 from collections.abc import AsyncIterator, Mapping, Sequence
+from datetime import datetime
 from typing import Any, Literal
 
 from tallshelf.client import results

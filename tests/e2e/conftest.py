@@ -57,14 +57,16 @@ class Demo:
     def shelf(self, username: str) -> Shelf:
         return Shelf(self.url, self.token(username))
 
-    def run(self, *words: str, by: str = "", stdin: str = "", **env: str) -> subprocess.CompletedProcess[str]:
-        """Run the command line as one of the people, from the demo's directory."""
+    def run(
+        self, *words: str, by: str = "", stdin: str = "", at: Path | None = None, **env: str
+    ) -> subprocess.CompletedProcess[str]:
+        """Run the command line as one of the people, from the demo's directory or another."""
         names = {"PATH": os.environ["PATH"], "HOME": str(self.data), "TALLSHELF_DATA": str(self.data)}
         if by:
             names |= {"TALLSHELF_URL": self.url, "TALLSHELF_TOKEN": self.token(by)}
         return subprocess.run(
             [sys.executable, "-m", "tallshelf", *words],
-            cwd=self.data,
+            cwd=at or self.data,
             env=names | env,
             input=stdin,
             capture_output=True,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import re
+import shlex
 import stat
 import subprocess
 import sys
@@ -20,6 +21,7 @@ from tallshelf.client import Shelf
 from tallshelf.core.errors import Denied, InputsMoved, NotFound, Unreachable
 from tallshelf.core.formats import schema
 from tallshelf.run.scenario.declarations import declared
+from tests.test_docs import CALLS
 
 pytestmark = pytest.mark.xdist_group("demo")
 SERVER = f"{sys.executable} -m tallshelf.run.scenario.tool_server"
@@ -263,3 +265,30 @@ def test_the_program_of_the_documentation_runs(demo, tmp_path):
     assert run("none").stdout == ""
     refused = run("berths", TALLSHELF_TOKEN="tls_wrong")
     assert refused.returncode == 1 and "sign-in-needed" in refused.stderr
+
+
+READING = ("compare ", "find ", "inbox", "lint ", "overlap ", "routing show", "routing try", "show ")
+READING += ("ruling list", "style history", "style preview", "style show", "waiver list", "watch ")
+
+
+def test_each_shown_command_that_reads_runs_on_the_demo(demo, tmp_path):
+    for file, server, version in (
+        ("published", "berth-planner", "1.4.2"),
+        ("next", "berth-planner", "1.5.0"),
+        ("roster", "crew-roster", "2.1.0"),
+        ("certificates", "crew-certificates", "0.3.0"),
+        ("dry-dock", "dry-dock", "1.0.0"),
+        ("tide-tables", "tide-tables", "1.1.0"),
+    ):
+        (tmp_path / f"{file}.json").write_text(json.dumps(declared(server, version)), "utf-8")
+    for file, words in (("routing.toml", "routing show"), ("house.toml", "style show")):
+        (tmp_path / file).write_text(demo.run(*words.split(), by="ines").stdout, "utf-8")
+    tried = 0
+    for page, line in CALLS:
+        if line.startswith(READING):
+            words = shlex.split(re.split(r"\s[>#]\s", line)[0])
+            done = demo.run(*words, by="ines", at=tmp_path)
+            assert done.returncode in (0, 1), (page, line, done.stderr)
+            assert done.stdout + done.stderr, (page, line)
+            tried += 1
+    assert tried > 15

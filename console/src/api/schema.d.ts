@@ -2366,6 +2366,11 @@ export interface components {
             about: string | null;
             approved_by: string;
             assessment: components["schemas"]["Assessment"];
+            /**
+             * Format: date-time
+             * @description when the ledger last told of it
+             */
+            changed_at: string;
             /** @description the changes of the assessment; null where nothing was compared */
             changes_summary: components["schemas"]["ChangesSummary"] | null;
             /** @description where the ledger stands now, signed; keep it elsewhere */
@@ -2533,6 +2538,11 @@ export interface components {
             about: string | null;
             approved_by: string;
             assessment: components["schemas"]["Assessment"];
+            /**
+             * Format: date-time
+             * @description when the ledger last told of it
+             */
+            changed_at: string;
             /** @description the changes of the assessment; null where nothing was compared */
             changes_summary: components["schemas"]["ChangesSummary"] | null;
             comments: components["schemas"]["CommentRow"][];
@@ -2634,6 +2644,11 @@ export interface components {
             results: components["schemas"]["RequestKind"][];
         };
         RequestRow: {
+            /**
+             * Format: date-time
+             * @description when the ledger last told of it
+             */
+            changed_at: string;
             /** Format: date-time */
             due_at: string | null;
             /**
@@ -2886,6 +2901,11 @@ export interface components {
             where: "name" | "text" | "parameters" | "server" | "";
         };
         ServerDetail: {
+            /**
+             * Format: date-time
+             * @description when the ledger last told of it
+             */
+            changed_at: string;
             contact: string;
             current_items: number | null;
             current_tokens: number | null;
@@ -2935,6 +2955,11 @@ export interface components {
             waiting: boolean;
         };
         ServerRow: {
+            /**
+             * Format: date-time
+             * @description when the ledger last told of it
+             */
+            changed_at: string;
             contact: string;
             current_items: number | null;
             current_tokens: number | null;
@@ -4132,9 +4157,13 @@ export interface operations {
         parameters: {
             query?: {
                 actor?: string;
+                /** @description only what changed later */
+                changed_after?: string;
                 cursor?: string;
                 event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "follow-up-closed" | "issuer-known" | "item-purged" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
+                /** @description `-` before it: descending */
+                sort?: "-number" | "number";
                 /** @description a server, an account or a desk */
                 subject?: string;
             };
@@ -4724,11 +4753,15 @@ export interface operations {
     list_requests: {
         parameters: {
             query?: {
+                /** @description only what changed later */
+                changed_after?: string;
                 cursor?: string;
                 limit?: number;
                 /** @description only what waits for the asker, on one page */
                 mine?: boolean;
                 server?: string;
+                /** @description `-` before it: descending */
+                sort?: "-changed_at" | "-number" | "-opened_at" | "changed_at" | "number" | "opened_at";
                 /** @description a state, or `live` for all undecided ones */
                 state?: string;
                 team?: string;
@@ -5324,8 +5357,12 @@ export interface operations {
     list_rulings: {
         parameters: {
             query?: {
+                /** @description only what changed later */
+                changed_after?: string;
                 cursor?: string;
                 limit?: number;
+                /** @description `-` before it: descending */
+                sort?: "-changed_at" | "-number" | "changed_at" | "number";
                 state?: "declined" | "ended" | "in force" | "overdue" | "proposed";
                 word?: "distinct" | "keep-both" | "merge" | "prefer" | "same-meaning";
             };
@@ -5439,8 +5476,12 @@ export interface operations {
     list_servers: {
         parameters: {
             query?: {
+                /** @description only what changed later */
+                changed_after?: string;
                 cursor?: string;
                 limit?: number;
+                /** @description `-` before it: descending */
+                sort?: "-changed_at" | "-slug" | "-team" | "-title" | "changed_at" | "slug" | "team" | "title";
                 team?: string;
             };
             header?: {
@@ -6672,10 +6713,14 @@ export interface operations {
     list_waivers: {
         parameters: {
             query?: {
+                /** @description only what changed later */
+                changed_after?: string;
                 cursor?: string;
                 limit?: number;
                 rule?: string;
                 server?: string;
+                /** @description `-` before it: descending */
+                sort?: "-changed_at" | "-number" | "-until" | "changed_at" | "number" | "until";
                 state?: "asked" | "ended" | "expired" | "granted" | "refused";
             };
             header?: {

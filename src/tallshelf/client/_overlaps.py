@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from datetime import datetime
 from typing import Any, Literal
 
 from tallshelf.client import results
-from tallshelf.client._wire import Wire, path_step
+from tallshelf.client._wire import Wire, listing, path_step
 
 
 class OverlapCalls(Wire):
@@ -34,12 +35,12 @@ class OverlapCalls(Wire):
         """Return which of some items, as ``server#item``, a chooser would confuse when offered together."""
         return self._post(results.MixUps, "mix-ups", {"items": list(items)}, repeat=True).mix_ups
 
-    def rulings(self, *, state: str = "", word: str = "") -> Iterator[results.RulingRow]:
-        """Yield rulings, newest first."""
-        params = {"state": state, "word": word}
-        return self._pages(
-            results.RulingRow, "rulings", {name: value for name, value in params.items() if value}
-        )
+    def rulings(
+        self, *, state: str = "", word: str = "", sort: str = "", changed_after: datetime | None = None
+    ) -> Iterator[results.RulingRow]:
+        """Yield rulings, newest first, or as ``sort`` says (``-changed_at``)."""
+        params = {"state": state, "word": word, **listing(sort, changed_after)}
+        return self._pages(results.RulingRow, "rulings", params)
 
     def rule(
         self,

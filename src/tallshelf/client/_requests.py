@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from datetime import datetime
 from typing import Any, Literal
 
 from tallshelf.client import results
-from tallshelf.client._wire import Wire, path_step
+from tallshelf.client._wire import Wire, listing, path_step
 
 Answer = Literal["agree", "send-back", "decline"]
 
@@ -14,12 +15,15 @@ Answer = Literal["agree", "send-back", "decline"]
 class RequestCalls(Wire):
     """Requests and what belongs to them."""
 
-    def requests(self, state: str = "", *, mine: bool = False) -> Iterator[results.RequestRow]:
-        """Yield requests, newest first; ``live`` for undecided ones, ``mine`` for those that wait for the asker."""
-        params = {"state": state, "mine": "true" if mine else ""}
-        return self._pages(
-            results.RequestRow, "requests", {name: value for name, value in params.items() if value}
-        )
+    def requests(
+        self, state: str = "", *, mine: bool = False, sort: str = "", changed_after: datetime | None = None
+    ) -> Iterator[results.RequestRow]:
+        """Yield requests, newest first or as ``sort`` says (``-changed_at``, ``opened_at``).
+
+        The state ``live`` means undecided ones, ``mine`` those that wait for the asker (in their own order).
+        """
+        params = {"state": state, "mine": "true" if mine else "", **listing(sort, changed_after)}
+        return self._pages(results.RequestRow, "requests", params)
 
     def request(self, number: int) -> results.RequestDetail:
         """Return one request."""

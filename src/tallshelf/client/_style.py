@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from datetime import datetime
 from typing import Any, Literal
 
 from tallshelf.client import results
 from tallshelf.client._record import Record
-from tallshelf.client._wire import Wire, path_step
+from tallshelf.client._wire import Wire, listing, path_step
 
 
 class StyleCalls(Wire):
@@ -74,12 +75,18 @@ class StyleCalls(Wire):
             results.Placed, "findings/places", {name: value for name, value in params.items() if value}
         )
 
-    def waivers(self, *, server: str = "", state: str = "", rule: str = "") -> Iterator[results.WaiverRow]:
-        """Yield waivers, newest first."""
-        params = {"server": server, "state": state, "rule": rule}
-        return self._pages(
-            results.WaiverRow, "waivers", {name: value for name, value in params.items() if value}
-        )
+    def waivers(
+        self,
+        *,
+        server: str = "",
+        state: str = "",
+        rule: str = "",
+        sort: str = "",
+        changed_after: datetime | None = None,
+    ) -> Iterator[results.WaiverRow]:
+        """Yield waivers, newest first, or as ``sort`` says (``until``, ``-changed_at``)."""
+        params = {"server": server, "state": state, "rule": rule, **listing(sort, changed_after)}
+        return self._pages(results.WaiverRow, "waivers", params)
 
     def ask_waiver(
         self, server: str, rule: str, item: str, reason: str, until: str, *, pointer: str | None = None

@@ -6,6 +6,7 @@ import json
 import time
 import uuid
 from collections.abc import Iterator, Mapping
+from datetime import UTC, datetime
 from types import TracebackType
 from typing import Any, Self, TypeVar
 from urllib.parse import quote
@@ -66,7 +67,8 @@ class Wire:
     def _pages(self, kind: type[R], path: str, params: Mapping[str, str]) -> Iterator[R]:
         cursor: str | None = None
         while True:
-            asked = {**params, "limit": "200", **({"cursor": cursor} if cursor else {})}
+            asked = {name: value for name, value in params.items() if value} | {"limit": "200"}
+            asked |= {"cursor": cursor} if cursor else {}
             page = self._send("GET", path, params=asked).json()
             yield from map(kind.of, page["results"])
             cursor = page["next"]
@@ -138,6 +140,12 @@ class Wire:
 
 def _seconds(text: str) -> float:
     return float(text) if text.isdigit() else 0.0
+
+
+def listing(sort: str, changed_after: datetime | None) -> dict[str, str]:
+    """Return the parameters of a list; a moment without a zone is local time."""
+    after = changed_after.astimezone(UTC).isoformat() if changed_after else ""
+    return {"sort": sort, "changed_after": after}
 
 
 def path_step(text: str) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import AsyncIterator, Mapping, Sequence
+from datetime import datetime
 from typing import Any, Literal
 
 from tallshelf.client import results
@@ -19,9 +20,11 @@ class AsyncShelf(AsyncWire):
         """Return who the token belongs to."""
         return await self._call(self._shelf.me)
 
-    def servers(self, *, team: str = "") -> AsyncIterator[results.ServerRow]:
-        """Yield every server, page by page."""
-        return self._each(self._shelf.servers, team=team)
+    def servers(
+        self, *, team: str = "", sort: str = "", changed_after: datetime | None = None
+    ) -> AsyncIterator[results.ServerRow]:
+        """Yield every server, page by page: by slug, or as ``sort`` says (``-changed_at``, ``title``, ``team``)."""
+        return self._each(self._shelf.servers, team=team, sort=sort, changed_after=changed_after)
 
     async def server(self, slug: str) -> results.ServerDetail:
         """Return one server with its releases and suspensions."""
@@ -69,9 +72,13 @@ class AsyncShelf(AsyncWire):
         """Return the suspensions that stand."""
         return await self._call(self._shelf.suspensions)
 
-    def ledger(self, *, subject: str = "", event: str = "") -> AsyncIterator[results.EntryRow]:
-        """Yield the ledger, newest first."""
-        return self._each(self._shelf.ledger, subject=subject, event=event)
+    def ledger(
+        self, *, subject: str = "", event: str = "", sort: str = "", changed_after: datetime | None = None
+    ) -> AsyncIterator[results.EntryRow]:
+        """Yield the ledger, newest first; ``sort="number"``: oldest first."""
+        return self._each(
+            self._shelf.ledger, subject=subject, event=event, sort=sort, changed_after=changed_after
+        )
 
     async def checkpoint(self) -> results.Checkpoint:
         """Return where the ledger stands now, signed, and the public key."""
@@ -146,9 +153,11 @@ class AsyncShelf(AsyncWire):
         """Return which of some items, as ``server#item``, a chooser would confuse when offered together."""
         return await self._call(self._shelf.mix_ups, items)
 
-    def rulings(self, *, state: str = "", word: str = "") -> AsyncIterator[results.RulingRow]:
-        """Yield rulings, newest first."""
-        return self._each(self._shelf.rulings, state=state, word=word)
+    def rulings(
+        self, *, state: str = "", word: str = "", sort: str = "", changed_after: datetime | None = None
+    ) -> AsyncIterator[results.RulingRow]:
+        """Yield rulings, newest first, or as ``sort`` says (``-changed_at``)."""
+        return self._each(self._shelf.rulings, state=state, word=word, sort=sort, changed_after=changed_after)
 
     async def rule(
         self,
@@ -181,9 +190,11 @@ class AsyncShelf(AsyncWire):
         """Agree to a proposed ruling, decline it, or end one."""
         return await self._call(self._shelf.answer_ruling, number, answer, note)
 
-    def requests(self, state: str = "", *, mine: bool = False) -> AsyncIterator[results.RequestRow]:
-        """Yield requests, newest first; ``live`` for undecided ones, ``mine`` for those that wait for the asker."""
-        return self._each(self._shelf.requests, state, mine=mine)
+    def requests(
+        self, state: str = "", *, mine: bool = False, sort: str = "", changed_after: datetime | None = None
+    ) -> AsyncIterator[results.RequestRow]:
+        """Yield requests, newest first or as ``sort`` says (``-changed_at``, ``opened_at``)."""
+        return self._each(self._shelf.requests, state, mine=mine, sort=sort, changed_after=changed_after)
 
     async def request(self, number: int) -> results.RequestDetail:
         """Return one request."""
@@ -373,10 +384,18 @@ class AsyncShelf(AsyncWire):
         return self._each(self._shelf.places, rule=rule, team=team, server=server, level=level)
 
     def waivers(
-        self, *, server: str = "", state: str = "", rule: str = ""
+        self,
+        *,
+        server: str = "",
+        state: str = "",
+        rule: str = "",
+        sort: str = "",
+        changed_after: datetime | None = None,
     ) -> AsyncIterator[results.WaiverRow]:
-        """Yield waivers, newest first."""
-        return self._each(self._shelf.waivers, server=server, state=state, rule=rule)
+        """Yield waivers, newest first, or as ``sort`` says (``until``, ``-changed_at``)."""
+        return self._each(
+            self._shelf.waivers, server=server, state=state, rule=rule, sort=sort, changed_after=changed_after
+        )
 
     async def ask_waiver(
         self, server: str, rule: str, item: str, reason: str, until: str, *, pointer: str | None = None

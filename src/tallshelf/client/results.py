@@ -719,6 +719,7 @@ class Publication(Record):
     about: str | None
     approved_by: str
     assessment: Assessment
+    changed_at: str
     changes_summary: ChangesSummary | None
     checkpoint: str
     comments: list[CommentRow]
@@ -829,6 +830,7 @@ class RequestDetail(Record):
     about: str | None
     approved_by: str
     assessment: Assessment
+    changed_at: str
     changes_summary: ChangesSummary | None
     comments: list[CommentRow]
     due_at: str | None
@@ -891,6 +893,7 @@ class RequestKinds(Record):
 class RequestRow(Record):
     """The component RequestRow."""
 
+    changed_at: str
     due_at: str | None
     id: int
     item: str
@@ -1053,6 +1056,7 @@ class SaidWord(Record):
 class ServerDetail(Record):
     """The component ServerDetail."""
 
+    changed_at: str
     contact: str
     current_items: int | None
     current_tokens: int | None
@@ -1084,6 +1088,7 @@ class ServerDetail(Record):
 class ServerRow(Record):
     """The component ServerRow."""
 
+    changed_at: str
     contact: str
     current_items: int | None
     current_tokens: int | None

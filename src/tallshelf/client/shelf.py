@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from datetime import datetime
 from typing import Any
 
 from tallshelf.client import results
@@ -11,7 +12,7 @@ from tallshelf.client._record import Record
 from tallshelf.client._requests import RequestCalls
 from tallshelf.client._routing import RoutingCalls
 from tallshelf.client._style import StyleCalls
-from tallshelf.client._wire import path_step
+from tallshelf.client._wire import listing, path_step
 from tallshelf.core.snapshot import Snapshot, parse_snapshot
 
 
@@ -32,9 +33,11 @@ class Shelf(OverlapCalls, RequestCalls, RoutingCalls, StyleCalls):
         assert person is not None  # with a token it is somebody, or a problem
         return person
 
-    def servers(self, *, team: str = "") -> Iterator[results.ServerRow]:
-        """Yield every server, page by page."""
-        return self._pages(results.ServerRow, "servers", {"team": team} if team else {})
+    def servers(
+        self, *, team: str = "", sort: str = "", changed_after: datetime | None = None
+    ) -> Iterator[results.ServerRow]:
+        """Yield every server, page by page: by slug, or as ``sort`` says (``-changed_at``, ``title``, ``team``)."""
+        return self._pages(results.ServerRow, "servers", {"team": team, **listing(sort, changed_after)})
 
     def server(self, slug: str) -> results.ServerDetail:
         """Return one server with its releases and suspensions."""
@@ -88,9 +91,11 @@ class Shelf(OverlapCalls, RequestCalls, RoutingCalls, StyleCalls):
         """Return the suspensions that stand."""
         return self._get(results.SuspensionsPage, "suspensions").results
 
-    def ledger(self, *, subject: str = "", event: str = "") -> Iterator[results.EntryRow]:
-        """Yield the ledger, newest first."""
-        params = {name: value for name, value in {"subject": subject, "event": event}.items() if value}
+    def ledger(
+        self, *, subject: str = "", event: str = "", sort: str = "", changed_after: datetime | None = None
+    ) -> Iterator[results.EntryRow]:
+        """Yield the ledger, newest first; ``sort="number"``: oldest first."""
+        params = {"subject": subject, "event": event, **listing(sort, changed_after)}
         return self._pages(results.EntryRow, "ledger", params)
 
     def checkpoint(self) -> results.Checkpoint:

@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from django.db.models import Q, QuerySet
+from django.db.models.functions import Coalesce
 
 from tallshelf.core.errors import NotFound
 from tallshelf.core.snapshot import parse_launches
@@ -236,6 +237,7 @@ def waivers(actor: Actor, *, server: str = "", state: str = "", rule: str = "") 
     """Return waivers: ``state`` is asked, granted, refused, ended, or ``expired`` for those that ran out."""
     require(actor, "see")
     rows = StoredWaiver.objects.select_related("server__team", "asked_by", "answered_by")
+    rows = rows.annotate(changed_at=Coalesce("answered_at", "asked_at"))
     if server:
         rows = rows.filter(server__slug=server)
     if rule:

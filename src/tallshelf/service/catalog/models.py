@@ -34,7 +34,11 @@ class StoredSnapshot(models.Model):
 
 
 class Server(models.Model):
-    """One tool server in the catalog. ``current`` is kept by the actions on releases; ``scheme`` numbers them."""
+    """One tool server in the catalog.
+
+    ``current`` is kept by the actions on releases; ``scheme`` numbers them. ``changed_at`` is when the ledger last told
+    of it (as its entries say it), kept by a trigger.
+    """
 
     slug = models.CharField(unique=True, max_length=64)
     title = models.CharField(max_length=120)
@@ -46,6 +50,7 @@ class Server(models.Model):
     tags = models.JSONField(default=list)
     current = models.ForeignKey("Release", null=True, on_delete=models.PROTECT, related_name="+")
     enrolled_at = models.DateTimeField()
+    changed_at = models.CharField(max_length=40, default="", db_index=True)
 
     def __str__(self) -> str:
         return self.slug

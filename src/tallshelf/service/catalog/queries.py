@@ -57,6 +57,7 @@ _ROW = (
     "tags",
     "suspended",
     "waiting",
+    "changed_at",
     "team_slug",
     "team_title",
     "current_version",

@@ -50,7 +50,8 @@ class Request(models.Model):
     ``replacement``, ``data_class``). ``release_digest`` is the digest of what is agreed to: of the release,
     or of the whole act for other kinds than ``publish``; ``desks`` are those that the route asks. ``asked_at``
     is when its route began last: when it was opened, handed in anew, or asked anew. ``moved`` names what its
-    assessment rests on and moved since; a job assesses it anew.
+    assessment rests on and moved since; a job assesses it anew. ``changed_at`` is when the ledger last told of it (as
+    its entries say it), kept by a trigger.
     """
 
     kind = models.CharField(max_length=16, default="publish", choices=[(one, one) for one in REQUEST_KINDS])
@@ -72,6 +73,7 @@ class Request(models.Model):
     closed_at = models.DateTimeField(null=True)
     taken_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
     taken_at = models.DateTimeField(null=True)
+    changed_at = models.CharField(max_length=40, default="", db_index=True)
 
     class Meta:
         constraints: ClassVar = [

@@ -125,6 +125,7 @@ def summary(actor: Actor, found: Request, where: Standing) -> dict[str, Any]:
         "team": found.server.team.slug,
         "opened_by": found.opened_by.name,
         "opened_at": found.opened_at,
+        "changed_at": found.changed_at,
         "waits_for": [desk.title for desk in where.asked] if live else [],
         "due_at": min((desk.due_at for desk in where.asked), default=None) if live else None,
         "taken_by": found.taken_by.name if found.taken_by else None,

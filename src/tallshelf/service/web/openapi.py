@@ -116,6 +116,7 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
     components["JsonValue"] = {
         "description": "any JSON value",
         "type": ["null", "boolean", "number", "string", "array", "object"],
+        "items": {},  # generators of clients do not take an array without
     }
     _type_the_rest(result)
     components["PairedOverlap"] = _with(components["Overlap"], pair={"type": "string"})

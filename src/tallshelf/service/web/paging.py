@@ -1,13 +1,19 @@
-"""Cursor pagination over a query ordered by one unique column."""
+"""Lists: their order, what changed after a moment, and pages by cursor (of the last row's value, not its place)."""
 
 from __future__ import annotations
 
 import base64
 import binascii
-from collections.abc import Callable
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Any
 
-from django.db.models import QuerySet
+from django.core.exceptions import ValidationError
+from django.db.models import Q, QuerySet
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 
 from tallshelf.core.errors import BadArgument
@@ -15,36 +21,114 @@ from tallshelf.core.errors import BadArgument
 _DEFAULT, _MOST = 50, 200
 
 
+@dataclass(frozen=True)
+class Order:
+    """How a list may be sorted, and by which column it is told what changed after a moment.
+
+    ``columns`` names columns by what a caller says, ``-`` before it for descending; ``default`` is one of these.
+    ``key`` is unique and settles what is equal. ``changed`` holds moments, as ``datetime`` or, where ``as_text``, as
+    the ledger's entries say them.
+    """
+
+    key: str
+    columns: Mapping[str, str]
+    default: str
+    changed: str
+    as_text: bool = False
+
+    @property
+    def parameters(self) -> list[OpenApiParameter]:
+        """What a list with this order takes."""
+        names = [f"{sign}{name}" for name in self.columns for sign in ("", "-")]
+        return [
+            OpenApiParameter(
+                "sort", enum=names, default=self.default, description="`-` before it: descending"
+            ),
+            OpenApiParameter("changed_after", OpenApiTypes.DATETIME, description="only what changed later"),
+            OpenApiParameter("cursor"),
+            OpenApiParameter("limit", int),
+        ]
+
+
 def paged(
     request: Request,
     rows: QuerySet[Any, Any],
-    column: str,
+    order: Order,
     shape: Callable[[dict[str, Any]], dict[str, Any]] = lambda row: row,
-    *,
-    descending: bool = False,
 ) -> dict[str, Any]:
     """Return ``{"results", "next"}`` for one page of a ``.values()`` query; ``next`` is a cursor or None."""
-    page, following = page_of(request, rows, column, descending=descending)
+    page, following = page_of(request, rows, order)
     return {"results": [shape(row) for row in page], "next": following}
 
 
-def page_of(
-    request: Request, rows: QuerySet[Any, Any], column: str, *, descending: bool = False
-) -> tuple[list[Any], str | None]:
-    """Return the rows of one page, and the cursor of the next or None."""
+def page_of(request: Request, rows: QuerySet[Any, Any], order: Order) -> tuple[list[Any], str | None]:
+    """Return the rows of one page, and the cursor of the next or None.
+
+    Raises `BadArgument` for an order that the list does not have, a moment or a cursor that cannot be read.
+    """
     limit = page_limit(request)
+    sort = request.query_params.get("sort") or order.default
+    column, down = order.columns.get(sort.removeprefix("-"), ""), sort.startswith("-")
+    if not column:
+        names = ", ".join(order.columns)
+        raise BadArgument(
+            f"cannot sort by {sort[:40]!r}", remedy=f"It sorts by {names}; `-` before it: descending."
+        )
+    after = _moment(request.query_params.get("changed_after"))
+    if after is not None:
+        rows = rows.filter(**{f"{order.changed}__gt": as_told(after) if order.as_text else after})
     cursor = request.query_params.get("cursor")
     if cursor:
-        try:
-            rows = rows.filter(**{f"{column}__{'lt' if descending else 'gt'}": _decode(cursor)})
-        except ValueError:  # not a value of that column
-            raise _unreadable() from None
-    found = list(rows.order_by(f"-{column}" if descending else column)[: limit + 1])
-    page = found[:limit]
+        rows = _behind(rows, cursor, sort, column, order.key, down)
+    sign = "-" if down else ""
+    found = list(rows.order_by(f"{sign}{column}", f"{sign}{order.key}")[: limit + 1])
     if len(found) <= limit:
-        return page, None
-    last = page[-1]
-    return page, _encode(last[column] if isinstance(last, dict) else getattr(last, column))
+        return found, None
+    value, key = (_of(found[limit - 1], name) for name in (column, order.key))
+    return found[:limit], _encode(json.dumps([sort, value, key], default=str))
+
+
+def as_told(moment: datetime) -> str:
+    """Return a moment as the ledger's entries say it, to be compared with theirs as text."""
+    return moment.astimezone(UTC).isoformat(timespec="milliseconds").replace("+00:00", "Z")
+
+
+def _behind(
+    rows: QuerySet[Any, Any], cursor: str, sort: str, column: str, key: str, down: bool
+) -> QuerySet[Any, Any]:
+    try:
+        of, value, last = json.loads(_decode(cursor))
+        if not isinstance(value, str | int) or not isinstance(last, str | int):
+            raise _unreadable()
+        if of != sort:
+            raise BadArgument(
+                f"the cursor is of a list sorted by {str(of)[:40]}", remedy="Sort by that, or leave it out."
+            )
+        beyond = "lt" if down else "gt"
+        return rows.filter(
+            Q(**{f"{column}__{beyond}": value}) | Q(**{column: value, f"{key}__{beyond}": last})
+        )
+    except (ValueError, TypeError, ValidationError):  # not what was written there
+        raise _unreadable() from None
+
+
+def _moment(text: str | None) -> datetime | None:
+    if text is None:
+        return None
+    try:
+        found = datetime.fromisoformat(text.replace(" ", "+"))  # a plus sign that was not escaped
+    except ValueError:
+        found = None
+    if found is None or found.tzinfo is None:
+        raise BadArgument(
+            f"changed_after is {text[:40]!r}, which is no moment with its zone",
+            remedy="Write it as in RFC 3339: 2030-01-31T12:00:00Z.",
+        )
+    return found
+
+
+def _of(row: Any, name: str) -> Any:
+    return row[name] if isinstance(row, dict) else getattr(row, name)
 
 
 def page_limit(request: Request, default: int = _DEFAULT) -> int:

@@ -16,7 +16,11 @@ from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
 from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.openapi import component
-from tallshelf.service.web.paging import page_of
+from tallshelf.service.web.paging import Order, page_of
+
+_RULINGS = Order(
+    key="pk", columns={"number": "pk", "changed_at": "changed_at"}, default="-number", changed="changed_at"
+)
 
 
 class OverlapsView(Endpoint):
@@ -93,15 +97,14 @@ class RulingsView(Endpoint):
         parameters=[
             OpenApiParameter("state", enum=["proposed", "in force", "declined", "ended", "overdue"]),
             OpenApiParameter("word", enum=list(actions.RULING_WORDS)),
-            OpenApiParameter("cursor"),
-            OpenApiParameter("limit", int),
+            *_RULINGS.parameters,
         ],
         responses=shapes.RulingsPage,
     )
     def get(self, request: Request) -> Response:
         who, asked = actor_of(request), request.query_params
         rows = rulings.rulings(who, state=asked.get("state", ""), word=asked.get("word", ""))
-        found, following = page_of(request, rows, "pk", descending=True)
+        found, following = page_of(request, rows, _RULINGS)
         return Response({"results": [rulings.ruling_row(who, one) for one in found], "next": following})
 
     @extend_schema(operation_id="rule", request=shapes.NewRuling, responses={201: shapes.RulingRow})

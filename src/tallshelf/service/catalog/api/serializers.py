@@ -20,6 +20,7 @@ class ServerRow(serializers.Serializer[Any]):
     tags = serializers.ListField(child=serializers.CharField())
     suspended = serializers.BooleanField()
     waiting = serializers.BooleanField(help_text="a release of it is in review")
+    changed_at = serializers.DateTimeField(help_text="when the ledger last told of it")
     team_slug = serializers.CharField()
     team_title = serializers.CharField()
     current_version = serializers.CharField(allow_null=True)

@@ -36,9 +36,16 @@ from tallshelf.service.web.deprecation import with_deprecation
 from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.etag import seen_by, with_etag
 from tallshelf.service.web.openapi import component
-from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset, paged
+from tallshelf.service.web.paging import Order, offset_cursor, page_limit, page_offset, paged
 
 _CURSOR = [OpenApiParameter("cursor"), OpenApiParameter("limit", int)]
+_SERVERS = Order(
+    key="slug",
+    columns={"slug": "slug", "title": "title", "team": "team_slug", "changed_at": "changed_at"},
+    default="slug",
+    changed="changed_at",
+    as_text=True,
+)
 
 
 class ServersView(Endpoint):
@@ -46,12 +53,12 @@ class ServersView(Endpoint):
 
     @extend_schema(
         operation_id="list_servers",
-        parameters=[*_CURSOR, OpenApiParameter("team")],
+        parameters=[OpenApiParameter("team"), *_SERVERS.parameters],
         responses=shapes.ServersPage,
     )
     def get(self, request: Request) -> Response:
         rows = queries.servers(actor_of(request), team=request.query_params.get("team", ""))
-        return Response(paged(request, rows, "slug", queries.server_row))
+        return Response(paged(request, rows, _SERVERS, queries.server_row))
 
     @extend_schema(
         operation_id="enrol_server", request=shapes.NewServer, responses={201: shapes.ServerDetail}

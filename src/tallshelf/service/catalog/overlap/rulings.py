@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from django.db.models import Q, QuerySet
+from django.db.models.functions import Coalesce
 
 from tallshelf.core.changes import SAME_MEANING, parts_of
 from tallshelf.core.errors import NotFound
@@ -50,6 +51,7 @@ def rulings(actor: Actor, *, state: str = "", word: str = "") -> QuerySet[Stored
     """Return rulings that an actor may see, filtered; ``overdue`` names merges in force whose date is past."""
     require(actor, "see")
     rows = StoredRuling.objects.select_related("by", "answered_by", "release__server__team", "base")
+    rows = rows.annotate(changed_at=Coalesce("answered_at", "at"))
     of_releases = rows.filter(release__isnull=False)
     told_of = Q(pk__in=of_releases.values("release")) | Q(pk__in=of_releases.values("base"))
     unpublished = Release.objects.filter(told_of).exclude(state__in=PUBLIC_STATES)

@@ -16,7 +16,9 @@ from tallshelf.service.ledger import checkpoints, queries
 from tallshelf.service.people.permissions import require
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.endpoint import Endpoint
-from tallshelf.service.web.paging import paged
+from tallshelf.service.web.paging import Order, paged
+
+_ENTRIES = Order(key="number", columns={"number": "number"}, default="-number", changed="at", as_text=True)
 
 
 class EntryRow(serializers.Serializer[Any]):
@@ -45,8 +47,7 @@ class LedgerView(Endpoint):
             OpenApiParameter("subject", description="a server, an account or a desk"),
             OpenApiParameter("event", enum=[one.value for one in Event]),
             OpenApiParameter("actor"),
-            OpenApiParameter("cursor"),
-            OpenApiParameter("limit", int),
+            *_ENTRIES.parameters,
         ],
         responses=LedgerPage,
     )
@@ -57,7 +58,7 @@ class LedgerView(Endpoint):
             event=request.query_params.get("event", ""),
             by=request.query_params.get("actor", ""),
         )
-        return Response(paged(request, rows, "number", _shape, descending=True))
+        return Response(paged(request, rows, _ENTRIES, _shape))
 
 
 class Checkpoint(serializers.Serializer[Any]):

@@ -77,6 +77,7 @@ class RequestRow(serializers.Serializer[Any]):
     team = serializers.CharField()
     opened_by = serializers.CharField()
     opened_at = serializers.DateTimeField()
+    changed_at = serializers.DateTimeField(help_text="when the ledger last told of it")
     waits_for = serializers.ListField(child=serializers.CharField())
     due_at = serializers.DateTimeField(allow_null=True)
     taken_by = serializers.CharField(allow_null=True, help_text="who looks at it now")

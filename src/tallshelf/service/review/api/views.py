@@ -17,7 +17,21 @@ from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
 from tallshelf.service.web.endpoint import Endpoint
-from tallshelf.service.web.paging import page_of
+from tallshelf.service.web.paging import Order, page_of
+
+_REQUESTS = Order(
+    key="pk",
+    columns={"number": "pk", "opened_at": "opened_at", "changed_at": "changed_at"},
+    default="-number",
+    changed="changed_at",
+    as_text=True,
+)
+_WAIVERS = Order(
+    key="pk",
+    columns={"number": "pk", "until": "until", "changed_at": "changed_at"},
+    default="-number",
+    changed="changed_at",
+)
 
 
 class SubmitView(Endpoint):
@@ -76,8 +90,7 @@ class RequestsView(Endpoint):
             OpenApiParameter("server"),
             OpenApiParameter("team"),
             OpenApiParameter("mine", bool, description="only what waits for the asker, on one page"),
-            OpenApiParameter("cursor"),
-            OpenApiParameter("limit", int),
+            *_REQUESTS.parameters,
         ],
         responses=shapes.RequestsPage,
     )
@@ -88,7 +101,7 @@ class RequestsView(Endpoint):
         rows = queries.requests(
             who, state=asked.get("state", ""), server=asked.get("server", ""), team=asked.get("team", "")
         )
-        found, following = page_of(request, rows, "pk", descending=True)
+        found, following = page_of(request, rows, _REQUESTS)
         return Response({"results": queries.rows_for(who, found), "next": following})
 
     @extend_schema(
@@ -165,15 +178,14 @@ class WaiversView(Endpoint):
             OpenApiParameter("server"),
             OpenApiParameter("rule"),
             OpenApiParameter("state", enum=["asked", "granted", "refused", "ended", "expired"]),
-            OpenApiParameter("cursor"),
-            OpenApiParameter("limit", int),
+            *_WAIVERS.parameters,
         ],
         responses=rule_serializers.WaiversPage,
     )
     def get(self, request: Request) -> Response:
         who = actor_of(request)
         asked = {name: request.query_params.get(name, "") for name in ("server", "rule", "state")}
-        found, following = page_of(request, linting.waivers(who, **asked), "pk", descending=True)
+        found, following = page_of(request, linting.waivers(who, **asked), _WAIVERS)
         return Response({"results": [linting.waiver_row(who, one) for one in found], "next": following})
 
     @extend_schema(
