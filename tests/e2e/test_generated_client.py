@@ -36,7 +36,9 @@ def generated(demo, tmp_path_factory):
     )
     assert done.returncode == 0, done.stdout + done.stderr
     output = done.stdout + done.stderr
-    assert output.count("Cannot parse") == sum(f"Unsupported content_type {one}" in output for one in NOT_DRAWN)
+    assert output.count("Cannot parse") == sum(
+        f"Unsupported content_type {one}" in output for one in NOT_DRAWN
+    )
     sys.path.insert(0, str(folder))
     yield importlib.import_module("drawn_client")
     sys.path.remove(str(folder))

@@ -47,8 +47,8 @@ def key_chain() -> bool:
     record(SETUP, Event.TABLES_TAKEN, _tables())
     for waiver in StoredWaiver.objects.filter(state__in=StoredWaiver.LIVE).select_related("server"):
         _bind_waiver(waiver)
-    for owner in Server.objects.exclude(known_findings=None).select_related("current"):
-        _bind_known(owner)
+    for server in Server.objects.exclude(known_findings=None).select_related("current"):
+        _bind_known(server)
     return True
 
 
@@ -131,11 +131,11 @@ def _bind_waiver(waiver: StoredWaiver) -> None:
     record(SETUP, Event.WAIVER_ENDED, {**about, **where, "note": note})
 
 
-def _bind_known(owner: Server) -> None:
+def _bind_known(server: Server) -> None:
     """Bind known findings to their texts: those that the current release has under the name of before."""
-    before = linting.known_findings(owner)
-    release: Release | None = owner.current
+    before = linting.known_findings(server)
+    release: Release | None = server.current
     found = linting.raw_findings(release) if release is not None else ()
     bound = {one.fingerprint for one in found if former_fingerprint(one) in before and one.family != "safety"}
-    keep_known(owner, bound)
-    record(SETUP, Event.KNOWN_BOUND, {"server": owner.slug, "fingerprints": sorted(bound)})
+    keep_known(server, bound)
+    record(SETUP, Event.KNOWN_BOUND, {"server": server.slug, "fingerprints": sorted(bound)})

@@ -100,9 +100,9 @@ def _may(actor: Actor) -> bool:
     return refusal(actor, "curate") is None
 
 
-def waivers_in_force(owner: Server) -> tuple[Waiver, ...]:
+def waivers_in_force(server: Server) -> tuple[Waiver, ...]:
     """Return the granted waivers of a server that have not run out."""
-    return _as_waivers(owner.waivers.filter(state="granted", until__gt=clock.now()))
+    return _as_waivers(server.waivers.filter(state="granted", until__gt=clock.now()))
 
 
 def _as_waivers(rows: QuerySet[StoredWaiver]) -> tuple[Waiver, ...]:
@@ -121,9 +121,9 @@ def _as_waivers(rows: QuerySet[StoredWaiver]) -> tuple[Waiver, ...]:
     )
 
 
-def fingerprints_at(owner: Server, rule: str, item: str, pointer: str | None) -> list[str]:
+def fingerprints_at(server: Server, rule: str, item: str, pointer: str | None) -> list[str]:
     """Return the fingerprints of a rule's findings at a place, in what is current, drafted or under review."""
-    rows = owner.releases.filter(Q(pk=owner.current_id) | Q(state__in=("in-review", "draft")))
+    rows = server.releases.filter(Q(pk=server.current_id) | Q(state__in=("in-review", "draft")))
     return sorted(
         {
             one.fingerprint
@@ -156,9 +156,9 @@ def known_row(actor: Actor, found: StoredKnown) -> dict[str, Any]:
     }
 
 
-def known_findings(owner: Server) -> frozenset[str]:
+def known_findings(server: Server) -> frozenset[str]:
     """Return the fingerprints of findings that were accepted as known for a server."""
-    return frozenset(owner.known_findings.values_list("fingerprint", flat=True))
+    return frozenset(server.known_findings.values_list("fingerprint", flat=True))
 
 
 @lru_cache(maxsize=2048)
@@ -182,9 +182,9 @@ def forget() -> None:
 
 def findings_of(found: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
     """Return the findings of a release under the style in force or another, waived and known ones marked."""
-    owner = found.server
+    server = found.server
     raw = raw_findings(found, style)
-    return mark(raw, waivers_in_force(owner), known_findings(owner), clock.now())
+    return mark(raw, waivers_in_force(server), known_findings(server), clock.now())
 
 
 def raw_findings(found: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:

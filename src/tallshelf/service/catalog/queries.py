@@ -91,10 +91,10 @@ def server(slug: str) -> Server:
     return found
 
 
-def releases(actor: Actor, owner: Server) -> list[Release]:
+def releases(actor: Actor, server: Server) -> list[Release]:
     """Return the releases of a server that an actor may see, newest version first."""
     require(actor, "see")
-    rows = owner.releases.select_related("server__team", "submitted_by")
+    rows = server.releases.select_related("server__team", "submitted_by")
     return sorted(
         (one for one in rows if may_see(actor, one)), key=lambda one: sort_key(one.version), reverse=True
     )
@@ -140,23 +140,23 @@ def snapshot_of(found: Release) -> Snapshot:
     return storage.load(found.snapshot, found.captured)
 
 
-def published_versions(owner: Server) -> list[str]:
+def published_versions(server: Server) -> list[str]:
     """Return the versions that can be a base: published or deprecated."""
     return list(
-        owner.releases.filter(state__in=("published", "deprecated")).values_list("version", flat=True)
+        server.releases.filter(state__in=("published", "deprecated")).values_list("version", flat=True)
     )
 
 
-def current_release(owner: Server) -> Release | None:
+def current_release(server: Server) -> Release | None:
     """Return the published release of highest precedence that is not deprecated."""
-    rows = list(owner.releases.filter(state="published"))
+    rows = list(server.releases.filter(state="published"))
     return max(rows, key=lambda one: sort_key(one.version), default=None)
 
 
-def standing_suspensions(owner: Server | None = None) -> QuerySet[Suspension]:
+def standing_suspensions(server: Server | None = None) -> QuerySet[Suspension]:
     """Return suspensions that stand, of one server or of all."""
     rows = Suspension.objects.filter(lifted_at=None).select_related("server", "by").order_by("at")
-    return rows if owner is None else rows.filter(server=owner)
+    return rows if server is None else rows.filter(server=server)
 
 
 def overlaps_of(found: Release) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...]]:

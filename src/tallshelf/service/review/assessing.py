@@ -53,7 +53,7 @@ def rules_in_force() -> RuleSet:
 
 
 def assess_release(
-    owner: Server,
+    server: Server,
     version: str,
     snapshot: Snapshot,
     launches: tuple[LaunchRecord, ...] | None,
@@ -69,26 +69,26 @@ def assess_release(
     ``kind`` is what is asked for; ``data_class`` one that the server does not have yet;
     ``breaking`` whether a release of a calendar scheme is declared to break.
     """
-    base = base or base_for(version, catalog.published_versions(owner))
+    base = base or base_for(version, catalog.published_versions(server))
     return assess(
         snapshot,
         Context(
             now=clock.now(),
-            server=ServerRecord(owner.slug, owner.team.slug, data_class or owner.data_class),
-            scheme=cast(Scheme, owner.scheme),
+            server=ServerRecord(server.slug, server.team.slug, data_class or server.data_class),
+            scheme=cast(Scheme, server.scheme),
             kind=kind,
-            data_class_before=owner.data_class if data_class else _class_of(owner, base),
+            data_class_before=server.data_class if data_class else _class_of(server, base),
             version=version,
             breaking=breaking,
             launches=launches,
             origin=origin,
-            base=_base(owner, base) if base else "first",
+            base=_base(server, base) if base else "first",
             index=catalog_index(),
-            since=since_of(owner),
+            since=since_of(server),
             style=linting.style_in_force(),
-            waivers=linting.waivers_in_force(owner),
-            known=linting.known_findings(owner),
-            rulings=rulings_for(owner.slug),
+            waivers=linting.waivers_in_force(server),
+            known=linting.known_findings(server),
+            rulings=rulings_for(server.slug),
             rules=rules_in_force(),
             engine=settings.ENGINE,
         ),
@@ -108,13 +108,13 @@ def assess_request(found: Request) -> Assessment:
     )
 
 
-def assess_act(owner: Server, kind: Any, release: Release | None, terms: Mapping[str, Any]) -> Assessment:
+def assess_act(server: Server, kind: Any, release: Release | None, terms: Mapping[str, Any]) -> Assessment:
     """Assess an act on a release, or on a server as far as its current release tells (none: an empty one)."""
     asked = {"kind": kind, "data_class": terms.get("data_class")}
     if release is None:
-        return assess_release(owner, "0.0.0", snapshot_from({"tools": []}), (), "nothing published", **asked)
+        return assess_release(server, "0.0.0", snapshot_from({"tools": []}), (), "nothing published", **asked)
     snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
-    return assess_release(owner, release.version, snapshot, launches, release.origin, **asked)
+    return assess_release(server, release.version, snapshot, launches, release.origin, **asked)
 
 
 def subject(found: Request) -> Release | None:
@@ -122,15 +122,15 @@ def subject(found: Request) -> Release | None:
     return found.release if found.kind in RELEASE_KINDS else found.server.current
 
 
-def _class_of(owner: Server, base: str | None) -> str | None:
+def _class_of(server: Server, base: str | None) -> str | None:
     """Return the data class by which a published release was assessed, as far as it was."""
-    rows = Request.objects.filter(server=owner, kind="publish", state="done", release__version=base)
+    rows = Request.objects.filter(server=server, kind="publish", state="done", release__version=base)
     found = rows.select_related("assessment").first() if base else None
     return None if found is None else str(found.assessment.document["facts"]["data_class"])
 
 
-def _base(owner: Server, version: str) -> Base:
-    found = owner.releases.select_related("snapshot", "server").get(version=version)
+def _base(server: Server, version: str) -> Base:
+    found = server.releases.select_related("snapshot", "server").get(version=version)
     snapshot, launches = catalog.snapshot_of(found), parse_launches(found.launch)
     return Base(str(found), version, snapshot, launches, found.published_at)
 
@@ -148,10 +148,10 @@ def moved_in(found: Request) -> list[str]:
     return different or _other_engine(found.assessment.document["inputs"])
 
 
-def moved_since(owner: Server, version: str, assessment: Assessment) -> list[str]:
+def moved_since(server: Server, version: str, assessment: Assessment) -> list[str]:
     """Return what an assessment of a version rests on and moved since it was worked out."""
     with memory.told() as state:
-        return core_moved_since(state, owner.slug, version, assessment.base, assessment.inputs, clock.now())
+        return core_moved_since(state, server.slug, version, assessment.base, assessment.inputs, clock.now())
 
 
 def _other_engine(inputs: dict[str, str]) -> list[str]:

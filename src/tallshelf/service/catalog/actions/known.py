@@ -100,25 +100,25 @@ def _about(found: StoredKnown) -> dict[str, object]:
     }
 
 
-def keep_known(owner: Server, fingerprints: set[str]) -> None:
+def keep_known(server: Server, fingerprints: set[str]) -> None:
     """Make exactly these findings the known ones of a server."""
-    owner.known_findings.exclude(fingerprint__in=fingerprints).delete()
+    server.known_findings.exclude(fingerprint__in=fingerprints).delete()
     KnownFinding.objects.bulk_create(
-        (KnownFinding(server=owner, fingerprint=one) for one in sorted(fingerprints)), ignore_conflicts=True
+        (KnownFinding(server=server, fingerprint=one) for one in sorted(fingerprints)), ignore_conflicts=True
     )
 
 
 def shrink_known(actor: Actor, current: Release) -> None:
     """Forget the known findings that a newly published release has no more, in its transaction."""
-    owner = current.server
-    known = linting.known_findings(owner)
+    server = current.server
+    known = linting.known_findings(server)
     if not known:
         return
     left = known & {one.fingerprint for one in linting.findings_of(current)}
     if left != known:
-        keep_known(owner, set(left))
+        keep_known(server, set(left))
         record(
             actor,
             Event.KNOWN_SHRUNK,
-            {"server": owner.slug, "gone": sorted(known - left), "left": len(left)},
+            {"server": server.slug, "gone": sorted(known - left), "left": len(left)},
         )

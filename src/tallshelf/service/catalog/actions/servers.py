@@ -85,32 +85,32 @@ def edit_server(actor: Actor, slug: str, changes: dict[str, Any], *, seen: str =
     digest of what the editor looked at: `Outdated` when it has been changed since. Lowering the
     data class is a loosening and is `Denied`: it takes a request.
     """
-    owner = queries.server(slug)
+    server = queries.server(slug)
     wanted: dict[str, Any] = {
         name: sorted(set(value)) if name == "tags" else value for name, value in changes.items()
     }
-    moved = {name: value for name, value in wanted.items() if getattr(owner, name) != value}
-    require(actor, "edit", owner.team.slug)
+    moved = {name: value for name, value in wanted.items() if getattr(server, name) != value}
+    require(actor, "edit", server.team.slug)
     if "data_class" in moved:
         require(actor, "curate")
-        _keep_class(slug, owner.data_class, moved["data_class"])
-    if seen and seen != queries.record_digest(owner):
+        _keep_class(slug, server.data_class, moved["data_class"])
+    if seen and seen != queries.record_digest(server):
         raise Outdated(
             f"{slug} has been changed by someone else since you opened it",
             remedy="Look at it again; nothing of yours was stored.",
         )
-    _check_record(moved.get("data_class", owner.data_class), moved.get("source_link", ""))
+    _check_record(moved.get("data_class", server.data_class), moved.get("source_link", ""))
     if not moved:
-        return owner
-    before = {name: getattr(owner, name) for name in moved}
+        return server
+    before = {name: getattr(server, name) for name in moved}
     for name, value in moved.items():
-        setattr(owner, name, value)
-    owner.save(update_fields=list(moved))
+        setattr(server, name, value)
+    server.save(update_fields=list(moved))
     record(actor, Event.SERVER_EDITED, {"server": slug, "before": before, "after": moved})
     if "data_class" in moved:
         invalidate("server", server=slug)
-    index_server(owner)
-    return owner
+    index_server(server)
+    return server
 
 
 def _check_record(data_class: str, source_link: str) -> None:
@@ -130,27 +130,27 @@ def _keep_class(slug: str, old: str, new: str) -> None:
         )
 
 
-def change_data_class(actor: Actor, owner: Server, data_class: str, *, request: int) -> None:
+def change_data_class(actor: Actor, server: Server, data_class: str, *, request: int) -> None:
     """Give a server another data class, as a request that was agreed to asks; inside its transaction."""
-    before = {"data_class": owner.data_class}
-    if owner.data_class == data_class:
-        raise Conflict(f"{owner.slug} is {data_class} already", remedy="Take the request back.")
-    owner.data_class = data_class
-    owner.save(update_fields=["data_class"])
+    before = {"data_class": server.data_class}
+    if server.data_class == data_class:
+        raise Conflict(f"{server.slug} is {data_class} already", remedy="Take the request back.")
+    server.data_class = data_class
+    server.save(update_fields=["data_class"])
     after = {"data_class": data_class}
-    about = {"server": owner.slug, "before": before, "after": after, "request": request}
+    about = {"server": server.slug, "before": before, "after": after, "request": request}
     record(actor, Event.DATA_CLASS_CHANGED, about)
-    invalidate("server", server=owner.slug)
-    index_server(owner)
+    invalidate("server", server=server.slug)
+    index_server(server)
 
 
-def change_scheme(actor: Actor, owner: Server, scheme: str, *, request: int) -> None:
+def change_scheme(actor: Actor, server: Server, scheme: str, *, request: int) -> None:
     """Let a server number its releases in another way, as a request that was agreed to asks."""
-    before = {"scheme": owner.scheme}
-    if owner.scheme == scheme:
-        raise Conflict(f"{owner.slug} is numbered so already", remedy="Take the request back.")
-    owner.scheme = scheme
-    owner.save(update_fields=["scheme"])
-    about = {"server": owner.slug, "before": before, "after": {"scheme": scheme}, "request": request}
+    before = {"scheme": server.scheme}
+    if server.scheme == scheme:
+        raise Conflict(f"{server.slug} is numbered so already", remedy="Take the request back.")
+    server.scheme = scheme
+    server.save(update_fields=["scheme"])
+    about = {"server": server.slug, "before": before, "after": {"scheme": scheme}, "request": request}
     record(actor, Event.VERSION_SCHEME_CHANGED, about)
-    invalidate("server", server=owner.slug)
+    invalidate("server", server=server.slug)

@@ -18,15 +18,15 @@ from tallshelf.service.people.permissions import require
 @transaction.atomic
 def suspend(actor: Actor, slug: str, reason: str, item: str = "") -> tuple[Suspension, bool]:
     """Suspend a server or one item of it at once; suspended already answers with what stands."""
-    owner = queries.server(slug)
-    require(actor, "suspend", owner.team.slug)
+    server = queries.server(slug)
+    require(actor, "suspend", server.team.slug)
     reason = need_reason(reason)
-    standing = owner.suspensions.filter(item=item, lifted_at=None).first()
+    standing = server.suspensions.filter(item=item, lifted_at=None).first()
     if standing is not None:
         return standing, False
     try:
         made = Suspension.objects.create(
-            server=owner, item=item, reason=reason, by_id=actor.id, at=clock.now()
+            server=server, item=item, reason=reason, by_id=actor.id, at=clock.now()
         )
     except IntegrityError:
         raise Conflict(f"{slug} has just been suspended by someone else") from None

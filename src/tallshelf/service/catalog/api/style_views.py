@@ -57,12 +57,12 @@ class LintView(Endpoint):
         style = linting.style_in_force() if body["house_style"] is None else parse_style(body["house_style"])
         more: dict[str, Any] = {}
         if body["server"]:
-            owner = queries.server(body["server"])
+            server = queries.server(body["server"])
             more = {
-                "server": owner.slug,
-                "data_class": owner.data_class,
-                "waivers": linting.waivers_in_force(owner),
-                "known": linting.known_findings(owner),
+                "server": server.slug,
+                "data_class": server.data_class,
+                "waivers": linting.waivers_in_force(server),
+                "known": linting.known_findings(server),
             }
         snapshot = snapshot_from(body["snapshot"])
         found = lint(snapshot, style=style, version=body["version"], now=clock.now(), **more)

@@ -93,16 +93,16 @@ class ServerView(Endpoint):
 
 
 def _detail(request: Request, slug: str) -> dict[str, Any]:
-    owner = queries.server(slug)
+    server = queries.server(slug)
     row = queries.server_row(queries.servers(actor_of(request)).get(slug=slug))
     return {
         **row,
-        "record_digest": queries.record_digest(owner),
-        "may_edit": _editable(request, owner.team.slug),
-        "may_suspend": refusal(actor_of(request), "suspend", owner.team.slug) is None,
-        "may_ask": refusal(actor_of(request), "ask", owner.team.slug) is None,
-        "releases": shapes.ReleaseRow(queries.releases(actor_of(request), owner), many=True).data,
-        "suspensions": shapes.SuspensionRow(queries.standing_suspensions(owner), many=True).data,
+        "record_digest": queries.record_digest(server),
+        "may_edit": _editable(request, server.team.slug),
+        "may_suspend": refusal(actor_of(request), "suspend", server.team.slug) is None,
+        "may_ask": refusal(actor_of(request), "ask", server.team.slug) is None,
+        "releases": shapes.ReleaseRow(queries.releases(actor_of(request), server), many=True).data,
+        "suspensions": shapes.SuspensionRow(queries.standing_suspensions(server), many=True).data,
     }
 
 

@@ -18,9 +18,9 @@ from tallshelf.service.review.assessing import moved_since, rules_in_force, stor
 from tallshelf.service.review.models import Request, StoredAssessment, StoredRuleSet
 
 
-def inputs_moved(owner: Server, version: str, assessment: Assessment) -> bool:
+def inputs_moved(server: Server, version: str, assessment: Assessment) -> bool:
     """Whether what an assessment rests on moved since it was worked out; the write lock is held here."""
-    return bool(moved_since(owner, version, assessment))
+    return bool(moved_since(server, version, assessment))
 
 
 def assessed(kept: StoredAssessment, assessment: Assessment, rules: StoredRuleSet) -> dict[str, Any]:

@@ -64,54 +64,54 @@ def ask(actor: Actor, draft: RequestDraft) -> tuple[Request, bool]:
     The same again answers with the request there is; other terms replace those of a request that was sent
     back, and are a `Conflict` while one is under review. Whoever asks may not sign.
     """
-    owner = catalog.server(draft.server)
-    require(actor, "ask", owner.team.slug)
+    server = catalog.server(draft.server)
+    require(actor, "ask", server.team.slug)
     reason = need_reason(draft.reason)
     if draft.kind not in ASKED_FOR:
         raise BadArgument(
             f"{draft.kind!r} is not asked for like this", remedy=f"Kinds are {', '.join(ASKED_FOR)}."
         )
-    release = _release(actor, draft, owner)
-    suspension = _suspension(draft, owner)
-    terms = {**_terms(actor, draft, owner), "reason": reason}
-    wanted = _digest(draft.kind, owner, release, suspension, terms)
-    live = _live(draft.kind, owner, release, suspension)
+    release = _release(actor, draft, server)
+    suspension = _suspension(draft, server)
+    terms = {**_terms(actor, draft, server), "reason": reason}
+    wanted = _digest(draft.kind, server, release, suspension, terms)
+    live = _live(draft.kind, server, release, suspension)
     if live is not None and live.release_digest == wanted and live.state != "sent-back":
         return live, False
     if live is not None and live.state != "sent-back":
         raise Conflict(
             f"request {live.pk} asks to {draft.kind} already, on other terms", remedy="Take it back first."
         )
-    assessment = assess_act(owner, draft.kind, release or owner.current, terms)
+    assessment = assess_act(server, draft.kind, release or server.current, terms)
     try:
         with transaction.atomic():
-            found = _open(actor, draft.kind, owner, release, suspension, terms, wanted, assessment, live)
+            found = _open(actor, draft.kind, server, release, suspension, terms, wanted, assessment, live)
     except IntegrityError:
         raise Conflict("this has just been asked for by someone else", remedy="Look again.") from None
     return queries.request(actor, found.pk), True
 
 
-def _release(actor: Actor, draft: RequestDraft, owner: Server) -> Release | None:
+def _release(actor: Actor, draft: RequestDraft, server: Server) -> Release | None:
     if draft.kind not in RELEASE_KINDS:
         return None
     if not draft.version:
-        raise BadArgument("name the version", remedy=f"Such as {owner.slug}@1.0.0.")
-    found = catalog.release(actor, owner.slug, draft.version)
+        raise BadArgument("name the version", remedy=f"Such as {server.slug}@1.0.0.")
+    found = catalog.release(actor, server.slug, draft.version)
     next_release_state(found.state, draft.kind)  # type: ignore[arg-type]
     return found
 
 
-def _suspension(draft: RequestDraft, owner: Server) -> Suspension | None:
+def _suspension(draft: RequestDraft, server: Server) -> Suspension | None:
     if KINDS[draft.kind].subject != "suspension":
         return None
-    found = owner.suspensions.filter(item=draft.item, lifted_at=None).first()
+    found = server.suspensions.filter(item=draft.item, lifted_at=None).first()
     if found is None:
-        what = f"{draft.item} of {owner.slug}" if draft.item else owner.slug
+        what = f"{draft.item} of {server.slug}" if draft.item else server.slug
         raise NotFound(f"no suspension of {what} stands")
     return found
 
 
-def _terms(actor: Actor, draft: RequestDraft, owner: Server) -> dict[str, Any]:
+def _terms(actor: Actor, draft: RequestDraft, server: Server) -> dict[str, Any]:
     if draft.kind in RELEASE_KINDS:
         check_ending(actor, draft.kind, draft.sunset_at, draft.replacement)
     elif draft.sunset_at or draft.replacement:
@@ -120,35 +120,35 @@ def _terms(actor: Actor, draft: RequestDraft, owner: Server) -> dict[str, Any]:
         until = draft.sunset_at.isoformat() if draft.sunset_at else None
         return {"sunset_at": until, "replacement": draft.replacement}
     if draft.kind == "version-scheme":
-        return _scheme(draft.scheme, owner)
+        return _scheme(draft.scheme, server)
     if draft.kind != "data-class":
         return {}
     if draft.data_class not in DATA_CLASSES:
         raise BadArgument(
             f"there is no data class {draft.data_class!r}", remedy=f"Classes are {', '.join(DATA_CLASSES)}."
         )
-    if draft.data_class == owner.data_class:
-        raise Conflict(f"{owner.slug} is {owner.data_class} already")
-    return {"data_class": draft.data_class, "data_class_before": owner.data_class}
+    if draft.data_class == server.data_class:
+        raise Conflict(f"{server.slug} is {server.data_class} already")
+    return {"data_class": draft.data_class, "data_class_before": server.data_class}
 
 
-def _scheme(scheme: str, owner: Server) -> dict[str, Any]:
+def _scheme(scheme: str, server: Server) -> dict[str, Any]:
     if scheme not in SCHEMES:
         raise BadArgument(
             f"there is no version scheme {scheme!r}", remedy=f"Schemes are {', '.join(SCHEMES)}."
         )
-    if scheme == owner.scheme:
-        raise Conflict(f"{owner.slug} is numbered by the {scheme} scheme already")
-    return {"scheme": scheme, "scheme_before": owner.scheme}
+    if scheme == server.scheme:
+        raise Conflict(f"{server.slug} is numbered by the {scheme} scheme already")
+    return {"scheme": scheme, "scheme_before": server.scheme}
 
 
 def _digest(
-    kind: str, owner: Server, release: Release | None, suspension: Suspension | None, terms: dict[str, Any]
+    kind: str, server: Server, release: Release | None, suspension: Suspension | None, terms: dict[str, Any]
 ) -> str:
     return digest(
         {
             "kind": kind,
-            "server": owner.slug,
+            "server": server.slug,
             "release": release.digest if release else None,
             "suspended": [suspension.item, suspension.at.isoformat()] if suspension else None,
             "terms": terms,
@@ -156,8 +156,10 @@ def _digest(
     )
 
 
-def _live(kind: str, owner: Server, release: Release | None, suspension: Suspension | None) -> Request | None:
-    rows = Request.objects.filter(server=owner, state__in=LIVE_STATES)
+def _live(
+    kind: str, server: Server, release: Release | None, suspension: Suspension | None
+) -> Request | None:
+    rows = Request.objects.filter(server=server, state__in=LIVE_STATES)
     if release is not None:
         found = rows.filter(release=release, kind__in=RELEASE_KINDS).first()
         if found is not None and found.kind != kind:
@@ -169,7 +171,7 @@ def _live(kind: str, owner: Server, release: Release | None, suspension: Suspens
 def _open(
     actor: Actor,
     kind: str,
-    owner: Server,
+    server: Server,
     release: Release | None,
     suspension: Suspension | None,
     terms: dict[str, Any],
@@ -180,7 +182,7 @@ def _open(
     kept, rules = keep_assessment(assessment), rule_set_in_force()
     route = kept.document["route"]
     fields: dict[str, Any] = {
-        "release": release or owner.current,
+        "release": release or server.current,
         "terms": terms,
         "release_digest": wanted,
         "assessment": kept,
@@ -196,7 +198,7 @@ def _open(
         extra = {"opened_at": clock.now().isoformat()}
         found = Request.objects.create(
             kind=kind,
-            server=owner,
+            server=server,
             suspension=suspension,
             state="open",
             opened_by_id=actor.id,

@@ -38,8 +38,8 @@ def publish(actor: Actor, number: int) -> Request:
     be those that were looked at. Published already answers with the request.
     """
     found = queries.request(actor, number)
-    owner = found.server
-    require(actor, "publish", owner.team.slug)
+    server = found.server
+    require(actor, "publish", server.team.slug)
     if found.release is None or found.kind != "publish":
         raise BadArgument(
             f"request {number} asks for something else", remedy="It is carried out when the last desk agrees."
@@ -48,7 +48,7 @@ def publish(actor: Actor, number: int) -> Request:
         return found
     next_request_state(found.state, "carry-out")  # type: ignore[arg-type]
     snapshot, launches = _handed_in(found.release)
-    now = assess_release(owner, found.release.version, snapshot, launches, found.release.origin)
+    now = assess_release(server, found.release.version, snapshot, launches, found.release.origin)
     moved = moved_inputs(found.assessment.document["inputs"], now.inputs)
     if moved and not reopen(actor, found, now, moved):
         raise InputsMoved(
@@ -58,7 +58,7 @@ def publish(actor: Actor, number: int) -> Request:
     assessment = now.digest if moved else found.assessment_id
     capture_again(launches, found.release.snapshot_id)
     with transaction.atomic():
-        if inputs_moved(owner, found.release.version, now):
+        if inputs_moved(server, found.release.version, now):
             raise InputsMoved("the base or the rules moved at this moment", remedy="Publish again.")
         again = queries.request(actor, number)
         if again.state == "done":

@@ -90,13 +90,13 @@ def read_submission(
 def check(actor: Actor, slug: str, submission: Submission, *, base: str | None = None) -> Assessment:
     """Assess without storing anything, against the base by precedence or the one named."""
     require(actor, "check")
-    owner = catalog.server(slug)
-    _need_scheme(owner, submission)
+    server = catalog.server(slug)
+    _need_scheme(server, submission)
     if base is not None:
         base = catalog.release(actor, slug, base).version
     launches = submission.launches if submission.launch_given else None
     return assess_release(
-        owner,
+        server,
         submission.version,
         submission.snapshot,
         launches,
@@ -115,16 +115,16 @@ def submit(
     for a version under review replaces its snapshot, and voids its sign-offs, only when the
     request is named; else `VersionTaken`.
     """
-    owner = catalog.server(slug)
-    require(actor, "submit", owner.team.slug)
-    _need_scheme(owner, submission)
+    server = catalog.server(slug)
+    require(actor, "submit", server.team.slug)
+    _need_scheme(server, submission)
     digest = submission.digest(slug)
-    existing = _existing(owner, submission.version, digest, request)
+    existing = _existing(server, submission.version, digest, request)
     if existing is not None:
         return existing, False
     for _ in range(_TRIES):
         assessment = assess_release(
-            owner,
+            server,
             submission.version,
             submission.snapshot,
             submission.launches,
@@ -133,31 +133,31 @@ def submit(
         )
         try:
             with transaction.atomic():
-                if inputs_moved(owner, submission.version, assessment):
+                if inputs_moved(server, submission.version, assessment):
                     continue
-                return _store(actor, owner, submission, digest, assessment, request), True
+                return _store(actor, server, submission, digest, assessment, request), True
         except IntegrityError:
-            existing = _existing(owner, submission.version, digest, request)
+            existing = _existing(server, submission.version, digest, request)
             if existing is not None:
                 return existing, False
     raise Conflict("the catalog kept changing while the release was assessed", remedy="Submit it again.")
 
 
-def _need_scheme(owner: Server, submission: Submission) -> None:
+def _need_scheme(server: Server, submission: Submission) -> None:
     """Raise `BadArgument` when a version is not written as the server's scheme writes them."""
-    need_version(submission.version, owner.scheme)
-    if submission.breaking and owner.scheme == "semver":
+    need_version(submission.version, server.scheme)
+    if submission.breaking and server.scheme == "semver":
         raise BadArgument(
-            f"{owner.slug} is numbered by SemVer, whose major version says what breaks",
+            f"{server.slug} is numbered by SemVer, whose major version says what breaks",
             remedy="Leave breaking out, or ask for the calendar scheme.",
         )
 
 
-def _existing(owner: Server, version: str, digest: str, number: int | None) -> Request | None:
+def _existing(server: Server, version: str, digest: str, number: int | None) -> Request | None:
     """Return the request that asks for exactly this already; raise when the version is taken."""
-    release = owner.releases.filter(version=version).first()
+    release = server.releases.filter(version=version).first()
     if release is None:
-        _keep_apart(owner, version)
+        _keep_apart(server, version)
         if number is not None:
             raise Conflict(f"request {number} is not about version {version}")
         return None
@@ -184,20 +184,20 @@ def _existing(owner: Server, version: str, digest: str, number: int | None) -> R
     )
 
 
-def _keep_apart(owner: Server, version: str) -> None:
+def _keep_apart(server: Server, version: str) -> None:
     """Raise `VersionTaken` for a version that differs from a published one by build metadata only."""
-    there = owner.releases.exclude(state__in=("draft", "in-review", "declined"))
+    there = server.releases.exclude(state__in=("draft", "in-review", "declined"))
     for other in there.values_list("version", flat=True):
         if same_precedence(version, other):
             raise VersionTaken(
-                f"{owner.slug}@{other} is there, and {version} has the same precedence",
+                f"{server.slug}@{other} is there, and {version} has the same precedence",
                 remedy="Build metadata (after the +) and leading zeros tell no versions apart; choose a higher one.",
             )
 
 
 def _store(
     actor: Actor,
-    owner: Server,
+    server: Server,
     submission: Submission,
     digest: str,
     assessment: Assessment,
@@ -206,12 +206,12 @@ def _store(
     now = clock.now()
     stored = storage.store(submission.snapshot)
     kept = keep_assessment(assessment)
-    release = _release(actor, owner, submission, digest, stored.pk, assessment)
+    release = _release(actor, server, submission, digest, stored.pk, assessment)
     live = release.requests.filter(kind="publish", state__in=LIVE_STATES).first()
     route, rules = kept.document["route"], rule_set_in_force()
     if live is None:
         found = Request.objects.create(
-            server=owner,
+            server=server,
             release=release,
             desks=desks_of(route),
             state="open",
@@ -240,7 +240,7 @@ def _store(
         actor,
         event,
         {
-            "server": owner.slug,
+            "server": server.slug,
             "version": release.version,
             "release_digest": digest,
             "snapshot_digest": stored.pk,
@@ -254,7 +254,7 @@ def _store(
 
 
 def _release(
-    actor: Actor, owner: Server, submission: Submission, digest: str, snapshot: str, assessment: Assessment
+    actor: Actor, server: Server, submission: Submission, digest: str, snapshot: str, assessment: Assessment
 ) -> Release:
     fields: dict[str, Any] = {
         "snapshot_id": snapshot,
@@ -270,9 +270,9 @@ def _release(
         "submitted_by_id": actor.id,
         "submitted_at": clock.now(),
     }
-    found = owner.releases.filter(version=submission.version).first()
+    found = server.releases.filter(version=submission.version).first()
     if found is None:
-        return Release.objects.create(server=owner, version=submission.version, state="in-review", **fields)
+        return Release.objects.create(server=server, version=submission.version, state="in-review", **fields)
     state = found.state if found.state == "in-review" else next_release_state(found.state, "submit")  # type: ignore[arg-type]
     for name, value in {**fields, "state": state}.items():
         setattr(found, name, value)

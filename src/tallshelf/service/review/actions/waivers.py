@@ -47,8 +47,8 @@ def ask_waiver(
     not excused. Returns the waiver and whether it was made; asked for or granted already, on the same findings,
     answers with the one there is.
     """
-    owner = catalog.server(slug)
-    require(actor, "ask-waiver", owner.team.slug)
+    server = catalog.server(slug)
+    require(actor, "ask-waiver", server.team.slug)
     if rule not in _RULES:
         raise BadArgument(f"there is no rule {rule!r}", remedy="`tallshelf lint --rules` lists them.")
     if not reason.strip():
@@ -57,13 +57,13 @@ def ask_waiver(
         )
     if not clock.now() < until <= clock.now() + LONGEST:
         raise BadArgument("a waiver ends at a moment ahead, at most a year from now")
-    on = linting.fingerprints_at(owner, rule, item, pointer)
+    on = linting.fingerprints_at(server, rule, item, pointer)
     if not on:
         raise NotFound(
             f"{rule} finds nothing at {item}{pointer or ''} in what is in use or under review of {slug}",
             remedy="Submit the release first: a waiver is bound to the text that it excuses.",
         )
-    live = owner.waivers.filter(rule=rule, item=item, pointer=pointer, state__in=StoredWaiver.LIVE).first()
+    live = server.waivers.filter(rule=rule, item=item, pointer=pointer, state__in=StoredWaiver.LIVE).first()
     stands = live is not None and (live.state == "asked" or live.until > clock.now())
     if live is not None and stands and set(on) <= set(live.fingerprints):
         return live, False
@@ -73,7 +73,7 @@ def ask_waiver(
         _move(actor, live, "end", f"{why}, and it is asked for again")
     try:
         made = StoredWaiver.objects.create(
-            server=owner,
+            server=server,
             rule=rule,
             item=item,
             pointer=pointer,
