@@ -74,7 +74,7 @@ class OwnService:
 
     def kill(self, how: int = signal.SIGKILL) -> None:
         """End every process of it at once; with SIGKILL none has a moment to tidy up."""
-        if self.process is not None:
+        if self.process is not None and self.process.poll() is None:
             os.killpg(self.process.pid, how)
             self.process.wait(timeout=30)
             until = time.monotonic() + 20

@@ -10,6 +10,7 @@ from tallshelf.core.errors import (
     NotInstalled,
     ShelfError,
     SignInNeeded,
+    TooSlow,
     Unreachable,
 )
 
@@ -25,6 +26,7 @@ _CODES: dict[type[ShelfError], int] = {
     Denied: BAD_INPUT,
     SignInNeeded: BAD_INPUT,
     NotInstalled: BAD_INPUT,
+    TooSlow: UNREACHABLE,
     Unreachable: UNREACHABLE,
 }
 

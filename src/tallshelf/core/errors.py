@@ -22,6 +22,8 @@ two places: to problem documents by the service, to exit codes by the command li
     │   ├── TookTooLong
     │   ├── Misbehaved         a tool server against the protocol
     │   └── ServiceFault       the service failed (500)
+    │       └── Unavailable    it cannot do this now (503)
+    ├── TooSlow                a request did not come in time (408, 3)
     ├── LedgerBroken           the chain does not hold (503)
     └── NotInstalled           a part is missing (501, 2)
 """
@@ -49,7 +51,9 @@ __all__ = [
     "ServiceFault",
     "ShelfError",
     "SignInNeeded",
+    "TooSlow",
     "TookTooLong",
+    "Unavailable",
     "Unreachable",
     "VersionTaken",
 ]
@@ -182,6 +186,20 @@ class ServiceFault(Unreachable):
 
     code = "service-fault"
     title = "The service failed"
+
+
+class Unavailable(ServiceFault):
+    """The service cannot do this now, and may soon: its disk is full, its database locked, or it is overloaded."""
+
+    code = "unavailable"
+    title = "The service cannot do this now"
+
+
+class TooSlow(ShelfError):
+    """A request came so slowly that the service stopped waiting for it."""
+
+    code = "too-slow"
+    title = "The request did not come in time"
 
 
 class LedgerBroken(ShelfError):

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import argparse
 import os
+import shutil
 from pathlib import Path
 
 from granian import Granian
-from granian.constants import Interfaces
+from granian.constants import HTTPModes, Interfaces
+from granian.http import HTTP1Settings
 from granian.log import LogLevels
 
 from tallshelf.cli.io import IO
@@ -22,9 +24,10 @@ EXAMPLES = """\
 tallshelf serve --data /srv/tallshelf
 TALLSHELF_PORT=8470 tallshelf serve"""
 
-_THREADS = 4
-# Connections that are kept open count as well: with fewer, newcomers wait for ever behind busy ones.
-_BACKPRESSURE = 512
+# Of a worker. Connections that are kept open or that are slow count as well: with fewer, newcomers wait behind them.
+_CONNECTIONS = 4096
+_HEADERS_MS = 10_000
+_STOP_SECONDS = 8
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -57,23 +60,27 @@ def serve(io: IO) -> None:
             f"port {config.port} of {config.host} is in use",
             remedy="Stop what listens there, or choose another by --port.",
         )
-    _clear_metrics(config.data)
+    _clear(config.counts)
     io.print(f"Tall Shelf at http://{config.host}:{config.port}/   (Ctrl-C stops it)")
     io.out.flush()
     Granian(
-        "tallshelf.service.wsgi:application",
+        "tallshelf.service.asgi:application",
         address=config.host,
         port=config.port,
-        interface=Interfaces.WSGI,
+        interface=Interfaces.ASGI,
         workers=config.workers,
-        blocking_threads=_THREADS,
-        backpressure=_BACKPRESSURE,
+        backpressure=_CONNECTIONS,
+        backlog=_CONNECTIONS,
+        http=HTTPModes.http1,
+        http1_settings=HTTP1Settings(header_read_timeout=_HEADERS_MS),
+        workers_kill_timeout=_STOP_SECONDS,
         log_level=LogLevels.warning,
         websockets=False,
     ).serve()
+    shutil.rmtree(config.counts, ignore_errors=True)
 
 
-def _clear_metrics(data: Path) -> None:
+def _clear(counts: Path) -> None:
     """Forget what the worker processes of an earlier run counted."""
-    for old in (data / "metrics").glob("*.db"):
+    for old in counts.glob("*.db"):
         old.unlink()

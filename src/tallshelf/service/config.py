@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import secrets
+import stat
 import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -63,6 +65,16 @@ class Config:
     @property
     def database(self) -> Path:
         return self.data / "tallshelf.sqlite3"
+
+    @property
+    def counts(self) -> Path:
+        """Where worker processes count together: in memory if it can be, for a full disk would end who counts there."""
+        name = f"tallshelf-{os.geteuid()}-{hashlib.sha256(os.fsencode(self.data)).hexdigest()[:12]}"
+        for parent in (os.environ.get("RUNTIME_DIRECTORY", ""), "/dev/shm"):  # noqa: S108 - whose it is, is looked at
+            found = Path(parent.partition(":")[0]) / name
+            if parent and _is_ours(found):
+                return found
+        return self.data / "metrics"
 
     @property
     def key(self) -> str:
@@ -181,3 +193,13 @@ def _read_file(path: Path) -> dict[str, Any]:
                 raise BadArgument(f"{path}: [{table}] {key} must be {kind.__name__}, not {value!r}")
             values[name] = tuple(value) if isinstance(value, list) else value
     return values
+
+
+def _is_ours(directory: Path) -> bool:
+    """Whether a directory is there, or could be made, that nobody else can write in."""
+    try:
+        directory.mkdir(mode=0o700, exist_ok=True)
+        there = directory.lstat()
+    except OSError:
+        return False
+    return stat.S_ISDIR(there.st_mode) and there.st_uid == os.geteuid() and not there.st_mode & 0o077

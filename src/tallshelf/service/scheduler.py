@@ -37,11 +37,12 @@ def _run() -> None:
 
 def tick() -> None:
     """Do what is due now. A fault is logged, and ends neither the clock nor the other jobs."""
+    from tallshelf.service.catalog.overlap import catch_up
     from tallshelf.service.jobs.actions import run_due
     from tallshelf.service.purging import notice_purges
 
     close_old_connections()
-    for work in (notice_purges, _say_how, _ask_for_the_minute, run_due):
+    for work in (notice_purges, _say_how, _ask_for_the_minute, run_due, catch_up):
         try:
             work()
         except Exception:

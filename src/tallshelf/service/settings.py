@@ -13,8 +13,8 @@ CONFIG = load_config(os.environ)
 CONFIG.data.mkdir(parents=True, exist_ok=True)
 if CONFIG.workers > 1:
     # Several processes count together, in files; it must be known before the metrics are loaded.
-    os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(CONFIG.data / "metrics")
-    (CONFIG.data / "metrics").mkdir(exist_ok=True)
+    os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(CONFIG.counts)
+    CONFIG.counts.mkdir(exist_ok=True)
 
 ENGINE = engine_digest()
 """By which version of the judgements this service assesses."""
@@ -26,7 +26,6 @@ TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 ROOT_URLCONF = "tallshelf.service.urls"
-WSGI_APPLICATION = "tallshelf.service.wsgi.application"
 
 INSTALLED_APPS = [
     "django.contrib.auth",

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from django.urls import include, path, re_path
-from drf_spectacular.views import SpectacularJSONAPIView
-from rest_framework.permissions import AllowAny
 
 from tallshelf.service.people import oidc_views
-from tallshelf.service.web import console, health, metrics, openapi, problem_pages  # noqa: F401 - registers its schemes
+from tallshelf.service.web import console, health, metrics, openapi_view, problem_pages
 
 urlpatterns = [
     path("health/live", health.live, name="live"),
@@ -17,10 +15,7 @@ urlpatterns = [
     path("problems", problem_pages.index, name="problems"),
     path("problems/<str:code>", problem_pages.page, name="problem"),
     path("metrics", metrics.MetricsView.as_view(), name="metrics"),
-    path(
-        "api/v1/openapi.json",
-        SpectacularJSONAPIView.as_view(permission_classes=[AllowAny], authentication_classes=[]),
-    ),
+    path("api/v1/openapi.json", openapi_view.document, name="openapi"),
     path("api/v1/", include("tallshelf.service.people.api.urls")),
     path("api/v1/", include("tallshelf.service.ledger.api.urls")),
     path("api/v1/", include("tallshelf.service.catalog.api.urls")),
@@ -28,3 +23,6 @@ urlpatterns = [
     re_path(r"^api/", console.no_such_address, name="no-such-address"),
     re_path(r"^(?!static/).*$", console.page, name="console"),
 ]
+
+handler400 = "tallshelf.service.web.problems.refused"
+handler500 = "tallshelf.service.web.problems.fault"

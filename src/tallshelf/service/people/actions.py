@@ -19,6 +19,7 @@ from tallshelf.service.people.entries import tell_password, token_is_told, write
 from tallshelf.service.people.models import Deputy, Person, Role, Team, Token
 from tallshelf.service.people.passwords import choose
 from tallshelf.service.people.permissions import refusal, require
+from tallshelf.service.unwritten import write_if_it_can
 
 TOKEN_PREFIX = "tls_"
 _LONGEST_DAYS = 366
@@ -211,7 +212,7 @@ def actor_by_token(secret: str, *, acting: bool = True) -> Actor | None:
     if acting and not token_is_told(token):
         return None
     if token.last_used_at is None or now - token.last_used_at > _USED_EVERY:
-        Token.objects.filter(pk=token.pk).update(last_used_at=now)
+        write_if_it_can(lambda: Token.objects.filter(pk=token.pk).update(last_used_at=now))
     return queries.actor_for(token.person, via=f"token:{token.pk}", scopes=frozenset(token.scopes))
 
 

@@ -16,6 +16,7 @@ from tallshelf.service.people.models import ConsoleSession, Person
 from tallshelf.service.people.passwords import choose, need_passwords
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import idle_since, standing_sessions
+from tallshelf.service.unwritten import write_if_it_can
 
 _USED_EVERY = timedelta(minutes=1)
 
@@ -54,7 +55,7 @@ def use(key: str, username: str, *, by_hand: bool = True) -> bool:
         _end([key])
         return False
     if by_hand and last < now - _USED_EVERY:
-        ConsoleSession.objects.filter(key=key).update(last_used_at=now)
+        write_if_it_can(lambda: ConsoleSession.objects.filter(key=key).update(last_used_at=now))
     return True
 
 

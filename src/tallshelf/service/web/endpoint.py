@@ -16,6 +16,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from tallshelf.core.errors import BadArgument
+from tallshelf.service.unwritten import refuse_if_gone, write_if_it_can
 from tallshelf.service.web import idempotency
 
 _SHOWN = 40
@@ -38,6 +39,7 @@ class Endpoint(APIView):
         super().initial(request, *args, **kwargs)
         if request.method not in SAFE_METHODS:  # nothing that writes takes any
             _refuse_unknown(request)
+            refuse_if_gone()
         self._kept = None
         if request.method == "POST" and (key := idempotency.key_of(request)):
             if self.answers_secrets:
@@ -61,7 +63,8 @@ class Endpoint(APIView):
         response = super().finalize_response(request, response, *args, **kwargs)
         kept = getattr(self, "_kept", None)
         if kept is not None and response.status_code < 400 and "Idempotency-Replayed" not in response:
-            kept.keep(response)
+            # The act is done, whether its answer can be kept or not.
+            write_if_it_can(lambda: kept.keep(response))
         return response
 
 

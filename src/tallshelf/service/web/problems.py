@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import sys
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
-from django.http import Http404
+from django.db import DatabaseError, DataError, IntegrityError, ProgrammingError
+from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
 
@@ -23,8 +25,11 @@ from tallshelf.core.errors import (
     ServiceFault,
     ShelfError,
     SignInNeeded,
+    TooSlow,
+    Unavailable,
     Unreachable,
 )
+from tallshelf.service.unwritten import unavailable
 from tallshelf.service.web.logs import note, request_id
 
 STATUS: dict[type[ShelfError], int] = {
@@ -39,6 +44,8 @@ STATUS: dict[type[ShelfError], int] = {
     SignInNeeded: 401,
     Unreachable: 502,
     ServiceFault: 500,
+    Unavailable: 503,
+    TooSlow: 408,
     LedgerBroken: 503,
     NotInstalled: 501,
 }
@@ -72,6 +79,15 @@ def problem(error: ShelfError) -> dict[str, Any]:
     return document
 
 
+def headers_of(error: ShelfError) -> dict[str, str]:
+    """Return the headers that go with the answer to an error."""
+    if isinstance(error, SignInNeeded):
+        return {"WWW-Authenticate": "Bearer"}
+    if isinstance(error, Unavailable):
+        return {"Retry-After": "5"}
+    return {"Retry-After": "60"} if status_of(error) == 503 else {}
+
+
 _HOW_IT_WAS_SENT = (
     exceptions.MethodNotAllowed,
     exceptions.NotAcceptable,
@@ -85,22 +101,50 @@ def handle(raised: Exception, context: dict[str, Any]) -> Response | None:
     if error is None:
         return None
     note(context["request"], problem=error.code)
-    response = Response(problem(error), status=status_of(error), content_type="application/problem+json")
-    if isinstance(error, SignInNeeded):
-        response["WWW-Authenticate"] = "Bearer"
+    response = Response(
+        problem(error),
+        status=status_of(error),
+        content_type="application/problem+json",
+        headers=headers_of(error),
+    )
     if isinstance(raised, _HOW_IT_WAS_SENT):
         response.status_code = response.data["status"] = raised.status_code
-    if response.status_code == 503:
-        response["Retry-After"] = "60"
     if isinstance(raised, exceptions.Throttled):
         response.status_code = response.data["status"] = 429
         response["Retry-After"] = str(int(getattr(raised, "wait", None) or 60))
     return response
 
 
+def fault(request: HttpRequest) -> JsonResponse:
+    """Answer what no view could: 503 where the database is at fault, else 500; never a page of Django's."""
+    raised = sys.exc_info()[1]
+    error = _translate(raised) if isinstance(raised, Exception) else None
+    if error is None or status_of(error) < 500:
+        error = ServiceFault("the service failed", remedy="Try again; hand on the request id where it stays.")
+    return _answer(error)
+
+
+def refused(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
+    """Answer a request that Django refuses before any view sees it."""
+    return _answer(BadArgument("the request cannot be read", remedy="See /api/v1/openapi.json."))
+
+
+def _answer(error: ShelfError) -> JsonResponse:
+    return JsonResponse(
+        problem(error),
+        status=status_of(error),
+        content_type="application/problem+json",
+        headers=headers_of(error),
+    )
+
+
 def _translate(raised: Exception) -> ShelfError | None:
     if isinstance(raised, ShelfError):
         return raised
+    if isinstance(raised, DatabaseError) and not isinstance(
+        raised, IntegrityError | DataError | ProgrammingError
+    ):
+        return unavailable(raised)
     if isinstance(raised, exceptions.ValidationError):
         places = tuple(_places(raised.detail, ""))
         first = places[0]

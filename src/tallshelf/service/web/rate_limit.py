@@ -18,6 +18,7 @@ from django.http import HttpRequest
 from rest_framework.request import Request
 from rest_framework.throttling import BaseThrottle
 
+from tallshelf.service.unwritten import unavailable
 from tallshelf.service.web.logs import address_of
 
 SIGN_INS_PER_MINUTE = 20
@@ -61,7 +62,7 @@ def _file() -> sqlite3.Connection:
     """Return this thread's connection."""
     if not hasattr(_local, "file"):
         path = settings.CONFIG.data / "rate_limit.sqlite3"
-        found = sqlite3.connect(path, timeout=20.0, isolation_level=None)
+        found = sqlite3.connect(path, timeout=5.0, isolation_level=None)
         found.execute("pragma journal_mode = wal")
         found.execute("pragma synchronous = off")
         found.execute("create table if not exists pace (who text primary key, free_at real) without rowid")
@@ -76,8 +77,15 @@ class _Pace(BaseThrottle, ABC):
     _wait = 0.0
 
     def allow_request(self, request: Request | HttpRequest, view: Any) -> bool:
-        self._wait = take(f"{self.kind} {self.whose(request)}", self.per_minute())
+        try:
+            self._wait = take(f"{self.kind} {self.whose(request)}", self.per_minute())
+        except sqlite3.Error as fault:
+            self.uncounted(fault)
         return not self._wait
+
+    def uncounted(self, fault: sqlite3.Error) -> None:
+        """Decide about a call that cannot be counted: it may be made."""
+        self._wait = 0.0
 
     def wait(self) -> float:
         return self._wait
@@ -106,6 +114,10 @@ class SignIns(_Pace):
     """Attempts at a secret of somebody's, by the address that they come from."""
 
     kind = "sign-in"
+
+    def uncounted(self, fault: sqlite3.Error) -> None:
+        """Refuse an attempt that cannot be counted: else secrets could be tried without end."""
+        raise unavailable(fault)
 
     def per_minute(self) -> int:
         return SIGN_INS_PER_MINUTE

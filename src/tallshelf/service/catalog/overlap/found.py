@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from django.db import transaction
+from django.db import OperationalError, transaction
 from django.db.models import Q
 
 from tallshelf.core.overlap import Overlap, find_overlaps
@@ -15,24 +15,29 @@ from tallshelf.service.catalog.overlap.process import catalog_index
 from tallshelf.service.catalog.overlap.stored import entries_from
 
 _WORTH = 0.42
+_AT_A_READING = 5
 
 
 def found_overlaps() -> list[Overlap]:
-    """Return all overlaps of current releases, strongest first; what was not compared yet is compared now."""
-    for server in Server.objects.filter(
-        pk__in=StoredProfiles.objects.filter(compared=False).values("server")
-    ):
-        compare_server(server)
+    """Return all overlaps of current releases, strongest first."""
+    catch_up()
     rows = FoundOverlap.objects.order_by("-score", "pk").values_list("document", flat=True)
     return overlaps_from({"overlaps": list(rows), "mix_ups": []})[0]
 
 
-def catch_up() -> None:
-    """Compare what was not compared yet: a process may have ended between a publication and its comparison."""
-    catalog_index()
-    behind = StoredProfiles.objects.filter(compared=False).values("server")
-    for server in Server.objects.filter(pk__in=behind):
-        compare_server(server)
+def catch_up(most: int = _AT_A_READING) -> int:
+    """Compare what was not compared yet, at most so many servers; return how many are left for later.
+
+    A process may have ended between a publication and its comparison. A reading makes up for a few and leaves the rest
+    to the clock; where the database cannot be written it leaves them all.
+    """
+    behind = list(StoredProfiles.objects.filter(compared=False).values_list("server", flat=True))
+    try:
+        for server in Server.objects.filter(pk__in=behind[:most]):
+            compare_server(server)
+    except OperationalError:
+        return len(behind)
+    return len(behind[most:])
 
 
 def compare_all(step: Callable[[int, int], None] = lambda done, all_: None) -> int:

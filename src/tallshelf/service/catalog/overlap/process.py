@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import threading
 
+from django.db import OperationalError
+
 from tallshelf.core.snapshot import digest
 from tallshelf.service.catalog.models import Server, StoredProfiles
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
@@ -48,11 +50,12 @@ def _bring_up(stamp: dict[str, str]) -> None:
             _held.index.remove(slug)
     wanted = [slug for slug in stamp if held.get(slug) != stamp[slug]]
     _keep_missing(wanted, stamp)
-    stored = StoredProfiles.objects.filter(server__slug__in=wanted, method=KEPT)
+    stored, read = StoredProfiles.objects.filter(server__slug__in=wanted, method=KEPT), set()
     for slug, rows in stored.values_list("server__slug", "profiles").order_by("server__slug").iterator():
         _held.index.add_all(entries_from(slug, rows))
-    _held.stamp = stamp
-    _held.index.version = digest(sorted(stamp.items()))
+        read.add(slug)
+    _held.stamp = {slug: snapshot for slug, snapshot in stamp.items() if slug in read or slug not in wanted}
+    _held.index.version = digest(sorted(_held.stamp.items()))
 
 
 def _keep_missing(wanted: list[str], stamp: dict[str, str]) -> None:
@@ -66,4 +69,7 @@ def _keep_missing(wanted: list[str], stamp: dict[str, str]) -> None:
     }
     missing = Server.objects.filter(slug__in=set(wanted) - there).select_related("current__snapshot")
     for server in missing:
-        keep_profiles(server)
+        try:
+            keep_profiles(server)
+        except OperationalError:  # nothing can be written now; they are missed until it can
+            return

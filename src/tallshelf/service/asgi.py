@@ -1,4 +1,4 @@
-"""The WSGI entry that the production server runs, with the clock of its worker process."""
+"""The ASGI entry that the production server runs, with the clock of its worker process."""
 
 from __future__ import annotations
 
@@ -6,9 +6,8 @@ import os
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tallshelf.service.settings")
 
-from django.core.wsgi import get_wsgi_application
-
 from tallshelf.service import scheduler
+from tallshelf.service.front import Django, Front
 
-application = get_wsgi_application()
+application = Front(Django().answer)
 scheduler.start()
