@@ -10,6 +10,7 @@ export const server = (slug: string, more: Partial<ServerRow> = {}): ServerRow =
   scheme: "semver",
   tags: [],
   suspended: false,
+  changed_at: "2030-01-31T12:00:00.000Z",
   waiting: false,
   team_slug: "berths",
   team_title: "Berths",

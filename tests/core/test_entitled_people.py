@@ -79,6 +79,7 @@ PEOPLE: list[tuple[str, str, dict[str, Any], str | None]] = [
     ("suspended", "signe", {"server": "quay", "item": ""}, "denied"),
     ("tables-taken", "oskar", {}, "conflict"),
     ("chain-keyed", "oskar", {}, "conflict"),
+    ("restored", "oskar", {}, "denied"),
     ("known-bound", "oskar", {"server": "quay", "fingerprints": []}, "denied"),
     ("waiver-bound", "oskar", {"waiver": 1, "fingerprints": []}, "denied"),
     ("desk-reminded", "oskar", {"server": "quay", "request": 1}, "denied"),

@@ -165,6 +165,13 @@ def test_backup_and_restore(demo, tmp_path):
     assert (without.returncode, "ledger.key is gone" in without.stderr) == (2, True)
     (tmp_path / "elsewhere/ledger.key").write_bytes((demo.data / "ledger.key").read_bytes())
     assert "holds" in demo.run("admin", "--data", elsewhere, "verify-ledger").stdout
+    assert not (tmp_path / "elsewhere/restored.json").exists(), "with the key it is recorded"
+    served = demo.run("admin", "restore", str(backup))
+    assert (served.returncode, "is in use" in served.stderr) == (2, True)
+    again = demo.run("serve", "--port", "46007")
+    assert (again.returncode, "a service runs on" in again.stderr) == (2, True)
+    nowhere = demo.run("serve", "--data", str(tmp_path / "nowhere"))
+    assert (nowhere.returncode, "there is no service in" in nowhere.stderr) == (2, True)
     broken = tmp_path / "broken.sqlite3"
     broken.write_bytes(b"SQLite format 3\0" + b"\xff" * 5000)
     assert demo.run("admin", "--data", elsewhere, "restore", str(broken)).returncode == 2

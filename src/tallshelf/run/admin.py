@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import argparse
-import sqlite3
 from collections.abc import Callable, Iterable
-from contextlib import closing
 from pathlib import Path
 
 from tallshelf.cli.exits import FINE, GATE_FAILED
 from tallshelf.cli.io import IO
-from tallshelf.core.errors import BadArgument, Conflict, NotFound
-from tallshelf.run.service_setup import data_directory, migrate, prepare
+from tallshelf.core.errors import BadArgument, Conflict
+from tallshelf.run.backup import backup, restore
+from tallshelf.run.service_setup import data_directory, migrate, prepare, require_service
 
 DESCRIPTION = "Set up and look after a service. Runs on its machine, straight on its data directory."
 EXAMPLES = """\
@@ -83,6 +82,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     ):
         one = acts.add_parser(name, help=words)
         one.add_argument("file")
+    acts.choices["backup"].add_argument(
+        "--with-keys", action="store_true", help="the key files and settings too, in FILE.keys.tar"
+    )
+    acts.choices["restore"].add_argument(
+        "--lose", action="store_true", help="although acts are lost that the backup does not know"
+    )
     adopt = acts.add_parser(
         "adopt",
         help="take in the servers that run today, from a directory of snapshots",
@@ -115,9 +120,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(args: argparse.Namespace, io: IO) -> int:
     data = data_directory(args.data)
     if args.act == "restore":
-        return _restore(data, Path(args.file), io)
-    if args.act != "init" and not (data / "tallshelf.sqlite3").exists():
-        raise NotFound(f"there is no service in {data}", remedy="Run tallshelf admin init there first.")
+        return restore(data, Path(args.file), lose=args.lose, io=io)
+    if args.act != "init":
+        require_service(data)
     prepare(data)
     migrate()
     return _ACTS[args.act](args, io)
@@ -219,58 +224,6 @@ def _token(args: argparse.Namespace, io: IO) -> int:
     return FINE
 
 
-def _backup(args: argparse.Namespace, io: IO) -> int:
-    from django.conf import settings
-
-    target = Path(args.file)
-    if target.exists():
-        raise Conflict(
-            f"{target} exists already", remedy="Backups are never overwritten; choose another name."
-        )
-    if not target.parent.is_dir():
-        raise BadArgument(f"{target.parent} is no directory")
-    part = target.with_name(target.name + ".part")
-    with closing(sqlite3.connect(settings.CONFIG.database)) as source, closing(sqlite3.connect(part)) as copy:
-        source.backup(copy)
-    part.chmod(0o600)
-    part.replace(target)
-    io.print(f"Backed up to {target}. The key files in {settings.CONFIG.data} are not in it.")
-    return FINE
-
-
-def _restore(data: Path, source: Path, io: IO) -> int:
-    """Check a backup, then copy it over the database; the service must not be running."""
-    if not source.is_file():
-        raise NotFound(f"there is no file {source}")
-    data.mkdir(parents=True, exist_ok=True)
-    part = data / "tallshelf.sqlite3.part"
-    part.unlink(missing_ok=True)
-    try:
-        with closing(sqlite3.connect(f"{source.absolute().as_uri()}?mode=ro", uri=True)) as backup:
-            backup.execute("SELECT count(*) FROM ledger_entry").fetchone()
-            (sound,) = backup.execute("PRAGMA integrity_check").fetchone()
-            if sound != "ok":
-                raise BadArgument(f"{source} is damaged: {sound}")
-            with closing(sqlite3.connect(part)) as copy:
-                backup.backup(copy)
-    except sqlite3.DatabaseError as fault:
-        part.unlink(missing_ok=True)
-        raise BadArgument(f"{source} is no backup of a service: {fault}") from None
-    database = data / "tallshelf.sqlite3"
-    kept = database.with_name("tallshelf.before-restore.sqlite3")
-    if database.exists():
-        with closing(sqlite3.connect(database)) as old, closing(sqlite3.connect(kept)) as copy:
-            old.backup(copy)
-    for leftover in ("-wal", "-shm"):
-        database.with_name(database.name + leftover).unlink(missing_ok=True)
-    part.replace(database)
-    io.print(
-        f"Restored {source} into {data}." + (f" What was there is in {kept.name}." if kept.exists() else "")
-    )
-    io.note("next: put ledger.key of that service beside it, then tallshelf admin verify-ledger")
-    return FINE
-
-
 def _verify_ledger(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.ledger import read_checkpoint
     from tallshelf.service.ledger.checkpoints import public
@@ -312,9 +265,11 @@ def _tell_all(io: IO, head: str, rows: Iterable[str]) -> None:
 
 
 def _key_ledger(args: argparse.Namespace, io: IO) -> int:
+    from tallshelf.service import restoring
     from tallshelf.service.upgrading import key_chain
 
     done = key_chain()
+    restoring.finish()
     io.print("The ledger is keyed from here on." if done else "The ledger is keyed already.")
     return FINE
 
@@ -385,7 +340,7 @@ _ACTS = {
     "seat": _seat,
     "unseat": _unseat,
     "token": _token,
-    "backup": _backup,
+    "backup": backup,
     "verify-ledger": _verify_ledger,
     "key-ledger": _key_ledger,
     "change-user": _change_user,

@@ -15,7 +15,8 @@ from granian.log import LogLevels
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument, Unreachable
 from tallshelf.run.ports import is_free
-from tallshelf.run.service_setup import data_directory, migrate, prepare
+from tallshelf.run.service_setup import data_directory, migrate, prepare, require_service
+from tallshelf.service import directory
 
 DESCRIPTION = """\
 Run the service over a data directory: bring its database up to date, print the address, and
@@ -36,13 +37,17 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument("--host", help="the address to listen on (127.0.0.1)")
     parser.add_argument("--port", type=int, help="the port (8460)")
+    parser.add_argument("--new", action="store_true", help="make an empty service where there is none")
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
     for name, value in (("TALLSHELF_HOST", args.host), ("TALLSHELF_PORT", args.port)):
         if value is not None:
             os.environ[name] = str(value)
-    prepare(data_directory(args.data))
+    data = data_directory(args.data)
+    if not args.new:
+        require_service(data)
+    prepare(data)
     migrate()
     serve(io)
     return 0
@@ -60,6 +65,7 @@ def serve(io: IO) -> None:
             f"port {config.port} of {config.host} is in use",
             remedy="Stop what listens there, or choose another by --port.",
         )
+    directory.serve(config.data)
     _clear(config.counts)
     io.print(f"Tall Shelf at http://{config.host}:{config.port}/   (Ctrl-C stops it)")
     io.out.flush()

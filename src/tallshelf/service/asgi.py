@@ -6,8 +6,11 @@ import os
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tallshelf.service.settings")
 
-from tallshelf.service import scheduler
+from django.conf import settings
+
+from tallshelf.service import directory, scheduler
 from tallshelf.service.front import Django, Front
 
+directory.share(settings.CONFIG.data)
 application = Front(Django().answer)
 scheduler.start()

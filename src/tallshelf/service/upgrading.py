@@ -20,6 +20,7 @@ from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.actions import SETUP
 from tallshelf.service.people.models import Deputy, Desk, Invite, Person, Token
+from tallshelf.service.restoring import finish
 from tallshelf.service.review.actions.reassessment import mark_of_other_engine
 from tallshelf.service.review.models import Request, StoredRuleSet
 
@@ -28,6 +29,7 @@ def upgrade() -> None:
     """Bring what older versions left up to date; on a data directory that is so already nothing happens."""
     if Entry.objects.exists() and not keys.has_mac_key():
         key_chain()
+    finish()
     with transaction.atomic():
         mark_of_other_engine(settings.ENGINE)
 

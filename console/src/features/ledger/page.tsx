@@ -60,6 +60,7 @@ const WORDS: Record<LedgerEvent, string> = {
   "known-declined": "accepted findings declined",
   "known-bound": "accepted findings bound to their texts",
   "chain-keyed": "chain keyed",
+  restored: "restored from a backup",
   "tables-taken": "tables taken in",
   "known-shrunk": "accepted findings fixed",
   "rules-proposed": "routing rules proposed",

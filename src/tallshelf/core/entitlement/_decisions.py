@@ -257,6 +257,10 @@ def _keyed(state: State, act: Entry, body: Body) -> Refusal | None:
     return None if act.by_machine else Refusal("only the service's own machine keys the chain")
 
 
+def _restored(state: State, act: Entry, body: Body) -> Refusal | None:
+    return None if act.by_machine else Refusal("only the service's own machine restores a backup")
+
+
 def _taken(state: State, act: Entry, body: Body) -> Refusal | None:
     if state.keyed != state.number:
         return Refusal("tables are taken in once, right after the chain was keyed", "conflict")
@@ -266,7 +270,7 @@ def _taken(state: State, act: Entry, body: Body) -> Refusal | None:
 def _suspended(state: State, act: Entry, body: Body) -> Refusal | None:
     if (body["server"], body["item"]) in state.suspended:
         return Refusal("this is suspended already", "conflict")
-    return may(state, act, "suspend", owner_team(state, body))
+    return may_on_machine(state, act, "suspend", owner_team(state, body))
 
 
 __all__ = ["RULES", "by_team", "owner_team", "why_not_waive", "why_part"]
@@ -298,5 +302,6 @@ RULES: dict[Event, Rule] = {
     Event.SUSPENDED: _suspended,
     Event.ITEM_PURGED: _purged,
     Event.CHAIN_KEYED: _keyed,
+    Event.RESTORED: _restored,
     Event.TABLES_TAKEN: _taken,
 }

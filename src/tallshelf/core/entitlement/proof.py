@@ -39,6 +39,7 @@ ALWAYS = frozenset(
         Event.STYLE_IN_FORCE,
         Event.STYLE_DECLINED,
         Event.CHAIN_KEYED,
+        Event.RESTORED,
         Event.TABLES_TAKEN,
     }
 )

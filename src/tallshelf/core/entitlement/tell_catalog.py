@@ -169,6 +169,10 @@ def _chain_keyed(state: State, entry: Entry, body: Body) -> None:
     state.keyed = entry.number
 
 
+def _restored(state: State, entry: Entry, body: Body) -> None:
+    """What was lost changes nothing of what is there."""
+
+
 def _tables_taken(state: State, entry: Entry, body: Body) -> None:
     """Take in what stood in the tables when the chain was keyed and older entries do not tell."""
     for one in body["tokens"]:
@@ -239,5 +243,6 @@ TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
     Event.WAIVER_BOUND: _waiver_bound,
     Event.ITEM_PURGED: _item_purged,
     Event.CHAIN_KEYED: _chain_keyed,
+    Event.RESTORED: _restored,
     Event.TABLES_TAKEN: _tables_taken,
 }

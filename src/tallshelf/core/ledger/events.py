@@ -69,6 +69,7 @@ class Event(StrEnum):
     DESK_REMINDED = "desk-reminded"
     REQUEST_RISEN = "request-risen"
     CHAIN_KEYED = "chain-keyed"
+    RESTORED = "restored"
     TABLES_TAKEN = "tables-taken"
 
 
@@ -257,6 +258,7 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.DESK_REMINDED: {"server": str, "request": int, "desk": str, "due_at": str},
     Event.REQUEST_RISEN: {"server": str, "request": int, "desk": str, "due_at": str, "lead": str},
     Event.CHAIN_KEYED: {"entries": int, "checkpoint": str},
+    Event.RESTORED: {"replaced": int, "replaced_hash": str, "backup": int, "backup_hash": str, "lost": int},
     Event.TABLES_TAKEN: {
         "people": list[_OBJECT],
         "invitations": list[_OBJECT],
