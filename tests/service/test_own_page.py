@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import gzip
 import json
 from typing import Any
 
 from django.test import Client
 
 from tallshelf.run.scenario.people import PASSWORD
+from tallshelf.service.people.models import ConsoleSession
 
 
 class Browser:
@@ -57,3 +59,26 @@ def test_a_new_password_ends_the_other_sessions_and_keeps_this_one(company):
     assert there.call("GET", "tokens")[0] == 401
     assert Browser("runa").status == 401
     assert Browser("runa", "quite another one").status == 200
+
+
+def test_two_people_on_two_tabs_of_one_browser_each_stay_signed_in_until_the_other_signs_in(company):
+    browser = Client()
+    for username in ("ines", "tomas", "ines"):
+        body = {"username": username, "password": PASSWORD}
+        assert browser.post("/api/v1/session", body, content_type="application/json").status_code == 200
+        told = browser.get("/api/v1/session").json()["person"]
+        assert told is not None and told["username"] == username
+    assert not ConsoleSession.objects.filter(key="").exists()
+
+
+def test_answers_are_compressed_unless_they_may_hold_a_secret(api):
+    asks = api("ines")
+    headers = {**asks.headers, "Accept-Encoding": "gzip"}
+    plain = asks._client.get("/api/v1/rules", headers=asks.headers)
+    small = asks._client.get("/api/v1/rules", headers=headers)
+    assert small["Content-Encoding"] == "gzip" and "Accept-Encoding" in small["Vary"]
+    assert len(small.content) * 3 < len(plain.content) and gzip.decompress(small.content) == plain.content
+    again = asks._client.get("/api/v1/rules", headers={**headers, "If-None-Match": small["ETag"]})
+    assert again.status_code == 304
+    for path in ("session", "tokens"):
+        assert "Content-Encoding" not in asks._client.get(f"/api/v1/{path}", headers=headers)

@@ -47,6 +47,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "tallshelf.service.web.middleware.SecurityHeaders",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "tallshelf.service.web.middleware.Compressed",
     "django.middleware.http.ConditionalGetMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -112,6 +113,8 @@ STATICFILES_DIRS = [Path(__file__).parent / "static"]
 CONSOLE_DIR = Path(__file__).parent / "static" / "console"
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = False
+# Vite names each asset by a hash of its content.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/console/assets/.+-[\w-]{8}\.\w+$"
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": [

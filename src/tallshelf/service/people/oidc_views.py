@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from django.contrib.auth import login
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.views.decorators.http import require_GET
@@ -38,8 +37,7 @@ def back(request: HttpRequest) -> HttpResponse:
     except ShelfError as fault:
         return _refused(request, fault)
     note(request, by=person.username)
-    login(request, person)
-    sessions.keep_session(person, request.session.session_key or "", request.headers.get("User-Agent", ""))
+    sessions.sign_in(request, person)
     return HttpResponseRedirect("/")
 
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from datetime import timedelta
 
+from django.contrib.auth import login
 from django.contrib.sessions.models import Session
 from django.db import transaction
+from django.http import HttpRequest
 from django.utils.crypto import constant_time_compare, salted_hmac
 
 from tallshelf.core.errors import Denied, NotFound
@@ -21,8 +23,16 @@ from tallshelf.service.unwritten import write_if_it_can
 _USED_EVERY = timedelta(minutes=1)
 
 
+def sign_in(request: HttpRequest, person: Person) -> None:
+    """Sign somebody in by the browser that asks, in place of whoever was; its owner can see and end the sign-in."""
+    login(request, person)
+    if not request.session.session_key:  # that of somebody else was ended, and this one has none yet
+        request.session.create()
+    keep_session(person, request.session.session_key or "", request.headers.get("User-Agent", ""))
+
+
 def keep_session(person: Person, key: str, browser: str) -> None:
-    """Remember a sign-in, so that its owner can see and end it."""
+    """Remember a sign-in under the key of its session."""
     now = clock.now()
     ConsoleSession.objects.update_or_create(
         key=key,

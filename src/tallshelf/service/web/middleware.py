@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from django.middleware.gzip import GZipMiddleware
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; "
@@ -30,3 +32,16 @@ class SecurityHeaders:
             kept = "no-store" if request.path.startswith(_NOT_KEPT) else "private, no-cache"
             response.setdefault("Cache-Control", kept)
         return response
+
+
+class Compressed(GZipMiddleware):
+    """Compresses answers of the API, but for those that may hold a secret: beside what was sent, length would tell.
+
+    Others get a length of chance as well (Django's mitigation of BREACH).
+    """
+
+    def process_response(self, request: HttpRequest, response: HttpResponseBase) -> HttpResponseBase:
+        """Return the answer, compressed where it may be."""
+        view = getattr(request.resolver_match, "func", None)
+        secret = getattr(getattr(view, "cls", None), "answers_secrets", True)
+        return response if secret or response.streaming else super().process_response(request, response)

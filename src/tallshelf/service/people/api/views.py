@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
-from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
+from django.contrib.auth import authenticate, logout, update_session_auth_hash
 from drf_spectacular.utils import extend_schema
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
@@ -64,9 +64,7 @@ class SessionView(Endpoint):
                 note(request, tried=body["username"])
             raise SignInNeeded("the name or the password is wrong", remedy="Check both; capitals count.")
         note(request, by=person.username)
-        login(request._request, person)
-        browser = request.headers.get("User-Agent", "")
-        sessions.keep_session(person, request._request.session.session_key or "", browser)
+        sessions.sign_in(request._request, person)
         return Response({"person": me(actor_for(person, via="session")), **_ways()})
 
     @extend_schema(operation_id="sign_out", responses={204: None})
