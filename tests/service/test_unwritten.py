@@ -9,8 +9,8 @@ import pytest
 from django.db import OperationalError, connection
 from django.test import Client
 
+from tallshelf.core.errors import Unavailable
 from tallshelf.service import unwritten
-from tallshelf.service.config import Config
 from tallshelf.service.web import rate_limit
 from tests.service.conftest import submission
 from tests.service.test_contract import calls, document, filled  # noqa: F401 - a fixture
@@ -103,18 +103,11 @@ def test_where_calls_cannot_be_counted_they_are_made_and_signing_in_is_refused(a
     assert (status, "disk of the data directory is full" in problem["detail"]) == (503, True)
 
 
-def test_ready_says_why_nothing_can_be_written(settings, tmp_path, monkeypatch):
-    settings.CONFIG = Config(data=tmp_path)
-    database = settings.CONFIG.database
-    assert "cannot be opened" in unwritten.why_not_writable()
-    held = sqlite3.connect(database, isolation_level=None)
-    held.execute("pragma journal_mode = wal")
+def test_ready_says_why_nothing_can_be_written(db, tmp_path, monkeypatch):
     assert unwritten.why_not_writable() == ""
-    held.execute("begin immediate")
-    assert "locked" in unwritten.why_not_writable()
-    held.close()
+    monkeypatch.setitem(connection.settings_dict, "NAME", tmp_path / "gone.sqlite3")
+    assert "gone from the data directory" in unwritten.why_not_writable()
+    with pytest.raises(Unavailable, match="gone from the data directory"):
+        unwritten.refuse_if_gone()
     monkeypatch.setattr(unwritten, "LEAST_FREE_BYTES", 1 << 60)
     assert "the disk of the data directory is full" in unwritten.why_not_writable()
-    database.write_bytes(b"no database" * 1000)
-    monkeypatch.setattr(unwritten, "LEAST_FREE_BYTES", 0)
-    assert "damaged" in unwritten.why_not_writable()

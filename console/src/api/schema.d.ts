@@ -2338,6 +2338,11 @@ export interface components {
             /** @description urn:tallshelf:problem: and the code of the problem */
             type: string;
         };
+        Progress: {
+            /** @description servers */
+            done: number;
+            total: number;
+        };
         ProposedKnown: {
             /** Format: date-time */
             at: string;
@@ -3200,6 +3205,8 @@ export interface components {
             version?: string | null;
         };
         Summary: {
+            /** @description how far they are made anew, for a style that came into force */
+            progress: components["schemas"]["Progress"] | null;
             results: components["schemas"]["SummaryRow"][];
         };
         SummaryRow: {
@@ -3902,6 +3909,8 @@ export interface operations {
                 limit?: number;
                 rule?: string;
                 server?: string;
+                /** @description `-` before it: descending */
+                sort?: "-server" | "server";
                 team?: string;
             };
             header?: {

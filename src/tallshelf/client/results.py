@@ -693,6 +693,13 @@ class Point(Record):
     y: float
 
 
+class Progress(Record):
+    """The component Progress."""
+
+    done: int
+    total: int
+
+
 class ProposedKnown(Record):
     """The component ProposedKnown."""
 
@@ -1228,6 +1235,7 @@ class Styles(Record):
 class Summary(Record):
     """The component Summary."""
 
+    progress: Progress | None
     results: list[SummaryRow]
 
 
@@ -1467,7 +1475,7 @@ Snapshot._records = {
     "tools": Declared,
 }
 Styles._records = {"results": StyleRow}
-Summary._records = {"results": SummaryRow}
+Summary._records = {"progress": Progress, "results": SummaryRow}
 SuspensionsPage._records = {"results": SuspensionRow}
 TeamsPage._records = {"results": TeamRow}
 Timeline._records = {"steps": TimelineStep}

@@ -12,8 +12,12 @@ _marks: list[Mark] = []
 
 
 def register_mark(mark: Mark) -> None:
-    """Let the review app mark its requests."""
-    _marks[:] = [mark]
+    """Let an app bring what it keeps up to what moved: the review app its requests, the catalog its findings.
+
+    The one that stands highest registers last and goes first: decisions wait for no page.
+    """
+    if mark not in _marks:
+        _marks.insert(0, mark)
 
 
 def invalidate(reason: str, *, server: str | None = None) -> None:
@@ -25,4 +29,5 @@ def invalidate(reason: str, *, server: str | None = None) -> None:
     """
     if not _marks:
         raise RuntimeError("no requests are there to be marked")
-    _marks[0](reason, server)
+    for mark in _marks:
+        mark(reason, server)

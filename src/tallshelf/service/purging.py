@@ -17,7 +17,7 @@ from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.words import remembered
 from tallshelf.service import clock
-from tallshelf.service.catalog import comparing, linting, overlap, search
+from tallshelf.service.catalog import comparing, findings, linting, overlap, search
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import FoundOverlap, Release, Server, StoredItem, StoredProfiles
 from tallshelf.service.catalog.storage import skeleton
@@ -119,6 +119,8 @@ def _find_anew(servers: Iterable[Server]) -> None:
     StoredProfiles.objects.filter(server__in=owners).delete()
     FoundOverlap.objects.filter(Q(a__in=owners) | Q(b__in=owners)).delete()
     overlap.forget()
+    linting.forget()
     for owner in owners:
+        findings.keep_findings(owner)
         overlap.keep_profiles(owner)
         overlap.compare_server(owner)

@@ -63,6 +63,7 @@ def _ask_for_the_minute() -> None:
 
 def _say_how() -> None:
     """Say how the jobs of every minute are done."""
+    from tallshelf.service.catalog import findings
     from tallshelf.service.jobs.actions import forget_past, register
     from tallshelf.service.people import sessions
     from tallshelf.service.review.actions import remind_and_escalate
@@ -70,6 +71,7 @@ def _say_how() -> None:
 
     works = (
         remind_and_escalate,
+        findings.look_after_waivers,
         sessions.forget_past,
         idempotency.forget_past,
         rate_limit.forget_past,
@@ -86,4 +88,11 @@ def _without_progress(work: Callable[[], object]) -> Callable[[Running], None]:
     return run
 
 
-EVERY_MINUTE = ("remind-desks", "forget-sign-ins", "forget-answers", "forget-counts", "forget-jobs")
+EVERY_MINUTE = (
+    "remind-desks",
+    "look-after-waivers",
+    "forget-sign-ins",
+    "forget-answers",
+    "forget-counts",
+    "forget-jobs",
+)

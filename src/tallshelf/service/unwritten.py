@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import logging
 import shutil
-import sqlite3
 from collections.abc import Callable
 from pathlib import Path
 
@@ -16,7 +15,7 @@ from tallshelf.core.errors import Unavailable
 _log = logging.getLogger("tallshelf.database")
 
 LEAST_FREE_BYTES = 8_000_000
-_BRIEFLY_MS, _USUALLY_MS = 50, 20_000
+_BRIEFLY_MS, _ASKED_MS, _USUALLY_MS = 50, 1_000, 20_000
 # What SQLite says, and what it means to whoever keeps the service running.
 _MEANT = {
     "is full": "the disk of the data directory is full",
@@ -41,44 +40,42 @@ def unavailable(fault: Exception) -> Unavailable:
 
 
 def refuse_if_gone() -> None:
-    """Raise `Unavailable` where the file is another than the one that is open: what was written would be lost."""
-    if (
-        not Path(settings.CONFIG.database).exists()
-        and connection.settings_dict["NAME"] == settings.CONFIG.database
-    ):
+    """Raise `Unavailable` where the file is no more, though it is still open: what was written would be lost."""
+    if _is_gone():
         raise Unavailable("the database is gone from the data directory", remedy=_REMEDY)
+
+
+def _is_gone() -> bool:
+    name = connection.settings_dict["NAME"]
+    return isinstance(name, Path) and not name.exists()
 
 
 def write_if_it_can(write: Callable[[], object]) -> None:
     """Write what nobody misses: where the database is busy or cannot be written it is left, and the reader goes on."""
-    _wait(_BRIEFLY_MS)
+    connection.ensure_connection()
+    connection.connection.execute(f"PRAGMA busy_timeout = {_BRIEFLY_MS}")
     try:
         with transaction.atomic():
             write()
     except DatabaseError as fault:
         _log.warning("a note of use was left: %s", unavailable(fault).reason)
     finally:
-        _wait(_USUALLY_MS)
-
-
-def _wait(milliseconds: int) -> None:
-    with connection.cursor() as cursor:
-        cursor.execute(f"PRAGMA busy_timeout = {milliseconds:d}")
+        connection.connection.execute(f"PRAGMA busy_timeout = {_USUALLY_MS}")
 
 
 def why_not_writable() -> str:
     """Return why the database cannot be written now, or nothing; it writes nothing itself."""
-    database = Path(settings.CONFIG.database)
     free = shutil.disk_usage(settings.CONFIG.data).free
     if free < LEAST_FREE_BYTES:
         return f"the disk of the data directory is full: {free:,} bytes are free"
+    if _is_gone():
+        return "the database is gone from the data directory"
+    connection.ensure_connection()
+    connection.connection.execute(f"PRAGMA busy_timeout = {_ASKED_MS}")
     try:
-        found = sqlite3.connect(f"{database.as_uri()}?mode=rw", uri=True, timeout=1.0, isolation_level=None)
-        try:
-            found.execute("begin immediate")
-            found.execute("rollback")
-        finally:
-            found.close()
-    except sqlite3.Error as fault:
+        with transaction.atomic():  # begins IMMEDIATE, as every act does
+            return ""
+    except DatabaseError as fault:
         return unavailable(fault).reason
-    return ""
+    finally:
+        connection.connection.execute(f"PRAGMA busy_timeout = {_USUALLY_MS}")

@@ -6,3 +6,11 @@ from django.apps import AppConfig
 class Config(AppConfig):
     name = "tallshelf.service.catalog"
     label = "catalog"
+
+    def ready(self) -> None:
+        from tallshelf.service.catalog import findings
+        from tallshelf.service.invalidation import register_mark
+        from tallshelf.service.jobs.actions import register
+
+        register_mark(findings.refresh)
+        register(findings.JOB, findings.judge_all)

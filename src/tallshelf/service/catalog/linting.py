@@ -14,7 +14,6 @@ from tallshelf.core.snapshot import parse_launches
 from tallshelf.core.style import (
     DEFAULT_STYLE,
     DEFAULT_TEXT,
-    LEVELS,
     Finding,
     HouseStyle,
     StyleEffect,
@@ -41,6 +40,11 @@ def style_in_force() -> HouseStyle:
     """Return the house style that every assessment uses."""
     found = stored_style_in_force()
     return DEFAULT_STYLE if found is None else _parsed(found.text, found.version)
+
+
+def style_of(version: int) -> HouseStyle:
+    """Return a version of the house style (0: the default one)."""
+    return _parsed(StoredStyle.objects.get(pk=version).text, version) if version else DEFAULT_STYLE
 
 
 @lru_cache(maxsize=16)
@@ -161,7 +165,7 @@ def known_findings(server: Server) -> frozenset[str]:
     return frozenset(server.known_findings.values_list("fingerprint", flat=True))
 
 
-@lru_cache(maxsize=2048)
+@lru_cache(maxsize=256)
 def _found(release: int, digest: str, data_class: str, style: HouseStyle) -> tuple[Finding, ...]:
     """Lint a stored release; the arguments name exactly what is linted, so nothing can be stale."""
     found = Release.objects.select_related("snapshot", "server").get(pk=release, digest=digest)
@@ -203,34 +207,6 @@ def work_out_effect(style: HouseStyle, effect: StyleEffect) -> Iterator[tuple[in
     for done, found in enumerate(rows, 1):
         effect.add(found.server.slug, findings_of(found, now), findings_of(found, style))
         yield done, len(rows)
-
-
-def findings_everywhere(
-    actor: Actor, *, rule: str = "", team: str = "", server: str = "", level: str = ""
-) -> Iterator[tuple[Release, Finding]]:
-    """Yield the findings of all current releases, filtered; ``level`` is the least that is shown."""
-    require(actor, "see")
-    rows = _current_releases()
-    if team:
-        rows = rows.filter(server__team__slug=team)
-    if server:
-        rows = rows.filter(server__slug=server)
-    levels = LEVELS[: LEVELS.index(level) + 1] if level in LEVELS else LEVELS
-    for found in rows:
-        for one in findings_of(found):
-            if one.level in levels and rule in ("", one.rule):
-                yield found, one
-
-
-def findings_summary(actor: Actor) -> list[dict[str, Any]]:
-    """Return how often each rule speaks in each team's servers, of all current releases."""
-    counts: dict[tuple[str, ...], dict[str, int]] = {}
-    for found, one in findings_everywhere(actor):
-        key = (one.rule, one.family, one.level, found.server.team.slug, found.server.team.title)
-        row = counts.setdefault(key, {"counting": 0, "waived": 0, "known": 0})
-        row["waived" if one.waived else "known" if one.known else "counting"] += 1
-    names = ("rule", "family", "level", "team", "team_title")
-    return [{**dict(zip(names, key, strict=True)), **row} for key, row in sorted(counts.items())]
 
 
 def waivers(actor: Actor, *, server: str = "", state: str = "", rule: str = "") -> QuerySet[StoredWaiver]:

@@ -207,6 +207,65 @@ class StoredKnown(models.Model):
         ]
 
 
+class ShownFindings(models.Model):
+    """Under which style and engine findings are shown (one row), and under which they are being made anew."""
+
+    under = models.CharField(max_length=16, blank=True)
+    version = models.PositiveIntegerField(default=0)
+    next_under = models.CharField(max_length=16, blank=True)
+    next_version = models.PositiveIntegerField(default=0)
+
+
+class StoredFinding(models.Model):
+    """One finding on the current release of a server, for pages alone; ``key`` orders them, by server and badness."""
+
+    under = models.CharField(max_length=16)
+    server = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="+")
+    key = models.CharField(max_length=80)
+    rule = models.CharField(max_length=64)
+    family = models.CharField(max_length=20)
+    level = models.CharField(max_length=8)
+    rank = models.PositiveSmallIntegerField()
+    mark = models.CharField(max_length=8, blank=True)
+    document = models.JSONField()
+
+    class Meta:
+        constraints: ClassVar = [models.UniqueConstraint(fields=["under", "key"], name="one_finding_a_key")]
+        indexes: ClassVar = [models.Index(fields=["under", "rule", "key"], name="findings_of_a_rule")]
+
+
+class FindingCount(models.Model):
+    """How often a rule speaks at a level in the servers of a team, by what became of it (``mark``)."""
+
+    under = models.CharField(max_length=16)
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="+")
+    rule = models.CharField(max_length=64)
+    family = models.CharField(max_length=20)
+    level = models.CharField(max_length=8)
+    mark = models.CharField(max_length=8, blank=True)
+    count = models.IntegerField()
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["under", "team", "rule", "level", "mark"], name="one_count_of_findings_each"
+            )
+        ]
+
+
+class JudgedServer(models.Model):
+    """That the findings of a server are kept, and when the first waiver among them runs out."""
+
+    under = models.CharField(max_length=16)
+    server = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="+")
+    until = models.DateTimeField(null=True, db_index=True)
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["under", "server"], name="one_judgement_a_server")
+        ]
+
+
 class StoredProfiles(models.Model):
     """What the items of a server's current release are compared by; ``snapshot`` says of which bytes.
 

@@ -33,21 +33,21 @@ class Order:
     key: str
     columns: Mapping[str, str]
     default: str
-    changed: str
+    changed: str = ""
     as_text: bool = False
 
     @property
     def parameters(self) -> list[OpenApiParameter]:
         """What a list with this order takes."""
         names = [f"{sign}{name}" for name in self.columns for sign in ("", "-")]
-        return [
-            OpenApiParameter(
-                "sort", enum=names, default=self.default, description="`-` before it: descending"
-            ),
-            OpenApiParameter("changed_after", OpenApiTypes.DATETIME, description="only what changed later"),
-            OpenApiParameter("cursor"),
-            OpenApiParameter("limit", int),
-        ]
+        sort = OpenApiParameter(
+            "sort", enum=names, default=self.default, description="`-` before it: descending"
+        )
+        after = OpenApiParameter(
+            "changed_after", OpenApiTypes.DATETIME, description="only what changed later"
+        )
+        page = [OpenApiParameter("cursor"), OpenApiParameter("limit", int)]
+        return [sort, *([after] if self.changed else []), *page]
 
 
 def paged(
@@ -74,7 +74,7 @@ def page_of(request: Request, rows: QuerySet[Any, Any], order: Order) -> tuple[l
         raise BadArgument(
             f"cannot sort by {sort[:40]!r}", remedy=f"It sorts by {names}; `-` before it: descending."
         )
-    after = _moment(request.query_params.get("changed_after"))
+    after = _moment(request.query_params.get("changed_after")) if order.changed else None
     if after is not None:
         rows = rows.filter(**{f"{order.changed}__gt": as_told(after) if order.as_text else after})
     cursor = request.query_params.get("cursor")

@@ -13,6 +13,7 @@ from tallshelf.core.routing import next_release_state
 from tallshelf.core.snapshot import parse_reference
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries
+from tallshelf.service.catalog.findings import keep_findings
 from tallshelf.service.catalog.models import Release, Server, StoredProfiles
 from tallshelf.service.catalog.overlap import compare_server, keep_profiles
 from tallshelf.service.catalog.search import index_server
@@ -88,6 +89,7 @@ def set_current(server: Server) -> None:
     server.save(update_fields=["current"])
     index_server(server)
     keep_profiles(server)
+    keep_findings(server)
     transaction.on_commit(lambda: _compare(server))
 
 

@@ -88,8 +88,16 @@ class SummaryRow(serializers.Serializer[Any]):
     known = serializers.IntegerField()
 
 
+class Progress(serializers.Serializer[Any]):
+    done = serializers.IntegerField(help_text="servers")
+    total = serializers.IntegerField()
+
+
 class Summary(serializers.Serializer[Any]):
     results = SummaryRow(many=True)
+    progress = Progress(
+        allow_null=True, help_text="how far they are made anew, for a style that came into force"
+    )
 
 
 class Placed(serializers.Serializer[Any]):

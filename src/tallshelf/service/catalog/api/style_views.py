@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterator
 from typing import Any
 
@@ -12,11 +11,11 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from tallshelf.core.reports import effect_document, finding_document, lint_document, rule_document
+from tallshelf.core.reports import effect_document, lint_document, rule_document
 from tallshelf.core.snapshot import snapshot_from
 from tallshelf.core.style import RULES, HouseStyle, StyleEffect, lint, loosened, parse_style
 from tallshelf.service import clock
-from tallshelf.service.catalog import actions, linting, queries
+from tallshelf.service.catalog import actions, findings, linting, queries
 from tallshelf.service.catalog.api import style_serializers as shapes
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
@@ -24,7 +23,9 @@ from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
 from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.openapi import component
-from tallshelf.service.web.paging import offset_cursor, page_limit, page_offset
+from tallshelf.service.web.paging import Order, page_of
+
+_PLACES = Order(key="key", columns={"server": "key"}, default="server")
 
 
 class FindingsView(Endpoint):
@@ -140,7 +141,7 @@ class CatalogFindingsView(Endpoint):
 
     @extend_schema(operation_id="summarise_findings", responses=shapes.Summary)
     def get(self, request: Request) -> Response:
-        return Response({"results": linting.findings_summary(actor_of(request))})
+        return Response({"results": findings.summary(actor_of(request)), "progress": findings.progress()})
 
 
 class PlacesView(Endpoint):
@@ -153,30 +154,23 @@ class PlacesView(Endpoint):
             OpenApiParameter("team"),
             OpenApiParameter("server"),
             OpenApiParameter("level", enum=["error", "warning", "note"], description="at least this bad"),
-            OpenApiParameter("cursor"),
-            OpenApiParameter("limit", int),
+            *_PLACES.parameters,
         ],
         responses=shapes.PlacedPage,
     )
     def get(self, request: Request) -> Response:
         asked = {name: request.query_params.get(name, "") for name in ("rule", "team", "server", "level")}
-        limit, offset = page_limit(request), page_offset(request)
-        found = linting.findings_everywhere(actor_of(request), **asked)
-        rows = list(itertools.islice(found, offset, offset + limit + 1))
-        return Response(
+        page, following = page_of(request, findings.places(actor_of(request), **asked), _PLACES)
+        rows = [
             {
-                "results": [
-                    {
-                        "server": release.server.slug,
-                        "team": release.server.team.slug,
-                        "version": release.version,
-                        "finding": finding_document(finding),
-                    }
-                    for release, finding in rows[:limit]
-                ],
-                "next": offset_cursor(offset + limit) if len(rows) > limit else None,
+                "server": one.server.slug,
+                "team": one.server.team.slug,
+                "version": one.server.current.version,
+                "finding": one.document,
             }
-        )
+            for one in page
+        ]
+        return Response({"results": rows, "next": following})
 
 
 class KnownView(Endpoint):
