@@ -11,7 +11,7 @@ from django.http import StreamingHttpResponse
 
 from tallshelf.service.front import Answer, Django, Front, Limits
 
-QUICK = Limits(idle=0.05, body=0.15, send=0.05, most_body=1000, most_held=2500, most_waiting=2, streams=1)
+QUICK = Limits(idle=0.2, body=0.3, send=0.4, most_body=1000, most_held=2500, most_waiting=2, streams=1)
 FINE = Answer(200, [(b"content-type", b"text/plain")], b"fine")
 
 
@@ -68,7 +68,7 @@ def served(*peers, answer=lambda scope, body: FINE, limits=QUICK):
     ("peer", "status", "code"),
     [
         (Peer(b"{", ends=False), 408, "too-slow"),
-        (Peer(*[b"x"] * 20, pause=0.02), 408, "too-slow"),
+        (Peer(*[b"x"] * 20, pause=0.05), 408, "too-slow"),
         (Peer(b"x" * 600, b"x" * 600), 413, "over-limit"),
         (Peer(headers=[(b"content-length", b"1001")]), 413, "over-limit"),
     ],

@@ -370,7 +370,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every item of the catalog as a point near what it resembles. */
+        /** @description What is in the catalog as points near what they resemble: items, or the servers or teams of a large one. */
         get: operations["get_overlap_map"];
         put?: never;
         post?: never;
@@ -1602,6 +1602,9 @@ export interface components {
             /** @description a point, counted from 0 */
             a: number;
             b: number;
+            /** @description how many overlaps */
+            count: number;
+            /** @description all of them */
             ruled: boolean;
             same_job: boolean;
             /** Format: double */
@@ -1738,6 +1741,7 @@ export interface components {
         };
         Groups: {
             groups: components["schemas"]["Group"][];
+            next: string | null;
         };
         Hit: {
             /** @description empty for the server itself */
@@ -2196,6 +2200,15 @@ export interface components {
         };
         OverlapMap: {
             edges: components["schemas"]["Edge"][];
+            /**
+             * @description what a point is
+             *
+             *     * `teams` - teams
+             *     * `servers` - servers
+             *     * `items` - items
+             * @enum {string}
+             */
+            level: "teams" | "servers" | "items";
             points: components["schemas"]["Point"][];
         };
         /** @description What `overlap` says of some snapshots. */
@@ -2307,8 +2320,12 @@ export interface components {
             results: components["schemas"]["Placed"][];
         };
         Point: {
+            /** @description empty for a team or a server */
             item: string;
+            /** @description empty for a team */
             server: string;
+            /** @description servers of a team, items of a server, 1 for an item */
+            size: number;
             team: string;
             /**
              * Format: double
@@ -4390,7 +4407,12 @@ export interface operations {
     };
     get_overlap_map: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description its items, and those that they overlap with */
+                server?: string;
+                /** @description its servers or items alone */
+                team?: string;
+            };
             header?: {
                 /** @description an ETag that was answered before */
                 "If-None-Match"?: string;
@@ -4427,6 +4449,10 @@ export interface operations {
         parameters: {
             query?: {
                 class?: "near" | "same-job";
+                cursor?: string;
+                limit?: number;
+                /** @description `-` before it: descending */
+                sort?: "-strength" | "strength";
                 /** @description a same job without, or anything with, a ruling in force */
                 state?: "open" | "ruled";
                 team?: string;

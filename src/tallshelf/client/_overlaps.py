@@ -28,8 +28,7 @@ class OverlapCalls(Wire):
     ) -> list[results.Group]:
         """Return the pairs of servers that overlap: ``open`` ones, ``ruled`` ones, or all; those ``within`` one."""
         params = {"state": state, "class": cls, "team": team, "within": "true" if within else ""}
-        wanted = {name: value for name, value in params.items() if value}
-        return self._get(results.Groups, "overlaps", wanted).groups
+        return list(self._pages(results.Group, "overlaps", params, "groups"))
 
     def mix_ups(self, items: Sequence[str]) -> list[results.MixUp]:
         """Return which of some items, as ``server#item``, a chooser would confuse when offered together."""

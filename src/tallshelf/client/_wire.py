@@ -64,14 +64,16 @@ class Wire:
     def _post(self, kind: type[R], path: str, body: Any, *, repeat: bool = False) -> R:
         return kind.of(self._send("POST", path, body=body, repeat=repeat).json())
 
-    def _pages(self, kind: type[R], path: str, params: Mapping[str, str]) -> Iterator[R]:
+    def _pages(
+        self, kind: type[R], path: str, params: Mapping[str, str], rows: str = "results"
+    ) -> Iterator[R]:
         cursor: str | None = None
         while True:
             asked = {name: value for name, value in params.items() if value} | {"limit": "200"}
             asked |= {"cursor": cursor} if cursor else {}
             page = self._send("GET", path, params=asked).json()
-            yield from map(kind.of, page["results"])
-            cursor = page["next"]
+            yield from map(kind.of, page[rows])
+            cursor = page.get("next")
             if cursor is None:
                 return
 

@@ -249,6 +249,7 @@ class Edge(Record):
 
     a: int
     b: int
+    count: int
     ruled: bool
     same_job: bool
     score: float
@@ -367,6 +368,7 @@ class Groups(Record):
     """The component Groups."""
 
     groups: list[Group]
+    next: str | None
 
 
 class Hit(Record):
@@ -595,6 +597,7 @@ class OverlapMap(Record):
     """The component OverlapMap."""
 
     edges: list[Edge]
+    level: str
     points: list[Point]
 
 
@@ -688,6 +691,7 @@ class Point(Record):
 
     item: str
     server: str
+    size: int
     team: str
     x: float
     y: float

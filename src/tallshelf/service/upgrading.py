@@ -12,7 +12,7 @@ from tallshelf.core.routing import rule_document, rule_set_from
 from tallshelf.core.snapshot import digest
 from tallshelf.core.style import former_fingerprint
 from tallshelf.service import clock
-from tallshelf.service.catalog import findings, linting
+from tallshelf.service.catalog import findings, linting, overlap
 from tallshelf.service.catalog.actions.known import keep_known
 from tallshelf.service.catalog.models import Release, Server, StoredWaiver
 from tallshelf.service.ledger import checkpoints, keys, memory
@@ -30,6 +30,7 @@ def upgrade() -> None:
     if Entry.objects.exists() and not keys.has_mac_key():
         key_chain()
     finish()
+    overlap.regroup_if_missing()
     with transaction.atomic():
         mark_of_other_engine(settings.ENGINE)
         findings.ask_if_moved()

@@ -279,6 +279,19 @@ class StoredProfiles(models.Model):
     compared = models.BooleanField(default=False)
 
 
+class OverlapGroup(models.Model):
+    """One row of the work-list: the overlaps of two servers (or of one with itself) under one ruling or none.
+
+    ``key`` is what rows are sorted by; ``low`` and ``high`` are the two by slug.
+    """
+
+    low = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="+")
+    high = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="+")
+    cls = models.CharField(max_length=10)
+    ruling = models.ForeignKey("StoredRuling", null=True, on_delete=models.CASCADE, related_name="+")
+    key = models.CharField(max_length=160, unique=True)
+
+
 class FoundOverlap(models.Model):
     """Two items of current releases that seem to do the same job; ``pair`` names what was compared of them."""
 
@@ -288,6 +301,7 @@ class FoundOverlap(models.Model):
     score = models.FloatField()
     pair = models.CharField(max_length=150, db_index=True)
     document = models.JSONField()
+    group = models.ForeignKey(OverlapGroup, null=True, on_delete=models.SET_NULL, related_name="overlaps")
 
 
 class StoredRuling(models.Model):

@@ -16,6 +16,7 @@ from tallshelf.service import clock
 from tallshelf.service.catalog import queries
 from tallshelf.service.catalog.comparing import compared_releases
 from tallshelf.service.catalog.models import FoundOverlap, Release, StoredRuling
+from tallshelf.service.catalog.overlap import regroup_servers
 from tallshelf.service.catalog.overlap import rulings as reads
 from tallshelf.service.consent import need_another, need_reason
 from tallshelf.service.invalidation import invalidate
@@ -83,6 +84,7 @@ def rule_on(
         at=clock.now(),
     )
     record(actor, Event.RULING_PROPOSED, {**_about(made), "pairs": wanted, "reason": reason})
+    regroup_servers(_servers(made))
     return made
 
 
@@ -111,9 +113,14 @@ def answer_ruling(actor: Actor, number: int, answer: str, note: str = "") -> Sto
         raise Conflict(f"ruling {number} has just been changed by someone else", remedy="Look again.")
     found.refresh_from_db()
     record(actor, event, {**_about(found), "note": note})
-    for slug in sorted({member.partition("#")[0] for member in found.members}):
+    regroup_servers(_servers(found))
+    for slug in _servers(found):
         invalidate("rulings", server=slug)
     return found
+
+
+def _servers(found: StoredRuling) -> list[str]:
+    return sorted({member.partition("#")[0] for member in found.members})
 
 
 def _overlapping(wanted: list[str]) -> list[str]:

@@ -90,6 +90,7 @@ Group._declared_fields["class"] = serializers.ChoiceField(["same-job", "near"])
 
 class Groups(serializers.Serializer[Any]):
     groups = Group(many=True)
+    next = serializers.CharField(allow_null=True)
 
 
 class Offered(serializers.Serializer[Any]):
@@ -106,9 +107,10 @@ class MixUps(serializers.Serializer[Any]):
 
 
 class Point(serializers.Serializer[Any]):
-    server = serializers.CharField()
-    item = serializers.CharField()
+    server = serializers.CharField(allow_blank=True, help_text="empty for a team")
+    item = serializers.CharField(allow_blank=True, help_text="empty for a team or a server")
     team = serializers.CharField()
+    size = serializers.IntegerField(help_text="servers of a team, items of a server, 1 for an item")
     x = serializers.FloatField(help_text="from 0 to 1")
     y = serializers.FloatField(help_text="from 0 to 1")
 
@@ -118,10 +120,12 @@ class Edge(serializers.Serializer[Any]):
     b = serializers.IntegerField()
     score = serializers.FloatField()
     same_job = serializers.BooleanField()
-    ruled = serializers.BooleanField()
+    ruled = serializers.BooleanField(help_text="all of them")
+    count = serializers.IntegerField(help_text="how many overlaps")
 
 
 class OverlapMap(serializers.Serializer[Any]):
+    level = serializers.ChoiceField(["teams", "servers", "items"], help_text="what a point is")
     points = Point(many=True)
     edges = Edge(many=True)
 

@@ -18,6 +18,7 @@ from tallshelf.service.web.endpoint import Endpoint
 from tallshelf.service.web.openapi import component
 from tallshelf.service.web.paging import Order, page_of
 
+_GROUPS = Order(key="key", columns={"strength": "key"}, default="strength")
 _RULINGS = Order(
     key="pk", columns={"number": "pk", "changed_at": "changed_at"}, default="-number", changed="changed_at"
 )
@@ -46,6 +47,7 @@ class CatalogOverlapsView(Endpoint):
             OpenApiParameter("class", enum=["same-job", "near"]),
             OpenApiParameter("team"),
             OpenApiParameter("within", bool, description="what one server has twice, instead"),
+            *_GROUPS.parameters,
         ],
         responses=shapes.Groups,
     )
@@ -58,7 +60,8 @@ class CatalogOverlapsView(Endpoint):
             team=asked.get("team", ""),
             within=asked.get("within") == "true",
         )
-        return Response({"groups": found})
+        page, following = page_of(request, found, _GROUPS)
+        return Response({"groups": worklist.rows_of(actor_of(request), page), "next": following})
 
     @extend_schema(
         operation_id="check_overlaps", request=shapes.DryOverlaps, responses={200: component("Overlaps")}
@@ -82,11 +85,21 @@ class MixUpsView(Endpoint):
 
 
 class OverlapMapView(Endpoint):
-    """Every item of the catalog as a point near what it resembles."""
+    """What is in the catalog as points near what they resemble: items, or the servers or teams of a large one."""
 
-    @extend_schema(operation_id="get_overlap_map", responses=shapes.OverlapMap)
+    @extend_schema(
+        operation_id="get_overlap_map",
+        parameters=[
+            OpenApiParameter("team", description="its servers or items alone"),
+            OpenApiParameter("server", description="its items, and those that they overlap with"),
+        ],
+        responses=shapes.OverlapMap,
+    )
     def get(self, request: Request) -> Response:
-        return Response(layout.overlap_map(actor_of(request)))
+        asked = request.query_params
+        return Response(
+            layout.overlap_map(actor_of(request), team=asked.get("team", ""), server=asked.get("server", ""))
+        )
 
 
 class RulingsView(Endpoint):

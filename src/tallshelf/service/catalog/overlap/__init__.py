@@ -1,6 +1,7 @@
 """The overlap index over current releases: where it lives, and what it found."""
 
 from tallshelf.service.catalog.overlap.found import catch_up, compare_all, compare_server, found_overlaps
+from tallshelf.service.catalog.overlap.grouped import regroup_if_missing, regroup_servers
 from tallshelf.service.catalog.overlap.process import catalog_index, forget
 from tallshelf.service.catalog.overlap.rulings import rulings_for, same_meanings
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
@@ -15,6 +16,8 @@ __all__ = [
     "forget",
     "found_overlaps",
     "keep_profiles",
+    "regroup_if_missing",
+    "regroup_servers",
     "rulings_for",
     "same_meanings",
     "since_of",

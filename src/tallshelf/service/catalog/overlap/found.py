@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.db import OperationalError, transaction
@@ -11,6 +11,7 @@ from django.db.models import Q
 from tallshelf.core.overlap import Overlap, find_overlaps
 from tallshelf.core.reports import overlap_document, overlaps_from
 from tallshelf.service.catalog.models import FoundOverlap, Server, StoredProfiles
+from tallshelf.service.catalog.overlap.grouped import regroup, standing_rulings
 from tallshelf.service.catalog.overlap.process import catalog_index
 from tallshelf.service.catalog.overlap.stored import entries_from
 
@@ -45,14 +46,14 @@ def compare_all(step: Callable[[int, int], None] = lambda done, all_: None) -> i
     StoredProfiles.objects.update(compared=False)
     FoundOverlap.objects.all().delete()
     catalog_index()
-    servers = list(Server.objects.exclude(current=None).order_by("slug"))
+    servers, ruled = list(Server.objects.exclude(current=None).order_by("slug")), standing_rulings()
     for done, server in enumerate(servers, 1):
-        compare_server(server)
+        compare_server(server, ruled)
         step(done, len(servers))
     return len(servers)
 
 
-def compare_server(server: Server) -> None:
+def compare_server(server: Server, ruled: Mapping[str, int] | None = None) -> None:
     """Find what the items of a server's current release overlap with, in place of what was found before.
 
     Siblings of one server that are merely near to each other are no work for anyone, and neither
@@ -71,6 +72,7 @@ def compare_server(server: Server) -> None:
             for one in found
             if one.cls == "same-job" or (one.score >= _WORTH and one.a.source != one.b.source)
         )
+        regroup(server, ruled)
         if stored is not None:
             StoredProfiles.objects.filter(pk=stored.pk, snapshot=stored.snapshot).update(compared=True)
 

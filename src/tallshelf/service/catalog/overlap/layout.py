@@ -1,64 +1,166 @@
-"""The overlap map: each item of the catalog as a point near what it resembles.
+"""The overlap map: what is in the catalog as points, each near what it resembles.
 
-Points are pulled together along overlaps and, weakly, towards the others of their server, and pushed
-apart by their nearest neighbours (a force-directed layout after Fruchterman and Reingold, 1991, with the
-push limited to what is near). It is the same for the same catalog, and each process keeps the last one.
+A large catalog is shown in three steps: teams, the servers of one, the items of one and what they overlap with; a part
+of it that is small enough is shown as items at once. Points are pulled together along overlaps and, weakly, towards the
+others of their group, and pushed apart by their nearest neighbours (a force-directed layout after Fruchterman and
+Reingold, 1991, with the push limited to what is near). It is the same for the same catalog, and each process keeps the
+last few.
 """
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
+from django.db.models import Count, F, Max, Q, QuerySet
 from scipy.spatial import cKDTree
 
-from tallshelf.service.catalog.models import FoundOverlap, Server, StoredRuling
+from tallshelf.core.errors import NotFound
+from tallshelf.service.catalog.models import FoundOverlap, OverlapGroup, SearchEntry, Server
 from tallshelf.service.catalog.overlap.found import catch_up
-from tallshelf.service.catalog.overlap.process import catalog_index
+from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
 _FEWEST_ROUNDS, _MOST_ROUNDS = 40, 160
 _ROUNDS_TIMES_POINTS = 80_000
-_kept: dict[tuple[str, int, int], dict[str, Any]] = {}
+_MOST_POINTS = 600
+_MOST_KEPT = 24
+_kept: dict[tuple[Any, ...], dict[str, Any]] = {}
 
 
-def overlap_map(actor: Actor) -> dict[str, Any]:
-    """Return ``points`` with places between 0 and 1, and ``edges`` between overlapping ones by number."""
+@dataclass(frozen=True)
+class _Edge:
+    a: int
+    b: int
+    score: float
+    same_job: bool
+    ruled: bool
+    count: int = 1
+
+
+def overlap_map(actor: Actor, *, team: str = "", server: str = "") -> dict[str, Any]:
+    """Return ``level`` (teams, servers or items), ``points`` between 0 and 1, and ``edges`` between them by number.
+
+    ``team`` or ``server`` narrows what is shown; raises `NotFound` for a server that is not there.
+    """
     require(actor, "see")
     catch_up()
-    index = catalog_index()
-    last = FoundOverlap.objects.order_by("-pk").values_list("pk", flat=True).first() or 0
-    ruled = StoredRuling.objects.filter(state="in force").count()
-    key = (index.version, last, ruled)
+    found = FoundOverlap.objects.aggregate(last=Max("pk"))["last"]
+    key = (team, server, found, Entry.objects.aggregate(last=Max("number"))["last"])
     if key not in _kept:
-        _kept.clear()
-        _kept[key] = _drawn(index)
+        if len(_kept) >= _MOST_KEPT:
+            _kept.clear()
+        _kept[key] = _drawn(team, server)
     return _kept[key]
 
 
-def _drawn(index: Any) -> dict[str, Any]:
-    entries = list(index.entries)
-    number = {(one.source, one.identity): place for place, one in enumerate(entries)}
-    settled = {pair for row in StoredRuling.objects.filter(state="in force") for pair in row.pairs}
-    edges = []
-    for row in FoundOverlap.objects.order_by("pk").values("document", "pair", "cls", "score"):
-        sides = [
-            number.get((row["document"][side]["server"], row["document"][side]["item"])) for side in "ab"
-        ]
-        if None not in sides:
-            edges.append((*sides, row["score"], row["cls"] == "same-job", row["pair"] in settled))
-    teams = dict(Server.objects.values_list("slug", "team__slug"))
-    places = _places([one.source for one in entries], teams, edges)
+def _drawn(team: str, server: str) -> dict[str, Any]:
+    servers = Server.objects.exclude(current=None).order_by("slug")
+    if server:
+        if not servers.filter(slug=server).exists():
+            raise NotFound(f"there is no server {server!r} with a current release")
+        near = OverlapGroup.objects.filter(Q(low__slug=server) | Q(high__slug=server))
+        servers = servers.filter(
+            Q(slug=server) | Q(pk__in=near.values("low")) | Q(pk__in=near.values("high"))
+        )
+        return _items(servers, server)
+    if team:
+        servers = servers.filter(team__slug=team)
+    items = SearchEntry.objects.filter(server__in=servers).exclude(identity="").count()
+    if items <= _MOST_POINTS:
+        return _items(servers)
+    return _servers(servers) if team or servers.count() <= _MOST_POINTS else _teams(servers)
+
+
+def _items(servers: QuerySet[Server], only: str = "") -> dict[str, Any]:
+    """Return the items of some servers; of the others than ``only`` those that overlap with one of its items."""
+    found = FoundOverlap.objects.filter(a__in=servers, b__in=servers).order_by("pk")
+    if only:
+        found = found.filter(Q(a__slug=only) | Q(b__slug=only))
+    rows = list(found.values("document", "cls", "score", "group__ruling__state"))
+    ends = [
+        tuple((row["document"][side]["server"], row["document"][side]["item"]) for side in "ab")
+        for row in rows
+    ]
+    entries = SearchEntry.objects.filter(server__in=servers).exclude(identity="")
+    told = entries.order_by("server__slug", "pk").values_list(
+        "server__slug", "identity", "server__team__slug"
+    )
+    linked = {one for pair in ends for one in pair}
+    points = [one for one in told if not only or one[0] == only or one[:2] in linked]
+    number = {one[:2]: place for place, one in enumerate(points)}
+    edges = [
+        _Edge(
+            number[a],
+            number[b],
+            row["score"],
+            row["cls"] == "same-job",
+            row["group__ruling__state"] == "in force",
+        )
+        for row, (a, b) in zip(rows, ends, strict=True)
+        if a in number and b in number
+    ]
+    shown = [{"server": slug, "item": item, "team": team, "size": 1} for slug, item, team in points]
+    return _laid_out("items", shown, edges, [(slug, team) for slug, _, team in points])
+
+
+def _servers(servers: QuerySet[Server]) -> dict[str, Any]:
+    rows = list(servers.values_list("pk", "slug", "team__slug", "current__item_count"))
+    number = {pk: place for place, (pk, *_) in enumerate(rows)}
+    between = OverlapGroup.objects.filter(low__in=servers, high__in=servers).exclude(low=F("high"))
+    counted = between.annotate(count=Count("overlaps")).values_list(
+        "low", "high", "cls", "ruling__state", "count"
+    )
+    shown = [{"server": slug, "item": "", "team": team, "size": items or 0} for _, slug, team, items in rows]
+    edges = _joined((number[low], number[high], *rest) for low, high, *rest in counted)
+    return _laid_out("servers", shown, edges, [(slug, team) for _, slug, team, _ in rows])
+
+
+def _teams(servers: QuerySet[Server]) -> dict[str, Any]:
+    rows = list(servers.order_by("team__slug").values_list("team__slug").annotate(count=Count("pk")))
+    number = {slug: place for place, (slug, _) in enumerate(rows)}
+    between = OverlapGroup.objects.exclude(low__team=F("high__team"))
+    counted = between.annotate(count=Count("overlaps")).values_list(
+        "low__team__slug", "high__team__slug", "cls", "ruling__state", "count"
+    )
+    shown = [{"server": "", "item": "", "team": slug, "size": count} for slug, count in rows]
+    edges = _joined(
+        (*sorted((number[low], number[high])), *rest)
+        for low, high, *rest in counted
+        if low in number and high in number
+    )
+    return _laid_out("teams", shown, edges, [(slug, slug) for slug, _ in rows])
+
+
+def _joined(counted: Iterable[tuple[Any, ...]]) -> list[_Edge]:
+    """Return one edge for each two points: how many overlaps, whether any is a same job, whether all are ruled on."""
+    overlaps: Counter[tuple[int, int]] = Counter()
+    same: set[tuple[int, int]] = set()
+    open_: set[tuple[int, int]] = set()
+    for a, b, cls, ruling, count in counted:
+        overlaps[a, b] += count
+        same |= {(a, b)} if cls == "same-job" else set()
+        open_ |= {(a, b)} if ruling != "in force" else set()
+    most = max(overlaps.values(), default=1)
+    return [
+        _Edge(*pair, round(0.3 + 0.7 * count / most, 4), pair in same, pair not in open_, count)
+        for pair, count in sorted(overlaps.items())
+    ]
+
+
+def _laid_out(
+    level: str, points: list[dict[str, Any]], edges: list[_Edge], groups: list[tuple[str, str]]
+) -> dict[str, Any]:
+    links = [(one.a, one.b, one.score, one.same_job, one.ruled) for one in edges]
+    places = _places([name for name, _ in groups], dict(groups), links)
     return {
-        "points": [
-            {"server": one.source, "item": one.identity, "team": teams[one.source], "x": x, "y": y}
-            for one, (x, y) in zip(entries, places, strict=True)
-        ],
-        "edges": [
-            {"a": a, "b": b, "score": score, "same_job": same, "ruled": ruled}
-            for a, b, score, same, ruled in edges
-        ],
+        "level": level,
+        "points": [{**one, "x": x, "y": y} for one, (x, y) in zip(points, places, strict=True)],
+        "edges": [asdict(one) for one in edges],
     }
 
 
@@ -67,7 +169,8 @@ def _places(sources: list[str], teams: dict[str, str], edges: list[Any]) -> list
     if count == 0:
         return []
     names = sorted(set(sources), key=lambda slug: (teams.get(slug, ""), slug))
-    server = np.array([names.index(slug) for slug in sources])
+    at = {name: place for place, name in enumerate(names)}
+    server = np.array([at[slug] for slug in sources])
     # Servers stand on a sunflower's spiral, teams side by side; items start around their server.
     turn = np.arange(len(names)) * 2.399963
     centres = (

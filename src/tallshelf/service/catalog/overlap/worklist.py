@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
+from django.db.models import QuerySet
+
 from tallshelf.core.errors import BadArgument, NotFound
-from tallshelf.core.overlap import Entry, MixUp, Overlap, ServerPair, mix_ups, server_pairs
-from tallshelf.core.reports import overlap_document
+from tallshelf.core.overlap import Entry, MixUp, ServerPair, mix_ups, server_pairs
+from tallshelf.core.reports import overlap_document, overlaps_from
 from tallshelf.core.snapshot import parse_reference
-from tallshelf.service.catalog.models import Server, StoredRuling
-from tallshelf.service.catalog.overlap.found import found_overlaps, pair_of
+from tallshelf.service.catalog.models import OverlapGroup, Server
+from tallshelf.service.catalog.overlap.found import catch_up, pair_of
+from tallshelf.service.catalog.overlap.grouped import groups
 from tallshelf.service.catalog.overlap.process import catalog_index
 from tallshelf.service.catalog.overlap.rulings import ruling_row
 from tallshelf.service.people.actor import Actor
@@ -20,50 +24,37 @@ _MOST_OFFERED = 400
 
 def work_list(
     actor: Actor, *, state: str = "", cls: str = "", team: str = "", within: bool = False
-) -> list[dict[str, Any]]:
-    """Return the pairs of servers whose current releases overlap, those that do the same work first.
-
-    ``state`` is ``open`` for what waits for a ruling in force, which is the same job alone, and ``ruled`` for what has
-    one. ``within`` asks for what one server has twice instead.
-    """
+) -> QuerySet[OverlapGroup]:
+    """Return the pairs of servers whose current releases overlap, to be sorted by ``key``; see `groups`."""
     require(actor, "see")
-    standing = {
-        pair: row
-        for row in StoredRuling.objects.filter(state__in=("proposed", "in force"))
-        .select_related("by", "answered_by")
-        .order_by("pk")
-        for pair in row.pairs
-    }
-    by_ruling: dict[int | None, list[Overlap]] = {}
-    for one in found_overlaps():
-        row = standing.get(pair_of(one))
-        by_ruling.setdefault(row.pk if row else None, []).append(one)
-    rows = {row.pk: row for row in standing.values()}
+    catch_up()
+    return groups(state=state, cls=cls, team=team, within=within)
+
+
+def rows_of(actor: Actor, found: Sequence[OverlapGroup]) -> list[dict[str, Any]]:
+    """Return some of them as they are shown."""
+    kept = OverlapGroup.objects.filter(pk__in=[one.pk for one in found]).select_related("low", "high")
+    kept = kept.select_related(
+        "ruling__by", "ruling__answered_by", "ruling__release__server__team", "ruling__base"
+    )
+    by_number = {one.pk: one for one in kept.prefetch_related("overlaps")}
+    slugs = {one.slug for group in by_number.values() for one in (group.low, group.high)}
     servers = {
         slug: (team, items or 0)
-        for slug, team, items in Server.objects.values_list("slug", "team__slug", "current__item_count")
+        for slug, team, items in Server.objects.filter(slug__in=slugs).values_list(
+            "slug", "team__slug", "current__item_count"
+        )
     }
     shown = []
-    for number, overlaps in by_ruling.items():
-        ruling = ruling_row(actor, rows[number]) if number is not None else None
-        shown += [_row(pair, ruling, servers) for pair in server_pairs(overlaps) if pair.is_within is within]
-    return [
-        one
-        for one in sorted(shown, key=_strength)
-        if (not cls or one["class"] == cls)
-        and (not team or team in one["teams"])
-        and (not state or state == _state(one))
-    ]
-
-
-def _strength(row: dict[str, Any]) -> tuple[Any, ...]:
-    return row["class"] != "same-job", -len(row["overlaps"]), -row["score"], str(row["servers"])
-
-
-def _state(row: dict[str, Any]) -> str:
-    if row["ruling"] and row["ruling"]["state"] == "in force":
-        return "ruled"
-    return "open" if row["class"] == "same-job" or row["ruling"] else ""
+    for number in (one.pk for one in found):
+        group = by_number[number]
+        documents = [
+            one.document for one in sorted(group.overlaps.all(), key=lambda one: (-one.score, one.pk))
+        ]
+        overlaps, _ = overlaps_from({"overlaps": documents, "mix_ups": []})
+        ruling = ruling_row(actor, group.ruling) if group.ruling is not None else None
+        shown += [_row(pair, ruling, servers) for pair in server_pairs(overlaps)]
+    return shown
 
 
 def _row(
