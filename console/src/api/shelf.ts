@@ -25,7 +25,7 @@ import type {
   NewToken,
   NewWaiver,
   Overlap,
-  OverlapGroup,
+  OverlapGroups,
   OverlapMap,
   Page,
   PersonEdit,
@@ -48,7 +48,7 @@ import type {
   Style,
   StyleEffect,
   StyleRow,
-  SummaryRow,
+  Summary,
   Team,
   Timeline,
   TokenRow,
@@ -128,7 +128,8 @@ export const queries = {
   summary: () =>
     queryOptions({
       queryKey: ["findings"],
-      queryFn: () => get<{ results: SummaryRow[] }>("findings").then((page) => page.results),
+      queryFn: () => get<Summary>("findings"),
+      refetchInterval: (query) => (query.state.data?.progress ? 3_000 : false),
       staleTime: 30_000,
     }),
   places: (rule: string, team: string) =>
@@ -187,16 +188,16 @@ export const queries = {
           (page) => page.overlaps,
         ),
     }),
-  groups: (state: string, within: boolean) =>
+  groups: (params: { state: string; class: string; team: string; within: string }) =>
     queryOptions({
-      queryKey: ["groups", state, within],
-      queryFn: () =>
-        get<{ groups: OverlapGroup[] }>(
-          `overlaps?${asked({ state, within: within ? "true" : "" })}`,
-        ).then((page) => page.groups),
+      queryKey: ["groups", params],
+      queryFn: () => get<OverlapGroups>(`overlaps?${asked({ ...params, limit: "200" })}`),
     }),
-  overlapMap: () =>
-    queryOptions({ queryKey: ["groups", "map"], queryFn: () => get<OverlapMap>("overlap-map") }),
+  overlapMap: (team: string, server: string) =>
+    queryOptions({
+      queryKey: ["groups", "map", team, server],
+      queryFn: () => get<OverlapMap>(`overlap-map?${asked({ team, server })}`),
+    }),
   connection: (slug: string, version: string, environment: string) =>
     queryOptions({
       queryKey: ["connection", slug, version, environment],

@@ -63,6 +63,7 @@ export type Team = Schemas["TeamRow"];
 export type OverlapGroup = Schemas["Group"];
 export type PairedOverlap = Schemas["PairedOverlap"];
 export type OverlapMap = Schemas["OverlapMap"];
+export type OverlapGroups = Schemas["Groups"];
 export type RulingRow = Schemas["RulingRow"];
 export type NewRuling = Pick<Schemas["NewRuling"], "pairs" | "word" | "reason"> &
   Partial<Schemas["NewRuling"]>;
@@ -73,6 +74,7 @@ export type DeskRow = Schemas["DeskRow"];
 export type Style = Schemas["Style"];
 export type StyleRow = Schemas["StyleRow"];
 export type StyleEffect = Schemas["StyleEffect"];
+export type Summary = Schemas["Summary"];
 export type SummaryRow = Schemas["SummaryRow"];
 export type Placed = Schemas["Placed"];
 export type WaiverRow = Schemas["WaiverRow"];

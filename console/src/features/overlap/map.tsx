@@ -10,6 +10,7 @@ import { HUES } from "../../lib/spines";
 import { itemPath, plural } from "../../lib/text";
 import { SearchField, Select } from "../../ui/form";
 import { Empty, Loaded } from "../../ui/parts";
+import { Scrolling } from "../../ui/table";
 import { OverlapHeading, sidesPath } from "./parts";
 
 type Point = OverlapMap["points"][number];
@@ -20,19 +21,34 @@ const EDGE = 26;
 const ZOOMS = [1, 1.6, 2.5, 4] as const;
 
 export function Component() {
-  const map = useQuery(queries.overlapMap());
+  const [read, write] = useParamsOf();
+  const [team, server] = [read("team"), read("server")];
+  const map = useQuery(queries.overlapMap(team, server));
   return (
     <>
       <OverlapHeading title="Overlap map">
-        Each point is an item, near the others of its server and near what it resembles. A thick
-        line joins two that do the same job. The work-list has the same as a list.
+        Each point is an item, near the others of its server and near what it resembles; of a large
+        catalog first its teams, then the servers of one. A thick line joins what does the same job.
+        The work-list has the same as a list.
       </OverlapHeading>
+      {team || server ? (
+        <p className="mb-3">
+          {server || team}{" "}
+          <button
+            type="button"
+            className="plain"
+            onClick={() => write({ team: null, server: null, words: null }, "push")}
+          >
+            Whole catalog
+          </button>
+        </p>
+      ) : null}
       <Loaded query={map}>
         {(found) =>
           found.points.length ? (
             <Drawing map={found} />
           ) : (
-            <Empty>The catalog has no current release yet.</Empty>
+            <Empty>There is no current release here yet.</Empty>
           )
         }
       </Loaded>
@@ -40,11 +56,27 @@ export function Component() {
   );
 }
 
+/** How a point is named. */
+const named = (one: Point) =>
+  one.item ? `${one.server}#${one.item}` : one.server ? one.server : one.team;
+
+/** Where a point leads: into a team or a server, or to an item. */
+function pathOf(one: Point): string {
+  if (one.item) return itemPath(one.server, "current", one.item);
+  return one.server
+    ? `/overlap-map?server=${encodeURIComponent(one.server)}`
+    : `/overlap-map?team=${encodeURIComponent(one.team)}`;
+}
+
+const NOUNS = { teams: "team", servers: "server", items: "item" } as const;
+const SIZED = { teams: "server", servers: "item", items: "" } as const;
+
 function Drawing({ map }: { map: OverlapMap }) {
   const [read, write] = useParamsOf();
   const [at, setAt] = useState<number | null>(null);
   const navigate = useNavigate();
-  const [team, words] = [read("team"), read("words").toLowerCase()];
+  const words = read("words").toLowerCase();
+  const most = Math.max(...map.points.map((one) => one.size));
   const zoom = ZOOMS.find((one) => String(one) === read("zoom")) ?? 1;
   const teams = useMemo(() => [...new Set(map.points.map((one) => one.team))].sort(), [map]);
   const places = useMemo(
@@ -58,23 +90,18 @@ function Drawing({ map }: { map: OverlapMap }) {
   );
   const linked = useMemo(() => new Set(map.edges.flatMap((one) => [one.a, one.b])), [map]);
   const labels = useMemo(() => centres(map.points, places), [map, places]);
-  const shown = (one: Point) =>
-    (!team || one.team === team) && `${one.server} ${one.item}`.toLowerCase().includes(words);
-  const radius = map.points.length > 1500 ? 2.5 : map.points.length > 400 ? 4 : 6;
+  const shown = (one: Point) => named(one).toLowerCase().includes(words);
+  const small = map.points.length > 400 ? 4 : 6;
+  const radius = (one: Point) =>
+    map.level === "items" ? small : small + 14 * Math.sqrt(one.size / Math.max(1, most));
   const near = at === null ? undefined : map.points[at];
   return (
     <>
-      <div className="mb-3 grid max-w-3xl gap-4 sm:grid-cols-3">
+      <div className="mb-3 grid max-w-2xl gap-4 sm:grid-cols-2">
         <SearchField
           label="Server or item"
           value={read("words")}
           onSearch={(text) => write({ words: text })}
-        />
-        <Select
-          label="Team"
-          choices={[["", "all"], ...teams.map((one) => [one, one] as const)]}
-          value={team}
-          onChange={(event) => write({ team: event.target.value })}
         />
         <Select
           label="Size"
@@ -86,15 +113,16 @@ function Drawing({ map }: { map: OverlapMap }) {
       <p className="min-h-7" aria-live="polite">
         {near ? (
           <>
-            <span className="font-mono">
-              {near.server}#{near.item}
-            </span>{" "}
-            <span className="text-soft">{near.team}</span>
+            <span className="font-mono">{named(near)}</span>{" "}
+            <span className="text-soft">
+              {near.server ? near.team : null}{" "}
+              {SIZED[map.level] ? plural(near.size, SIZED[map.level]) : null}
+            </span>
           </>
         ) : (
           <span className="text-soft">
-            {plural(map.points.length, "item")};{" "}
-            {plural(map.edges.filter((one) => one.same_job).length, "pair")} of the same job,{" "}
+            {plural(map.points.length, NOUNS[map.level])};{" "}
+            {plural(map.edges.filter((one) => one.same_job).length, "pair")} with the same job,{" "}
             {map.edges.filter((one) => !one.same_job).length} near
           </span>
         )}
@@ -111,7 +139,7 @@ function Drawing({ map }: { map: OverlapMap }) {
           style={{ width: `${zoom * 100}%`, minWidth: "40rem" }}
           className="block"
           role="group"
-          aria-label={`${map.points.length} items`}
+          aria-label={plural(map.points.length, NOUNS[map.level])}
         >
           {labels.map((one) => (
             <text
@@ -128,6 +156,20 @@ function Drawing({ map }: { map: OverlapMap }) {
             const [a, b] = [places[one.a], places[one.b]];
             const [from, to] = [map.points[one.a], map.points[one.b]];
             if (!a || !b || !from || !to) return null;
+            const line = (
+              <line
+                key={`${one.a} ${one.b}`}
+                x1={a.x}
+                y1={a.y}
+                x2={b.x}
+                y2={b.y}
+                stroke={one.same_job ? "var(--amber)" : "var(--slate)"}
+                strokeWidth={(one.same_job ? 5 : 1.5) * (map.level === "items" ? 1 : one.score)}
+                strokeDasharray={one.ruled ? "4 4" : undefined}
+                opacity={shown(from) || shown(to) ? 0.9 : 0.12}
+              />
+            );
+            if (map.level !== "items") return line;
             const pair = sidesPath({
               a: { ...from, digest: "", basis: "" },
               b: { ...to, digest: "", basis: "" },
@@ -138,16 +180,7 @@ function Drawing({ map }: { map: OverlapMap }) {
                 to={pair}
                 aria-label={`${from.server} ${from.item} ${one.same_job ? "does the same job as" : "is near to"} ${to.server} ${to.item}`}
               >
-                <line
-                  x1={a.x}
-                  y1={a.y}
-                  x2={b.x}
-                  y2={b.y}
-                  stroke={one.same_job ? "var(--amber)" : "var(--slate)"}
-                  strokeWidth={one.same_job ? 5 : 1.5}
-                  strokeDasharray={one.ruled ? "4 4" : undefined}
-                  opacity={shown(from) || shown(to) ? 0.9 : 0.12}
-                />
+                {line}
               </Link>
             );
           })}
@@ -155,18 +188,18 @@ function Drawing({ map }: { map: OverlapMap }) {
             const place = places[number];
             if (!place) return null;
             return (
-              // biome-ignore lint/a11y/noStaticElementInteractions: the work-list is the way for the keyboard
+              // biome-ignore lint/a11y/noStaticElementInteractions: the table below is the way for the keyboard
               <circle
-                key={`${one.server} ${one.item}`}
+                key={named(one)}
                 cx={place.x}
                 cy={place.y}
-                r={linked.has(number) ? radius + 1.5 : radius}
+                r={radius(one) + (linked.has(number) && map.level === "items" ? 1.5 : 0)}
                 fill={`var(--hue-${place.hue})`}
                 opacity={shown(one) ? 1 : 0.12}
                 className="cursor-pointer"
                 onMouseEnter={() => setAt(number)}
                 onMouseLeave={() => setAt(null)}
-                onClick={() => navigate(itemPath(one.server, "current", one.item))}
+                onClick={() => navigate(pathOf(one))}
               />
             );
           })}
@@ -186,7 +219,57 @@ function Drawing({ map }: { map: OverlapMap }) {
           <Link to="/overlaps">As a list</Link>
         </li>
       </ul>
+      {map.level === "items" ? null : <Twin map={map} shown={shown} />}
     </>
+  );
+}
+
+/** The same as a table: each point, how much it holds, and to how many others it has a line. */
+function Twin({ map, shown }: { map: OverlapMap; shown: (one: Point) => boolean }) {
+  const lines = new Map<number, { same: number; near: number }>();
+  for (const edge of map.edges) {
+    for (const end of [edge.a, edge.b]) {
+      const sum = lines.get(end) ?? { same: 0, near: 0 };
+      sum[edge.same_job ? "same" : "near"] += edge.count;
+      lines.set(end, sum);
+    }
+  }
+  const cell = "border-b border-rule px-4 py-1";
+  return (
+    <div className="mt-6 max-w-3xl">
+      <Scrolling label="The map as a table">
+        <table className="w-full border-collapse text-left">
+          <thead>
+            <tr className="text-soft">
+              {[
+                NOUNS[map.level],
+                plural(2, SIZED[map.level]).replace("2 ", ""),
+                "same job",
+                "near",
+              ].map((head) => (
+                <th key={head} scope="col" className={`${cell} border-b-2 font-medium`}>
+                  {head}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {map.points.map((one, number) =>
+              shown(one) ? (
+                <tr key={named(one)}>
+                  <th scope="row" className={`${cell} font-normal`}>
+                    <Link to={pathOf(one)}>{named(one)}</Link>
+                  </th>
+                  <td className={cell}>{one.size}</td>
+                  <td className={cell}>{lines.get(number)?.same ?? 0}</td>
+                  <td className={cell}>{lines.get(number)?.near ?? 0}</td>
+                </tr>
+              ) : null,
+            )}
+          </tbody>
+        </table>
+      </Scrolling>
+    </div>
   );
 }
 
@@ -196,11 +279,12 @@ function centres(points: Point[], places: { x: number; y: number }[]) {
   points.forEach((one, number) => {
     const place = places[number];
     if (!place) return;
-    const sum = sums.get(one.server) ?? { x: 0, y: 0, top: HIGH, count: 0 };
+    const name = one.server || one.team;
+    const sum = sums.get(name) ?? { x: 0, y: 0, top: HIGH, count: 0 };
     sum.x += place.x;
     sum.top = Math.min(sum.top, place.y);
     sum.count += 1;
-    sums.set(one.server, sum);
+    sums.set(name, sum);
   });
   if (sums.size > 60) return [];
   return [...sums].map(([server, sum]) => ({

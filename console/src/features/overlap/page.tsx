@@ -34,10 +34,14 @@ const PAGE = 20;
 export function Component() {
   const [read] = useParamsOf();
   const state = read("state");
-  const near = read("class") === "near";
-  const within = read("within") === "true";
+  const cls = read("class") || "same-job";
   const groups = useQuery(
-    queries.groups(near || state === "all" ? state.replace("all", "") : state || "open", within),
+    queries.groups({
+      state: cls === "near" || state === "all" ? state.replace("all", "") : state || "open",
+      class: cls,
+      team: read("team"),
+      within: read("within"),
+    }),
   );
   const me = useQuery(queries.me());
   return (
@@ -46,21 +50,22 @@ export function Component() {
         Servers whose current releases seem to do the same work, two by two; an agent that sees both
         picks at random. What is merely near waits for nobody.
       </OverlapHeading>
-      <Loaded query={groups}>{(found) => <Groups groups={found} me={me.data ?? null} />}</Loaded>
+      <Loaded query={groups}>
+        {(found) => (
+          <Groups groups={found.groups} more={found.next !== null} me={me.data ?? null} />
+        )}
+      </Loaded>
     </>
   );
 }
 
-function Groups({ groups, me }: { groups: OverlapGroup[]; me: Me | null }) {
+function Groups({ groups, more, me }: { groups: OverlapGroup[]; more: boolean; me: Me | null }) {
   const [read, write] = useParamsOf();
   const [ruling, setRuling] = useState<OverlapGroup | null>(null);
   const [cls, team, words] = [read("class"), read("team"), read("words").toLowerCase()];
-  const teams = [...new Set(groups.flatMap((one) => one.teams))].sort();
-  const shown = groups.filter(
-    (one) =>
-      one.class === (cls || "same-job") &&
-      (!team || one.teams.includes(team)) &&
-      one.members.some((each) => `${each.server} ${each.item}`.toLowerCase().includes(words)),
+  const teams = useQuery(queries.teams());
+  const shown = groups.filter((one) =>
+    one.members.some((each) => `${each.server} ${each.item}`.toLowerCase().includes(words)),
   );
   const page = paged(shown, Number(read("page")), PAGE);
   return (
@@ -87,7 +92,10 @@ function Groups({ groups, me }: { groups: OverlapGroup[]; me: Me | null }) {
         />
         <Select
           label="Team"
-          choices={[["", "all"], ...teams.map((one) => [one, one] as const)]}
+          choices={[
+            ["", "all"],
+            ...(teams.data ?? []).map((one) => [one.slug, one.title] as const),
+          ]}
           value={team}
           onChange={(event) => write({ team: event.target.value, page: null })}
         />
@@ -121,6 +129,11 @@ function Groups({ groups, me }: { groups: OverlapGroup[]; me: Me | null }) {
         rows={shown.length}
         onPage={(next) => write({ page: next === 1 ? null : String(next) })}
       />
+      {more ? (
+        <p className="mt-3 text-soft">
+          These are the first {groups.length}; choose a team to see more of its own.
+        </p>
+      ) : null}
       {ruling ? <RuleDialog group={ruling} onClose={() => setRuling(null)} /> : null}
     </>
   );

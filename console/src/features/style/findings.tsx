@@ -31,7 +31,19 @@ export function Component() {
       <StyleHeading title="Findings in the catalog">
         What the house style says of every current release, by rule and team.
       </StyleHeading>
-      <Loaded query={summary}>{(rows) => <Picture rows={rows} />}</Loaded>
+      <Loaded query={summary}>
+        {(found) => (
+          <>
+            {found.progress ? (
+              <p role="status" className="mb-4 text-soft">
+                Findings are being made anew: {found.progress.done} of{" "}
+                {plural(found.progress.total, "server")}. Until then those of before are shown.
+              </p>
+            ) : null}
+            <Picture rows={found.results} />
+          </>
+        )}
+      </Loaded>
     </>
   );
 }
