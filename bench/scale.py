@@ -175,7 +175,7 @@ def _token() -> dict[str, str]:
     from tallshelf.run.scenario.player import actor
     from tallshelf.service.people import actions
 
-    _, secret = actions.make_token(actor("ines"), "bench", ("read", "curate"), 1)
+    _, secret = actions.make_token(actor("pell"), "bench", ("read", "curate", "administer"), 1)
     return {"Authorization": f"Bearer {secret}"}
 
 

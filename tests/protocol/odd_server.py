@@ -35,6 +35,9 @@ for line in sys.stdin:
             sys.stdout.write("x" * 65536)
     elif MODE == "nonsense":
         answer(message, {"tools": 7})
+    elif MODE == "twice":
+        text = json.dumps({"jsonrpc": "2.0", "id": message["id"], "result": {"tools": []}})
+        print(text.replace('"tools"', '"x": [{"name": 1, "name": 2}], "tools"'), flush=True)
     elif MODE == "crash":
         sys.exit(f"cannot reach the database with {os.environ.get('ODD_SECRET')}")
     # "hang" answers nothing

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import ssl
-from collections.abc import AsyncIterator, Mapping
+from collections.abc import AsyncIterator, Callable, Mapping
 from typing import Any
 
 import anyio
@@ -11,20 +11,32 @@ import httpcore2
 import httpx2
 
 from tallshelf.core.errors import Denied, Misbehaved, ShelfError, Unreachable
+from tallshelf.protocol._raw import RawAnswers
 from tallshelf.protocol.endpoints import AddressPolicy, Bounds, HttpEndpoint
 
+_FIRST_PAUSE = 0.25
 
-class _Counted(httpx2.AsyncByteStream):
-    """A response body that ends with a fault past the bound."""
 
-    def __init__(self, inner: Any, meter: Meter) -> None:
+class _Watched(httpx2.AsyncByteStream):
+    """A response body that ends with a fault past the bound, or where it names a key twice."""
+
+    def __init__(self, inner: Any, meter: Meter, raw: RawAnswers) -> None:
         self._inner = inner
         self._meter = meter
+        self._raw = raw
 
     async def __aiter__(self) -> AsyncIterator[bytes]:
         async for chunk in self._inner:
             self._meter.add(len(chunk))
+            self._look(self._raw.add, chunk)
             yield chunk
+        self._look(self._raw.end)
+
+    def _look(self, at: Callable[..., None], *chunk: bytes) -> None:
+        try:
+            at(*chunk)
+        except Misbehaved as error:
+            raise httpx2.ReadError(str(error)) from None
 
     async def aclose(self) -> None:
         await self._inner.aclose()
@@ -76,27 +88,73 @@ class _GuardedBackend(httpcore2.AsyncNetworkBackend):
 
 
 class _Transport(httpx2.AsyncHTTPTransport):
-    def __init__(self, meter: Meter, policy: AddressPolicy | None, fault: list[ShelfError]) -> None:
+    """The transport under a client: it tries a first connection again for a moment, since a server may be starting."""
+
+    def __init__(
+        self, meter: Meter, policy: AddressPolicy | None, bounds: Bounds, fault: list[ShelfError]
+    ) -> None:
         super().__init__(trust_env=policy is None)
         self._meter = meter
         self._policy = policy
         self._fault = fault
+        self._attempts = bounds.attempts
         if policy is not None:
             # httpx offers no setting for the network backend; its pool is where httpcore takes it.
+            if not isinstance(getattr(self, "_pool", None), httpcore2.AsyncConnectionPool):
+                raise Denied(
+                    "this version of httpx2 keeps its connections elsewhere: addresses cannot be guarded"
+                )
             self._pool = httpcore2.AsyncConnectionPool(
                 ssl_context=ssl.create_default_context(), network_backend=_GuardedBackend(policy, fault)
             )
 
     async def handle_async_request(self, request: httpx2.Request) -> httpx2.Response:
-        response = await super().handle_async_request(request)
+        response = await self._first(request)
+        if self._policy is not None:
+            self._look_at_address(request, response)
+        encoding = response.headers.get("content-encoding", "identity").strip().lower()
+        if encoding not in ("", "identity"):
+            self._fault.append(Misbehaved(f"{request.url} answered in the encoding {encoding[:20]}, unasked"))
+            await response.aclose()
+            raise httpx2.ReadError("an encoding that was not asked for")
         if response.status_code >= 400 and request.method == "POST":
             self._meter.refused = response.status_code
         if self._policy is not None and response.is_redirect:
             # The SDK follows redirects within an origin by itself; the service follows none.
             self._fault.append(Denied(f"{request.url} redirects, which is not followed"))
             raise httpx2.ConnectError("a redirect")
-        response.stream = _Counted(response.stream, self._meter)
+        raw = RawAnswers(response.headers.get("content-type", ""), self._fault)
+        response.stream = _Watched(response.stream, self._meter, raw)
         return response
+
+    async def _first(self, request: httpx2.Request) -> httpx2.Response:
+        """Send a request; where no connection was ever made it is tried again, for nothing was sent."""
+        pause = _FIRST_PAUSE
+        while True:
+            self._attempts -= 1
+            try:
+                response = await super().handle_async_request(request)
+            except httpx2.ConnectError:
+                if self._attempts <= 0 or self._fault:
+                    raise
+                await anyio.sleep(pause)
+                pause *= 2
+            else:
+                self._attempts = 0
+                return response
+
+    def _look_at_address(self, request: httpx2.Request, response: httpx2.Response) -> None:
+        """Look once more whom an answer came from, by what httpx itself tells; where it tells nothing, refuse."""
+        stream = response.extensions.get("network_stream")
+        address = stream.get_extra_info("server_addr") if stream is not None else None
+        if not address or self._policy is None:
+            self._fault.append(Denied(f"it cannot be told whom {request.url} was answered by"))
+            raise httpx2.ConnectError("an unknown address")
+        try:
+            self._policy.check_address(request.url.host, address[0])
+        except ShelfError as denied:
+            self._fault.append(denied)
+            raise httpx2.ConnectError(str(denied)) from None
 
 
 async def _ask(
@@ -135,9 +193,9 @@ def http_client(
         endpoint.policy.check_url(endpoint.url)
     meter = Meter(bounds, fault)
     client = httpx2.AsyncClient(
-        headers=dict(endpoint.headers),
+        headers={**endpoint.headers, "Accept-Encoding": "identity"},
         timeout=httpx2.Timeout(bounds.request_seconds),
-        transport=_Transport(meter, endpoint.policy, fault),
+        transport=_Transport(meter, endpoint.policy, bounds, fault),
         follow_redirects=False,
         trust_env=False,
     )

@@ -20,6 +20,8 @@ from mcp.shared.message import SessionMessage
 from mcp_types import jsonrpc_message_adapter
 
 from tallshelf.core.errors import Misbehaved, ShelfError, Unreachable
+from tallshelf.protocol._raw import refuse_twice_named
+from tallshelf.protocol._tree import Tree, adopt_orphans, children
 from tallshelf.protocol.endpoints import Bounds, StdioEndpoint
 
 _KEPT_STDERR = 8_000
@@ -58,6 +60,8 @@ async def stdio_transport(
     A fault of the stream (a flood) is put into ``fault`` and ends the streams.
     Raises `Unreachable` when the command cannot be started.
     """
+    adopt_orphans()
+    before = children()
     try:
         process = await anyio.open_process(
             [endpoint.command, *endpoint.args],
@@ -79,7 +83,7 @@ async def stdio_transport(
             group.cancel_scope.cancel()
     finally:
         with anyio.CancelScope(shield=True):
-            await _stop(process)
+            await _stop(process, before)
 
 
 async def _read_stdout(
@@ -89,7 +93,7 @@ async def _read_stdout(
     total = 0
     pending: list[bytes] = []
     async with to_session:
-        with suppress(anyio.BrokenResourceError, anyio.ClosedResourceError):
+        with suppress(anyio.BrokenResourceError, anyio.ClosedResourceError, Misbehaved):
             async for chunk in process.stdout:
                 total += len(chunk)
                 if total > bounds.bytes:
@@ -102,12 +106,13 @@ async def _read_stdout(
                     return
                 *lines, rest = chunk.split(b"\n")
                 for line in lines:
-                    await _deliver(b"".join([*pending, line]), to_session, noise)
+                    await _deliver(b"".join([*pending, line]), to_session, noise, fault)
                     pending = []
                 pending.append(rest)
 
 
-async def _deliver(line: bytes, to_session: Any, noise: Noise) -> None:
+async def _deliver(line: bytes, to_session: Any, noise: Noise, fault: list[ShelfError]) -> None:
+    """Hand a line on, if it is a message; raise `Misbehaved` for one that names a key twice."""
     if not line.strip():
         return
     try:
@@ -115,6 +120,11 @@ async def _deliver(line: bytes, to_session: Any, noise: Noise) -> None:
     except ValueError:
         noise.add_stray(line.decode("utf-8", "replace"))
         return
+    try:
+        refuse_twice_named(line)
+    except Misbehaved as error:
+        fault.append(error)
+        raise
     await to_session.send(SessionMessage(message))
 
 
@@ -134,8 +144,9 @@ async def _write_stdin(process: Process, from_session: Any) -> None:
                 await process.stdin.send(line.encode() + b"\n")
 
 
-async def _stop(process: Process) -> None:
-    """Close stdin, wait a moment, then end the whole process group."""
+async def _stop(process: Process, before: frozenset[int]) -> None:
+    """Close stdin, wait a moment, then end the whole process group, and what left it for a session of its own."""
+    tree = Tree(process.pid, before)
     if process.stdin:
         with suppress(OSError, anyio.BrokenResourceError, anyio.ClosedResourceError):
             await process.stdin.aclose()
@@ -149,6 +160,7 @@ async def _stop(process: Process) -> None:
             break
     with suppress(ProcessLookupError, PermissionError):
         os.killpg(process.pid, signal.SIGKILL)
+    tree.end()
     for stream in (process.stdout, process.stderr):
         if stream:
             with suppress(OSError, anyio.BrokenResourceError, anyio.ClosedResourceError):

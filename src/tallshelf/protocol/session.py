@@ -26,7 +26,6 @@ from tallshelf.protocol._stdio import Noise, stdio_transport
 from tallshelf.protocol.endpoints import Bounds, Endpoint, StdioEndpoint
 
 METHOD_NOT_FOUND = -32601
-_FIRST_PAUSE = 0.25
 
 
 class _Recorder:
@@ -152,7 +151,6 @@ async def _transport(
     client, meter = http_client(endpoint, bounds, fault)
     meters.append(meter)
     async with client:
-        await _wait_for_listener(client, endpoint.url, bounds)
         if endpoint.transport == "http+sse":
             async with sse_client(endpoint.url, httpx_client_factory=_given(client)) as streams:
                 yield streams
@@ -171,20 +169,6 @@ def _given(client: httpx2.AsyncClient) -> Any:
         yield client
 
     return make
-
-
-async def _wait_for_listener(client: httpx2.AsyncClient, url: str, bounds: Bounds) -> None:
-    """Try again for a moment when a first connection is refused: a server may be starting."""
-    pause = _FIRST_PAUSE
-    for attempt in range(1, bounds.attempts + 1):
-        try:
-            async with client.stream("HEAD", url):
-                return
-        except httpx2.ConnectError:
-            if attempt == bounds.attempts:
-                raise
-            await anyio.sleep(pause)
-            pause *= 2
 
 
 def _translate(

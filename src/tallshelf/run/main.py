@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import sys
 
@@ -28,6 +29,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     from tallshelf.core.errors import ShelfError
 
     io = IO(out=sys.stdout, err=sys.stderr, environ=os.environ)
+    _stop_as_by_hand()
     try:
         module = _load(command.module)
         parser = _parser(command.name, module)
@@ -42,6 +44,19 @@ def main(argv: Sequence[str] | None = None) -> int:
     except KeyboardInterrupt:
         sys.stderr.write("\nstopped\n")
         return BAD_INPUT
+
+
+def _stop_as_by_hand() -> None:
+    """Let SIGTERM and SIGHUP end a command as Ctrl-C does, so that it ends what it started."""
+    import signal
+
+    def stop(*_: object) -> None:
+        os.kill(os.getpid(), signal.SIGINT)
+
+    with contextlib.suppress(ValueError):  # in a thread of somebody's program nobody's signals are taken
+        for number in (signal.SIGTERM, signal.SIGHUP):
+            if signal.getsignal(number) == signal.SIG_DFL:
+                signal.signal(number, stop)
 
 
 def _complete() -> None:

@@ -65,7 +65,9 @@ ACTS: dict[str, Permission] = {
         "make and end own tokens and sign-ins",
     ),
     "see-ledger": Permission("read", _KEEPERS, "read the whole ledger"),
-    "administer": Permission("administer", {"steward": "any"}, "people, settings, tokens of CI accounts"),
+    "administer": Permission(
+        "administer", {"steward": "any"}, "administer people, settings and tokens of CI accounts"
+    ),
 }
 
 
