@@ -136,7 +136,7 @@ def test_what_a_server_started_ends_with_the_session(more, stays):
     script = sleeper(marker, more) + ("time.sleep(90)\n" if stays else "")
     with pytest.raises((Unreachable, ShelfError)):
         capture(
-            StdioEndpoint(sys.executable, ("-c", script)), bounds=Bounds(request_seconds=1, total_seconds=20)
+            StdioEndpoint(sys.executable, ("-c", script)), bounds=Bounds(request_seconds=1, total_seconds=2)
         )
     assert gone(marker)
 

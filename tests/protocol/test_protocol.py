@@ -65,7 +65,7 @@ def test_odd_declarations_and_unknown_fields_survive_and_stray_lines_are_reporte
         ("circle", Misbehaved, "in a circle"),
         ("flood", Misbehaved, "more than 3,000,000 bytes"),
         ("nonsense", Misbehaved, "no list of tools"),
-        ("crash", Unreachable, "ended before it answered"),
+        ("crash", Unreachable, "ended before it answered .exit code 1"),
         ("hang", TookTooLong, "did not answer within 1 seconds"),
     ],
 )
@@ -94,7 +94,7 @@ def test_the_process_group_ends_with_the_session():
     child = f"[sys.executable, '-c', 'import time; time.sleep(60)', '{marker}']"
     script = f"import subprocess, sys; subprocess.Popen({child})"
     with pytest.raises(Unreachable):
-        capture(StdioEndpoint(sys.executable, ("-c", script)), bounds=BOUNDS)
+        capture(StdioEndpoint(sys.executable, ("-c", script)), bounds=Bounds(total_seconds=2))
 
     def left() -> bool:
         listed = subprocess.run(["ps", "-eo", "args"], capture_output=True, text=True, check=True).stdout
@@ -110,6 +110,8 @@ def test_commands_and_addresses_that_lead_nowhere():
     with pytest.raises(Unreachable, match="could not start"):
         capture(StdioEndpoint("/no/such/program"), bounds=BOUNDS)
     (port,) = free_ports(1)
+    with pytest.raises(Unreachable, match="is not known by name"):
+        capture(HttpEndpoint("http://no-such-host.invalid/mcp"), bounds=BOUNDS)
     with pytest.raises(Unreachable, match="could not connect"):
         capture(HttpEndpoint(f"http://127.0.0.1:{port}/mcp"), bounds=BOUNDS)
 
@@ -132,8 +134,12 @@ class _Strange(http.server.BaseHTTPRequestHandler):
 
     def do_POST(self):
         self.rfile.read(int(self.headers["content-length"]))
-        code = {"/locked": 401, "/moved": 302}.get(self.path, 200)
-        self.send_response(code)
+        codes = {"/locked": 401, "/moved": 302, "/stream": 405, "/busy": 429, "/resting": 503, "/gone": 404}
+        self.send_response(codes.get(self.path, 200))
+        if self.path == "/locked":
+            self.send_header("www-authenticate", 'Bearer resource_metadata="https://id.example/x"')
+        if self.path == "/busy":
+            self.send_header("retry-after", "17")
         self.send_header("location", "http://169.254.1.1/")
         self.send_header("content-type", "application/json")
         self.end_headers()
@@ -157,7 +163,11 @@ def strange():
 @pytest.mark.parametrize(
     ("path", "error", "words"),
     [
-        ("/locked", Unreachable, "refused the credentials"),
+        ("/locked", Unreachable, "refused the credentials .HTTP 401.; it asks for Bearer resource_metadata"),
+        ("/stream", Unreachable, "takes no requests of Streamable HTTP .HTTP 405"),
+        ("/busy", Unreachable, "cannot answer now .HTTP 429"),
+        ("/resting", Unreachable, "cannot answer now .HTTP 503"),
+        ("/gone", Unreachable, "answered with HTTP 404"),
         ("/flood", Misbehaved, "more than 3,000,000 bytes"),
         ("/page", Misbehaved, "answered with an error"),
         ("/moved", (Unreachable, Misbehaved), "Redirect"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ssl
 from collections.abc import AsyncIterator, Callable, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 import anyio
@@ -42,6 +43,15 @@ class _Watched(httpx2.AsyncByteStream):
         await self._inner.aclose()
 
 
+@dataclass(frozen=True)
+class Refused:
+    """How a server refused a request: its status, and what it said of how to do better."""
+
+    status: int
+    challenge: str = ""
+    retry_after: str = ""
+
+
 class Meter:
     """Counts the bytes of all responses, and remembers the last status that refused us."""
 
@@ -49,7 +59,7 @@ class Meter:
         self._left = bounds.bytes
         self._limit = bounds.bytes
         self._fault = fault
-        self.refused: int | None = None
+        self.refused: Refused | None = None
 
     def add(self, count: int) -> None:
         self._left -= count
@@ -118,7 +128,10 @@ class _Transport(httpx2.AsyncHTTPTransport):
             await response.aclose()
             raise httpx2.ReadError("an encoding that was not asked for")
         if response.status_code >= 400 and request.method == "POST":
-            self._meter.refused = response.status_code
+            said = response.headers
+            self._meter.refused = Refused(
+                response.status_code, said.get("www-authenticate", "")[:200], said.get("retry-after", "")[:40]
+            )
         if self._policy is not None and response.is_redirect:
             # The SDK follows redirects within an origin by itself; the service follows none.
             self._fault.append(Denied(f"{request.url} redirects, which is not followed"))

@@ -31,11 +31,12 @@ _GRACE_SECONDS = 1.0
 
 @dataclass
 class Noise:
-    """What a server wrote beside the protocol: stray lines on stdout, and the end of its stderr."""
+    """What a server did beside the protocol: stray lines on stdout, the end of its stderr, how it ended by itself."""
 
     stray: list[str] = field(default_factory=list)
     stray_count: int = 0
     stderr: bytes = b""
+    exit_code: int | None = None
 
     def add_stray(self, line: str) -> None:
         self.stray_count += 1
@@ -83,7 +84,7 @@ async def stdio_transport(
             group.cancel_scope.cancel()
     finally:
         with anyio.CancelScope(shield=True):
-            await _stop(process, before)
+            await _stop(process, before, noise)
 
 
 async def _read_stdout(
@@ -144,14 +145,14 @@ async def _write_stdin(process: Process, from_session: Any) -> None:
                 await process.stdin.send(line.encode() + b"\n")
 
 
-async def _stop(process: Process, before: frozenset[int]) -> None:
+async def _stop(process: Process, before: frozenset[int], noise: Noise) -> None:
     """Close stdin, wait a moment, then end the whole process group, and what left it for a session of its own."""
     tree = Tree(process.pid, before)
     if process.stdin:
         with suppress(OSError, anyio.BrokenResourceError, anyio.ClosedResourceError):
             await process.stdin.aclose()
     with anyio.move_on_after(_GRACE_SECONDS):
-        await process.wait()
+        noise.exit_code = await process.wait()
     for number in (signal.SIGTERM, signal.SIGKILL):
         with suppress(ProcessLookupError, PermissionError):
             os.killpg(process.pid, number)

@@ -21,7 +21,7 @@ from pydantic import ValidationError
 
 from tallshelf import __version__
 from tallshelf.core.errors import Misbehaved, ShelfError, TookTooLong, Unreachable
-from tallshelf.protocol._http import Meter, http_client
+from tallshelf.protocol._http import Meter, Refused, http_client
 from tallshelf.protocol._stdio import Noise, stdio_transport
 from tallshelf.protocol.endpoints import Bounds, Endpoint, StdioEndpoint
 
@@ -191,37 +191,82 @@ def _translate(
     if noise.stray and not said:
         remedy = f"It wrote on stdout, where only protocol messages belong: {noise.stray[0][:120]!r}"
     refused = next((meter.refused for meter in meters if meter.refused), None)
-    if refused in (401, 403):
-        return Unreachable(
-            f"{endpoint} refused the credentials (HTTP {refused})",
-            remedy="Name the header by --header-from NAME=VARIABLE or --bearer-from VARIABLE.",
-        )
+    if refused is not None and refused.status in _MEANT:
+        return _refusal(endpoint, refused)
     for one in causes:
         if isinstance(one, TimeoutError) or (isinstance(one, MCPError) and one.error.code == -32001):
             return TookTooLong(
                 f"{endpoint} did not answer within {bounds.request_seconds:g} seconds", remedy=remedy
             )
+        if isinstance(one, httpx2.ConnectTimeout):
+            return TookTooLong(f"{endpoint} took no connection within {bounds.request_seconds:g} seconds")
         if isinstance(one, httpx2.ConnectError):
-            return Unreachable(
-                f"could not connect to {endpoint} in {bounds.attempts} attempts",
-                remedy="Is the server running, and is that its address?",
-            )
+            return _no_connection(endpoint, str(one), bounds)
         if isinstance(one, httpx2.TransportError):
             return Unreachable(f"the connection to {endpoint} failed: {one}", remedy=remedy)
-    if refused:
-        return Unreachable(f"{endpoint} answered with HTTP {refused}", remedy="Is this its MCP address?")
+    if refused is not None:
+        return _refusal(endpoint, refused)
     for one in causes:
         if isinstance(one, MCPError):
             gone = "onnection closed" in one.error.message
             said_what = (
-                "ended before it answered" if gone else f"answered with an error: {one.error.message[:300]}"
+                f"ended before it answered{_ended(noise)}"
+                if gone
+                else f"answered with an error: {one.error.message[:300]}"
             )
             return (Unreachable if gone else Misbehaved)(f"{endpoint} {said_what}", remedy=remedy)
         if isinstance(one, ValidationError):
             return Misbehaved(f"{endpoint} answered with what is no MCP message", remedy=remedy)
+        if isinstance(one, UnicodeDecodeError):
+            return Misbehaved(f"{endpoint} answered with bytes that are no UTF-8", remedy=remedy)
         if isinstance(one, RuntimeError | anyio.ClosedResourceError | anyio.BrokenResourceError):
             return Unreachable(f"{endpoint} ended the connection", remedy=remedy)
     return None
+
+
+_MEANT = {401, 403, 405, 429, 503}
+
+
+def _refusal(endpoint: Endpoint, refused: Refused) -> ShelfError:
+    """Say in words how a server refused, and what may help."""
+    told = f"HTTP {refused.status}"
+    if refused.status in (401, 403):
+        asks = f"; it asks for {refused.challenge}" if refused.challenge else ""
+        return Unreachable(
+            f"{endpoint} refused the credentials ({told}){asks}",
+            remedy="Name the header by --header-from NAME=VARIABLE or --bearer-from VARIABLE.",
+        )
+    if refused.status == 405:
+        return Unreachable(
+            f"{endpoint} takes no requests of Streamable HTTP ({told})",
+            remedy="If it speaks the older event-stream transport, try --event-stream.",
+        )
+    if refused.status in (429, 503):
+        when = f"after {refused.retry_after}" if refused.retry_after else "later"
+        return Unreachable(f"{endpoint} cannot answer now ({told})", remedy=f"Try again {when}.")
+    return Unreachable(f"{endpoint} answered with {told}", remedy="Is this its MCP address?")
+
+
+def _no_connection(endpoint: Endpoint, said: str, bounds: Bounds) -> ShelfError:
+    """Say why there is no connection, by what the system said of it."""
+    if "CERTIFICATE" in said.upper():
+        return Unreachable(
+            f"the certificate of {endpoint} is not trusted: {said[:200]}",
+            remedy="Name the issuer's certificate by SSL_CERT_FILE, or have the server's renewed.",
+        )
+    if any(words in said for words in _NAMES):
+        return Unreachable(f"the host of {endpoint} is not known by name", remedy="Is the name right?")
+    return Unreachable(
+        f"could not connect to {endpoint} in {bounds.attempts} attempts",
+        remedy="Is the server running, and is that its address?",
+    )
+
+
+_NAMES = ("Name or service not known", "name resolution", "nodename nor servname", "No address associated")
+
+
+def _ended(noise: Noise) -> str:
+    return f" (exit code {noise.exit_code})" if noise.exit_code is not None else ""
 
 
 def _leaves(raised: BaseException) -> list[BaseException]:
