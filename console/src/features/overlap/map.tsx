@@ -90,6 +90,7 @@ function Drawing({ map }: { map: OverlapMap }) {
   );
   const linked = useMemo(() => new Set(map.edges.flatMap((one) => [one.a, one.b])), [map]);
   const labels = useMemo(() => centres(map.points, places), [map, places]);
+  const drawn = useMemo(() => (map.level === "items" ? map.edges : strongest(map.edges)), [map]);
   const shown = (one: Point) => named(one).toLowerCase().includes(words);
   const small = map.points.length > 400 ? 4 : 6;
   const radius = (one: Point) =>
@@ -124,6 +125,9 @@ function Drawing({ map }: { map: OverlapMap }) {
             {plural(map.points.length, NOUNS[map.level])};{" "}
             {plural(map.edges.filter((one) => one.same_job).length, "pair")} with the same job,{" "}
             {map.edges.filter((one) => !one.same_job).length} near
+            {drawn.length < map.edges.length
+              ? "; the strongest lines of each are drawn, the table counts all"
+              : null}
           </span>
         )}
       </p>
@@ -145,14 +149,14 @@ function Drawing({ map }: { map: OverlapMap }) {
             <text
               key={one.server}
               x={one.x}
-              y={one.y}
+              y={map.level === "items" ? one.y : one.y - small - 12}
               textAnchor="middle"
               className="pointer-events-none fill-soft stroke-sheet stroke-[5px] font-serif text-[13px] [paint-order:stroke]"
             >
               {one.server}
             </text>
           ))}
-          {map.edges.map((one) => {
+          {drawn.map((one) => {
             const [a, b] = [places[one.a], places[one.b]];
             const [from, to] = [map.points[one.a], map.points[one.b]];
             if (!a || !b || !from || !to) return null;
@@ -164,7 +168,9 @@ function Drawing({ map }: { map: OverlapMap }) {
                 x2={b.x}
                 y2={b.y}
                 stroke={one.same_job ? "var(--amber)" : "var(--slate)"}
-                strokeWidth={(one.same_job ? 5 : 1.5) * (map.level === "items" ? 1 : one.score)}
+                strokeWidth={
+                  map.level === "items" ? (one.same_job ? 5 : 1.5) : Math.max(1, 5 * one.score ** 2)
+                }
                 strokeDasharray={one.ruled ? "4 4" : undefined}
                 opacity={shown(from) || shown(to) ? 0.9 : 0.12}
               />
@@ -271,6 +277,21 @@ function Twin({ map, shown }: { map: OverlapMap; shown: (one: Point) => boolean 
       </Scrolling>
     </div>
   );
+}
+
+const STRONGEST = 3;
+
+/** The few edges of each point that count most: all of them would hide one another. */
+function strongest(edges: OverlapMap["edges"]): OverlapMap["edges"] {
+  const taken = new Map<number, number>();
+  return edges
+    .toSorted((one, other) => other.count - one.count)
+    .filter((one) => {
+      const ends = [one.a, one.b].map((end) => taken.get(end) ?? 0);
+      if (Math.min(...ends) >= STRONGEST) return false;
+      for (const end of [one.a, one.b]) taken.set(end, (taken.get(end) ?? 0) + 1);
+      return true;
+    });
 }
 
 /** Where the name of each server stands: above the middle of its items, while there are not too many. */

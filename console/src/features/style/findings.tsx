@@ -165,7 +165,8 @@ const FILLS: Record<Level, string> = {
 
 /** A square as large as a count, with the count in it. */
 function Square({ level, count, most }: { level: Level; count: number; most: number }) {
-  const side = Math.max(20, Math.round(LARGEST * Math.sqrt(count / most)));
+  const digits = String(count).length;
+  const side = Math.max(20, 10 * digits + 2, Math.round(LARGEST * Math.sqrt(count / most)));
   return (
     <span
       className={`inline-flex items-center justify-center text-sm font-semibold tabular-nums ${FILLS[level]}`}

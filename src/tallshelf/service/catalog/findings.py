@@ -102,7 +102,9 @@ def places(
         rows = rows.filter(server__team__slug=team)
     if server:
         rows = rows.filter(server__slug=server)
-    if level in LEVELS:
+    if level == LEVELS[0]:
+        rows = rows.filter(rank=0)
+    elif level in LEVELS:
         rows = rows.filter(rank__lte=LEVELS.index(level))
     return rows.select_related("server__team", "server__current")
 

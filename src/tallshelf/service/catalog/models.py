@@ -231,7 +231,10 @@ class StoredFinding(models.Model):
 
     class Meta:
         constraints: ClassVar = [models.UniqueConstraint(fields=["under", "key"], name="one_finding_a_key")]
-        indexes: ClassVar = [models.Index(fields=["under", "rule", "key"], name="findings_of_a_rule")]
+        indexes: ClassVar = [
+            models.Index(fields=["under", "rule", "key"], name="findings_of_a_rule"),
+            models.Index(fields=["under", "rank", "key"], name="findings_of_a_level"),
+        ]
 
 
 class FindingCount(models.Model):

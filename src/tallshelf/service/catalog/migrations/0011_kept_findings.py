@@ -65,7 +65,7 @@ class Migration(migrations.Migration):
                 ('server', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='catalog.server')),
             ],
             options={
-                'indexes': [models.Index(fields=['under', 'rule', 'key'], name='findings_of_a_rule')],
+                'indexes': [models.Index(fields=['under', 'rule', 'key'], name='findings_of_a_rule'), models.Index(fields=['under', 'rank', 'key'], name='findings_of_a_level')],
                 'constraints': [models.UniqueConstraint(fields=('under', 'key'), name='one_finding_a_key')],
             },
         ),
