@@ -54,6 +54,7 @@ screenshots: $(DONE)/python $(DONE)/console $(DONE)/chromium
 
 bench: $(DONE)/python
 	$(BIN)/python bench/help_time.py
+	$(BIN)/python bench/commands.py
 	$(BIN)/python bench/server_list.py
 	$(BIN)/python bench/search.py
 	$(BIN)/python bench/compare.py
@@ -63,6 +64,7 @@ bench: $(DONE)/python
 	$(BIN)/python bench/requests_queue.py
 	$(BIN)/python bench/entitled.py
 	$(BIN)/python bench/hostile.py
+	$(BIN)/python bench/scale.py
 
 size: $(DONE)/console
 	@$(PYTHON) bench/size.py

@@ -20,7 +20,6 @@ if TYPE_CHECKING:
         life_document,
         lint_document,
         mix_up_document,
-        outline_document,
         overlap_document,
         overlaps_document,
         overlaps_from,
@@ -36,10 +35,11 @@ if TYPE_CHECKING:
         escape_markdown,
         lint_markdown,
     )
+    from tallshelf.core.reports.outlined import outline_document, outline_text
     from tallshelf.core.reports.overlap_text import overlaps_text
     from tallshelf.core.reports.paint import ANSI, PLAIN, Paint
     from tallshelf.core.reports.style_text import lint_text
-    from tallshelf.core.reports.text import assessment_text, outline_text, stand_in_text
+    from tallshelf.core.reports.text import assessment_text, stand_in_text
 
 __all__ = [
     "ANSI",
@@ -85,17 +85,18 @@ _NAMES = {
     "documents": """
         assessment_document change_document change_from changes_summary comparison_document
         effect_document finding_document finding_from life_document lint_document mix_up_document
-        outline_document overlap_document overlaps_document overlaps_from rule_document
+        overlap_document overlaps_document overlaps_from rule_document
         stand_in_document
     """,
     "exchange": "lint_junit lint_sarif",
     "last_look": "moved_between",
     "lines": "escape table wrap",
     "markdown": "assessment_markdown comparison_markdown escape_markdown lint_markdown",
+    "outlined": "outline_document outline_text",
     "overlap_text": "overlaps_text",
     "paint": "ANSI PLAIN Paint",
     "style_text": "lint_text",
-    "text": "assessment_text outline_text stand_in_text",
+    "text": "assessment_text stand_in_text",
 }
 _HOME = {name: module for module, names in _NAMES.items() for name in names.split()}
 

@@ -17,7 +17,6 @@ from tallshelf.core.changes import (
 )
 from tallshelf.core.compat import StandIn, Witness
 from tallshelf.core.overlap import MixUp, Overlap, Side, Signal
-from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
 from tallshelf.core.style import Finding, Rule, StyleEffect
 
 
@@ -303,39 +302,6 @@ def overlaps_from(document: Mapping[str, Any]) -> tuple[list[Overlap], list[MixU
 def _side_from(document: Mapping[str, Any]) -> Side:
     source = document.get("server") or document.get("file") or ""
     return Side(source, document["item"], document["digest"], document["basis"], document.get("since", ""))
-
-
-def outline_document(outline: Outline) -> dict[str, Any]:
-    """Return an outline as a ``tallshelf.outline/1`` document."""
-    return {
-        "format": "tallshelf.outline/1",
-        "server": outline.server,
-        "instructions": outline.instructions,
-        "tokens": outline.tokens,
-        "token_method": TOKEN_METHOD,
-        "items": [
-            {
-                "item": item.identity,
-                "name": item.name,
-                "kind": item.kind,
-                "description": item.description,
-                "tokens": item.tokens,
-                "parameters": [_line(line) for line in item.parameters],
-                "results": [_line(line) for line in item.results],
-            }
-            for item in outline.items
-        ],
-    }
-
-
-def _line(line: Line) -> dict[str, Any]:
-    return {
-        "name": line.name,
-        "type": line.type,
-        "required": line.required,
-        "description": line.description,
-        "pointer": line.pointer,
-    }
 
 
 def assessment_document(assessment: Assessment) -> dict[str, Any]:

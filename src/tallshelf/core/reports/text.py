@@ -9,7 +9,6 @@ from tallshelf.core.reports.lines import by_item, colour_of, count, escape, wrap
 from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.paint import PLAIN, Paint
 from tallshelf.core.reports.style_text import finding_lines, findings_summary
-from tallshelf.core.snapshot import TOKEN_METHOD, Line, Outline
 
 _MARKS = {"breaking": "◆", "undecided": "○", "ignored": "▲̸"}
 _SHOWN = {
@@ -17,44 +16,6 @@ _SHOWN = {
     ("breaking", "output"): "The second may answer this, the first never:",
     ("ignored", "input"): "The first reads all of this, and the second does not:",
 }
-
-
-def outline_text(outline: Outline, paint: Paint = PLAIN) -> str:
-    """Return what the model will see, for people."""
-    name = escape(outline.server) or "(a server that does not name itself)"
-    lines = [
-        f"{paint.bold(name)}: {count(len(outline.items), 'item')}, about {outline.tokens:,} tokens",
-        paint.dim(f"({TOKEN_METHOD})"),
-    ]
-    if outline.instructions:
-        lines += ["", wrap(outline.instructions, "  ")]
-    for item in outline.items:
-        lines += [
-            "",
-            f"{paint.bold(escape(item.name))}  {paint.dim(f'{item.kind}, about {item.tokens:,} tokens')}",
-        ]
-        lines.append(wrap(item.description, "  ") if item.description else paint.amber("  (no description)"))
-        lines += _members(item.parameters, "  ", paint)
-        if item.results:
-            lines += ["  returns", *_members(item.results, "    ", paint)]
-    return "\n".join(lines)
-
-
-def _members(members: tuple[Line, ...], indent: str, paint: Paint) -> list[str]:
-    name_width = max((len(escape(line.name)) for line in members), default=0)
-    lines = []
-    for line in members:
-        words = escape(line.type) + ("" if line.required else ", optional")
-        head = f"{indent}{escape(line.name).ljust(name_width)}  {words}"
-        if not line.description:
-            lines.append(head)
-            continue
-        margin = max(len(head) + 2, 36)
-        if margin > 60:
-            lines += [head, wrap(line.description, " " * 36)]
-        else:
-            lines.append(wrap(line.description, " " * margin, head.ljust(margin)))
-    return lines
 
 
 def stand_in_text(answer: StandIn, a: str, b: str, paint: Paint = PLAIN) -> str:
