@@ -15,9 +15,10 @@ test: check $(DONE)/chromium
 	cd console && npm run --silent test
 	$(BIN)/pytest -n 2
 
-# The kill and load tests whole: 300 acts under kills, 64 readers and 8 writers, 200 requests an endpoint.
+# The kill and load tests whole: 300 acts under kills, 64 readers and 8 writers, 200 requests an endpoint; slow peers,
+# a full disk, a restore.
 soak: $(DONE)/python $(DONE)/console
-	TALLSHELF_SOAK=1 $(BIN)/pytest -q tests/e2e/test_killed.py tests/e2e/test_under_load.py tests/e2e/test_any_request.py
+	TALLSHELF_SOAK=1 $(BIN)/pytest -q tests/e2e/test_killed.py tests/e2e/test_under_load.py tests/e2e/test_any_request.py tests/e2e/test_slow_peers.py tests/e2e/test_full_disk.py tests/e2e/test_restoring.py
 
 # Do the tests bite? Mutants of what decides, and which of them no test finds. About half an hour.
 SEED ?= 7

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import dataclasses
+import shutil
 import sqlite3
 from contextlib import contextmanager
 
@@ -103,11 +105,16 @@ def test_where_calls_cannot_be_counted_they_are_made_and_signing_in_is_refused(a
     assert (status, "disk of the data directory is full" in problem["detail"]) == (503, True)
 
 
-def test_ready_says_why_nothing_can_be_written(db, tmp_path, monkeypatch):
+def test_ready_says_why_nothing_can_be_written(db, settings, tmp_path, monkeypatch):
     assert unwritten.why_not_writable() == ""
     monkeypatch.setitem(connection.settings_dict, "NAME", tmp_path / "gone.sqlite3")
     assert "gone from the data directory" in unwritten.why_not_writable()
     with pytest.raises(Unavailable, match="gone from the data directory"):
         unwritten.refuse_if_gone()
+    monkeypatch.undo()
+    monkeypatch.setattr(settings, "CONFIG", dataclasses.replace(settings.CONFIG, data=tmp_path / "no-such"))
+    monkeypatch.setattr(unwritten.shutil, "disk_usage", lambda _: shutil._ntuple_diskusage(1, 0, 1 << 40))
+    assert "cannot be written: No such file or directory" in unwritten.why_not_writable()
+    monkeypatch.undo()
     monkeypatch.setattr(unwritten, "LEAST_FREE_BYTES", 1 << 60)
     assert "the disk of the data directory is full" in unwritten.why_not_writable()

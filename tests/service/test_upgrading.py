@@ -96,3 +96,21 @@ def test_without_its_key_an_older_backup_is_keyed_by_hand_only(data):
     assert "key-ledger" in data.admin("verify-ledger", code=1)
     assert "keyed from here on" in data.admin("key-ledger")
     assert "Everybody was entitled" in data.admin("verify-ledger")
+
+
+def test_what_is_kept_for_pages_is_there_after_an_upgrade(data):
+    said = data.python(
+        "from tallshelf.run.scenario.player import actor\n"
+        "from tallshelf.service.catalog import findings\n"
+        "from tallshelf.service.catalog.models import FoundOverlap, Server\n"
+        "from tallshelf.service.catalog.overlap import worklist\n"
+        "from tallshelf.service.review.models import Request\n"
+        "ines = actor('ines')\n"
+        "rows = worklist.rows_of(ines, list(worklist.work_list(ines)) + list(worklist.work_list(ines, within=True)))\n"
+        "print(FoundOverlap.objects.count(), sum(len(one['overlaps']) for one in rows))\n"
+        "print(findings.places(ines).count() > 0)\n"
+        "print(Server.objects.filter(changed_at='').count(), Request.objects.filter(changed_at='').count())\n"
+    )
+    overlaps, placed, changed = said.splitlines()
+    assert len(set(overlaps.split())) == 1
+    assert (placed, changed) == ("True", "0 0")

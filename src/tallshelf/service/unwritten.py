@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import logging
+import os
 import shutil
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 
 from django.conf import settings
@@ -64,12 +66,20 @@ def write_if_it_can(write: Callable[[], object]) -> None:
 
 
 def why_not_writable() -> str:
-    """Return why the database cannot be written now, or nothing; it writes nothing itself."""
+    """Return why the database cannot be written now, or nothing; it tries by a small file of its own beside it."""
     free = shutil.disk_usage(settings.CONFIG.data).free
     if free < LEAST_FREE_BYTES:
         return f"the disk of the data directory is full: {free:,} bytes are free"
     if _is_gone():
         return "the database is gone from the data directory"
+    probe = Path(settings.CONFIG.data) / f"probe-{os.getpid()}"
+    try:
+        probe.write_bytes(bytes(4096))
+    except OSError as fault:
+        return f"the data directory cannot be written: {fault.strerror}"
+    finally:
+        with suppress(OSError):
+            probe.unlink(missing_ok=True)
     connection.ensure_connection()
     connection.connection.execute(f"PRAGMA busy_timeout = {_ASKED_MS}")
     try:
