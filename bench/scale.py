@@ -246,7 +246,7 @@ def _fill(servers: int) -> None:
     overlap.compare_all()
     findings.ask_if_moved()
     findings.judge_all(type("Alone", (), {"progress": lambda *_: None})())
-    for number in range(max(servers // 20, 3)):
+    for number in range(max(servers // 20, 50)):
         slug = f"asked-{number}"
         catalog.enrol_server(actor("tomas"), slug, title=slug, team="berths", contact="c")
         document = {"format": "tallshelf.snapshot/1", "server": {}, "tools": unique[:3]}
