@@ -105,7 +105,7 @@ function Groups({ groups, more, me }: { groups: OverlapGroup[]; more: boolean; m
           onSearch={(text) => write({ words: text, page: null })}
         />
       </fieldset>
-      {groups.length === 0 && !read("state") ? (
+      {groups.length === 0 && !read("state") && !team && !words ? (
         <Empty>No overlap waits for a ruling.</Empty>
       ) : shown.length === 0 ? (
         <NoMatches />
