@@ -66,7 +66,7 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
-            "init_command": "PRAGMA journal_mode=wal; PRAGMA synchronous=normal; PRAGMA foreign_keys=on;",
+            "init_command": "PRAGMA journal_mode=wal; PRAGMA synchronous=full; PRAGMA foreign_keys=on;",
         },
     }
 }

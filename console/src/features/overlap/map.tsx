@@ -92,17 +92,27 @@ function Drawing({ map }: { map: OverlapMap }) {
   const labels = useMemo(() => centres(map.points, places), [map, places]);
   const drawn = useMemo(() => (map.level === "items" ? map.edges : strongest(map.edges)), [map]);
   const shown = (one: Point) => named(one).toLowerCase().includes(words);
+  const teamsThere = useQuery(queries.teams());
   const small = map.points.length > 400 ? 4 : 6;
   const radius = (one: Point) =>
     map.level === "items" ? small : small + 14 * Math.sqrt(one.size / Math.max(1, most));
   const near = at === null ? undefined : map.points[at];
   return (
     <>
-      <div className="mb-3 grid max-w-2xl gap-4 sm:grid-cols-2">
+      <div className="mb-3 grid max-w-3xl gap-4 sm:grid-cols-3">
         <SearchField
           label="Server or item"
           value={read("words")}
           onSearch={(text) => write({ words: text })}
+        />
+        <Select
+          label="Team"
+          choices={[
+            ["", "all"],
+            ...(teamsThere.data ?? []).map((one) => [one.slug, one.title] as const),
+          ]}
+          value={read("team")}
+          onChange={(event) => write({ team: event.target.value, server: null }, "push")}
         />
         <Select
           label="Size"
