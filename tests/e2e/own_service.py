@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import subprocess
@@ -48,12 +49,26 @@ class OwnService:
         return done.stdout
 
     def set_up(self) -> None:
-        self.run("admin", "init", "--steward", "pell")
-        self.run("admin", "add-team", "berths", "--title", "Berths")
+        """Run the commands of the README, in one process: each by itself takes a second to start."""
+        commands = [["init", "--steward", "pell"], ["add-team", "berths", "--title", "Berths"]]
         for username, role, more, scopes in _PEOPLE:
-            self.run("admin", "add-user", username, "--name", username.title(), "--role", role, *more)
-            wanted = [word for scope in scopes for word in ("--scope", scope)]
-            self.tokens[username] = self.run("admin", "token", username, *wanted).split()[-1]
+            commands.append(["add-user", username, "--name", username.title(), "--role", role, *more])
+            commands.append(["token", username, *(word for one in scopes for word in ("--scope", one))])
+        program = (
+            "import json, sys\nfrom tallshelf.run.main import main\n"
+            "sys.exit(max(main(['admin', *words]) for words in json.loads(sys.argv[1])))"
+        )
+        done = subprocess.run(
+            [sys.executable, "-c", program, json.dumps(commands)],
+            env=self._environment(),
+            capture_output=True,
+            text=True,
+            timeout=120,
+            check=False,
+        )
+        assert done.returncode == 0, (done.stdout, done.stderr)
+        secrets = [line for line in done.stdout.splitlines() if line.startswith("tls_")]
+        self.tokens = dict(zip((username for username, *_ in _PEOPLE), secrets, strict=True))
 
     def start(self) -> None:
         self.process = subprocess.Popen(

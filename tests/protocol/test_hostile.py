@@ -14,11 +14,12 @@ import threading
 import time
 from pathlib import Path
 
+import httpcore2
 import httpx2
 import pytest
 
 from tallshelf.core.errors import Denied, Misbehaved, ShelfError, Unreachable
-from tallshelf.protocol import AddressPolicy, Bounds, HttpEndpoint, StdioEndpoint, capture
+from tallshelf.protocol import AddressPolicy, Bounds, HttpEndpoint, StdioEndpoint, _http, capture
 from tallshelf.protocol._http import http_client
 from tallshelf.protocol._raw import RawAnswers
 
@@ -105,6 +106,13 @@ def test_a_guard_that_cannot_be_put_in_refuses(monkeypatch, peer):
     monkeypatch.setattr(httpx2.AsyncHTTPTransport, "__init__", lambda *_, **__: None)
     with pytest.raises(Denied, match="addresses cannot be guarded"):
         http_client(HttpEndpoint(peer, policy=policy), BOUNDS, [])
+
+
+def test_a_connection_that_the_guard_never_saw_is_refused(monkeypatch, peer):
+    policy = AddressPolicy(frozenset({peer}), ("127.0.0.0/8",))
+    monkeypatch.setattr(_http._GuardedBackend, "connect_tcp", httpcore2.AnyIOBackend().connect_tcp)
+    with pytest.raises(Denied, match="cannot be told whom"):
+        capture(HttpEndpoint(f"{peer}/mcp", policy=policy), bounds=BOUNDS)
 
 
 def test_a_line_that_names_a_key_twice_is_refused():

@@ -75,6 +75,7 @@ class _GuardedBackend(httpcore2.AsyncNetworkBackend):
         self._inner = httpcore2.AnyIOBackend()
         self._policy = policy
         self._fault = fault
+        self.hosts: set[str] = set()
 
     async def connect_tcp(
         self,
@@ -91,6 +92,7 @@ class _GuardedBackend(httpcore2.AsyncNetworkBackend):
             self._fault.append(denied)
             await stream.aclose()
             raise httpcore2.ConnectError(str(denied)) from None
+        self.hosts.add(host)
         return stream
 
     async def sleep(self, seconds: float) -> None:
@@ -108,20 +110,20 @@ class _Transport(httpx2.AsyncHTTPTransport):
         self._policy = policy
         self._fault = fault
         self._attempts = bounds.attempts
-        if policy is not None:
+        self._guard = None if policy is None else _GuardedBackend(policy, fault)
+        if self._guard is not None:
             # httpx offers no setting for the network backend; its pool is where httpcore takes it.
             if not isinstance(getattr(self, "_pool", None), httpcore2.AsyncConnectionPool):
                 raise Denied(
                     "this version of httpx2 keeps its connections elsewhere: addresses cannot be guarded"
                 )
             self._pool = httpcore2.AsyncConnectionPool(
-                ssl_context=ssl.create_default_context(), network_backend=_GuardedBackend(policy, fault)
+                ssl_context=ssl.create_default_context(), network_backend=self._guard
             )
 
     async def handle_async_request(self, request: httpx2.Request) -> httpx2.Response:
         response = await self._first(request)
-        if self._policy is not None:
-            self._look_at_address(request, response)
+        self._refuse_unguarded(request)
         encoding = response.headers.get("content-encoding", "identity").strip().lower()
         if encoding not in ("", "identity"):
             self._fault.append(Misbehaved(f"{request.url} answered in the encoding {encoding[:20]}, unasked"))
@@ -156,18 +158,11 @@ class _Transport(httpx2.AsyncHTTPTransport):
                 self._attempts = 0
                 return response
 
-    def _look_at_address(self, request: httpx2.Request, response: httpx2.Response) -> None:
-        """Look once more whom an answer came from, by what httpx itself tells; where it tells nothing, refuse."""
-        stream = response.extensions.get("network_stream")
-        address = stream.get_extra_info("server_addr") if stream is not None else None
-        if not address or self._policy is None:
+    def _refuse_unguarded(self, request: httpx2.Request) -> None:
+        """Refuse an answer that came by a connection which our backend never saw."""
+        if self._guard is not None and request.url.host not in self._guard.hosts:
             self._fault.append(Denied(f"it cannot be told whom {request.url} was answered by"))
-            raise httpx2.ConnectError("an unknown address")
-        try:
-            self._policy.check_address(request.url.host, address[0])
-        except ShelfError as denied:
-            self._fault.append(denied)
-            raise httpx2.ConnectError(str(denied)) from None
+            raise httpx2.ConnectError("an unguarded connection")
 
 
 async def _ask(
