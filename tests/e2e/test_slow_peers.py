@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import resource
 import signal
 import socket
@@ -42,6 +43,33 @@ def slow_peers(service):
     return found
 
 
+def stalled_readers(service):
+    """Ask for far more than a connection holds, and take none of it."""
+    page = httpx.get(service.url).text
+    script = re.search(r"/static/console/assets/index-[\w-]+\.js", page)[0]
+    found = []
+    for _ in range(10):
+        peer = socket.socket()
+        peer.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 4096)
+        peer.connect(("127.0.0.1", service.port))
+        peer.sendall(f"GET {script} HTTP/1.1\r\nHost: x\r\n\r\n".encode() * 30)
+        found.append(peer)
+    return found
+
+
+def is_cut(peer):
+    """Whether the service ended a connection before all was taken from it."""
+    until = time.monotonic() + 40
+    while time.monotonic() < until:
+        try:
+            peer.sendall(b" ")
+        except OSError:
+            peer.close()
+            return True
+        time.sleep(0.2)
+    return False
+
+
 def answered(peer):
     """Return the status with which a slow peer was sent away; 0 where its connection was just ended."""
     try:
@@ -71,6 +99,7 @@ def test_slow_peers_are_sent_away_while_others_are_served_and_it_stops_when_told
     threads = [threading.Thread(target=honest, name=f"peer-{number}") for number in range(HONEST)]
     for one in threads:
         one.start()
+    readers = stalled_readers(service)
     peers = slow_peers(service)
     before = len(statuses)
     sent_away = [answered(one) for one in peers]
@@ -81,6 +110,7 @@ def test_slow_peers_are_sent_away_while_others_are_served_and_it_stops_when_told
     assert set(sent_away) == {0, 408}, "the head is cut, the body refused"
     assert set(statuses) <= {200, 201}
     assert during > 20 * HONEST
+    assert all(is_cut(one) for one in readers)
 
     peers = slow_peers(service)
     started = time.monotonic()

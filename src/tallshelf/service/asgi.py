@@ -8,9 +8,9 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tallshelf.service.settings")
 
 from django.conf import settings
 
-from tallshelf.service import directory, scheduler
-from tallshelf.service.front import Django, Front
+from tallshelf.service import directory, listening, scheduler
+from tallshelf.service.front import Django, Front, Limits
 
 directory.share(settings.CONFIG.data)
-application = Front(Django().answer)
+application = Front(Django().answer, at_first=lambda: listening.cut_stalled(Limits.send))
 scheduler.start()

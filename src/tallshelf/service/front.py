@@ -102,7 +102,15 @@ def _is_small_file(response: StreamingHttpResponse) -> bool:
 class Front:
     """The ASGI application (version 3) that a production server runs."""
 
-    def __init__(self, answer: Callable[[Scope, bytes], Answer], limits: Limits = Limits()) -> None:
+    def __init__(
+        self,
+        answer: Callable[[Scope, bytes], Answer],
+        limits: Limits = Limits(),
+        *,
+        at_first: Callable[[], object] | None = None,
+    ) -> None:
+        """``at_first`` is called once, at the first request: the server listens then."""
+        self._at_first = at_first
         self._answer = answer
         self._limits = limits
         self._held = 0
@@ -115,6 +123,9 @@ class Front:
         if scope["type"] == "lifespan":
             await _live(receive, send)
             return
+        if self._at_first is not None:
+            self._at_first()
+            self._at_first = None
         if scope["path"] == "/health/live":
             await self._send(_json(200, {"live": True}), scope, send)
             return
