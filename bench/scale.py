@@ -18,7 +18,6 @@ import sys
 import tempfile
 import time
 from pathlib import Path
-from typing import Any
 
 _TOOLS, _RELEASES, _ROUNDS = 20, 3, 25
 _PATHS = (
@@ -80,6 +79,8 @@ def main() -> None:
         migrate()
         _fill(args.fill) if args.fill else _measure()
         return
+    if args.servers < 100:
+        parser.error("a catalog of at least 100 servers is to be compared with one of 60")
     found = {}
     for size in (max(args.servers // 100, 60), args.servers):
         with tempfile.TemporaryDirectory() as scratch:
@@ -104,11 +105,13 @@ def _measure() -> None:
     from tallshelf.service.catalog.models import SearchEntry
 
     tool = SearchEntry.objects.filter(server__slug="server-7", kind="tool").values_list("name", flat=True)[0]
+    from server_list import with_plain_list
+
     headers = _token()
     from django.test import Client
     from django.test.utils import override_settings
 
-    with override_settings(ALLOWED_HOSTS=["testserver"], ROOT_URLCONF=_urls()):
+    with override_settings(ALLOWED_HOSTS=["testserver"], ROOT_URLCONF=with_plain_list()):
         client = Client(headers=headers)
         for path in ("/plain?limit=50", *(f"/api/v1/{one}" for one in _PATHS)):
             path = path.format(tool=tool)
@@ -122,31 +125,6 @@ def _measure() -> None:
             print(path.replace(tool, "…"), statistics.median(taken), taken[int(len(taken) * 0.99)])
     print("submission of a 50-tool release", *_submission())
     print("memory of the worker", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, 0)
-
-
-def _urls() -> Any:
-    from django.urls import include, path
-    from rest_framework import generics, serializers
-    from rest_framework.pagination import LimitOffsetPagination
-
-    from tallshelf.service.catalog.models import Server
-
-    class Row(serializers.ModelSerializer[Server]):
-        class Meta:
-            model = Server
-            fields = "__all__"
-
-    class Pages(LimitOffsetPagination):
-        default_limit = 50
-
-    class Plain(generics.ListAPIView[Server]):
-        queryset = Server.objects.order_by("slug")
-        serializer_class = Row
-        pagination_class = Pages
-
-    urls: Any = type("urls", (), {})()
-    urls.urlpatterns = [path("plain", Plain.as_view()), path("", include("tallshelf.service.urls"))]
-    return urls
 
 
 def _submission() -> tuple[float, float]:

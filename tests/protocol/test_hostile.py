@@ -18,7 +18,7 @@ import httpcore2
 import httpx2
 import pytest
 
-from tallshelf.core.errors import Denied, Misbehaved, ShelfError, Unreachable
+from tallshelf.core.errors import Denied, Misbehaved, ShelfError
 from tallshelf.protocol import AddressPolicy, Bounds, HttpEndpoint, StdioEndpoint, _http, capture
 from tallshelf.protocol._http import http_client
 from tallshelf.protocol._raw import RawAnswers
@@ -90,14 +90,16 @@ def test_what_it_answers_is_refused_by_its_raw_bytes(peer, path, words, guarded)
     assert set(Peer.seen) <= {"POST identity", "GET"}, "no HEAD, and no encoding asked for"
 
 
-def test_an_event_is_looked_at_however_it_is_cut():
-    event = b'event: x\r\ndata: {"a":\r\ndata: 1, "b": {"c": 1, "c": 2}}\r\n\r\n'
+@pytest.mark.parametrize("end", [b"\r\n", b"\n", b"\r"])
+def test_an_event_is_looked_at_however_it_is_cut_and_its_lines_end(end):
+    event = b'event: x\r\ndata: {"a":\r\ndata: 1, "b": {"c": 1, "c": 2}}\r\n\r\n'.replace(b"\r\n", end)
     for cut in range(1, len(event)):
         fault: list[ShelfError] = []
-        answers = RawAnswers("text/event-stream; charset=utf-8", fault)
+        answers = RawAnswers("Text/Event-Stream; charset=utf-8", fault)
         with pytest.raises(Misbehaved, match="'c' twice"):
-            for piece in (event[:cut], event[cut:], b"\n"):
+            for piece in (event[:cut], event[cut:]):
                 answers.add(piece)
+            answers.end()
         assert fault
 
 
@@ -137,16 +139,50 @@ def sleeper(marker, more):
     return f"import subprocess, sys, time\nsubprocess.Popen({child}, {more})\n"
 
 
+ALONE = """
+import sys
+from tallshelf.core.errors import ShelfError
+from tallshelf.protocol import Bounds, StdioEndpoint, capture
+try:
+    capture(StdioEndpoint(sys.executable, ("-c", sys.argv[1])), bounds=Bounds(request_seconds=1, total_seconds=2))
+except ShelfError:
+    sys.exit(7)
+"""
+
+
 @pytest.mark.parametrize("more", ["", "start_new_session=True"])
 @pytest.mark.parametrize("stays", [True, False], ids=["the server stays", "the server ends first"])
 def test_what_a_server_started_ends_with_the_session(more, stays):
     marker = f"sleeper-{os.getpid()}-{len(more)}-{stays}"
     script = sleeper(marker, more) + ("time.sleep(90)\n" if stays else "")
-    with pytest.raises((Unreachable, ShelfError)):
-        capture(
-            StdioEndpoint(sys.executable, ("-c", script)), bounds=Bounds(request_seconds=1, total_seconds=2)
-        )
+    done = subprocess.run([sys.executable, "-c", ALONE, script], timeout=60, check=False)
+    assert done.returncode == 7
     assert gone(marker)
+
+
+def test_a_program_that_does_other_things_keeps_its_own_children():
+    own, stop = [], threading.Event()
+
+    def start_others():
+        while not stop.wait(0.2):
+            own.append(subprocess.Popen([sys.executable, "-c", "import time; time.sleep(60)"]))
+
+    beside = threading.Thread(target=start_others)
+    beside.start()
+    try:
+        with pytest.raises(ShelfError):
+            capture(
+                StdioEndpoint(sys.executable, ("-c", "import time; time.sleep(60)")),
+                bounds=Bounds(request_seconds=1, total_seconds=1),
+            )
+    finally:
+        stop.set()
+        beside.join()
+        alive = [one.poll() is None for one in own]
+        for one in own:
+            one.kill()
+            one.wait()
+    assert len(own) > 2 and all(alive)
 
 
 @pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGHUP, signal.SIGINT])

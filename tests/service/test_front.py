@@ -5,13 +5,15 @@ from __future__ import annotations
 import asyncio
 import json
 import threading
+from dataclasses import replace
 
 import pytest
 from django.http import StreamingHttpResponse
 
 from tallshelf.service.front import Answer, Django, Front, Limits
 
-QUICK = Limits(idle=0.2, body=0.3, send=0.4, most_body=1000, most_held=2500, most_waiting=2, streams=1)
+QUICK = Limits(idle=0.2, body=0.3, send=20, most_body=1000, most_held=2500, most_waiting=2, streams=1)
+IMPATIENT = replace(QUICK, send=0.4)
 FINE = Answer(200, [(b"content-type", b"text/plain")], b"fine")
 
 
@@ -130,7 +132,7 @@ def test_a_reader_that_takes_nothing_is_cut_and_holds_no_thread():
         return Answer(200, [], b"", StreamingHttpResponse(told()))
 
     slow, quick = Peer(method="GET", takes=False), Peer(method="GET")
-    served(slow, answer=answer)
+    served(slow, answer=answer, limits=IMPATIENT)
     assert (slow.got, ended) == ([], [])
     served(quick, answer=answer)
     assert (quick.status, len(quick.body), ended) == (200, 5000, [True])
@@ -142,7 +144,7 @@ def test_an_answer_in_pieces_beyond_what_is_told_at_once_is_refused():
 
     peers = [Peer(method="GET", takes=False) for _ in range(4)]
     peers.append(Peer(method="GET"))
-    served(*peers, answer=answer)
+    served(*peers, answer=answer, limits=IMPATIENT)
     assert peers[-1].status in (200, 503)
 
 

@@ -170,3 +170,28 @@ def test_places_are_filtered_and_paged_in_the_database(published, api, django_as
         assert ines.get(f"findings/places?{asked}&limit=200")[1]["results"] == wanted, asked
     with django_assert_max_num_queries(9):
         ines.get("findings/places?limit=2")
+
+
+def test_rows_of_a_style_that_never_was_shown_go_with_the_next_act(published):
+    published()
+    rows()
+    StoredFinding.objects.bulk_create(
+        StoredFinding(**{**one, "under": "never shown"})
+        for one in StoredFinding.objects.values(
+            "server_id", "key", "rule", "family", "level", "rank", "mark", "document"
+        )
+    )
+    findings.keep_findings(Server.objects.get(slug="berth-planner"))
+    holds()
+    assert set(StoredFinding.objects.values_list("under", flat=True)) == {ShownFindings.objects.get().under}
+
+
+def test_a_page_says_that_nothing_was_made_yet(published, api, monkeypatch):
+    assert api("ines").get("findings")[1] == {"results": [], "progress": None}
+    ShownFindings.objects.all().delete()
+    published()
+    monkeypatch.setattr(findings, "_AT_ONCE", 0)
+    assert api("ines").get("findings")[1] == {"results": [], "progress": {"done": 0, "total": 1}}
+    work()
+    holds()
+    assert api("ines").get("findings")[1]["progress"] is None

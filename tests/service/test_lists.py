@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import base64
+import json
 from datetime import timedelta
 from urllib.parse import quote
 
@@ -92,6 +94,7 @@ def test_the_ledger_waivers_and_rulings_take_the_same(api, published):
         ("cursor=x", "the cursor cannot be read"),
         ("cursor=W10", "the cursor cannot be read"),
         ("cursor=WyJzbHVnIiwge30sIDFd", "the cursor cannot be read"),
+        ("changed_after=0001-01-01T00:00:00%2B14:00", "no moment with its zone"),
         ("limit=0", "a number from 1 to 200"),
     ],
 )
@@ -114,3 +117,19 @@ def test_a_release_that_comes_changes_its_server_alone(api):
     assert api("tomas").post("servers/berth-planner/releases", submission())[0] == 201
     after = {one["slug"]: one["changed_at"] for one in api("ines").get("servers")[1]["results"]}
     assert {slug for slug in after if after[slug] != before[slug]} == {"berth-planner"}
+
+
+def test_no_cursor_makes_a_list_fail(api):
+    asks = api("ines")
+    odd = [2**70, -(2**70), True, "", "x" * 5000, "\0", "9999-99-99", None, [], 1.5]
+    for path, sorts in (
+        ("servers", ["slug", "changed_at"]),
+        ("waivers", ["-number", "until"]),
+        ("ledger", ["number"]),
+    ):
+        for sort in sorts:
+            for value in odd:
+                cursor = (
+                    base64.urlsafe_b64encode(json.dumps([sort, value, value]).encode()).decode().rstrip("=")
+                )
+                assert asks.get(f"{path}?sort={sort}&cursor={cursor}")[0] in (200, 400), (path, sort, value)

@@ -12,7 +12,7 @@ import httpcore2
 import httpx2
 
 from tallshelf.core.errors import Denied, Misbehaved, ShelfError, Unreachable
-from tallshelf.protocol._raw import RawAnswers
+from tallshelf.protocol._raw import RawAnswers, refuse_twice_named
 from tallshelf.protocol.endpoints import AddressPolicy, Bounds, HttpEndpoint
 
 _FIRST_PAUSE = 0.25
@@ -184,6 +184,7 @@ def ask_json(endpoint: HttpEndpoint, bounds: Bounds, form: Mapping[str, str] | N
     `Misbehaved`.
     """
     answer = anyio.run(_ask, "GET" if form is None else "POST", endpoint, bounds, form)
+    refuse_twice_named(answer.content)
     try:
         found = answer.json()
     except ValueError:

@@ -15,26 +15,43 @@ class RawAnswers:
     """
 
     def __init__(self, kind: str, fault: list[ShelfError]) -> None:
+        kind = kind.lower()
         self._events = kind.startswith("text/event-stream")
         self._looks = self._events or "json" in kind
         self._fault = fault
-        self._pending = b""
+        self._pending: list[bytes] = []  # of a JSON text, or of a line
+        self._data: list[bytes] = []
+        self._return = False
 
     def add(self, chunk: bytes) -> None:
-        """Take in more of an answer."""
-        if not self._looks:
-            return
-        self._pending += chunk
+        """Take in more of an answer, in time that is linear in its length."""
         if self._events:
-            *events, self._pending = self._pending.replace(b"\r\n", b"\n").split(b"\n\n")
-            for one in events:
-                lines = [line[5:].lstrip() for line in one.split(b"\n") if line.startswith(b"data:")]
-                self._look(b"\n".join(lines))
+            # Lines end by CR, LF or both (HTML, 9.2.5); a CR at the end of a chunk may be half of one.
+            if self._return and chunk.startswith(b"\n"):
+                chunk = chunk[1:]
+            self._return = chunk.endswith(b"\r")
+            first, *rest = chunk.replace(b"\r\n", b"\n").replace(b"\r", b"\n").split(b"\n")
+            self._pending.append(first)
+            for line in rest:
+                self._line(b"".join(self._pending))
+                self._pending = [line]
+        elif self._looks:
+            self._pending.append(chunk)
 
     def end(self) -> None:
-        """Look at what came whole."""
-        if self._looks and not self._events:
-            self._look(self._pending)
+        """Look at what came whole, or at the last event."""
+        if self._events:
+            self._line(b"".join(self._pending))
+            self._line(b"")
+        elif self._looks:
+            self._look(b"".join(self._pending))
+
+    def _line(self, line: bytes) -> None:
+        if line.startswith(b"data:"):
+            self._data.append(line[5:].removeprefix(b" "))
+        elif not line and self._data:
+            event, self._data = b"\n".join(self._data), []
+            self._look(event)
 
     def _look(self, text: bytes) -> None:
         try:

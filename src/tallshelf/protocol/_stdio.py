@@ -21,7 +21,7 @@ from mcp_types import jsonrpc_message_adapter
 
 from tallshelf.core.errors import Misbehaved, ShelfError, Unreachable
 from tallshelf.protocol._raw import refuse_twice_named
-from tallshelf.protocol._tree import Tree, adopt_orphans, children
+from tallshelf.protocol._tree import Tree
 from tallshelf.protocol.endpoints import Bounds, StdioEndpoint
 
 _KEPT_STDERR = 8_000
@@ -61,8 +61,7 @@ async def stdio_transport(
     A fault of the stream (a flood) is put into ``fault`` and ends the streams.
     Raises `Unreachable` when the command cannot be started.
     """
-    adopt_orphans()
-    before = children()
+    tree = Tree()
     try:
         process = await anyio.open_process(
             [endpoint.command, *endpoint.args],
@@ -84,7 +83,7 @@ async def stdio_transport(
             group.cancel_scope.cancel()
     finally:
         with anyio.CancelScope(shield=True):
-            await _stop(process, before, noise)
+            await _stop(process, tree, noise)
 
 
 async def _read_stdout(
@@ -145,9 +144,9 @@ async def _write_stdin(process: Process, from_session: Any) -> None:
                 await process.stdin.send(line.encode() + b"\n")
 
 
-async def _stop(process: Process, before: frozenset[int], noise: Noise) -> None:
+async def _stop(process: Process, tree: Tree, noise: Noise) -> None:
     """Close stdin, wait a moment, then end the whole process group, and what left it for a session of its own."""
-    tree = Tree(process.pid, before)
+    tree.note(process.pid)
     if process.stdin:
         with suppress(OSError, anyio.BrokenResourceError, anyio.ClosedResourceError):
             await process.stdin.aclose()
@@ -161,7 +160,7 @@ async def _stop(process: Process, before: frozenset[int], noise: Noise) -> None:
             break
     with suppress(ProcessLookupError, PermissionError):
         os.killpg(process.pid, signal.SIGKILL)
-    tree.end()
+    tree.end(process.pid)
     for stream in (process.stdout, process.stderr):
         if stream:
             with suppress(OSError, anyio.BrokenResourceError, anyio.ClosedResourceError):

@@ -5,44 +5,45 @@ from __future__ import annotations
 import ctypes
 import os
 import signal
+import threading
 from contextlib import suppress
 from pathlib import Path
 
 _PR_SET_CHILD_SUBREAPER = 36
-_live: set[int] = set()
-
-
-def adopt_orphans() -> None:
-    """Let orphans among our descendants become our own children, so that they can be found."""
-    with suppress(OSError, AttributeError):
-        ctypes.CDLL(None).prctl(_PR_SET_CHILD_SUBREAPER, 1, 0, 0, 0)
-
-
-def children() -> frozenset[int]:
-    """Return the processes whose parent we are."""
-    return frozenset(pid for pid, parent in _parents().items() if parent == os.getpid())
 
 
 class Tree:
-    """A server's process with its descendants; ``before`` are children of ours that were there already."""
+    """The processes below a server that is about to be started.
 
-    def __init__(self, pid: int, before: frozenset[int]) -> None:
-        self._pid = pid
-        self._before = before
-        self._found = _descendants({pid})
-        _live.add(pid)
+    Orphans among them become children of ours, but only where this process has one thread: then whatever is a new child
+    of ours is the server's. A program that does other things beside us keeps its own children.
+    """
 
-    def end(self) -> None:
-        """Kill what is left of it: what was below it when it was told to stop, and orphans that became ours since."""
-        _live.discard(self._pid)
-        orphans = children() - self._before - _live
-        left = (self._found | _descendants(set(orphans)) | orphans) - {self._pid}
-        for pid in left:
+    def __init__(self) -> None:
+        self._alone = threading.active_count() == 1
+        self._before = _children()
+        self._below: set[int] = set()
+        if self._alone:
+            with suppress(OSError, AttributeError):
+                ctypes.CDLL(None).prctl(_PR_SET_CHILD_SUBREAPER, 1, 0, 0, 0)
+
+    def note(self, server: int) -> None:
+        """Note what is below the server, before it is told to end and they are no longer."""
+        self._below = _descendants({server})
+
+    def end(self, server: int) -> None:
+        """Kill what is left of it, but for the server itself."""
+        orphans = _children() - self._before - {server} if self._alone else set()
+        for pid in (self._below | orphans | _descendants(orphans)) - {server}:
             with suppress(ProcessLookupError, PermissionError):
                 os.kill(pid, signal.SIGKILL)
-        for pid in orphans - {self._pid}:
+        for pid in orphans:
             with suppress(ChildProcessError):
                 os.waitpid(pid, 0)
+
+
+def _children() -> set[int]:
+    return {pid for pid, parent in _parents().items() if parent == os.getpid()}
 
 
 def _descendants(of: set[int]) -> set[int]:

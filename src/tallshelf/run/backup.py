@@ -12,6 +12,7 @@ from pathlib import Path
 from tallshelf.cli.exits import FINE
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument, Conflict, NotFound
+from tallshelf.core.reports import escape
 from tallshelf.run.service_setup import migrate, prepare
 from tallshelf.service import directory
 
@@ -74,7 +75,7 @@ def restore(data: Path, source: Path, *, lose: bool, io: IO) -> int:
         if found.acts and not lose:
             part.unlink()
             for line in found.told():
-                io.print(f"  {line}")
+                io.print(f"  {escape(line)}")
             raise Conflict(
                 f"{len(found.acts)} acts that are here are not in {source}",
                 remedy="Back up what is here first; then restore with --lose.",

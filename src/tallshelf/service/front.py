@@ -49,7 +49,7 @@ class Limits:
     most_body: int = 8_000_000
     most_held: int = 96_000_000
     readers: int = 4
-    writers: int = 2
+    writers: int = 4
     streams: int = 4
     most_waiting: int = 256
 

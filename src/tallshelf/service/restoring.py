@@ -22,8 +22,8 @@ from django.db import transaction
 from tallshelf.core.errors import LedgerBroken
 from tallshelf.core.ledger.events import Event
 from tallshelf.service.catalog.actions import suspend
-from tallshelf.service.catalog.models import Server
 from tallshelf.service.ledger.actions import record
+from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.actions import SETUP, end_token
 from tallshelf.service.people.models import ConsoleSession, Person, Token
 
@@ -72,13 +72,14 @@ def loss(database: Path, backup: Path) -> Loss:
     with closing(sqlite3.connect(f"{database.absolute().as_uri()}?mode=ro", uri=True)) as found:
         found.execute("ATTACH ? AS backup", (f"{backup.absolute().as_uri()}?immutable=1",))
         (common,) = found.execute(_COMMON).fetchone()
-        standing = set(_rows(found, _STOPPED.format("backup")))
+        standing = {one[:2] for one in _rows(found, _STOPPED.format("backup"))}
+        known = {slug for (slug,) in _rows(found, "SELECT slug FROM backup.catalog_server")}
         return Loss(
             acts=found.execute(_ACTS, (common,)).fetchall(),
             stopped=[
                 one
                 for one in _rows(found, _STOPPED.format("main"))
-                if one[:2] not in {s[:2] for s in standing}
+                if one[0] in known and one[:2] not in standing
             ],
             ended=[name for (name,) in _rows(found, _ENDED)],
             replaced=found.execute(_HEAD.format("main")).fetchone() or (0, ""),
@@ -106,6 +107,10 @@ def finish() -> bool:
     if not path.exists():
         return True
     told = json.loads(path.read_text("utf-8"))
+    number, hash_ = told["replaced"]
+    if told["acts"] and Entry.objects.filter(number=number, hash=hash_).exists():
+        path.unlink()  # it was killed before the database was replaced
+        return True
     try:
         with transaction.atomic():
             _finish(told)
@@ -122,7 +127,7 @@ def _finish(told: dict[str, Any]) -> None:
         end_token(SETUP, token.pk)
     for slug, item, reason, by in told["stopped"]:
         person = Person.objects.filter(username=by).first() or Person.objects.filter(role="steward").first()
-        if person is not None and Server.objects.filter(slug=slug).exists():
+        if person is not None:
             suspend(replace(SETUP, id=person.pk), slug, reason, item)
     (replaced, replaced_hash), (backup, backup_hash) = told["replaced"], told["backup"]
     about = {

@@ -11,9 +11,10 @@ import threading
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from django.db import close_old_connections
+from django.db import OperationalError, close_old_connections
 
 from tallshelf.service import clock
+from tallshelf.service.unwritten import unavailable
 
 if TYPE_CHECKING:
     from tallshelf.service.jobs.actions import Running
@@ -45,6 +46,8 @@ def tick() -> None:
     for work in (notice_purges, _say_how, _ask_for_the_minute, run_due, catch_up):
         try:
             work()
+        except OperationalError as fault:  # a full disk or the like: a line a second will do
+            _log.warning("what is due by the clock waits: %s", unavailable(fault).reason)
         except Exception:
             _log.exception("what is due by the clock failed; it is tried again in a second")
     close_old_connections()

@@ -33,6 +33,7 @@ def upgrade() -> None:
     overlap.regroup_if_missing()
     with transaction.atomic():
         mark_of_other_engine(settings.ENGINE)
+        findings.ask_if_none()
         findings.ask_if_moved()
 
 

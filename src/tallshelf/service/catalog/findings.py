@@ -31,12 +31,17 @@ _BY = ("rule", "family", "level", "mark")
 
 
 def keep_findings(server: Server) -> None:
-    """Keep the findings of a server's current release, inside the transaction of the act that moved them."""
+    """Keep the findings of a server's current release, inside the transaction of the act that moved them.
+
+    What was made of it under other styles, and is shown no more, goes: it may quote what was purged.
+    """
     shown = ShownFindings.objects.first()
     if shown is not None:
-        for under, version in {shown.under: shown.version, shown.next_under: shown.next_version}.items():
+        wanted = {shown.under: shown.version, shown.next_under: shown.next_version}
+        for under, version in wanted.items():
             if under:
                 _keep(server, under, linting.style_of(version))
+        StoredFinding.objects.filter(server=server).exclude(under__in=wanted).delete()
 
 
 def refresh(reason: str, slug: str | None) -> None:
@@ -57,10 +62,16 @@ def look_after_waivers() -> None:
 
 
 def ask_if_moved() -> None:
-    """Ask for all rows anew where those that are shown, or made, stand under another style or engine than in force."""
+    """Ask for all rows anew where those that are shown stand under another style or engine than in force."""
     shown, wanted = ShownFindings.objects.first(), _under(linting.style_in_force())
-    if shown is not None and wanted != (shown.next_under or shown.under):
+    if shown is not None and wanted != shown.under:
         ask_for(JOB, wanted)
+
+
+def ask_if_none() -> None:
+    """Ask for all rows where an older version kept none."""
+    if not ShownFindings.objects.exists() and Server.objects.exclude(current=None).exists():
+        ask_for(JOB, _under(linting.style_in_force()))
 
 
 def judge_all(job: Running) -> None:
@@ -125,10 +136,11 @@ def summary(actor: Actor) -> list[dict[str, Any]]:
 def progress() -> dict[str, int] | None:
     """Return how far findings are that are being made anew (``done`` of ``total`` servers), or None."""
     shown = ShownFindings.objects.first()
-    if shown is None or not shown.next_under:
+    if shown is not None and not shown.next_under:
         return None
     total = Server.objects.exclude(current=None).count()
-    return {"done": JudgedServer.objects.filter(under=shown.next_under).count(), "total": total}
+    done = JudgedServer.objects.filter(under=shown.next_under).count() if shown else 0
+    return {"done": done, "total": total} if total else None
 
 
 def _under(style: HouseStyle) -> str:

@@ -76,7 +76,7 @@ def page_of(request: Request, rows: QuerySet[Any, Any], order: Order) -> tuple[l
         )
     after = _moment(request.query_params.get("changed_after")) if order.changed else None
     if after is not None:
-        rows = rows.filter(**{f"{order.changed}__gt": as_told(after) if order.as_text else after})
+        rows = rows.filter(**{f"{order.changed}__gt": _as_told(after) if order.as_text else after})
     cursor = request.query_params.get("cursor")
     if cursor:
         rows = _behind(rows, cursor, sort, column, order.key, down)
@@ -88,9 +88,9 @@ def page_of(request: Request, rows: QuerySet[Any, Any], order: Order) -> tuple[l
     return found[:limit], _encode(json.dumps([sort, value, key], default=str))
 
 
-def as_told(moment: datetime) -> str:
-    """Return a moment as the ledger's entries say it, to be compared with theirs as text."""
-    return moment.astimezone(UTC).isoformat(timespec="milliseconds").replace("+00:00", "Z")
+def _as_told(moment: datetime) -> str:
+    """Return a moment, of UTC, as the ledger's entries say it, to be compared with theirs as text."""
+    return moment.isoformat(timespec="milliseconds").replace("+00:00", "Z")
 
 
 def _behind(
@@ -117,14 +117,15 @@ def _moment(text: str | None) -> datetime | None:
         return None
     try:
         found = datetime.fromisoformat(text.replace(" ", "+"))  # a plus sign that was not escaped
-    except ValueError:
-        found = None
-    if found is None or found.tzinfo is None:
+        moment = found.astimezone(UTC) if found.tzinfo else None
+    except (ValueError, OverflowError):
+        moment = None
+    if moment is None:
         raise BadArgument(
             f"changed_after is {text[:40]!r}, which is no moment with its zone",
             remedy="Write it as in RFC 3339: 2030-01-31T12:00:00Z.",
         )
-    return found
+    return moment
 
 
 def _of(row: Any, name: str) -> Any:

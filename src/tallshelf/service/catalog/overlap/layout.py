@@ -51,11 +51,12 @@ def overlap_map(actor: Actor, *, team: str = "", server: str = "") -> dict[str, 
     catch_up()
     found = FoundOverlap.objects.aggregate(last=Max("pk"))["last"]
     key = (team, server, found, Entry.objects.aggregate(last=Max("number"))["last"])
-    if key not in _kept:
+    drawn = _kept.get(key)
+    if drawn is None:
         if len(_kept) >= _MOST_KEPT:
             _kept.clear()
-        _kept[key] = _drawn(team, server)
-    return _kept[key]
+        drawn = _kept[key] = _drawn(team, server)
+    return drawn
 
 
 def _drawn(team: str, server: str) -> dict[str, Any]:
