@@ -62,6 +62,25 @@ def test_a_waiver_is_asked_for_beside_the_finding_and_granted_by_another(pages):
     page.get_by_text("by Ines Varga: “The drawing program calls it so.”").wait_for()
 
 
+def test_findings_are_accepted_as_known_by_two_people_and_count_no_more(demo, pages):
+    before = demo.run("known", "lost-property", by="ines").stdout
+    proposed = demo.run("known", "lost-property", "--accept", "Mended by the summer.", by="ines")
+    assert proposed.returncode == 0, proposed.stderr
+    page = pages("ines")
+    page.goto("/waivers")
+    own = page.get_by_role("region", name=re.compile("of lost-property"))
+    own.get_by_text("Mended by the summer.").wait_for()
+    assert own.get_by_role("button", name="Agree").count() == 0
+    other = pages("oskar")
+    other.goto("/waivers")
+    theirs = other.get_by_role("region", name=re.compile("of lost-property"))
+    theirs.get_by_role("button", name="Agree").click()
+    other.get_by_role("dialog").get_by_role("button", name="Put it in force").click()
+    theirs.wait_for(state="detached")
+    after = demo.run("known", "lost-property", by="ines").stdout
+    assert before.startswith("0 ") and not after.startswith("0 ")
+
+
 def test_a_void_answer_shows_what_moved_and_is_given_again_in_one_press(pages):
     page = pages("ines")
     page.goto("/requests/51")

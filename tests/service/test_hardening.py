@@ -163,6 +163,15 @@ def test_answers_carry_the_headers(api):
     assert catalog.headers["Cache-Control"] == "private, no-cache"
 
 
+def test_a_write_of_another_site_is_refused_with_a_problem_document_where_no_view_sees_it_too():
+    browser = Client(enforce_csrf_checks=True)
+    browser.get("/")
+    for path in ("/", "/servers/tide-tables"):
+        found = browser.post(path, {"a": "b"})
+        assert (found.status_code, found.headers["Content-Type"]) == (403, "application/problem+json")
+        assert "CSRF" in found.json()["detail"]
+
+
 def test_behind_a_proxy_that_ends_tls_cookies_are_of_this_host_and_tls_is_kept_to(tmp_path):
     (tmp_path / "tallshelf.toml").write_text("[service]\nhttps = true\nproxies = 1\n", "utf-8")
     code = """

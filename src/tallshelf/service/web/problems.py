@@ -129,6 +129,11 @@ def refused(request: HttpRequest, exception: Exception | None = None) -> JsonRes
     return _answer(BadArgument("the request cannot be read", remedy="See /api/v1/openapi.json."))
 
 
+def forged(request: HttpRequest, reason: str = "") -> JsonResponse:
+    """Answer a write from a browser that brings no CSRF token, or one of another site."""
+    return _answer(Denied(f"CSRF check failed: {reason}", remedy="Load the console again, and try again."))
+
+
 def _answer(error: ShelfError) -> JsonResponse:
     return JsonResponse(
         problem(error),
