@@ -20,6 +20,21 @@ from tallshelf.service.people.models import Person
 from tallshelf.service.review import actions as review
 from tallshelf.service.web import rate_limit
 
+KIT = """\
+name = "berth-helper"
+title = "A helper for berths"
+team = "berths"
+contacts = ["berths@pellam.example"]
+purpose = "Finds a berth."
+budget = 4000
+data_class = "internal"
+
+[[picks]]
+server = "berth-planner"
+version = "^1.4"
+items = ["find_free_berth"]
+"""
+
 LAUNCH = {"environment": "production", "transport": "stdio", "command": "berth-planner"}
 
 

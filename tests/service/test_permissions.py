@@ -11,11 +11,13 @@ from django.test import Client
 from django.urls import get_resolver
 
 from tallshelf.core.errors import Denied
+from tallshelf.run.scenario import history
 from tallshelf.run.scenario.people import PASSWORD
+from tallshelf.service.kits.actions import put_kit
 from tallshelf.service.people.actor import SCOPES, Actor
 from tallshelf.service.people.permissions import ACTS, refusal, require
 from tallshelf.service.web import rate_limit
-from tests.service.conftest import Api
+from tests.service.conftest import KIT, Api
 
 ROLES = ("reader", "submitter", "curator", "steward", "ci")
 # act: reader, submitter, curator, steward, ci; y(es), t(eam's own only), n(ever)
@@ -36,6 +38,7 @@ TABLE = {
     "comment": "yyyyn",
     "name-deputy": "yyyyn",
     "own-tokens": "yyyyn",
+    "keep-kit": "ttyyn",
     "see-ledger": "nnyyn",
     "administer": "nnnyn",
 }
@@ -138,6 +141,16 @@ ENDPOINTS = {
     "GET by-digest/x": "rtjipc r",
     "GET suspensions": "rtjipc r",
     "POST suspensions": "-t-ip- b",
+    "GET kits": "rtjipc r",
+    "POST kits": "-t-ip- b",
+    "POST kit-check": "rtjipc c",
+    "GET kit-proposals": "rtjipc r",
+    "GET kits/berth-helper": "rtjipc r",
+    "POST kits/berth-helper/moves": "-t-ip- rb",
+    "POST kits/berth-helper/answer": "---ip- u",
+    "POST kits/berth-helper/drop": "-t-ip- b",
+    "GET hit-kits": "rtjipc r",
+    "GET servers/berth-planner/kits": "rtjipc r",
     "GET requests": "rtjipc r",
     "POST requests": "-t-ip- rb",
     "GET requests/1": "rt-ipc r",
@@ -159,6 +172,7 @@ ENDPOINTS = {
 QUERIES = {
     "GET find": "?q=x",
     "GET comparison": "?old=berth-planner&new=berth-planner",
+    "GET hit-kits": "?old=berth-planner&new=berth-planner",
     "GET stand-in": "?a=berth-planner%23find_free_berth&b=berth-planner%23find_free_berth",
     "GET servers/berth-planner/life": "?item=find_free_berth",
 }
@@ -194,6 +208,10 @@ BODIES = {
     "POST invitation": {"code": "x", "password": "x"},
     "POST password": {"old": PASSWORD, "new": "skerry-dark-2211"},
     "PATCH servers/berth-planner": {"title": "Berths"},
+    "POST kits": {"text": KIT.replace("A helper", "Another helper")},
+    "POST kit-check": {"text": KIT},
+    "POST kits/berth-helper/answer": {"answer": "agree"},
+    "POST kits/berth-helper/drop": {"reason": "r"},
     "POST suspensions": {"server": "berth-planner", "reason": "r"},
     "POST requests": {"kind": "withdraw", "server": "berth-planner", "version": "1.4.2", "reason": "r"},
     "POST requests/1/comments": {"text": "t"},
@@ -211,7 +229,7 @@ def test_no_endpoint_is_missing_from_the_table():
     for endpoint in ENDPOINTS:
         path = endpoint.split(" ")[1]
         path = re.sub(
-            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+|(?<=versions/)\d+|(?<=comments/)\d+|(?<=follow-ups/)\d+|(?<=deputies/)\d+|(?<=people/)[^/]+|(?<=known-findings/)\d+",
+            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+|(?<=versions/)\d+|(?<=comments/)\d+|(?<=follow-ups/)\d+|(?<=deputies/)\d+|(?<=people/)[^/]+|(?<=known-findings/)\d+|(?<=^kits/)[^/]+",
             "*",
             path,
         )
@@ -250,6 +268,8 @@ def test_each_endpoint_lets_in_whom_the_table_says_with_which_scopes(
     monkeypatch.setattr(rate_limit, "SIGN_INS_PER_MINUTE", 100_000)
     submitted()
     published("1.4.1")
+    put_kit(history.actor("tomas"), KIT)
+    put_kit(history.actor("tomas"), KIT.replace('"internal"', '"restricted"'), reason="r")
     scopes = {"c": SCOPES[:3], "p": SCOPES}.get(letter, (*SCOPES[:5], "tokens"))
     whole = api(WHO[letter], *scopes)
     without = {

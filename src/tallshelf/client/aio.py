@@ -133,6 +133,58 @@ class AsyncShelf(AsyncWire):
         """End a token at once."""
         return await self._call(self._shelf.end_token, number)
 
+    def kits(
+        self,
+        *,
+        team: str = "",
+        server: str = "",
+        item: str = "",
+        sort: str = "",
+        changed_after: datetime | None = None,
+    ) -> AsyncIterator[results.KitRow]:
+        """Yield kits by name, or as ``sort`` says; those of a team, or that hold something of a server."""
+        return self._each(
+            self._shelf.kits, team=team, server=server, item=item, sort=sort, changed_after=changed_after
+        )
+
+    async def kit(self, name: str) -> results.KitDetail:
+        """Return one kit: what it holds, what is wrong with it, what would move, and how it came to this."""
+        return await self._call(self._shelf.kit, name)
+
+    async def put_kit(self, text: str, *, reason: str = "") -> results.KitPut:
+        """Put a kit, written in TOML; ``reason`` is needed where it is to see higher data than before."""
+        return await self._call(self._shelf.put_kit, text, reason=reason)
+
+    async def check_kit(self, text: str) -> results.KitCheck:
+        """Return what a kit would come to now, and what of that breaks it, storing nothing."""
+        return await self._call(self._shelf.check_kit, text)
+
+    async def move_kit(self, name: str, to: str = "") -> results.KitMoved:
+        """Move a kit to what its picks take now, or one server of it, named ``server@version``."""
+        return await self._call(self._shelf.move_kit, name, to)
+
+    async def drop_kit(self, name: str, reason: str) -> None:
+        """Take a kit off the shelf; its locks stay, and it may be put again."""
+        return await self._call(self._shelf.drop_kit, name, reason)
+
+    async def proposed_kits(self) -> list[results.NamedProposal]:
+        """Return the kits that are to see higher data, and wait for a second curator."""
+        return await self._call(self._shelf.proposed_kits)
+
+    async def answer_kit(
+        self, name: str, answer: Literal["agree", "decline"], note: str = ""
+    ) -> results.KitAnswered:
+        """Agree to that a kit sees higher data, or decline it."""
+        return await self._call(self._shelf.answer_kit, name, answer, note)
+
+    async def hit_kits(self, old: str, new: str) -> list[results.KitHit]:
+        """Return the kits that the step between two releases, named ``server@version``, hits; worst first."""
+        return await self._call(self._shelf.hit_kits, old, new)
+
+    async def kits_of(self, slug: str) -> list[results.ReleaseHeld]:
+        """Return the releases of a server, newest first, each with the kits that hold it."""
+        return await self._call(self._shelf.kits_of, slug)
+
     async def overlaps(self, slug: str, version: str = "current") -> results.Overlaps:
         """Return what a release overlaps with (``overlaps``), and its ``mix_ups``."""
         return await self._call(self._shelf.overlaps, slug, version)

@@ -65,6 +65,17 @@ class Assessment(Record):
     version: str | None
 
 
+class Behind(Record):
+    """The component Behind."""
+
+    hit_items: list[KitHitItem]
+    holds: str
+    server: str
+    takes: str
+    why: str
+    word: str | None
+
+
 class ByDigest(Record):
     """The component ByDigest."""
 
@@ -115,6 +126,20 @@ class Checked(Record):
     assessment: Assessment
     markdown: str
     text: str
+
+
+class CheckedMove(Record):
+    """The component CheckedMove."""
+
+    after: str
+    before: str
+    changed: list[str]
+    gained: list[str]
+    hit_items: list[KitHitItem]
+    lost: list[str]
+    server: str
+    why: str
+    word: str | None
 
 
 class Checkpoint(Record):
@@ -371,6 +396,15 @@ class Groups(Record):
     next: str | None
 
 
+class HeldBy(Record):
+    """The component HeldBy."""
+
+    held: list[str]
+    kit: str
+    team: str
+    title: str
+
+
 class Hit(Record):
     """The component Hit."""
 
@@ -449,6 +483,173 @@ class Items(Record):
     tokens: int
 
 
+class KitAnswered(Record):
+    """The component KitAnswered."""
+
+    name: str
+    state: str
+
+
+class KitCheck(Record):
+    """The component KitCheck."""
+
+    as_put: bool
+    because: list[str]
+    budget: int | None
+    digest: str
+    format: str
+    held_items: int
+    kit: str
+    mix_ups: list[MixUp]
+    moves: list[CheckedMove]
+    on_shelf: bool
+    passed: bool
+    problems: list[KitProblem]
+    tokens: int
+
+
+class KitDetail(Record):
+    """The component KitDetail."""
+
+    behind: list[Behind]
+    budget: int | None
+    changed_at: str
+    contacts: list[str]
+    data_class: str
+    deprecated: int
+    digest: str
+    environment: str
+    held_items: int
+    history: list[KitLock]
+    lock: list[LockedItem]
+    may_keep: bool
+    mix_ups: list[MixUp]
+    moves: str
+    name: str
+    picks: list[PickRow]
+    problems: list[KitProblem]
+    proposed: ProposedKit | None
+    purpose: str
+    put_at: str
+    put_by: str
+    servers: int
+    suspended: int
+    team_slug: str
+    team_title: str
+    text: str
+    title: str
+    tokens: int
+
+
+class KitHit(Record):
+    """The component KitHit."""
+
+    environment: str
+    hit_items: list[KitHitItem]
+    kit: str
+    team: str
+    title: str
+    word: str
+
+
+class KitHitItem(Record):
+    """The component KitHitItem."""
+
+    counts: Record
+    item: str
+    message: str
+    version: str
+    witness: Record | None
+    word: str
+
+
+class KitHits(Record):
+    """The component KitHits."""
+
+    results: list[KitHit]
+
+
+class KitLock(Record):
+    """The component KitLock."""
+
+    at: str
+    because: str
+    by: str
+    held_items: int
+    moves: list[KitMove]
+    number: int
+    tokens: int
+
+
+class KitMove(Record):
+    """The component KitMove."""
+
+    after: str
+    before: str
+    changed: list[str]
+    gained: list[str]
+    lost: list[str]
+    server: str
+
+
+class KitMoved(Record):
+    """The component KitMoved."""
+
+    kit: KitDetail
+    moved: bool
+    name: str
+
+
+class KitProblem(Record):
+    """The component KitProblem."""
+
+    item: str
+    key: str
+    kind: str
+    message: str
+    server: str
+
+
+class KitPut(Record):
+    """The component KitPut."""
+
+    digest: str
+    name: str
+    state: str
+
+
+class KitReason(Record):
+    """The component KitReason."""
+
+    reason: str
+
+
+class KitRow(Record):
+    """The component KitRow."""
+
+    budget: int | None
+    changed_at: str
+    data_class: str
+    deprecated: int
+    environment: str
+    held_items: int
+    moves: str
+    name: str
+    servers: int
+    suspended: int
+    team_slug: str
+    team_title: str
+    title: str
+    tokens: int
+
+
+class KitsPage(Record):
+    """The component KitsPage."""
+
+    next: str | None
+    results: list[KitRow]
+
+
 class Known(Record):
     """The component Known."""
 
@@ -515,6 +716,20 @@ class Line(Record):
     type: str
 
 
+class LockedItem(Record):
+    """The component LockedItem."""
+
+    data_class: str
+    effect: str
+    item: str
+    item_digest: str
+    outside: bool
+    release_digest: str
+    server: str
+    tokens: int
+    version: str
+
+
 class MadeToken(Record):
     """The component MadeToken."""
 
@@ -576,6 +791,19 @@ class MovedRequest(Record):
     added: list[str]
     dropped: list[str]
     request: int
+
+
+class NamedProposal(Record):
+    """The component NamedProposal."""
+
+    at: str
+    by: str
+    data_class: str
+    may_answer: bool
+    name: str
+    reason: str
+    team: str
+    text: str
 
 
 class Overlap(Record):
@@ -663,6 +891,14 @@ class PersonToken(Record):
     scopes: list[str]
 
 
+class PickRow(Record):
+    """The component PickRow."""
+
+    picked: list[str]
+    server: str
+    version: str
+
+
 class Piece(Record):
     """The component Piece."""
 
@@ -702,6 +938,23 @@ class Progress(Record):
 
     done: int
     total: int
+
+
+class ProposedKit(Record):
+    """The component ProposedKit."""
+
+    at: str
+    by: str
+    data_class: str
+    may_answer: bool
+    reason: str
+    text: str
+
+
+class ProposedKits(Record):
+    """The component ProposedKits."""
+
+    results: list[NamedProposal]
 
 
 class ProposedKnown(Record):
@@ -811,6 +1064,14 @@ class ReleaseDetail(Record):
     version: str
 
 
+class ReleaseHeld(Record):
+    """The component ReleaseHeld."""
+
+    kits: list[HeldBy]
+    state: str
+    version: str
+
+
 class ReleaseRow(Record):
     """The component ReleaseRow."""
 
@@ -833,6 +1094,12 @@ class ReleaseRow(Record):
     tokens: int
     tool_count: int
     version: str
+
+
+class ReleasesHeld(Record):
+    """The component ReleasesHeld."""
+
+    results: list[ReleaseHeld]
 
 
 class RequestDetail(Record):
@@ -1398,9 +1665,11 @@ class WaiversPage(Record):
 
 
 Assessment._records = {"changes": Change, "findings": Finding, "overlaps": Overlap}
+Behind._records = {"hit_items": KitHitItem}
 ByDigest._records = {"releases": Approval}
 ChangesSummary._records = {"groups": ChangeGroup, "items": ItemChanges}
 Checked._records = {"assessment": Assessment}
+CheckedMove._records = {"hit_items": KitHitItem}
 CommentRow._records = {"answers": Said}
 Comparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges}
 Connection._records = {"suspended": SuspendedItem}
@@ -1417,6 +1686,21 @@ Hit._records = {"name": Piece, "parameters": Piece, "says": SaidWord, "text": Pi
 Inbox._records = {"results": InboxEntry}
 Item._records = {"declared": Declared, "findings": Finding, "parameters": Line, "results": Line}
 Items._records = {"findings": Finding, "items": Item}
+KitCheck._records = {"mix_ups": MixUp, "moves": CheckedMove, "problems": KitProblem}
+KitDetail._records = {
+    "behind": Behind,
+    "history": KitLock,
+    "lock": LockedItem,
+    "mix_ups": MixUp,
+    "picks": PickRow,
+    "problems": KitProblem,
+    "proposed": ProposedKit,
+}
+KitHit._records = {"hit_items": KitHitItem}
+KitHits._records = {"results": KitHit}
+KitLock._records = {"moves": KitMove}
+KitMoved._records = {"kit": KitDetail}
+KitsPage._records = {"results": KitRow}
 Known._records = {"proposed": ProposedKnown}
 LastLook._records = {
     "came": MovedLine,
@@ -1437,6 +1721,7 @@ People._records = {"results": PersonRow}
 PersonRow._records = {"tokens": PersonToken}
 Placed._records = {"finding": Finding}
 PlacedPage._records = {"results": Placed}
+ProposedKits._records = {"results": NamedProposal}
 ProposedKnownList._records = {"results": ProposedKnown}
 Publication._records = {
     "assessment": Assessment,
@@ -1449,7 +1734,9 @@ Publication._records = {
 }
 ReleaseComparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges}
 ReleaseDetail._records = {"despite": AgreedDespite, "launch": Launch, "suspensions": SuspensionRow}
+ReleaseHeld._records = {"kits": HeldBy}
 ReleaseRow._records = {"launch": Launch}
+ReleasesHeld._records = {"results": ReleaseHeld}
 RequestDetail._records = {
     "assessment": Assessment,
     "changes_summary": ChangesSummary,

@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "tallshelf.service.people",
     "tallshelf.service.ledger",
     "tallshelf.service.catalog",
+    "tallshelf.service.kits",
     "tallshelf.service.review",
 ]
 MIDDLEWARE = [

@@ -19,6 +19,7 @@ urlpatterns = [
     path("api/v1/", include("tallshelf.service.people.api.urls")),
     path("api/v1/", include("tallshelf.service.ledger.api.urls")),
     path("api/v1/", include("tallshelf.service.catalog.api.urls")),
+    path("api/v1/", include("tallshelf.service.kits.api.urls")),
     path("api/v1/", include("tallshelf.service.review.api.urls")),
     re_path(r"^api/", console.no_such_address, name="no-such-address"),
     re_path(r"^(?!static/).*$", console.page, name="console"),

@@ -1,6 +1,7 @@
 """What happened between two snapshots, and which next version is honest."""
 
 from tallshelf.core.changes._compare import compare_snapshots
+from tallshelf.core.changes._consent import effective, seems_to_write
 from tallshelf.core.changes._ruled import SAME_MEANING, parts_of, with_rulings
 from tallshelf.core.changes._version import base_for, next_version
 from tallshelf.core.changes.grouping import (
@@ -38,11 +39,13 @@ __all__ = [
     "SnapshotComparison",
     "base_for",
     "compare_snapshots",
+    "effective",
     "groups_of",
     "item_life",
     "items_of",
     "next_version",
     "parts_of",
+    "seems_to_write",
     "subject_of",
     "with_rulings",
     "word_of",

@@ -57,6 +57,11 @@ def consent_changes(old: Item, new: Item) -> Iterator[Change]:
             yield make("metadata-changed", old.identity, message, **_at(hint, before, after))
 
 
+def seems_to_write(item: Item) -> str:
+    """Say by what a tool seems to write: its name, the first word of its text or an argument; or nothing."""
+    return _evidence(item, "readOnlyHint")
+
+
 def _evidence(item: Item, hint: str) -> str:
     """Say by what a tool seems to write, or to destroy: its name, the first word of its text or an argument."""
     if hint not in ("readOnlyHint", "destructiveHint"):

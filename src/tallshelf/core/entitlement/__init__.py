@@ -5,6 +5,7 @@ next entry. Nothing is in force that it does not allow; tables are a cache of wh
 """
 
 from tallshelf.core.entitlement._decisions import why_not_waive
+from tallshelf.core.entitlement._kits import raises_class
 from tallshelf.core.entitlement._requests import SAFETY_GATE, refuses_despite
 from tallshelf.core.entitlement.assessed import assessed_document, assessed_from
 from tallshelf.core.entitlement.inputs import (
@@ -73,6 +74,7 @@ __all__ = [
     "moment",
     "moved",
     "moved_since",
+    "raises_class",
     "read_entry",
     "refusal_of",
     "refuses_despite",

@@ -64,6 +64,11 @@ ACTS: dict[str, Permission] = {
         dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),
         "make and end own tokens and sign-ins",
     ),
+    "keep-kit": Permission(
+        "submit",
+        {"reader": "own team", **_OWNERS},
+        "put, move and drop a kit",
+    ),
     "see-ledger": Permission("read", _KEEPERS, "read the whole ledger"),
     "administer": Permission(
         "administer", {"steward": "any"}, "administer people, settings and tokens of CI accounts"

@@ -256,6 +256,23 @@ class Waiver:
     fingerprints: tuple[str, ...] = ()
 
 
+@dataclass(frozen=True)
+class Kit:
+    """A kit: whose, what it may see, what it picks, and the digests of what it says and of what it holds.
+
+    ``releases`` are those it holds items of: server, version, release digest.
+    """
+
+    name: str
+    team: str
+    data_class: str
+    digest: str
+    lock: str
+    picks: tuple[Mapping[str, Any], ...]
+    releases: frozenset[tuple[str, str, str]] = frozenset()
+    dropped: bool = False
+
+
 @dataclass
 class State:
     """All that the entries up to ``number`` say; ``head`` is the hash of the last of them.
@@ -294,6 +311,9 @@ class State:
     waived: dict[str, frozenset[int]] = field(default_factory=dict)
     """The waivers that were granted for a server."""
     known: dict[str, frozenset[str]] = field(default_factory=dict)
+    kits: dict[str, Kit] = field(default_factory=dict)
+    kit_raises: dict[str, Proposal] = field(default_factory=dict)
+    """What was proposed by which a kit would see higher data, by the kit's name."""
     suspended: dict[tuple[str, str], str] = field(default_factory=dict)
     purged: dict[str, str] = field(default_factory=dict)
     skeletons: dict[str, str] = field(default_factory=dict)

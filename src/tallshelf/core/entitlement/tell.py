@@ -6,10 +6,10 @@ up for it.
 
 from __future__ import annotations
 
-from tallshelf.core.entitlement import tell_catalog, tell_people, tell_requests
+from tallshelf.core.entitlement import tell_catalog, tell_kits, tell_people, tell_requests
 from tallshelf.core.entitlement.state import Entry, State
 
-_TELLS = {**tell_people.TELLS, **tell_catalog.TELLS, **tell_requests.TELLS}
+_TELLS = {**tell_people.TELLS, **tell_catalog.TELLS, **tell_requests.TELLS, **tell_kits.TELLS}
 
 
 def tell(state: State, entry: Entry) -> None:

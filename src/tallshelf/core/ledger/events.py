@@ -68,6 +68,11 @@ class Event(StrEnum):
     DEPUTY_ENDED = "deputy-ended"
     DESK_REMINDED = "desk-reminded"
     REQUEST_RISEN = "request-risen"
+    KIT_PUT = "kit-put"
+    KIT_RAISE_PROPOSED = "kit-raise-proposed"
+    KIT_RAISE_DECLINED = "kit-raise-declined"
+    KIT_MOVED = "kit-moved"
+    KIT_DROPPED = "kit-dropped"
     CHAIN_KEYED = "chain-keyed"
     RESTORED = "restored"
     TABLES_TAKEN = "tables-taken"
@@ -91,6 +96,9 @@ _RULING: _Payload = {
     "base": str,
 }
 _WAIVER: _Payload = {"server": str, "waiver": int, "rule": str, "item": str, "pointer": str | None}
+
+_LOCK: _Payload = {"lock_digest": str, "lock": list[_OBJECT]}
+"""What a kit came to: each item by server, version, release digest and item digest."""
 
 PAYLOADS: dict[Event, _Payload] = {
     Event.TEAM_ADDED: {"team": str, "title": str},
@@ -257,6 +265,18 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.DEPUTY_ENDED: {"number": int, "username": str, "deputy": str},
     Event.DESK_REMINDED: {"server": str, "request": int, "desk": str, "due_at": str},
     Event.REQUEST_RISEN: {"server": str, "request": int, "desk": str, "due_at": str, "lead": str},
+    Event.KIT_PUT: {
+        **_LOCK,
+        "kit": str,
+        "team": str,
+        "data_class": str,
+        "kit_digest": str,
+        "picks": list[_OBJECT],
+    },
+    Event.KIT_RAISE_PROPOSED: {"kit": str, "team": str, "data_class": str, "kit_digest": str, "reason": str},
+    Event.KIT_RAISE_DECLINED: {"kit": str, "note": str},
+    Event.KIT_MOVED: {**_LOCK, "kit": str, "before": str, "because": str},
+    Event.KIT_DROPPED: {"kit": str, "reason": str},
     Event.CHAIN_KEYED: {"entries": int, "checkpoint": str},
     Event.RESTORED: {"replaced": int, "replaced_hash": str, "backup": int, "backup_hash": str, "lost": int},
     Event.TABLES_TAKEN: {

@@ -27,6 +27,7 @@ if TYPE_CHECKING:
         stand_in_document,
     )
     from tallshelf.core.reports.exchange import lint_junit, lint_sarif
+    from tallshelf.core.reports.kits import hit_document, hits_document
     from tallshelf.core.reports.last_look import moved_between
     from tallshelf.core.reports.lines import escape, table, wrap
     from tallshelf.core.reports.markdown import (
@@ -59,6 +60,8 @@ __all__ = [
     "escape_markdown",
     "finding_document",
     "finding_from",
+    "hit_document",
+    "hits_document",
     "life_document",
     "lint_document",
     "lint_junit",
@@ -90,6 +93,7 @@ _NAMES = {
     """,
     "exchange": "lint_junit lint_sarif",
     "last_look": "moved_between",
+    "kits": "hit_document hits_document",
     "lines": "escape table wrap",
     "markdown": "assessment_markdown comparison_markdown escape_markdown lint_markdown",
     "outlined": "outline_document outline_text",

@@ -36,7 +36,7 @@ def change_document(change: Change) -> dict[str, Any]:
         "notice": change.notice,
         "basis": change.basis,
         "ruled": change.ruled,
-        "witness": _witness(change.witness),
+        "witness": witness_document(change.witness),
     }
 
 
@@ -118,7 +118,7 @@ def stand_in_document(answer: StandIn, a: str, b: str) -> dict[str, Any]:
                 "message": one.difference.message,
                 "a_pointer": one.difference.old_pointer,
                 "b_pointer": one.difference.new_pointer,
-                "witness": _witness(one.difference.witness),
+                "witness": witness_document(one.difference.witness),
             }
             for one in answer.obstacles
         ],
@@ -142,7 +142,8 @@ def life_document(item: str, steps: Iterable[LifeStep]) -> dict[str, Any]:
     }
 
 
-def _witness(witness: Witness | None) -> dict[str, Any] | None:
+def witness_document(witness: Witness | None) -> dict[str, Any] | None:
+    """Return a witness as a JSON object, or None."""
     if witness is None:
         return None
     found = {"instance": witness.instance, "accepted_by": witness.accepted_by}

@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 import dataclasses
-import re
-import tomllib
-from collections.abc import Mapping
-from typing import Any, NoReturn
+from typing import Any
 
-from tallshelf.core.errors import BadDocument
 from tallshelf.core.style.expressions import compiled
 from tallshelf.core.style.finding import LEVELS
 from tallshelf.core.style.house import HostProfile, HousePattern, HouseStyle, WordList
 from tallshelf.core.style.rules import RULES
+from tallshelf.core.toml import TomlReader, read_toml
 
 _OFF = "off"
 _READS = ("names", "parameters", "texts")
@@ -38,11 +35,8 @@ def parse_style(text: str, version: int | None = None) -> HouseStyle:
     is by default. Raises `BadDocument` with the line and key where something is not known or of
     another type.
     """
-    try:
-        found = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as fault:
-        raise BadDocument(f"the style is no TOML: {fault}") from None
-    reader = _Reader(text)
+    found = read_toml(text, "the style")
+    reader = _Reader(text, "Mend the style, or leave the key out.")
     reader.known("", found, _TABLES)
     return HouseStyle(
         name=reader.typed("name", found.get("name", "house"), str),
@@ -59,25 +53,12 @@ def parse_style(text: str, version: int | None = None) -> HouseStyle:
     )
 
 
-class _Reader:
-    def __init__(self, text: str) -> None:
-        self._lines = text.splitlines()
-
-    def known(self, table: str, found: Mapping[str, Any], names: tuple[str, ...]) -> None:
-        for name in found:
-            if name not in names:
-                self._refuse(f"{table}.{name}".lstrip("."), f"is not known; there are {', '.join(names)}")
-
-    def typed(self, key: str, value: Any, kind: type) -> Any:
-        if not isinstance(value, kind) or (kind is int and isinstance(value, bool)):
-            self._refuse(key, f"must be {_CALLED[kind]}, not {value!r}")
-        return value
-
+class _Reader(TomlReader):
     def levels(self, key: str, found: Any) -> dict[str, str]:
         for rule, level in self.typed(key, found, dict).items():
             self._rule(f"{key}.{rule}", rule)
             if level not in (*LEVELS, _OFF):
-                self._refuse(f"{key}.{rule}", f"must be one of {', '.join((*LEVELS, _OFF))}, not {level!r}")
+                self.refuse(f"{key}.{rule}", f"must be one of {', '.join((*LEVELS, _OFF))}, not {level!r}")
         return dict(found)
 
     def settings(self, found: Any) -> dict[str, dict[str, Any]]:
@@ -88,7 +69,7 @@ class _Reader:
             for name, value in self.typed(f"settings.{rule}", values, dict).items():
                 key = f"settings.{rule}.{name}"
                 if name not in defaults:
-                    self._refuse(key, f"is not known; there are {', '.join(defaults) or 'none'}")
+                    self.refuse(key, f"is not known; there are {', '.join(defaults) or 'none'}")
                 settings.setdefault(rule, {})[name] = self._like(key, value, defaults[name])
         return settings
 
@@ -113,7 +94,7 @@ class _Reader:
         for profile in self.typed("profiles", found, list):
             self.known("profiles", self.typed("profiles", profile, dict), tuple(fields))
             if not isinstance(profile.get("name"), str):
-                self._refuse("profiles", "needs a name")
+                self.refuse("profiles", "needs a name")
             values = {
                 name: self._like(f"profiles.{name}", value, 0 if fields[name] is None else fields[name])
                 for name, value in profile.items()
@@ -131,16 +112,16 @@ class _Reader:
             for name, value in pattern.items():
                 self.typed(f"patterns.{name}", value, str)
             if not pattern.get("say"):
-                self._refuse("patterns", "needs a text to say")
+                self.refuse("patterns", "needs a text to say")
             if bool(pattern.get("forbid")) == bool(pattern.get("require")):
-                self._refuse("patterns", "needs either forbid or require")
+                self.refuse("patterns", "needs either forbid or require")
             if pattern.get("reads", "texts") not in _READS:
-                self._refuse("patterns.reads", f"must be one of {', '.join(_READS)}")
+                self.refuse("patterns.reads", f"must be one of {', '.join(_READS)}")
             key = "forbid" if pattern.get("forbid") else "require"
             try:
                 compiled(pattern[key])
             except ValueError as fault:
-                self._refuse(f"patterns.{key}", f"is no RE2 expression: {fault}")
+                self.refuse(f"patterns.{key}", f"is no RE2 expression: {fault}")
             made.append(HousePattern(**pattern))
         return tuple(made)
 
@@ -156,14 +137,4 @@ class _Reader:
 
     def _rule(self, key: str, rule: str) -> None:
         if rule not in _BY_ID:
-            self._refuse(key, "names no rule; `tallshelf lint --rules` lists them")
-
-    def _refuse(self, key: str, why: str) -> NoReturn:
-        last = key.rpartition(".")[2]
-        pattern = re.compile(rf"^\s*(?:\[+.*\b)?[\"']?{re.escape(last)}[\"']?\s*(?:=|\])")
-        line = next((number for number, text in enumerate(self._lines, 1) if pattern.search(text)), 0)
-        where = f"line {line}, " if line else ""
-        raise BadDocument(f"{where}key {key}: it {why}", remedy="Mend the style, or leave the key out.")
-
-
-_CALLED = {str: "a text", int: "a whole number", bool: "true or false", dict: "a table", list: "a list"}
+            self.refuse(key, "names no rule; `tallshelf lint --rules` lists them")

@@ -55,7 +55,7 @@ def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:
             "event": known.value,
             "actor": actor.username,
             "via": actor.via,
-            "subject": next((str(payload[one]) for one in _ABOUT if payload.get(one)), ""),
+            "subject": _subject(payload),
             "body": body,
             "previous": state.head,
             "subjects": json.dumps(about),
@@ -66,7 +66,15 @@ def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:
         return made
 
 
+def _subject(payload: dict[str, Any]) -> str:
+    if payload.get("kit"):
+        return f"kit:{payload['kit']}"
+    return next((str(payload[one]) for one in _ABOUT if payload.get(one)), "")
+
+
 def _subjects(payload: dict[str, Any]) -> list[str]:
     """Return what an entry is about: server, account, desk, team; of a ruling the servers of its members."""
     named = [str(payload[one]) for one in _ABOUT if payload.get(one)]
+    if payload.get("kit"):
+        named.append(f"kit:{payload['kit']}")  # servers and kits may have the same name
     return sorted({*named, *(str(one).partition("#")[0] for one in payload.get("members", ()))})

@@ -11,7 +11,7 @@ from tallshelf.core.ledger import Checkpoint, Verification, verify_chain
 from tallshelf.service.ledger import keys
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.ledger.queries import all_entries
-from tallshelf.service.verifying import catalog, decisions, people, requests
+from tallshelf.service.verifying import catalog, decisions, kits, people, requests
 from tallshelf.service.verifying.rows import Difference
 
 _UNKEYED = (
@@ -75,7 +75,7 @@ def _unreadable(found: Audit) -> tuple[str, ...]:
 def _first_of_each(state: State) -> Iterator[str]:
     """Yield in words the first difference of each kind, and how many more there are of it."""
     kinds: dict[str, list[Difference]] = {}
-    for look in (people.differences, catalog.differences, decisions.differences, requests.differences):
+    for look in (one.differences for one in (people, catalog, kits, decisions, requests)):
         for one in look(state):
             kinds.setdefault(one.kind, []).append(one)
     for found in kinds.values():

@@ -13,6 +13,7 @@ from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.actions import set_current, shrink_known
 from tallshelf.service.catalog.models import Release
 from tallshelf.service.invalidation import invalidate
+from tallshelf.service.kits.moving import ask_to_move
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
@@ -107,3 +108,4 @@ def _publish(actor: Actor, found: Request, snapshot: str, launches: tuple[Launch
     set_current(found.server)
     shrink_known(actor, release)
     invalidate("base", server=found.server.slug)
+    ask_to_move(found.server.slug)

@@ -1,0 +1,127 @@
+"""What a kit came to: exact releases and items, by digest; and what moves from one lock to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from tallshelf.core.kits.risk import Effect
+from tallshelf.core.snapshot import digest
+
+LOCK_FORMAT = "tallshelf.lock/1"
+
+
+@dataclass(frozen=True)
+class Locked:
+    """One item that a kit holds: of which release, by digest; ``tokens`` is an estimate."""
+
+    server: str
+    version: str
+    release_digest: str
+    item: str
+    item_digest: str
+    tokens: int = 0
+    effect: Effect = "reads"
+    outside: bool = False
+    data_class: str = "internal"
+
+    @property
+    def key(self) -> tuple[str, str]:
+        return (self.server, self.item)
+
+    def document(self) -> dict[str, Any]:
+        return {
+            "server": self.server,
+            "version": self.version,
+            "release_digest": self.release_digest,
+            "item": self.item,
+            "item_digest": self.item_digest,
+            "tokens": self.tokens,
+            "effect": self.effect,
+            "outside": self.outside,
+            "data_class": self.data_class,
+        }
+
+
+@dataclass(frozen=True)
+class Lock:
+    """All that a kit holds, by server and item."""
+
+    items: tuple[Locked, ...] = ()
+
+    @cached_property
+    def by_key(self) -> dict[tuple[str, str], Locked]:
+        return {one.key: one for one in self.items}
+
+    @cached_property
+    def versions(self) -> dict[str, str]:
+        """The version that is held of each server."""
+        return {one.server: one.version for one in self.items}
+
+    @property
+    def tokens(self) -> int:
+        return sum(one.tokens for one in self.items)
+
+    def of(self, server: str) -> tuple[Locked, ...]:
+        """Return what is held of one server, by item."""
+        return tuple(one for one in self.items if one.server == server)
+
+    def document(self) -> dict[str, Any]:
+        """Return the lock as a ``tallshelf.lock/1`` document."""
+        return {"format": LOCK_FORMAT, "items": [one.document() for one in self.items]}
+
+    @cached_property
+    def digest(self) -> str:
+        """The digest of which items of which releases are held; what is estimated of them is left out."""
+        return digest([[*one.key, one.version, one.release_digest, one.item_digest] for one in self.items])
+
+
+def lock_from(document: Mapping[str, Any]) -> Lock:
+    """Return the lock that `Lock.document` wrote; KeyError or TypeError for anything else."""
+    return Lock(tuple(Locked(**one) for one in document["items"]))
+
+
+@dataclass(frozen=True)
+class Move:
+    """What moves in one server: versions ("" where it is not held), and items by identity."""
+
+    server: str
+    before: str
+    after: str
+    gained: tuple[str, ...]
+    lost: tuple[str, ...]
+    changed: tuple[str, ...]
+
+    def document(self) -> dict[str, Any]:
+        return {
+            "server": self.server,
+            "before": self.before,
+            "after": self.after,
+            "gained": list(self.gained),
+            "lost": list(self.lost),
+            "changed": list(self.changed),
+        }
+
+
+def moves_between(old: Lock, new: Lock) -> tuple[Move, ...]:
+    """Return what moves from one lock to the next, by server; nothing where both hold the same."""
+    found = []
+    for server in sorted(old.versions.keys() | new.versions.keys()):
+        before, after = ({one.item: one for one in lock.of(server)} for lock in (old, new))
+        if before == after:
+            continue
+        both = before.keys() & after.keys()
+        changed = (one for one in both if before[one].item_digest != after[one].item_digest)
+        found.append(
+            Move(
+                server,
+                old.versions.get(server, ""),
+                new.versions.get(server, ""),
+                tuple(sorted(after.keys() - before.keys())),
+                tuple(sorted(before.keys() - after.keys())),
+                tuple(sorted(changed)),
+            )
+        )
+    return tuple(found)

@@ -1,0 +1,213 @@
+"""From what a kit picks to exact releases and items, and what is wrong with it as a whole."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Literal, Protocol
+
+from tallshelf.core.kits.lock import Lock, Locked
+from tallshelf.core.kits.model import Kit, Pick
+from tallshelf.core.kits.risk import Risk, risk_of
+from tallshelf.core.routing import DATA_CLASSES
+from tallshelf.core.snapshot import Item, item_tokens
+
+Fault = Literal[
+    "no-server", "no-release", "no-item", "nothing-read", "data-class", "over-budget", "name-collision",
+    "suspended", "deprecated", "seems-to-write",
+]  # fmt: skip
+REFUSED: frozenset[Fault] = frozenset({"no-server", "no-release", "no-item", "nothing-read", "data-class"})
+"""What a kit is refused for whole, whoever puts it."""
+_NEAREST = 3
+
+
+@dataclass(frozen=True)
+class OfferedRelease:
+    """A release that may be picked: published, or deprecated (until ``sunset_at``, where that is told)."""
+
+    version: str
+    digest: str
+    deprecated: bool = False
+    sunset_at: datetime | None = None
+    replacement: str = ""
+
+
+@dataclass(frozen=True)
+class OfferedServer:
+    """A server as kits see it; ``suspended`` has reasons by item, ``""`` for the whole server."""
+
+    slug: str
+    data_class: str
+    current: str | None
+    releases: tuple[OfferedRelease, ...]
+    suspended: Mapping[str, str] = field(default_factory=dict)
+
+
+class Offers(Protocol):
+    """What kits resolve against."""
+
+    def server(self, slug: str) -> OfferedServer | None:
+        """Return a server, or None."""
+
+    def items(self, slug: str, version: str) -> Iterable[Item]:
+        """Return the items of a release of it."""
+
+    def slugs(self) -> Iterable[str]:
+        """Return every server's slug, to name the nearest by."""
+
+
+@dataclass(frozen=True)
+class Problem:
+    """Something wrong with a kit: where in it (a key such as ``picks[0].version``), of which item, in words."""
+
+    kind: Fault
+    key: str
+    message: str
+    server: str = ""
+    item: str = ""
+
+    def document(self) -> dict[str, str]:
+        return {
+            "kind": self.kind,
+            "key": self.key,
+            "message": self.message,
+            "server": self.server,
+            "item": self.item,
+        }
+
+
+@dataclass(frozen=True)
+class Resolution:
+    """What a kit comes to: its lock, the items of it, and its problems in the order of its picks."""
+
+    lock: Lock
+    items: Mapping[tuple[str, str], Item] = field(hash=False)
+    problems: tuple[Problem, ...]
+
+    @property
+    def refused(self) -> tuple[Problem, ...]:
+        """The problems for which it is refused whole."""
+        return tuple(one for one in self.problems if one.kind in REFUSED)
+
+
+def resolve(kit: Kit, offers: Offers, at: Mapping[str, str] | None = None) -> Resolution:
+    """Resolve every pick of a kit; ``at`` names, by server, versions to be held instead of what a pick takes.
+
+    A pick takes the release of highest precedence in its range that is published, else of those deprecated.
+    """
+    problems: list[Problem] = []
+    held: dict[tuple[str, str], tuple[Locked, Item]] = {}
+    for number, pick in enumerate(kit.picks):
+        key = f"picks[{number}]"
+        server = offers.server(pick.server)
+        if server is None:
+            near = _near(pick.server, offers.slugs())
+            message = f"there is no server {pick.server!r}{near}"
+            problems.append(Problem("no-server", f"{key}.server", message, pick.server))
+            continue
+        release = _release_of(pick, server, (at or {}).get(pick.server))
+        if release is None:
+            problems.append(Problem("no-release", f"{key}.version", _none_fits(pick, server), pick.server))
+            continue
+        items = {one.identity: one for one in offers.items(pick.server, release.version)}
+        taken, missing = _taken(pick, items)
+        problems += (
+            Problem("no-item", f"{key}.items", _no_item(pick, one, release, items), pick.server, one)
+            for one in missing
+        )
+        if not taken and pick.items is None:
+            message = f"{pick.server}@{release.version} has nothing that only reads"
+            problems.append(Problem("nothing-read", f"{key}.items", message, pick.server))
+        problems += _of_pick(key, kit, server, release, taken)
+        for item, risk in taken:
+            locked = Locked(
+                pick.server,
+                release.version,
+                release.digest,
+                item.identity,
+                item.digest,
+                item_tokens(item),
+                risk.effect,
+                risk.outside,
+                server.data_class,
+            )
+            held[locked.key] = (locked, item)
+    lock = Lock(tuple(held[key][0] for key in sorted(held)))
+    problems += _of_whole(kit, lock)
+    return Resolution(lock, {key: item for key, (_, item) in held.items()}, tuple(problems))
+
+
+def _release_of(pick: Pick, server: OfferedServer, wanted: str | None) -> OfferedRelease | None:
+    by_version = {one.version: one for one in server.releases}
+    if wanted is not None:
+        return by_version.get(wanted)
+    if pick.version.form == "current":
+        return by_version.get(server.current or "")
+    fresh = pick.version.best(one.version for one in server.releases if not one.deprecated)
+    best = fresh or pick.version.best(by_version)
+    return by_version[best] if best is not None else None
+
+
+def _none_fits(pick: Pick, server: OfferedServer) -> str:
+    there = ", ".join(one.version for one in server.releases[:6])
+    if not there:
+        return f"{pick.server} has no published release"
+    return f"no release of {pick.server} is in {pick.version.text}; there are {there}"
+
+
+def _taken(pick: Pick, items: Mapping[str, Item]) -> tuple[list[tuple[Item, Risk]], list[str]]:
+    if pick.items is None:
+        risks = [(one, risk_of(one)) for one in items.values()]
+        return [(one, risk) for one, risk in risks if risk.effect == "reads"], []
+    missing = [one for one in pick.items if one not in items]
+    return [(items[one], risk_of(items[one])) for one in pick.items if one in items], missing
+
+
+def _no_item(pick: Pick, item: str, release: OfferedRelease, items: Mapping[str, Item]) -> str:
+    return f"{pick.server}@{release.version} has no {item}{_near(item, items)}"
+
+
+def _near(text: str, names: Iterable[str]) -> str:
+    near = difflib.get_close_matches(text[:200], list(names)[:20_000], _NEAREST, 0.6)
+    return f"; nearest: {', '.join(near)}" if near else ""
+
+
+def _of_pick(
+    key: str, kit: Kit, server: OfferedServer, release: OfferedRelease, taken: list[tuple[Item, Risk]]
+) -> Iterable[Problem]:
+    slug = server.slug
+    if DATA_CLASSES.index(server.data_class) > DATA_CLASSES.index(kit.data_class):
+        message = f"{slug} is {server.data_class}, and this kit may see {kit.data_class} at most"
+        yield Problem("data-class", f"{key}.server", message, slug)
+    if release.deprecated:
+        until = f", not to be used after {release.sunset_at:%Y-%m-%d}" if release.sunset_at else ""
+        instead = f"; use {release.replacement} instead" if release.replacement else ""
+        message = f"{slug}@{release.version} is deprecated{until}{instead}"
+        yield Problem("deprecated", f"{key}.version", message, slug)
+    if "" in server.suspended:
+        yield Problem("suspended", f"{key}.server", f"{slug} is suspended: {server.suspended['']}", slug)
+    for item, risk in taken:
+        name = item.identity
+        if name in server.suspended:
+            message = f"{slug}#{name} is suspended: {server.suspended[name]}"
+            yield Problem("suspended", f"{key}.items", message, slug, name)
+        if risk.doubt:
+            message = f"{slug}#{name} says that it only reads, but {risk.doubt}"
+            yield Problem("seems-to-write", f"{key}.items", message, slug, name)
+
+
+def _of_whole(kit: Kit, lock: Lock) -> Iterable[Problem]:
+    if kit.budget is not None and lock.tokens > kit.budget:
+        message = (
+            f"it takes about {lock.tokens:,} tokens of a model's context, and the budget is {kit.budget:,}"
+        )
+        yield Problem("over-budget", "budget", message)
+    by_name: dict[str, list[Locked]] = {}
+    for one in lock.items:
+        by_name.setdefault(one.item, []).append(one)
+    for name, those in by_name.items():
+        if len(those) > 1 and name.startswith(("tool:", "prompt:")):
+            servers = " and ".join(one.server for one in those)
+            yield Problem("name-collision", "picks", f"{servers} each have {name}", those[0].server, name)

@@ -1,0 +1,17 @@
+from __future__ import annotations
+
+from django.urls import path
+
+from tallshelf.service.kits.api import views
+
+urlpatterns = [
+    path("kits", views.KitsView.as_view(), name="kits"),
+    path("kit-check", views.KitCheckView.as_view(), name="kit-check"),
+    path("kit-proposals", views.ProposedKitsView.as_view(), name="kit-proposals"),
+    path("kits/<str:name>", views.KitView.as_view(), name="kit"),
+    path("kits/<str:name>/drop", views.KitDropView.as_view(), name="kit-drop"),
+    path("kits/<str:name>/moves", views.KitMovesView.as_view(), name="kit-moves"),
+    path("kits/<str:name>/answer", views.KitAnswerView.as_view(), name="kit-answer"),
+    path("hit-kits", views.HitKitsView.as_view(), name="hit-kits"),
+    path("servers/<str:slug>/kits", views.ServerKitsView.as_view(), name="server-kits"),
+]

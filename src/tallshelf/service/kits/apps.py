@@ -1,0 +1,14 @@
+from __future__ import annotations
+
+from django.apps import AppConfig
+
+
+class Config(AppConfig):
+    name = "tallshelf.service.kits"
+    label = "kits"
+
+    def ready(self) -> None:
+        from tallshelf.service.jobs.actions import register
+        from tallshelf.service.kits import moving
+
+        register(moving.JOB, moving.move_all)

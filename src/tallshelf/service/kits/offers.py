@@ -1,0 +1,61 @@
+"""The catalog as kits resolve against it: what is published or deprecated, read once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from django.db.models import Prefetch
+
+from tallshelf.core.kits import OfferedRelease, OfferedServer
+from tallshelf.core.snapshot import Item, sort_key
+from tallshelf.service.catalog import storage
+from tallshelf.service.catalog.models import Release, Server, Suspension
+
+_HELD = ("published", "deprecated")
+
+
+class CatalogOffers:
+    """What the catalog offers of some servers (or, with none named, of whichever is asked for)."""
+
+    def __init__(self, slugs: Iterable[str] = ()) -> None:
+        self._servers: dict[str, Server | None] = dict.fromkeys(slugs)
+        rows = Server.objects.filter(slug__in=list(self._servers)).select_related("current")
+        held = Release.objects.filter(state__in=_HELD)
+        standing = Suspension.objects.filter(lifted_at=None)
+        fetched = rows.prefetch_related(
+            Prefetch("releases", held, to_attr="held"), Prefetch("suspensions", standing, to_attr="standing")
+        )
+        self._servers |= {one.slug: one for one in fetched}
+
+    def server(self, slug: str) -> OfferedServer | None:
+        found = self._servers.get(slug)
+        if found is None:
+            return None
+        releases = sorted(found.held, key=lambda one: sort_key(one.version), reverse=True)  # type: ignore[attr-defined]
+        return OfferedServer(
+            slug,
+            found.data_class,
+            found.current.version if found.current else None,
+            tuple(
+                OfferedRelease(
+                    one.version, one.digest, one.state == "deprecated", one.sunset_at, one.replacement
+                )
+                for one in releases
+            ),
+            {one.item: one.reason for one in found.standing},  # type: ignore[attr-defined]
+        )
+
+    def items(self, slug: str, version: str) -> Iterable[Item]:
+        release = self.release(slug, version)
+        found = storage.load(release.snapshot)
+        return [one for one in found.items if one.identity not in found.twice]
+
+    def release(self, slug: str, version: str) -> Release:
+        """Return one of the releases offered."""
+        found = self._servers[slug]
+        assert found is not None
+        held: list[Release] = found.held  # type: ignore[attr-defined]
+        return next(one for one in held if one.version == version)
+
+    def slugs(self) -> Iterable[str]:
+        return Server.objects.order_by("slug").values_list("slug", flat=True)
