@@ -12,6 +12,7 @@ from tests.service.conftest import submission
 
 STANDS_FOR = {
     "slug": "berth-planner",
+    "name": "berth-helper",
     "version": "1.4.2",
     "username": "ines",
     "number": "1",

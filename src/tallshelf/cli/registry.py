@@ -50,6 +50,7 @@ COMMANDS: dict[str, Command] = {
             ("deputy", "tallshelf.cli.deputy", "name who signs in your place while you are away"),
             ("publish", "tallshelf.cli.publish", "publish a request that everybody agreed to"),
             ("connect", "tallshelf.cli.connect", "print the block that connects a host to a release"),
+            ("kit", "tallshelf.cli.kit", "put, check and move the pick of tools that an agent works with"),
             ("style", "tallshelf.cli.style", "show, preview and change the service's house style"),
             ("waiver", "tallshelf.cli.waiver", "ask for exceptions to rules, and grant them"),
             ("known", "tallshelf.cli.known", "accept today's findings of a server as known"),

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from tallshelf.client import results
 from tallshelf.client._wire import Wire, listing, path_step
@@ -37,6 +37,11 @@ class KitCalls(Wire):
     def check_kit(self, text: str) -> results.KitCheck:
         """Return what a kit would come to now, and what of that breaks it, storing nothing."""
         return self._post(results.KitCheck, "kit-check", {"text": text}, repeat=True)
+
+    def read_for_kit(self, servers: Sequence[Mapping[str, Any]], names: Sequence[str]) -> results.KnownForKit:
+        """Return what the catalog knows of a host's servers (name, command, args, url) and of names in texts."""
+        body = {"servers": list(servers), "names": list(names)}
+        return self._post(results.KnownForKit, "kit-reading", body, repeat=True)
 
     def move_kit(self, name: str, to: str = "") -> results.KitMoved:
         """Move a kit to what its picks take now, or one server of it, named ``server@version``."""

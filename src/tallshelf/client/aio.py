@@ -159,6 +159,12 @@ class AsyncShelf(AsyncWire):
         """Return what a kit would come to now, and what of that breaks it, storing nothing."""
         return await self._call(self._shelf.check_kit, text)
 
+    async def read_for_kit(
+        self, servers: Sequence[Mapping[str, Any]], names: Sequence[str]
+    ) -> results.KnownForKit:
+        """Return what the catalog knows of a host's servers (name, command, args, url) and of names in texts."""
+        return await self._call(self._shelf.read_for_kit, servers, names)
+
     async def move_kit(self, name: str, to: str = "") -> results.KitMoved:
         """Move a kit to what its picks take now, or one server of it, named ``server@version``."""
         return await self._call(self._shelf.move_kit, name, to)

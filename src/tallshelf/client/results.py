@@ -53,6 +53,7 @@ class Assessment(Record):
     format: str
     gates: list[Record]
     inputs: Record
+    kits: list[KitHit] | None
     next_version: Record
     not_checked: list[str]
     overlaps: list[Overlap] | None
@@ -542,7 +543,7 @@ class KitDetail(Record):
 
 
 class KitHit(Record):
-    """The component KitHit."""
+    """A kit that is hit, by its worst item."""
 
     environment: str
     hit_items: list[KitHitItem]
@@ -553,7 +554,7 @@ class KitHit(Record):
 
 
 class KitHitItem(Record):
-    """The component KitHitItem."""
+    """What reaches a kit of one item that it holds at a version: the worst of it, and how often each."""
 
     counts: Record
     item: str
@@ -656,6 +657,31 @@ class Known(Record):
     known: int
     proposed: ProposedKnown | None
     server: str
+
+
+class KnownForKit(Record):
+    """The component KnownForKit."""
+
+    servers: list[KnownServer]
+
+
+class KnownItem(Record):
+    """The component KnownItem."""
+
+    gone_from: list[str]
+    item: str
+    name: str
+    nearest: list[str]
+    servers: list[str]
+
+
+class KnownServer(Record):
+    """The component KnownServer."""
+
+    because: str
+    name: str
+    server: str
+    version: str
 
 
 class LastLook(Record):
@@ -1664,7 +1690,7 @@ class WaiversPage(Record):
     results: list[WaiverRow]
 
 
-Assessment._records = {"changes": Change, "findings": Finding, "overlaps": Overlap}
+Assessment._records = {"changes": Change, "findings": Finding, "kits": KitHit, "overlaps": Overlap}
 Behind._records = {"hit_items": KitHitItem}
 ByDigest._records = {"releases": Approval}
 ChangesSummary._records = {"groups": ChangeGroup, "items": ItemChanges}
@@ -1702,6 +1728,7 @@ KitLock._records = {"moves": KitMove}
 KitMoved._records = {"kit": KitDetail}
 KitsPage._records = {"results": KitRow}
 Known._records = {"proposed": ProposedKnown}
+KnownForKit._records = {"items": KnownItem, "servers": KnownServer}
 LastLook._records = {
     "came": MovedLine,
     "changes": Change,

@@ -20,12 +20,14 @@ from tallshelf.core.changes import (
 )
 from tallshelf.core.engine import engine_digest
 from tallshelf.core.gates import FailedGate, Gate, failed_gates
+from tallshelf.core.kits import STOPS, Hit, Holder, ended, hits
 from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, entries_of, find_overlaps
-from tallshelf.core.routing import DATA_CLASSES, KINDS, Facts, Route, RuleSet
+from tallshelf.core.routing import DATA_CLASSES, ENDING, KINDS, Facts, Route, RuleSet
 from tallshelf.core.snapshot import Item, LaunchRecord, Scheme, Snapshot, digest, is_of_scheme, outline
 from tallshelf.core.style import DEFAULT_STYLE, Finding, HouseStyle, Waiver, lint
 
 NOT_GIVEN = "not given"
+_MOVING = frozenset({"days_since_release", "kits_hit", "teams_hit", "breaking_kits"})
 
 
 @dataclass(frozen=True)
@@ -55,7 +57,8 @@ class Context:
     ``base`` is ``"first"`` when the server is known to have no published release. ``kind`` is what is
     asked for; ``data_class_before`` the data class that held when the base was assessed; ``scheme`` is how the
     server numbers its releases, ``breaking`` whether one of a calendar scheme is declared to break;
-    ``since`` by basis since when its published releases have an item.
+    ``since`` by basis since when its published releases have an item; ``holders`` are the kits that hold something of
+    it.
     """
 
     now: datetime | None = None
@@ -75,6 +78,7 @@ class Context:
     scheme: Scheme = "semver"
     breaking: bool = False
     since: Mapping[str, str] | None = None
+    holders: tuple[Holder, ...] | None = None
     engine: str = field(default_factory=engine_digest)
     gate: Gate = field(default_factory=Gate)
 
@@ -95,6 +99,7 @@ class Assessment:
     version: NextVersion
     findings: tuple[Finding, ...]
     overlaps: tuple[Overlap, ...] | None
+    hits: tuple[Hit, ...] | None
     facts: Facts
     route: Route | None
     gates: tuple[FailedGate, ...]
@@ -116,9 +121,9 @@ class Assessment:
         """Digests of what was found, part by part, whatever it was found from.
 
         Where all are the same, whoever agreed to one assessment agreed to the other as well. How many days ago
-        the base was published is left out: it moves by itself.
+        the base was published is left out, and which kits it hits: these move by themselves.
         """
-        facts = {name: value for name, value in self.facts.document().items() if name != "days_since_release"}
+        facts = {name: value for name, value in self.facts.document().items() if name not in _MOVING}
         changes = self.comparison.changes if self.comparison else ()
         return {
             "changes": digest(
@@ -189,7 +194,8 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
         before=base.snapshot if base else None,
     )
     overlaps = _overlaps(snapshot, context)
-    facts = _facts(snapshot, context, comparison, honest, findings, overlaps)
+    hit = _hits(context, comparison)
+    facts = _facts(snapshot, context, comparison, honest, findings, overlaps, hit)
     # An act on what is published already fails none.
     judged = failed_gates(context.gate, findings, honest, comparison, overlaps, context.launches)
     gates = tuple(judged) if KINDS[context.kind].compared else ()
@@ -201,6 +207,7 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
         version=honest,
         findings=findings,
         overlaps=overlaps,
+        hits=hit,
         facts=facts,
         route=context.rules.route(facts, [one.gate for one in gates]) if context.rules else None,
         gates=gates,
@@ -225,6 +232,15 @@ def _overlaps(snapshot: Snapshot, context: Context) -> tuple[Overlap, ...] | Non
     return find_overlaps(own, context.index, context.rulings or ())
 
 
+def _hits(context: Context, comparison: SnapshotComparison | None) -> tuple[Hit, ...] | None:
+    """Return the kits that what is asked for hits: by what changed, or since what they hold ends."""
+    if context.holders is None:
+        return None
+    if context.kind in ENDING:
+        return ended(context.holders, context.version or "")
+    return hits(comparison.changes, context.holders) if comparison and KINDS[context.kind].compared else ()
+
+
 def _facts(
     snapshot: Snapshot,
     context: Context,
@@ -232,6 +248,7 @@ def _facts(
     honest: NextVersion,
     findings: tuple[Finding, ...],
     overlaps: tuple[Overlap, ...] | None,
+    hit: tuple[Hit, ...] | None,
 ) -> Facts:
     base = context.base if isinstance(context.base, Base) else None
     # An act on what is published changes none of its items: nothing in it is new.
@@ -268,6 +285,9 @@ def _facts(
         kind=context.kind,
         data_class_rises=_rises(context),
         loosened_consent=sum(one.kind in LOOSENED_CONSENT for one in changes.changes) if changes else 0,
+        kits_hit=None if hit is None else len(hit),
+        teams_hit=None if hit is None else len({one.team for one in hit}),
+        breaking_kits=None if hit is None else sum(one.word in STOPS for one in hit),
     )
 
 

@@ -1,6 +1,6 @@
 """Kits: what an agent or a team picks of the catalog, what that comes to, and whom a change hits."""
 
-from tallshelf.core.kits.hits import STOPS, WORDS, Hit, HitItem, Holder, hits, restricted, why_not_move
+from tallshelf.core.kits.hits import STOPS, WORDS, Hit, HitItem, Holder, ended, hits, restricted, why_not_move
 from tallshelf.core.kits.lock import LOCK_FORMAT, Lock, Locked, Move, lock_from, moves_between
 from tallshelf.core.kits.model import (
     KIT_FORMAT,
@@ -51,6 +51,7 @@ __all__ = [
     "Range",
     "Resolution",
     "Risk",
+    "ended",
     "hits",
     "kit_from",
     "kit_text",

@@ -9,10 +9,11 @@ from typing import Literal
 from tallshelf.core.changes import Change, SnapshotComparison
 from tallshelf.core.kits.lock import Lock
 
-Word = Literal["breaking", "undecided", "ignored", "silent", "caution"]
-WORDS: tuple[Word, ...] = ("breaking", "undecided", "ignored", "silent", "caution")
-"""By what a kit may be hit, worst first. What is compatible hits nobody."""
-STOPS: frozenset[Word] = frozenset({"breaking", "undecided", "ignored", "silent"})
+Word = Literal["ended", "breaking", "undecided", "ignored", "silent", "caution"]
+WORDS: tuple[Word, ...] = ("ended", "breaking", "undecided", "ignored", "silent", "caution")
+"""By what a kit may be hit, worst first; ``ended``: what it holds is not to be used any more. What is compatible hits
+nobody."""
+STOPS: frozenset[Word] = frozenset({"ended", "breaking", "undecided", "ignored", "silent"})
 """Across what no lock moves by itself."""
 _SERVER = "server"
 
@@ -37,6 +38,11 @@ class HitItem:
     word: Word
     counts: Mapping[str, int] = field(hash=False)
     changes: tuple[Change, ...] = ()
+
+    @property
+    def message(self) -> str:
+        """The worst of it, in words."""
+        return self.changes[0].message if self.changes else "this is not to be used any more"
 
 
 @dataclass(frozen=True)
@@ -83,6 +89,17 @@ def hits(changes: Iterable[Change], holders: Iterable[Holder]) -> tuple[Hit, ...
             items.sort(key=lambda hit: (WORDS.index(hit.word), hit.item))
             found.append(Hit(one.kit, one.title, one.team, one.environment, items[0].word, tuple(items)))
     return tuple(sorted(found, key=lambda hit: (WORDS.index(hit.word), hit.kit)))
+
+
+def ended(holders: Iterable[Holder], version: str = "", item: str = "") -> tuple[Hit, ...]:
+    """Return the kits that hold a release that ends, or an item of whatever release, by kit."""
+    found = []
+    for one in holders:
+        gone = [name for name, held in one.held.items() if version in ("", held) and item in ("", name)]
+        if gone:
+            items = tuple(HitItem(name, one.held[name], "ended", {"ended": 1}) for name in sorted(gone))
+            found.append(Hit(one.kit, one.title, one.team, one.environment, "ended", items))
+    return tuple(sorted(found, key=lambda hit: hit.kit))
 
 
 def told_by_item(changes: Iterable[Change]) -> dict[str, tuple[Word, dict[str, int], tuple[Change, ...]]]:

@@ -17,6 +17,8 @@ if TYPE_CHECKING:
         effect_document,
         finding_document,
         finding_from,
+        hit_document,
+        hits_document,
         life_document,
         lint_document,
         mix_up_document,
@@ -27,7 +29,8 @@ if TYPE_CHECKING:
         stand_in_document,
     )
     from tallshelf.core.reports.exchange import lint_junit, lint_sarif
-    from tallshelf.core.reports.kits import hit_document, hits_document
+    from tallshelf.core.reports.hit_text import hits_text
+    from tallshelf.core.reports.kits import kit_check_markdown, kit_check_text
     from tallshelf.core.reports.last_look import moved_between
     from tallshelf.core.reports.lines import escape, table, wrap
     from tallshelf.core.reports.markdown import (
@@ -62,6 +65,9 @@ __all__ = [
     "finding_from",
     "hit_document",
     "hits_document",
+    "hits_text",
+    "kit_check_markdown",
+    "kit_check_text",
     "life_document",
     "lint_document",
     "lint_junit",
@@ -87,13 +93,15 @@ _NAMES = {
     "compared": "comparison_text",
     "documents": """
         assessment_document change_document change_from changes_summary comparison_document
-        effect_document finding_document finding_from life_document lint_document mix_up_document
+        effect_document finding_document finding_from hit_document hits_document
+        life_document lint_document mix_up_document
         overlap_document overlaps_document overlaps_from rule_document
         stand_in_document
     """,
     "exchange": "lint_junit lint_sarif",
     "last_look": "moved_between",
-    "kits": "hit_document hits_document",
+    "hit_text": "hits_text",
+    "kits": "kit_check_markdown kit_check_text",
     "lines": "escape table wrap",
     "markdown": "assessment_markdown comparison_markdown escape_markdown lint_markdown",
     "outlined": "outline_document outline_text",

@@ -16,6 +16,7 @@ from tallshelf.core.changes import (
     items_of,
 )
 from tallshelf.core.compat import StandIn, Witness
+from tallshelf.core.kits import Hit, HitItem
 from tallshelf.core.overlap import MixUp, Overlap, Side, Signal
 from tallshelf.core.style import Finding, Rule, StyleEffect
 
@@ -150,6 +151,35 @@ def witness_document(witness: Witness | None) -> dict[str, Any] | None:
     if witness.refused_by is None:
         return {**found, "ignored": list(witness.ignored)}
     return {**found, "refused_by": witness.refused_by}
+
+
+def hit_document(hit: Hit) -> dict[str, Any]:
+    """Return one kit that is hit as a JSON object."""
+    return {
+        "kit": hit.kit,
+        "title": hit.title,
+        "team": hit.team,
+        "environment": hit.environment,
+        "word": hit.word,
+        "hit_items": [_hit_item(one) for one in hit.items],
+    }
+
+
+def hits_document(hits: Sequence[Hit]) -> list[dict[str, Any]]:
+    """Return the kits that are hit, in their order."""
+    return [hit_document(one) for one in hits]
+
+
+def _hit_item(one: HitItem) -> dict[str, Any]:
+    witness = next((change.witness for change in one.changes if change.witness is not None), None)
+    return {
+        "item": one.item,
+        "version": one.version,
+        "word": one.word,
+        "counts": dict(one.counts),
+        "message": one.message,
+        "witness": witness_document(witness),
+    }
 
 
 def finding_document(finding: Finding) -> dict[str, Any]:
@@ -325,6 +355,7 @@ def assessment_document(assessment: Assessment) -> dict[str, Any]:
         "overlaps": None
         if assessment.overlaps is None
         else [overlap_document(one) for one in assessment.overlaps],
+        "kits": None if assessment.hits is None else [hit_document(one) for one in assessment.hits],
         "facts": assessment.facts.document(),
         "route": assessment.route.document() if assessment.route else None,
         "style": assessment.style,

@@ -17,6 +17,7 @@ from tallshelf.core.changes import (
     word_of,
 )
 from tallshelf.core.reports.compared import change_mark, places_line, verdict_lines, witness_words
+from tallshelf.core.reports.hit_text import hit_line
 from tallshelf.core.reports.lines import by_item, clip, count, escape
 from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.style_text import LEVEL_MARKS, findings_summary
@@ -78,6 +79,8 @@ def assessment_markdown(assessment: Assessment, name: str) -> str:
         "overlaps": _overlaps(assessment),
         "size": f"about {assessment.facts.tokens:,} tokens; {count(assessment.facts.writing_tools, 'tool')} may write",
     }
+    if assessment.hits:
+        rows["kits"] = escape_markdown(hit_line(assessment.hits))
     if assessment.route is not None:
         rows["route"] = escape_markdown(route_line(assessment))
     lines += ["", "| part | |", "|---|---|", *(f"| {part} | {words} |" for part, words in rows.items())]

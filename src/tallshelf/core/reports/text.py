@@ -5,6 +5,8 @@ from __future__ import annotations
 from tallshelf.core.assess import Assessment
 from tallshelf.core.compat import StandIn
 from tallshelf.core.reports.compared import change_lines, proof_lines, verdict_lines
+from tallshelf.core.reports.documents import hits_document
+from tallshelf.core.reports.hit_text import hit_line, hits_text
 from tallshelf.core.reports.lines import by_item, colour_of, count, escape, wrap
 from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.paint import PLAIN, Paint
@@ -59,8 +61,12 @@ def assessment_text(assessment: Assessment, name: str, paint: Paint = PLAIN) -> 
         f"overlaps  {overlaps}",
         f"size      about {facts.tokens:,} tokens; {count(facts.writing_tools, 'tool')} may write",
     ]
+    if assessment.hits:
+        lines.append(f"kits      {hit_line(assessment.hits)}")
     if assessment.route is not None:
         lines.append(f"route     {route_line(assessment)}")
+    if assessment.hits:
+        lines += ["", hits_text(hits_document(assessment.hits), paint)]
     first = [
         one for one in (assessment.comparison.changes if assessment.comparison else ()) if not one.folded
     ][:5]

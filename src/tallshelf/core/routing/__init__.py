@@ -3,7 +3,7 @@
 from tallshelf.core.routing.checks import faults, loosened
 from tallshelf.core.routing.classes import DATA_CLASSES
 from tallshelf.core.routing.facts import FACTS, Facts, facts_from
-from tallshelf.core.routing.kinds import ASKED_FOR, KINDS, RELEASE_KINDS, REQUEST_KINDS, Kind, Term
+from tallshelf.core.routing.kinds import ASKED_FOR, ENDING, KINDS, RELEASE_KINDS, REQUEST_KINDS, Kind, Term
 from tallshelf.core.routing.rehearsal import DeskLoad, Moved, Rehearsal, try_rules
 from tallshelf.core.routing.route import (
     DEFAULT_RULES,
@@ -32,6 +32,7 @@ __all__ = [
     "ASKED_FOR",
     "DATA_CLASSES",
     "DEFAULT_RULES",
+    "ENDING",
     "FACTS",
     "FALLBACK_DESK",
     "KINDS",

@@ -42,6 +42,9 @@ class Facts:
     token_growth: int | None = None
     days_since_release: int | None = None
     loosened_consent: int = 0
+    kits_hit: int | None = None
+    teams_hit: int | None = None
+    breaking_kits: int | None = None
 
     def document(self) -> dict[str, Any]:
         """Return the facts as a JSON object."""
@@ -74,6 +77,9 @@ FACTS: dict[str, str] = {
     "token_growth": "percent by which the tokens grew over the base",
     "days_since_release": "whole days since the base was published",
     "loosened_consent": "changes by which hosts ask people less before a tool is called",
+    "kits_hit": "kits that hold an item which changed, or a release that ends",
+    "teams_hit": "owner teams of these kits",
+    "breaking_kits": "kits that it breaks, or may: by what is breaking, undecided, ignored, silent or ends",
 }
 
 DOMAINS: dict[str, tuple[Any, ...]] = {

@@ -175,4 +175,6 @@ KINDS: dict[str, Kind] = {
 }
 REQUEST_KINDS = tuple(KINDS)
 ASKED_FOR = tuple(name for name, one in KINDS.items() if one.asked)
+ENDING = ("deprecate", "withdraw")
+"""Kinds by which a release ends for those who use it."""
 RELEASE_KINDS = tuple(name for name, one in KINDS.items() if one.subject == "release")

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from django.db import transaction
 
-from tallshelf.run.scenario import overlaps, routing, style, week
+from tallshelf.run.scenario import kits, overlaps, routing, style, week
 from tallshelf.run.scenario.people import ACCOUNTS, DESKS, PASSWORD, TEAMS
 from tallshelf.run.scenario.player import Player, actor
 from tallshelf.service import clock
@@ -65,6 +65,7 @@ def _first_months(one: Player) -> None:
     one.publish(163, "crew-travel", "1.0.0")
     one.publish(159, "customs-notes", "1.0.0", by="oskar")
     one.publish(155, "vehicle-deck", "1.0.0")
+    kits.first(one)
 
 
 def _summer(one: Player) -> None:
@@ -90,6 +91,7 @@ def _summer(one: Player) -> None:
     one.publish(119, "fuel-ledger", "2.1.0", by="oskar")
     style.second_style(one)
     one.publish(115, "bookings", "3.1.0", "Agents can book; loads and groups can be listed.")
+    kits.later(one)
     one.publish(111, "pilotage", "1.1.0")
     one.publish(108, "spare-parts", "2.0.0", "The part number has one name everywhere now.")
     one.retire(
@@ -123,6 +125,7 @@ def _autumn(one: Player) -> None:
     one.publish(60, "rest-hours", "1.1.0", by="oskar")
     one.publish(55, "passenger-notices", "1.0.1")
     one.publish(50, "yard-slots", "1.1.0")
+    kits.latest(one)
     taken = one.submit(45, "spare-parts", "2.1.0", "Prices in euro and in kroner.")
     with clock.at(one.moment(44)):
         review.take_back(actor("signe"), taken.pk)
@@ -165,6 +168,7 @@ def _these_days(one: Player) -> None:
     week.agreed_under_a_condition(one, vans)
     routing.proposal(one)
     hidden = one.submit(2, "crew-certificates", "0.3.0", "First release.")
+    kits.asked(one)
     basins = one.submit(1, "berth-planner", "1.5.0", "Ready for the new basins.")
     week.talk_and_absence(one, hidden, basins)
     week.by_the_clock(one)

@@ -21,6 +21,7 @@ from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for, since_of
+from tallshelf.service.kits.queries import holders
 from tallshelf.service.ledger import memory
 from tallshelf.service.review.models import Request, StoredRuleSet
 
@@ -85,6 +86,7 @@ def assess_release(
             base=_base(server, base) if base else "first",
             index=catalog_index(),
             since=since_of(server),
+            holders=tuple(holders(server)),
             style=linting.style_in_force(),
             waivers=linting.waivers_in_force(server),
             known=linting.known_findings(server),

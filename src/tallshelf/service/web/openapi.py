@@ -158,7 +158,10 @@ def _add(components: dict[str, Any], name: str, given: dict[str, Any]) -> None:
 
 
 def _moved(value: Any) -> Any:
-    """Point references to a format's own definitions at the components they became."""
+    """Point references to a format's own definitions at the components they became.
+
+    What is answered is open: within a version of the API members may be added, and programs pass over them.
+    """
     if isinstance(value, list):
         return [_moved(one) for one in value]
     if not isinstance(value, dict):
@@ -166,7 +169,9 @@ def _moved(value: Any) -> Any:
     reference = value.get("$ref")
     if isinstance(reference, str) and reference.startswith("#/$defs/"):
         return component(_title(reference.removeprefix("#/$defs/")))
-    return {key: _moved(one) for key, one in value.items()}
+    return {
+        key: _moved(one) for key, one in value.items() if not (key == "additionalProperties" and one is False)
+    }
 
 
 def _title(name: str) -> str:

@@ -6,6 +6,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from tallshelf.core.kits import EFFECTS, MOVES, WORDS
+from tallshelf.core.kits.reading import MOST_NAMES
 from tallshelf.core.routing import DATA_CLASSES
 from tallshelf.service.catalog.api.overlap_serializers import MixUpField
 from tallshelf.service.web.openapi import component
@@ -78,30 +79,18 @@ class KitProblem(serializers.Serializer[Any]):
     item = serializers.CharField(allow_blank=True)
 
 
-class KitHitItem(serializers.Serializer[Any]):
-    item = serializers.CharField()
-    version = serializers.CharField(help_text="at which the kit holds it")
-    word = serializers.ChoiceField(WORDS)
-    counts = serializers.DictField(child=serializers.IntegerField())
-    message = serializers.CharField(help_text="the worst of it")
-    witness = serializers.SerializerMethodField()
-
-    @extend_schema_field({"oneOf": [component("Witness"), {"type": "null"}]})
-    def get_witness(self, row: Any) -> Any:
-        return row["witness"]
+@extend_schema_field(component("KitHit"))
+class KitHitField(serializers.JSONField):
+    """A kit that is hit."""
 
 
-class KitHit(serializers.Serializer[Any]):
-    kit = serializers.CharField()
-    title = serializers.CharField()
-    team = serializers.CharField()
-    environment = serializers.CharField()
-    word = serializers.ChoiceField(WORDS, help_text="the worst that reaches it")
-    hit_items = KitHitItem(many=True)
+@extend_schema_field(component("KitHitItem"))
+class KitHitItemField(serializers.JSONField):
+    """What reaches a kit of one item."""
 
 
 class KitHits(serializers.Serializer[Any]):
-    results = KitHit(many=True)
+    results = serializers.ListField(child=KitHitField())
 
 
 class Behind(serializers.Serializer[Any]):
@@ -110,7 +99,7 @@ class Behind(serializers.Serializer[Any]):
     takes = serializers.CharField(help_text="what its pick takes now")
     why = serializers.CharField(allow_blank=True, help_text="why it does not move by itself; blank: it may")
     word = serializers.ChoiceField(WORDS, allow_null=True)
-    hit_items = KitHitItem(many=True)
+    hit_items = serializers.ListField(child=KitHitItemField())
 
 
 class KitMove(serializers.Serializer[Any]):
@@ -176,7 +165,7 @@ class KitPut(serializers.Serializer[Any]):
 class CheckedMove(KitMove):
     why = serializers.CharField(allow_blank=True, help_text="why it does not move by itself")
     word = serializers.ChoiceField(WORDS, allow_null=True)
-    hit_items = KitHitItem(many=True)
+    hit_items = serializers.ListField(child=KitHitItemField())
 
 
 class KitCheck(serializers.Serializer[Any]):
@@ -193,6 +182,49 @@ class KitCheck(serializers.Serializer[Any]):
     mix_ups = serializers.ListField(child=MixUpField())
     passed = serializers.BooleanField()
     because = serializers.ListField(child=serializers.CharField())
+
+
+class HostServer(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=200)
+    command = serializers.CharField(max_length=1000, required=False, allow_blank=True, default="")
+    args = serializers.ListField(
+        child=serializers.CharField(max_length=2000, allow_blank=True),
+        required=False,
+        default=list,
+        max_length=200,
+    )
+    url = serializers.CharField(max_length=2000, required=False, allow_blank=True, default="")
+
+
+class ForKit(serializers.Serializer[Any]):
+    servers = HostServer(many=True, required=False, default=list, help_text="of a host's configuration")
+    names = serializers.ListField(
+        child=serializers.CharField(max_length=2000),
+        required=False,
+        default=list,
+        max_length=MOST_NAMES,
+        help_text="that texts mention",
+    )
+
+
+class KnownServer(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    server = serializers.CharField(allow_blank=True, help_text="blank: it is not on the shelf")
+    version = serializers.CharField(allow_blank=True, help_text="the current one")
+    because = serializers.CharField(allow_blank=True, help_text="name, address, package or command")
+
+
+class KnownItem(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    item = serializers.CharField()
+    servers = serializers.ListField(child=serializers.CharField(), help_text="that offer it now")
+    gone_from = serializers.ListField(child=serializers.CharField(), help_text="servers that had it")
+    nearest = serializers.ListField(child=serializers.CharField())
+
+
+class KnownForKit(serializers.Serializer[Any]):
+    servers = KnownServer(many=True)
+    items = KnownItem(many=True)
 
 
 class KitMoveTo(serializers.Serializer[Any]):

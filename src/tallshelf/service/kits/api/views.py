@@ -8,11 +8,12 @@ from rest_framework.response import Response
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.kits import parse_kit
+from tallshelf.core.kits.reading import HostServer
 from tallshelf.core.reports import hits_document
 from tallshelf.core.snapshot import parse_reference
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release
-from tallshelf.service.kits import actions, queries, shown
+from tallshelf.service.kits import actions, queries, reading, shown
 from tallshelf.service.kits.api import serializers as shapes
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
@@ -132,6 +133,16 @@ class KitCheckView(Endpoint):
     def post(self, request: Request) -> Response:
         body = validated_body(shapes.KitText, request)
         return Response(shown.check_kit(actor_of(request), body["text"]))
+
+
+class KitReadingView(Endpoint):
+    """What of a host's configuration, and of names in texts, is in the catalog."""
+
+    @extend_schema(operation_id="read_for_kit", request=shapes.ForKit, responses=shapes.KnownForKit)
+    def post(self, request: Request) -> Response:
+        body = validated_body(shapes.ForKit, request)
+        hosts = [HostServer(**{**one, "args": tuple(one["args"])}) for one in body["servers"][:200]]
+        return Response(reading.known_of(actor_of(request), hosts, body["names"]))
 
 
 class HitKitsView(Endpoint):

@@ -1,0 +1,123 @@
+"""Kits for people: the list, one whole, what is wrong with it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from tallshelf.cli.io import IO
+
+_MOST_LOCKS = 6
+
+
+def rows(found: Sequence[Mapping[str, Any]], io: IO) -> None:
+    """Print one line for each kit."""
+    from tallshelf.core.reports import escape, table
+
+    cells = [
+        (
+            one["name"],
+            one["team_slug"],
+            escape(one["environment"]),
+            str(one["held_items"]),
+            f"{one['tokens']:,}" + (f" of {one['budget']:,}" if one["budget"] else ""),
+            one["data_class"],
+            _marks(one, io),
+        )
+        for one in found
+    ]
+    io.print(table(cells, ("kit", "team", "environment", "items", "tokens", "sees", ""), io.paint))
+    io.note("next: tallshelf kit show KIT")
+
+
+def _marks(one: Mapping[str, Any], io: IO) -> str:
+    marks = []
+    if one["suspended"]:
+        marks.append(io.paint.red("holds what is suspended"))
+    if one["deprecated"]:
+        marks.append(io.paint.amber("holds what has ended"))
+    if one["budget"] and one["tokens"] > one["budget"]:
+        marks.append(io.paint.amber("over its budget"))
+    return ", ".join(marks)
+
+
+def proposed(found: Sequence[Mapping[str, Any]], io: IO) -> None:
+    """Print the kits that wait for a second curator."""
+    from tallshelf.core.reports import wrap
+
+    for one in found:
+        mark = "*" if one["may_answer"] else " "
+        io.print(f"{mark} {io.paint.bold(one['name'])} of {one['team']} would see {one['data_class']} data")
+        io.print(wrap(f"{one['by']}: {one['reason']}", "    "))
+    if any(one["may_answer"] for one in found):
+        io.note("* waits for you. next: tallshelf kit agree KIT, or decline KIT --note TEXT")
+
+
+def whole(kit: Mapping[str, Any], io: IO) -> None:
+    """Print one kit whole."""
+    from tallshelf.core.reports import escape, table, wrap
+
+    budget = f" of {kit['budget']:,}" if kit["budget"] else ""
+    io.print(f"{io.paint.bold(kit['name'])}  {escape(kit['title'])}")
+    io.print(wrap(kit["purpose"], "  "))
+    io.print(
+        f"  {escape(kit['team_title'])}, {escape(kit['environment'])}; sees {kit['data_class']} data at most; "
+        f"about {kit['tokens']:,}{budget} tokens"
+    )
+    if kit["proposed"]:
+        io.print(
+            io.paint.amber(f"  waits for a second curator: would see {kit['proposed']['data_class']} data")
+        )
+    io.print()
+    cells = [
+        (f"  {one['server']}@{one['version']}", escape(one["item"]), _risk(one, io), f"{one['tokens']:,}")
+        for one in kit["lock"]
+    ]
+    io.print(table(cells, ("  holds", "item", "does", "tokens"), io.paint))
+    problems(kit, io)
+    behind(kit, io)
+    for one in kit["mix_ups"][:5]:
+        a, b = (f"{one[side]['server']}#{one[side]['item']}" for side in ("a", "b"))
+        io.print(wrap(f"a model may take {a} for {b}", "    ", "  ~ "))
+    io.print()
+    history(kit["history"][:_MOST_LOCKS], io)
+    if len(kit["history"]) > _MOST_LOCKS:
+        io.print(f"  and {len(kit['history']) - _MOST_LOCKS} earlier ones")
+    if kit["behind"]:
+        io.note(f"next: tallshelf kit move {kit['name']}")
+
+
+def _risk(one: Mapping[str, Any], io: IO) -> str:
+    colour = {"reads": io.paint.green, "writes": io.paint.amber, "destroys": io.paint.red}[one["effect"]]
+    return colour(one["effect"]) + (", reaches outside" if one["outside"] else "")
+
+
+def problems(kit: Mapping[str, Any], io: IO) -> None:
+    """Print what is wrong with a kit."""
+    from tallshelf.core.reports import wrap
+
+    for one in kit["problems"]:
+        io.print(io.paint.amber(wrap(f"{one['message']}", "    ", "  ✗ ")))
+
+
+def behind(kit: Mapping[str, Any], io: IO) -> None:
+    """Print of which servers it holds another release than its picks take, and why it stays."""
+    from tallshelf.core.reports import wrap
+
+    for one in kit["behind"]:
+        why = f"; stays, since {one['why']}" if one["why"] else "; it follows by itself"
+        io.print(
+            wrap(f"{one['server']} {one['holds']}, and its pick takes {one['takes']}{why}", "    ", "  → ")
+        )
+
+
+def history(locks: Sequence[Mapping[str, Any]], io: IO) -> None:
+    """Print locks, newest first: what moved, when and by whom."""
+    from tallshelf.core.reports import escape
+
+    for one in locks:
+        moves = ", ".join(
+            f"{move['server']} {move['before'] or 'new'} → {move['after'] or 'none'}" for move in one["moves"]
+        )
+        by = escape(one["by"]) or "by itself"
+        io.print(f"  {one['at'][:10]}  {by}: {moves or escape(one['because'])}")

@@ -1,0 +1,100 @@
+"""What of a team's own files is in the catalog: servers by name, address or package; items by name."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from django.db.models import F
+
+from tallshelf.core.kits.reading import HostServer
+from tallshelf.core.snapshot import item_identity
+from tallshelf.service.catalog.models import Release, SearchEntry, Server, StoredItem
+from tallshelf.service.catalog.visible import PUBLIC_STATES
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import require
+
+_MOST_GONE = 200
+_NEAREST = 3
+
+
+def known_of(actor: Actor, hosts: Sequence[HostServer], names: Sequence[str]) -> dict[str, Any]:
+    """Return, for each server of a host and each name in a text, what the catalog knows of it.
+
+    ``servers`` says by what each was recognised (or that none was), ``items`` where an item of that name is
+    offered now, or that a former release had it and which are its nearest now. Names that mean nothing here are left
+    out.
+    """
+    require(actor, "see")
+    servers = [_server(one) for one in hosts]
+    found = _items(names)
+    return {"servers": servers, "items": found}
+
+
+def _server(host: HostServer) -> dict[str, Any]:
+    by_name = Server.objects.filter(slug=host.name, current__isnull=False).first()
+    best: tuple[str, str, str] | None = None
+    for slug, version, launch in _launches():
+        because = _same(host, launch)
+        if because and (best is None or slug == host.name):
+            best = (slug, version, because)
+    if best is None and by_name is not None and by_name.current is not None:
+        best = (by_name.slug, by_name.current.version, "name")
+    slug, version, because = best or ("", "", "")
+    return {"name": host.name, "server": slug, "version": version, "because": because}
+
+
+def _launches() -> Iterable[tuple[str, str, list[dict[str, Any]]]]:
+    rows = Release.objects.filter(pk=F("server__current")).order_by("server__slug")
+    return rows.values_list("server__slug", "version", "launch")
+
+
+def _same(host: HostServer, launches: list[dict[str, Any]]) -> str:
+    """Return by what a launch record is that of a server of a host: its address, its package, or its command."""
+    for one in launches:
+        if host.url and one.get("url", "").rstrip("/") == host.url.rstrip("/"):
+            return "address"
+        package = (one.get("package") or {}).get("name", "")
+        if package and any(_names(package, arg) for arg in host.args):
+            return "package"
+        if host.command and (one.get("command"), tuple(one.get("args", ()))) == (host.command, host.args):
+            return "command"
+    return ""
+
+
+def _names(package: str, argument: str) -> bool:
+    """Whether an argument names a package, perhaps with a version behind it."""
+    return argument == package or argument.startswith((f"{package}@", f"{package}=="))
+
+
+def _items(names: Sequence[str]) -> list[dict[str, Any]]:
+    identities = {name: item_identity(name.rpartition("#")[2]) for name in names}
+    offered: dict[str, list[str]] = {}
+    for identity, slug in SearchEntry.objects.exclude(identity="").values_list("identity", "server__slug"):
+        offered.setdefault(identity, []).append(slug)
+    found = []
+    for name, identity in identities.items():
+        servers = sorted(offered.get(identity, ()))
+        only = name.partition("#")[0].partition("@")[0] if "#" in name else ""
+        servers = [one for one in servers if not only or one == only]
+        if servers:
+            found.append({"name": name, "item": identity, "servers": servers, "gone_from": [], "nearest": []})
+    there = {one["name"] for one in found}
+    for name in [one for one in names if one not in there][:_MOST_GONE]:
+        gone = _gone(identities[name])
+        if gone:
+            near = difflib.get_close_matches(identities[name], list(offered), _NEAREST, 0.6)
+            row = {"name": name, "item": identities[name], "servers": [], "gone_from": gone, "nearest": near}
+            found.append(row)
+    return found
+
+
+def _gone(identity: str) -> list[str]:
+    """Return the servers of which a former release had an item that the current one has no more."""
+    kind, _, name = identity.partition(":")
+    servers: set[str] = set()
+    for digest in StoredItem.objects.filter(kind=kind, name=name).values_list("digest", flat=True)[:50]:
+        rows = Release.objects.filter(state__in=PUBLIC_STATES, snapshot__lists__icontains=digest)
+        servers.update(rows.values_list("server__slug", flat=True))
+    return sorted(servers)
