@@ -184,7 +184,7 @@ def test_a_kit_follows_what_fits_it_and_nothing_that_breaks_it(api, published):
     (behind,) = api("runa").get("kits/berth-helper")[1]["behind"]
     assert (behind["holds"], behind["takes"], behind["word"]) == ("1.4.3", "1.5.0", "breaking")
     assert "tool:find_free_berth" in behind["why"] and behind["hit_items"][0]["witness"] is not None
-    (hit,) = api("runa").get("hit-kits?old=berth-planner@1.4.3&new=berth-planner@1.5.0")[1]["results"]
+    (hit,) = api("runa").get("comparison?old=berth-planner@1.4.3&new=berth-planner@1.5.0")[1]["kits"]
     assert (hit["kit"], hit["word"], [one["item"] for one in hit["hit_items"]]) == (
         "berth-helper", "breaking", ["tool:find_free_berth"]
     )  # fmt: skip

@@ -150,7 +150,7 @@ ENDPOINTS = {
     "POST kits/berth-helper/moves": "-t-ip- rb",
     "POST kits/berth-helper/answer": "---ip- u",
     "POST kits/berth-helper/drop": "-t-ip- b",
-    "GET hit-kits": "rtjipc r",
+    "GET servers/berth-planner/ending": "rtjipc r",
     "GET servers/berth-planner/kits": "rtjipc r",
     "GET requests": "rtjipc r",
     "POST requests": "-t-ip- rb",
@@ -173,7 +173,6 @@ ENDPOINTS = {
 QUERIES = {
     "GET find": "?q=x",
     "GET comparison": "?old=berth-planner&new=berth-planner",
-    "GET hit-kits": "?old=berth-planner&new=berth-planner",
     "GET stand-in": "?a=berth-planner%23find_free_berth&b=berth-planner%23find_free_berth",
     "GET servers/berth-planner/life": "?item=find_free_berth",
 }

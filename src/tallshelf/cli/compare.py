@@ -71,14 +71,39 @@ def run(args: argparse.Namespace, io: IO) -> int:
         breaking=breaking,
     )
     shown = comparison.narrowed(impact=args.impact, reach=args.reach, only=_identity(args.only))
+    hit = _hits(args, comparison.changes, io)
     if args.format == "json":
-        io.print_json(reports.comparison_document(shown, version))
+        kits = {} if hit is None else {"kits": reports.hits_document(hit)}
+        io.print_json({**reports.comparison_document(shown, version), **kits})
     elif args.format == "markdown":
         io.print(reports.comparison_markdown(shown, version, args.old, args.new))
     else:
         io.print(reports.comparison_text(shown, version, io.paint, everything=args.all))
+        if hit:
+            io.print("\n" + reports.hits_text(reports.hits_document(hit), io.paint))
     failed = not version.is_honest or comparison.count("undecided") > 0
     return GATE_FAILED if args.gate and failed else FINE
+
+
+def _hits(args: argparse.Namespace, changes: Any, io: IO) -> Any:
+    """Return the kits that the changes of a server on the shelf hit; None where two files are compared."""
+    from tallshelf.core.kits import Holder, hits
+
+    place = next((one for one in map(parse_reference, (args.old, args.new)) if not one.file), None)
+    if place is None:
+        return None
+    found = [
+        Holder(
+            one["kit"],
+            one["title"],
+            one["team"],
+            one["environment"],
+            dict.fromkeys(one["held"], row["version"]),
+        )
+        for row in io.shelf().kits_of(place.server)
+        for one in row["kits"]
+    ]
+    return hits(changes, found)
 
 
 def _declared(args: argparse.Namespace, io: IO) -> tuple[Any, bool]:

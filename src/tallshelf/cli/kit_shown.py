@@ -8,6 +8,7 @@ from typing import Any
 from tallshelf.cli.io import IO
 
 _MOST_LOCKS = 6
+_STANDS_IN = {True: "takes the same calls", False: "takes other calls", None: "may take other calls"}
 
 
 def rows(found: Sequence[Mapping[str, Any]], io: IO) -> None:
@@ -121,3 +122,16 @@ def history(locks: Sequence[Mapping[str, Any]], io: IO) -> None:
         )
         by = escape(one["by"]) or "by itself"
         io.print(f"  {one['at'][:10]}  {by}: {moves or escape(one['because'])}")
+
+
+def ending(ends: Mapping[str, Any], io: IO) -> None:
+    """Print whom it hits that something is used no more, and what could stand in."""
+    from tallshelf.core.reports import escape, hits_text
+
+    if ends["kits"]:
+        io.print(hits_text(ends["kits"], io.paint))
+    for one in ends["stand_ins"][:_MOST_LOCKS]:
+        item = escape(one["item"].partition("#")[2])
+        io.print(
+            f"  → {escape(one['by'])} could stand in for {item}: {one['kind']}, {_STANDS_IN[one['stands_in']]}"
+        )

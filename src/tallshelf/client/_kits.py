@@ -62,9 +62,10 @@ class KitCalls(Wire):
         body = {"answer": answer, "note": note}
         return self._post(results.KitAnswered, f"kits/{path_step(name)}/answer", body, repeat=True)
 
-    def hit_kits(self, old: str, new: str) -> list[results.KitHit]:
-        """Return the kits that the step between two releases, named ``server@version``, hits; worst first."""
-        return self._get(results.KitHits, "hit-kits", {"old": old, "new": new}).results
+    def ending(self, slug: str, *, version: str = "", item: str = "") -> results.Ending:
+        """Return what it would hit that a server, a release or an item is used no more, and what could stand in."""
+        params = {name: value for name, value in (("version", version), ("item", item)) if value}
+        return self._get(results.Ending, f"servers/{path_step(slug)}/ending", params)
 
     def kits_of(self, slug: str) -> list[results.ReleaseHeld]:
         """Return the releases of a server, newest first, each with the kits that hold it."""

@@ -183,9 +183,9 @@ class AsyncShelf(AsyncWire):
         """Agree to that a kit sees higher data, or decline it."""
         return await self._call(self._shelf.answer_kit, name, answer, note)
 
-    async def hit_kits(self, old: str, new: str) -> list[results.KitHit]:
-        """Return the kits that the step between two releases, named ``server@version``, hits; worst first."""
-        return await self._call(self._shelf.hit_kits, old, new)
+    async def ending(self, slug: str, *, version: str = "", item: str = "") -> results.Ending:
+        """Return what it would hit that a server, a release or an item is used no more, and what could stand in."""
+        return await self._call(self._shelf.ending, slug, version=version, item=item)
 
     async def kits_of(self, slug: str) -> list[results.ReleaseHeld]:
         """Return the releases of a server, newest first, each with the kits that hold it."""

@@ -172,6 +172,7 @@ class Comparison(Record):
     changes: list[Change]
     format: str
     groups: list[ChangeGroup]
+    kits: list[KitHit]
     new: str
     next_version: Record
     not_checked: list[str]
@@ -279,6 +280,14 @@ class Edge(Record):
     ruled: bool
     same_job: bool
     score: float
+
+
+class Ending(Record):
+    """The component Ending."""
+
+    kits: list[KitHit]
+    stand_ins: list[KitStandIn]
+    teams: list[str]
 
 
 class EntryRow(Record):
@@ -400,6 +409,7 @@ class Groups(Record):
 class HeldBy(Record):
     """The component HeldBy."""
 
+    environment: str
     held: list[str]
     kit: str
     team: str
@@ -564,12 +574,6 @@ class KitHitItem(Record):
     word: str
 
 
-class KitHits(Record):
-    """The component KitHits."""
-
-    results: list[KitHit]
-
-
 class KitLock(Record):
     """The component KitLock."""
 
@@ -642,6 +646,16 @@ class KitRow(Record):
     team_title: str
     title: str
     tokens: int
+
+
+class KitStandIn(Record):
+    """The component KitStandIn."""
+
+    by: str
+    item: str
+    kind: str
+    score: float
+    stands_in: bool | None
 
 
 class KitsPage(Record):
@@ -1056,6 +1070,7 @@ class ReleaseComparison(Record):
     changes: list[Change]
     format: str
     groups: list[ChangeGroup]
+    kits: list[KitHit]
     new: str
     next_version: Record
     not_checked: list[str]
@@ -1697,11 +1712,12 @@ ChangesSummary._records = {"groups": ChangeGroup, "items": ItemChanges}
 Checked._records = {"assessment": Assessment}
 CheckedMove._records = {"hit_items": KitHitItem}
 CommentRow._records = {"answers": Said}
-Comparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges}
+Comparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges, "kits": KitHit}
 Connection._records = {"suspended": SuspendedItem}
 Deputies._records = {"results": DeputyRow}
 DeskRow._records = {"members": DeskMember}
 Desks._records = {"results": DeskRow}
+Ending._records = {"kits": KitHit, "stand_ins": KitStandIn}
 Findings._records = {"findings": Finding}
 FollowUps._records = {"results": FollowUpRow}
 Found._records = {"results": Hit}
@@ -1723,7 +1739,6 @@ KitDetail._records = {
     "proposed": ProposedKit,
 }
 KitHit._records = {"hit_items": KitHitItem}
-KitHits._records = {"results": KitHit}
 KitLock._records = {"moves": KitMove}
 KitMoved._records = {"kit": KitDetail}
 KitsPage._records = {"results": KitRow}
@@ -1759,7 +1774,7 @@ Publication._records = {
     "sign_offs": GivenSignOff,
     "terms": Terms,
 }
-ReleaseComparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges}
+ReleaseComparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges, "kits": KitHit}
 ReleaseDetail._records = {"despite": AgreedDespite, "launch": Launch, "suspensions": SuspensionRow}
 ReleaseHeld._records = {"kits": HeldBy}
 ReleaseRow._records = {"launch": Launch}

@@ -264,11 +264,11 @@ def by_release(actor: Actor, slug: str) -> list[dict[str, Any]]:
     """Return the releases of a server that may be used, newest first, each with the kits that hold it."""
     server = catalog.server(slug)
     held: dict[int, dict[str, dict[str, Any]]] = {}
-    columns = ("release", "kit__name", "kit__title", "kit__team__slug", "item")
-    for release, name, title, team, item in (
+    columns = ("release", "kit__name", "kit__title", "kit__team__slug", "kit__environment", "item")
+    for release, name, title, team, environment, item in (
         HeldItem.objects.filter(server=server).order_by("kit__name", "item").values_list(*columns)
     ):
-        row = {"kit": name, "title": title, "team": team, "held": []}
+        row = {"kit": name, "title": title, "team": team, "environment": environment, "held": []}
         held.setdefault(release, {}).setdefault(name, row)["held"].append(item)
     rows = [
         one

@@ -85,6 +85,7 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
     )
     components["ReleaseComparison"] = _with(
         components["Comparison"],
+        kits={"type": "array", "items": component("KitHit"), "description": "that it hits, worst first"},
         releases={
             "type": "object",
             "required": ["old", "new"],

@@ -45,7 +45,6 @@ urlpatterns = [
     path("servers/<str:slug>/timeline", views.TimelineView.as_view(), name="timeline"),
     path("servers/<str:slug>/life", views.LifeView.as_view(), name="life"),
     path("stand-in", views.StandInView.as_view(), name="stand-in"),
-    path("comparison", views.ComparisonView.as_view(), name="comparison"),
     path("by-digest/<str:digest>", views.ByDigestView.as_view(), name="by-digest"),
     path("suspensions", views.SuspensionsView.as_view(), name="suspensions"),
 ]

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any, cast
+from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from tallshelf.core.changes import compare_snapshots, next_version
 from tallshelf.core.compat import stand_in
 from tallshelf.core.errors import BadArgument, NotFound
 from tallshelf.core.reports import (
-    comparison_document,
     finding_document,
     life_document,
     outline_document,
@@ -20,15 +18,11 @@ from tallshelf.core.reports import (
 )
 from tallshelf.core.snapshot import (
     Item,
-    Scheme,
-    is_of_scheme,
     outline,
     parse_reference,
-    snapshot_from,
 )
 from tallshelf.service.catalog import actions, linting, queries, search
 from tallshelf.service.catalog.api import serializers as shapes
-from tallshelf.service.catalog.models import Release
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
@@ -199,50 +193,6 @@ class ConnectionView(Endpoint):
         return with_deprecation(Response(block), found)
 
 
-class ComparisonView(Endpoint):
-    """The comparison of any two releases."""
-
-    @extend_schema(
-        operation_id="compare_releases",
-        parameters=[OpenApiParameter("old", required=True), OpenApiParameter("new", required=True)],
-        responses={200: component("ReleaseComparison")},
-    )
-    def get(self, request: Request) -> Response:
-        old, new = (_release(request, side) for side in ("old", "new"))
-        comparison = queries.comparison(old, new)
-        scheme = cast(Scheme, new.server.scheme)
-        version = next_version(old.version, new.version, comparison, scheme=scheme, breaking=new.breaking)
-        return Response(
-            {
-                **comparison_document(comparison, version),
-                "releases": {"old": str(old), "new": str(new)},
-            }
-        )
-
-    @extend_schema(
-        operation_id="compare_with_upload",
-        request=shapes.UploadedComparison,
-        responses={200: component("Comparison")},
-    )
-    def post(self, request: Request) -> Response:
-        """Compare a release with a snapshot that is uploaded, storing nothing."""
-        require(actor_of(request), "check")
-        body = validated_body(shapes.UploadedComparison, request)
-        place = parse_reference(body["old"])
-        old = queries.release(actor_of(request), place.server, place.version or "current")
-        new = snapshot_from(body["snapshot"])
-        declared, scheme = body["version"] or new.declared_version, cast(Scheme, old.server.scheme)
-        comparison = queries.ruled(compare_snapshots(queries.snapshot_of(old), new), place.server)
-        version = next_version(
-            old.version,
-            declared if declared and is_of_scheme(declared, scheme) else None,
-            comparison,
-            scheme=scheme,
-            breaking=body["breaking"],
-        )
-        return Response(comparison_document(comparison, version))
-
-
 class StandInView(Endpoint):
     """Can tool b take the place of tool a? Each is named server[@version]#tool."""
 
@@ -287,13 +237,6 @@ class LifeView(Endpoint):
     def get(self, request: Request, slug: str) -> Response:
         item = request.query_params.get("item", "")
         return Response(life_document(item, queries.life(actor_of(request), slug, item)))
-
-
-def _release(request: Request, side: str) -> Release:
-    place = parse_reference(request.query_params.get(side, ""))
-    if place.file:
-        raise BadArgument(f"{side} must name a release, such as berth-planner@1.4.2")
-    return queries.release(actor_of(request), place.server, place.version or "current")
 
 
 class ByDigestView(Endpoint):

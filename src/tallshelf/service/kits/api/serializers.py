@@ -89,8 +89,20 @@ class KitHitItemField(serializers.JSONField):
     """What reaches a kit of one item."""
 
 
-class KitHits(serializers.Serializer[Any]):
-    results = serializers.ListField(child=KitHitField())
+class KitStandIn(serializers.Serializer[Any]):
+    item = serializers.CharField(help_text="that ends, as server#item")
+    by = serializers.CharField(help_text="that could stand in, as server#item")
+    kind = serializers.ChoiceField(("same-job", "near"), help_text="the class of their overlap")
+    score = serializers.FloatField()
+    stands_in = serializers.BooleanField(
+        allow_null=True, help_text="whether it takes the same calls; null: undecided"
+    )
+
+
+class Ending(serializers.Serializer[Any]):
+    kits = serializers.ListField(child=KitHitField())
+    teams = serializers.ListField(child=serializers.CharField(), help_text="owner teams of these kits")
+    stand_ins = KitStandIn(many=True)
 
 
 class Behind(serializers.Serializer[Any]):
@@ -257,6 +269,7 @@ class HeldBy(serializers.Serializer[Any]):
     kit = serializers.CharField()
     title = serializers.CharField()
     team = serializers.CharField()
+    environment = serializers.CharField()
     held = serializers.ListField(child=serializers.CharField())
 
 

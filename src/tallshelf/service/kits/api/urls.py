@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from tallshelf.service.kits.api import views
+from tallshelf.service.kits.api import comparison_views, views
 
 urlpatterns = [
     path("kits", views.KitsView.as_view(), name="kits"),
@@ -13,6 +13,7 @@ urlpatterns = [
     path("kits/<str:name>/drop", views.KitDropView.as_view(), name="kit-drop"),
     path("kits/<str:name>/moves", views.KitMovesView.as_view(), name="kit-moves"),
     path("kits/<str:name>/answer", views.KitAnswerView.as_view(), name="kit-answer"),
-    path("hit-kits", views.HitKitsView.as_view(), name="hit-kits"),
+    path("comparison", comparison_views.ComparisonView.as_view(), name="comparison"),
+    path("servers/<str:slug>/ending", views.EndingView.as_view(), name="ending"),
     path("servers/<str:slug>/kits", views.ServerKitsView.as_view(), name="server-kits"),
 ]

@@ -6,14 +6,9 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from tallshelf.core.errors import BadArgument
 from tallshelf.core.kits import parse_kit
 from tallshelf.core.kits.reading import HostServer
-from tallshelf.core.reports import hits_document
-from tallshelf.core.snapshot import parse_reference
-from tallshelf.service.catalog import queries as catalog
-from tallshelf.service.catalog.models import Release
-from tallshelf.service.kits import actions, queries, reading, shown
+from tallshelf.service.kits import actions, ending, queries, reading, shown
 from tallshelf.service.kits.api import serializers as shapes
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
@@ -145,30 +140,28 @@ class KitReadingView(Endpoint):
         return Response(reading.known_of(actor_of(request), hosts, body["names"]))
 
 
-class HitKitsView(Endpoint):
-    """The kits that the step from one release to another hits."""
-
-    @extend_schema(
-        operation_id="list_hit_kits",
-        parameters=[OpenApiParameter("old", required=True), OpenApiParameter("new", required=True)],
-        responses=shapes.KitHits,
-    )
-    def get(self, request: Request) -> Response:
-        old, new = (_release(request, side) for side in ("old", "new"))
-        changes = catalog.comparison(old, new).changes
-        return Response({"results": hits_document(queries.hits_of(new.server, changes))})
-
-
-def _release(request: Request, side: str) -> Release:
-    place = parse_reference(request.query_params.get(side, ""))
-    if place.file:
-        raise BadArgument(f"{side} must name a release, such as berth-planner@1.4.2")
-    return catalog.release(actor_of(request), place.server, place.version or "current")
-
-
 class ServerKitsView(Endpoint):
     """The kits that hold something of a server, by release."""
 
     @extend_schema(operation_id="list_server_kits", responses=shapes.ReleasesHeld)
     def get(self, request: Request, slug: str) -> Response:
         return Response({"results": queries.by_release(actor_of(request), slug)})
+
+
+class EndingView(Endpoint):
+    """What it would hit that a server, a release or an item is used no more, and what could stand in."""
+
+    @extend_schema(
+        operation_id="get_ending",
+        parameters=[
+            OpenApiParameter("version", description="of this release alone"),
+            OpenApiParameter("item", description="of this item alone, such as tool:book_berth"),
+        ],
+        responses=shapes.Ending,
+    )
+    def get(self, request: Request, slug: str) -> Response:
+        asked = request.query_params
+        found = ending.what_ends(
+            actor_of(request), slug, version=asked.get("version", ""), item=asked.get("item", "")
+        )
+        return Response(found)
