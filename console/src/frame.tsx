@@ -55,6 +55,7 @@ function Pages({ me }: { me: Me }) {
   return (
     <nav aria-label="Pages" className="order-3 flex w-full flex-wrap gap-x-6 md:order-2 md:w-auto">
       <PageLink to="/">Shelf</PageLink>
+      <PageLink to="/kits">Kits</PageLink>
       <PageLink to="/requests">Requests</PageLink>
       <PageLink to="/compare">Compare</PageLink>
       <PageLink to="/overlaps">Overlaps</PageLink>

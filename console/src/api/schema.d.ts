@@ -227,6 +227,160 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kit-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a kit would come to now, storing nothing. */
+        post: operations["check_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit-matrix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Servers against kits: who holds what. */
+        get: operations["get_kit_matrix"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit-proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Kits that are to see higher data, and wait for a second curator. */
+        get: operations["list_proposed_kits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit-reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What of a host's configuration, and of names in texts, is in the catalog. */
+        post: operations["read_for_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every kit on the shelf. */
+        get: operations["list_kits"];
+        put?: never;
+        /** @description Put a kit, or put it anew; the same again changes nothing. */
+        post: operations["put_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One kit: what it holds, what is wrong with it, what would move, and how it came to this. */
+        get: operations["get_kit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits/{name}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A second curator's answer to that a kit sees higher data. */
+        post: operations["answer_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits/{name}/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Taking a kit off the shelf. */
+        post: operations["drop_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits/{name}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Moving the lock of a kit. */
+        post: operations["move_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/known-findings": {
         parameters: {
             query?: never;
@@ -846,6 +1000,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/servers/{slug}/ending": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What it would hit that a server, a release or an item is used no more, and what could stand in. */
+        get: operations["get_ending"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/servers/{slug}/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The kits that hold something of a server, by release. */
+        get: operations["list_server_kits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/servers/{slug}/known-findings": {
         parameters: {
             query?: never;
@@ -1341,6 +1529,8 @@ export interface components {
             inputs: {
                 [key: string]: string;
             };
+            /** @description The kits that it hits, worst first; null: not checked. */
+            kits?: components["schemas"]["KitHit"][] | null;
             next_version: {
                 because: string[];
                 breaking?: boolean;
@@ -1375,6 +1565,25 @@ export interface components {
             };
             untouched: null | number;
             version: string | null;
+        };
+        Behind: {
+            hit_items: components["schemas"]["KitHitItem"][];
+            holds: string;
+            server: string;
+            /** @description what its pick takes now */
+            takes: string;
+            /** @description why it does not move by itself; blank: it may */
+            why: string;
+            /**
+             * @description * `ended` - ended
+             *     * `breaking` - breaking
+             *     * `undecided` - undecided
+             *     * `ignored` - ignored
+             *     * `silent` - silent
+             *     * `caution` - caution
+             * @enum {string|null}
+             */
+            word: "ended" | "breaking" | "undecided" | "ignored" | "silent" | "caution" | null;
         };
         ByDigest: {
             /** @description at least one release with these bytes is published and not suspended */
@@ -1435,6 +1644,27 @@ export interface components {
             /** @description for a terminal */
             text: string;
         };
+        CheckedMove: {
+            after: string;
+            before: string;
+            changed: string[];
+            gained: string[];
+            hit_items: components["schemas"]["KitHitItem"][];
+            lost: string[];
+            server: string;
+            /** @description why it does not move by itself */
+            why: string;
+            /**
+             * @description * `ended` - ended
+             *     * `breaking` - breaking
+             *     * `undecided` - undecided
+             *     * `ignored` - ignored
+             *     * `silent` - silent
+             *     * `caution` - caution
+             * @enum {string|null}
+             */
+            word: "ended" | "breaking" | "undecided" | "ignored" | "silent" | "caution" | null;
+        };
         Checkpoint: {
             /** @description compact JWS (RFC 7515), EdDSA: number, hash and moment */
             checkpoint: string;
@@ -1484,6 +1714,8 @@ export interface components {
             format: "tallshelf.comparison/1";
             groups: components["schemas"]["ChangeGroup"][];
             items: components["schemas"]["ItemChanges"][];
+            /** @description The kits that it hits, worst first; absent where no service was asked. */
+            kits?: components["schemas"]["KitHit"][];
             new: string;
             next_version: {
                 because: string[];
@@ -1610,6 +1842,12 @@ export interface components {
             /** Format: double */
             score: number;
         };
+        Ending: {
+            kits: components["schemas"]["KitHit"][];
+            stand_ins: components["schemas"]["KitStandIn"][];
+            /** @description owner teams of these kits */
+            teams: string[];
+        };
         EntryRow: {
             actor: string;
             at: string;
@@ -1686,6 +1924,12 @@ export interface components {
         FollowUps: {
             results: components["schemas"]["FollowUpRow"][];
         };
+        ForKit: {
+            /** @description that texts mention */
+            names?: string[];
+            /** @description of a host's configuration */
+            servers?: components["schemas"]["HostServer"][];
+        };
         Found: {
             /**
              * @description how much of what is asked for the best result says
@@ -1743,6 +1987,13 @@ export interface components {
             groups: components["schemas"]["Group"][];
             next: string | null;
         };
+        HeldBy: {
+            environment: string;
+            held: string[];
+            kit: string;
+            team: string;
+            title: string;
+        };
         Hit: {
             /** @description empty for the server itself */
             item: string;
@@ -1762,6 +2013,14 @@ export interface components {
             team_title: string;
             text: components["schemas"]["Piece"][];
             version: string | null;
+        };
+        HostServer: {
+            args?: string[];
+            /** @default  */
+            command: string;
+            name: string;
+            /** @default  */
+            url: string;
         };
         Inbox: {
             results: components["schemas"]["InboxEntry"][];
@@ -1839,12 +2098,278 @@ export interface components {
         };
         /** @description any JSON value */
         JsonValue: null | boolean | number | string | unknown[] | Record<string, never>;
+        KitAnswer: {
+            /**
+             * @description * `agree` - agree
+             *     * `decline` - decline
+             * @enum {string}
+             */
+            answer: "agree" | "decline";
+            /** @default  */
+            note: string;
+        };
+        KitAnswered: {
+            name: string;
+            /**
+             * @description * `in force` - in force
+             *     * `declined` - declined
+             * @enum {string}
+             */
+            state: "in force" | "declined";
+        };
+        KitCheck: {
+            /** @description it says what the one on the shelf says */
+            as_put: boolean;
+            because: string[];
+            budget: number | null;
+            digest: string;
+            format: string;
+            /** @description how many items it comes to */
+            held_items: number;
+            kit: string;
+            mix_ups: components["schemas"]["Mix_up"][];
+            /** @description what would move against its lock */
+            moves: components["schemas"]["CheckedMove"][];
+            on_shelf: boolean;
+            passed: boolean;
+            problems: components["schemas"]["KitProblem"][];
+            tokens: number;
+        };
+        KitDetail: {
+            /** @description servers of which its picks take another release by now */
+            behind: components["schemas"]["Behind"][];
+            /** @description in tokens of a model's context */
+            budget: number | null;
+            /**
+             * Format: date-time
+             * @description when the ledger last told of it
+             */
+            changed_at: string;
+            contacts: string[];
+            /**
+             * @description the highest it may see
+             *
+             *     * `public` - public
+             *     * `internal` - internal
+             *     * `confidential` - confidential
+             *     * `restricted` - restricted
+             * @enum {string}
+             */
+            data_class: "public" | "internal" | "confidential" | "restricted";
+            /** @description releases that it holds and that are not published any more */
+            deprecated: number;
+            /** @description send it as If-Match */
+            digest: string;
+            environment: string;
+            /** @description how many items it holds */
+            held_items: number;
+            history: components["schemas"]["KitLock"][];
+            lock: components["schemas"]["LockedItem"][];
+            may_keep: boolean;
+            mix_ups: components["schemas"]["Mix_up"][];
+            /**
+             * @description whether its lock follows what fits by itself
+             *
+             *     * `fitting` - fitting
+             *     * `never` - never
+             * @enum {string}
+             */
+            moves: "fitting" | "never";
+            name: string;
+            picks: components["schemas"]["PickRow"][];
+            problems: components["schemas"]["KitProblem"][];
+            /** @description that it sees higher data, where that waits */
+            proposed: components["schemas"]["ProposedKit"] | null;
+            purpose: string;
+            /** Format: date-time */
+            put_at: string;
+            put_by: string;
+            servers: number;
+            /** @description servers of which something that it holds is suspended */
+            suspended: number;
+            team_slug: string;
+            team_title: string;
+            text: string;
+            title: string;
+            /** @description an estimate, of all that it holds */
+            tokens: number;
+        };
+        /** @description A kit that is hit, by its worst item. */
+        KitHit: {
+            environment: string;
+            hit_items: components["schemas"]["KitHitItem"][];
+            kit: string;
+            team: string;
+            title: string;
+            /** @enum {unknown} */
+            word: "ended" | "breaking" | "undecided" | "ignored" | "silent" | "caution";
+        };
+        /** @description What reaches a kit of one item that it holds at a version: the worst of it, and how often each. */
+        KitHitItem: {
+            counts: {
+                [key: string]: number;
+            };
+            item: string;
+            message: string;
+            version: string;
+            witness: components["schemas"]["Witness"];
+            /** @enum {unknown} */
+            word: "ended" | "breaking" | "undecided" | "ignored" | "silent" | "caution";
+        };
+        KitLock: {
+            /** Format: date-time */
+            at: string;
+            because: string;
+            /** @description blank: by itself */
+            by: string;
+            held_items: number;
+            moves: components["schemas"]["KitMove"][];
+            number: number;
+            tokens: number;
+        };
+        KitMatrix: {
+            cells: components["schemas"]["MatrixCell"][];
+            kits: components["schemas"]["MatrixKit"][];
+            servers: components["schemas"]["MatrixServer"][];
+        };
+        KitMove: {
+            after: string;
+            before: string;
+            changed: string[];
+            gained: string[];
+            lost: string[];
+            server: string;
+        };
+        KitMoved: {
+            kit: components["schemas"]["KitDetail"];
+            moved: boolean;
+            name: string;
+        };
+        KitMoveTo: {
+            /**
+             * @description server or server@version
+             * @default
+             */
+            to: string;
+        };
+        KitProblem: {
+            item: string;
+            /** @description where in the kit */
+            key: string;
+            kind: string;
+            message: string;
+            server: string;
+        };
+        KitPut: {
+            digest: string;
+            name: string;
+            /**
+             * @description * `put` - put
+             *     * `as it was` - as it was
+             *     * `proposed` - proposed
+             * @enum {string}
+             */
+            state: "put" | "as it was" | "proposed";
+        };
+        KitReason: {
+            reason: string;
+        };
+        KitRow: {
+            /** @description in tokens of a model's context */
+            budget: number | null;
+            /**
+             * Format: date-time
+             * @description when the ledger last told of it
+             */
+            changed_at: string;
+            /**
+             * @description the highest it may see
+             *
+             *     * `public` - public
+             *     * `internal` - internal
+             *     * `confidential` - confidential
+             *     * `restricted` - restricted
+             * @enum {string}
+             */
+            data_class: "public" | "internal" | "confidential" | "restricted";
+            /** @description releases that it holds and that are not published any more */
+            deprecated: number;
+            environment: string;
+            /** @description how many items it holds */
+            held_items: number;
+            /**
+             * @description whether its lock follows what fits by itself
+             *
+             *     * `fitting` - fitting
+             *     * `never` - never
+             * @enum {string}
+             */
+            moves: "fitting" | "never";
+            name: string;
+            servers: number;
+            /** @description servers of which something that it holds is suspended */
+            suspended: number;
+            team_slug: string;
+            team_title: string;
+            title: string;
+            /** @description an estimate, of all that it holds */
+            tokens: number;
+        };
+        KitsPage: {
+            /** @description cursor of the next page */
+            next: string | null;
+            results: components["schemas"]["KitRow"][];
+        };
+        KitStandIn: {
+            /** @description that could stand in, as server#item */
+            by: string;
+            /** @description that ends, as server#item */
+            item: string;
+            /**
+             * @description the class of their overlap
+             *
+             *     * `same-job` - same-job
+             *     * `near` - near
+             * @enum {string}
+             */
+            kind: "same-job" | "near";
+            /** Format: double */
+            score: number;
+            /** @description whether it takes the same calls; null: undecided */
+            stands_in: boolean | null;
+        };
+        KitText: {
+            /** @description a kit in TOML: tallshelf.kit/1 */
+            text: string;
+        };
         Known: {
             /** @description how many findings are accepted as known */
             known: number;
             /** @description what waits for a second curator */
             proposed: components["schemas"]["ProposedKnown"] | null;
             server: string;
+        };
+        KnownForKit: {
+            items: components["schemas"]["KnownItem"][];
+            servers: components["schemas"]["KnownServer"][];
+        };
+        KnownItem: {
+            /** @description servers that had it */
+            gone_from: string[];
+            item: string;
+            name: string;
+            nearest: string[];
+            /** @description that offer it now */
+            servers: string[];
+        };
+        KnownServer: {
+            /** @description name, address, package or command */
+            because: string;
+            name: string;
+            /** @description blank: it is not on the shelf */
+            server: string;
+            /** @description the current one */
+            version: string;
         };
         LastLook: {
             /**
@@ -1909,6 +2434,33 @@ export interface components {
             type: string;
         };
         List: components["schemas"]["Declared"][];
+        LockedItem: {
+            /**
+             * @description of its server
+             *
+             *     * `public` - public
+             *     * `internal` - internal
+             *     * `confidential` - confidential
+             *     * `restricted` - restricted
+             * @enum {string}
+             */
+            data_class: "public" | "internal" | "confidential" | "restricted";
+            /**
+             * @description * `reads` - reads
+             *     * `writes` - writes
+             *     * `destroys` - destroys
+             * @enum {string}
+             */
+            effect: "reads" | "writes" | "destroys";
+            item: string;
+            item_digest: string;
+            /** @description it reaches outside */
+            outside: boolean;
+            release_digest: string;
+            server: string;
+            tokens: number;
+            version: string;
+        };
         MadeToken: {
             /** Format: date-time */
             created_at: string;
@@ -1921,6 +2473,23 @@ export interface components {
             scopes: string[];
             /** @description shown this once */
             secret: string;
+        };
+        MatrixCell: {
+            held_items: number;
+            kit: string;
+            /** @description suspended, or the state of a release not published any more */
+            mark: string;
+            server: string;
+            version: string;
+        };
+        MatrixKit: {
+            name: string;
+            team_slug: string;
+            title: string;
+        };
+        MatrixServer: {
+            slug: string;
+            team_slug: string;
         };
         Me: {
             desks: string[];
@@ -1975,6 +2544,24 @@ export interface components {
             dropped: string[];
             request: number;
         };
+        NamedProposal: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /**
+             * @description * `public` - public
+             *     * `internal` - internal
+             *     * `confidential` - confidential
+             *     * `restricted` - restricted
+             * @enum {string}
+             */
+            data_class: "public" | "internal" | "confidential" | "restricted";
+            may_answer: boolean;
+            name: string;
+            reason: string;
+            team: string;
+            text: string;
+        };
         NewComment: {
             /** @default  */
             item: string;
@@ -2013,6 +2600,15 @@ export interface components {
              * @description at most 92 days on
              */
             until: string;
+        };
+        NewKit: {
+            /**
+             * @description why it is to see higher data
+             * @default
+             */
+            reason: string;
+            /** @description a kit in TOML: tallshelf.kit/1 */
+            text: string;
         };
         NewPassword: {
             new: string;
@@ -2304,6 +2900,13 @@ export interface components {
             name: string;
             scopes: string[];
         };
+        PickRow: {
+            /** @description by name; empty: all that only read */
+            picked: string[];
+            server: string;
+            /** @description 1.4.2, ^1.4 or current */
+            version: string;
+        };
         Piece: {
             /** @description whether this piece matches the search */
             hit: boolean;
@@ -2359,6 +2962,25 @@ export interface components {
             /** @description servers */
             done: number;
             total: number;
+        };
+        ProposedKit: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /**
+             * @description * `public` - public
+             *     * `internal` - internal
+             *     * `confidential` - confidential
+             *     * `restricted` - restricted
+             * @enum {string}
+             */
+            data_class: "public" | "internal" | "confidential" | "restricted";
+            may_answer: boolean;
+            reason: string;
+            text: string;
+        };
+        ProposedKits: {
+            results: components["schemas"]["NamedProposal"][];
         };
         ProposedKnown: {
             /** Format: date-time */
@@ -2468,6 +3090,8 @@ export interface components {
             format: "tallshelf.comparison/1";
             groups: components["schemas"]["ChangeGroup"][];
             items: components["schemas"]["ItemChanges"][];
+            /** @description that it hits, worst first */
+            kits: components["schemas"]["KitHit"][];
             new: string;
             next_version: {
                 because: string[];
@@ -2523,6 +3147,11 @@ export interface components {
             tool_count: number;
             version: string;
         };
+        ReleaseHeld: {
+            kits: components["schemas"]["HeldBy"][];
+            state: string;
+            version: string;
+        };
         ReleaseRow: {
             /** @description a calendar version that was declared to break */
             breaking: boolean;
@@ -2554,6 +3183,9 @@ export interface components {
             tokens: number;
             tool_count: number;
             version: string;
+        };
+        ReleasesHeld: {
+            results: components["schemas"]["ReleaseHeld"][];
         };
         RequestDetail: {
             /** @description the release that the assessment is of */
@@ -4105,6 +4737,399 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    check_kit: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitCheck"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_kit_matrix: {
+        parameters: {
+            query?: {
+                team?: string;
+            };
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitMatrix"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_proposed_kits: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedKits"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    read_for_kit: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ForKit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownForKit"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_kits: {
+        parameters: {
+            query?: {
+                /** @description only what changed later */
+                changed_after?: string;
+                cursor?: string;
+                /** @description with a server: only those that hold this item */
+                item?: string;
+                limit?: number;
+                /** @description only those that hold something of it */
+                server?: string;
+                /** @description `-` before it: descending */
+                sort?: "-changed_at" | "-name" | "-team" | "-title" | "-tokens" | "changed_at" | "name" | "team" | "title" | "tokens";
+                team?: string;
+            };
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitsPage"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    put_kit: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+                /** @description the ETag seen, or the kit's digest */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewKit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitPut"];
+                };
+            };
+            201: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitPut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_kit: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitDetail"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    answer_kit: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitAnswer"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitAnswered"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    drop_kit: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitReason"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitReason"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    move_kit: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["KitMoveTo"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitMoved"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     list_proposed_known: {
         parameters: {
             query?: never;
@@ -4186,7 +5211,7 @@ export interface operations {
                 /** @description only what changed later */
                 changed_after?: string;
                 cursor?: string;
-                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "follow-up-closed" | "issuer-known" | "item-purged" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "follow-up-closed" | "issuer-known" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-ended" | "waiver-granted" | "waiver-refused";
                 limit?: number;
                 /** @description `-` before it: descending */
                 sort?: "-number" | "number";
@@ -5699,6 +6724,87 @@ export interface operations {
             413: components["responses"]["Problem413"];
             415: components["responses"]["Problem415"];
             422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_ending: {
+        parameters: {
+            query?: {
+                /** @description of this item alone, such as tool:book_berth */
+                item?: string;
+                /** @description of this release alone */
+                version?: string;
+            };
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ending"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_server_kits: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleasesHeld"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
             429: components["responses"]["Problem429"];
             503: components["responses"]["Problem503"];
         };

@@ -9,12 +9,18 @@ import type {
   Connection,
   DeputyRow,
   DeskRow,
+  Ending,
   FollowUpRow,
   Found,
   InboxEntry,
   Invited,
   Items,
   KindOfRequest,
+  KitCheck,
+  KitDetail,
+  KitMatrix,
+  KitPut,
+  KitRow,
   LedgerEntry,
   MadeToken,
   Me,
@@ -31,8 +37,10 @@ import type {
   PersonEdit,
   PersonRow,
   Placed,
+  ProposedKit,
   ProposedKnown,
   ReleaseDetail,
+  ReleaseHeld,
   RequestDetail,
   RequestRow,
   Routing,
@@ -198,6 +206,31 @@ export const queries = {
       queryKey: ["groups", "map", team, server],
       queryFn: () => get<OverlapMap>(`overlap-map?${asked({ team, server })}`),
     }),
+  kits: () => queryOptions({ queryKey: ["kits"], queryFn: () => everyPage<KitRow>("kits") }),
+  kit: (name: string) =>
+    queryOptions({ queryKey: ["kits", name], queryFn: () => get<KitDetail>(`kits/${part(name)}`) }),
+  proposedKits: () =>
+    queryOptions({
+      queryKey: ["kits", "proposed", "all"],
+      queryFn: () => get<{ results: ProposedKit[] }>("kit-proposals").then((page) => page.results),
+    }),
+  kitMatrix: (team: string) =>
+    queryOptions({
+      queryKey: ["kits", "matrix", team],
+      queryFn: () => get<KitMatrix>(`kit-matrix?${asked({ team })}`),
+    }),
+  serverKits: (slug: string) =>
+    queryOptions({
+      queryKey: ["server", slug, "kits"],
+      queryFn: () =>
+        get<{ results: ReleaseHeld[] }>(`servers/${part(slug)}/kits`).then((page) => page.results),
+    }),
+  ending: (slug: string, version: string, item: string) =>
+    queryOptions({
+      queryKey: ["server", slug, "ending", version, item],
+      queryFn: () => get<Ending>(`servers/${part(slug)}/ending?${asked({ version, item })}`),
+      staleTime: 10_000,
+    }),
   connection: (slug: string, version: string, environment: string) =>
     queryOptions({
       queryKey: ["connection", slug, version, environment],
@@ -317,6 +350,13 @@ export const acts = {
     }),
   answerKnown: (id: number, answer: "agree" | "decline", note: string) =>
     post(`known-findings/${id}/answer`, { answer, note }),
+  checkKit: (text: string) => post<KitCheck>("kit-check", { text }),
+  putKit: (body: { text: string; reason: string }, seen: string) =>
+    call<KitPut>("POST", "kits", { body, headers: seen ? { "If-Match": `"${seen}"` } : {} }),
+  moveKit: (name: string, to: string) => post(`kits/${part(name)}/moves`, { to }),
+  dropKit: (name: string, reason: string) => post(`kits/${part(name)}/drop`, { reason }),
+  answerKit: (name: string, answer: "agree" | "decline", note: string) =>
+    post(`kits/${part(name)}/answer`, { answer, note }),
   suspend: (body: { server: string; item: string; reason: string }) => post("suspensions", body),
   ask: (body: NewRequest) => post<RequestDetail>("requests", body),
   take: (number: number, handOn: boolean) =>

@@ -80,6 +80,21 @@ export type Placed = Schemas["Placed"];
 export type WaiverRow = Schemas["WaiverRow"];
 export type NewWaiver = Schemas["NewWaiver"];
 
+export type KitRow = Schemas["KitRow"];
+export type KitDetail = Schemas["KitDetail"];
+export type KitBehind = Schemas["Behind"];
+export type KitLock = Schemas["KitLock"];
+export type LockedItem = Schemas["LockedItem"];
+export type KitCheck = Schemas["KitCheck"];
+export type KitPut = Schemas["KitPut"];
+export type KitHit = Schemas["KitHit"];
+export type KitHitItem = Schemas["KitHitItem"];
+export type KitWord = KitHit["word"];
+export type KitMatrix = Schemas["KitMatrix"];
+export type ProposedKit = Schemas["NamedProposal"];
+export type ReleaseHeld = Schemas["ReleaseHeld"];
+export type Ending = Schemas["Ending"];
+
 export type Impact = Change["impact"];
 export type Level = Finding["level"];
 export type Answer = SignOff["answer"];

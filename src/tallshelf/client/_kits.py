@@ -62,6 +62,10 @@ class KitCalls(Wire):
         body = {"answer": answer, "note": note}
         return self._post(results.KitAnswered, f"kits/{path_step(name)}/answer", body, repeat=True)
 
+    def kit_matrix(self, *, team: str = "") -> results.KitMatrix:
+        """Return servers against kits: who holds what, at which version."""
+        return self._get(results.KitMatrix, "kit-matrix", {"team": team} if team else {})
+
     def ending(self, slug: str, *, version: str = "", item: str = "") -> results.Ending:
         """Return what it would hit that a server, a release or an item is used no more, and what could stand in."""
         params = {name: value for name, value in (("version", version), ("item", item)) if value}

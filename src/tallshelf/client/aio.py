@@ -183,6 +183,10 @@ class AsyncShelf(AsyncWire):
         """Agree to that a kit sees higher data, or decline it."""
         return await self._call(self._shelf.answer_kit, name, answer, note)
 
+    async def kit_matrix(self, *, team: str = "") -> results.KitMatrix:
+        """Return servers against kits: who holds what, at which version."""
+        return await self._call(self._shelf.kit_matrix, team=team)
+
     async def ending(self, slug: str, *, version: str = "", item: str = "") -> results.Ending:
         """Return what it would hit that a server, a release or an item is used no more, and what could stand in."""
         return await self._call(self._shelf.ending, slug, version=version, item=item)

@@ -586,6 +586,14 @@ class KitLock(Record):
     tokens: int
 
 
+class KitMatrix(Record):
+    """The component KitMatrix."""
+
+    cells: list[MatrixCell]
+    kits: list[MatrixKit]
+    servers: list[MatrixServer]
+
+
 class KitMove(Record):
     """The component KitMove."""
 
@@ -780,6 +788,31 @@ class MadeToken(Record):
     name: str
     scopes: list[str]
     secret: str
+
+
+class MatrixCell(Record):
+    """The component MatrixCell."""
+
+    held_items: int
+    kit: str
+    mark: str
+    server: str
+    version: str
+
+
+class MatrixKit(Record):
+    """The component MatrixKit."""
+
+    name: str
+    team_slug: str
+    title: str
+
+
+class MatrixServer(Record):
+    """The component MatrixServer."""
+
+    slug: str
+    team_slug: str
 
 
 class Me(Record):
@@ -1740,6 +1773,7 @@ KitDetail._records = {
 }
 KitHit._records = {"hit_items": KitHitItem}
 KitLock._records = {"moves": KitMove}
+KitMatrix._records = {"cells": MatrixCell, "kits": MatrixKit, "servers": MatrixServer}
 KitMoved._records = {"kit": KitDetail}
 KitsPage._records = {"results": KitRow}
 Known._records = {"proposed": ProposedKnown}

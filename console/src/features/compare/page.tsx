@@ -10,6 +10,7 @@ import { plural } from "../../lib/text";
 import { ChangeNote } from "../../ui/changes";
 import { GroupNote, ItemLines } from "../../ui/changes-summary";
 import { CopyButton, Select } from "../../ui/form";
+import { Hits, hitWords } from "../../ui/hits";
 import { Empty, Heading, Loaded, NoMatches } from "../../ui/parts";
 import { MeaningRulings } from "../overlap/meaning";
 import { Choose } from "./choose";
@@ -95,6 +96,14 @@ function Compared({ comparison }: { comparison: Comparison }) {
           <Choose key={`${releases.old} ${releases.new}`} old={releases.old} now={releases.new} />
         </div>
       </details>
+      {comparison.kits.length ? (
+        <section aria-labelledby="hits" className="mb-8">
+          <h2 id="hits" className="mb-2 text-xl">
+            It hits {hitWords(comparison.kits)}
+          </h2>
+          <Hits hits={comparison.kits} />
+        </section>
+      ) : null}
       {all.length > 1 ? <Summary comparison={comparison} /> : null}
       {all.length ? <Filters /> : <Empty>Nothing that anybody would notice.</Empty>}
       {all.length && !shown.length ? <NoMatches /> : null}

@@ -78,6 +78,11 @@ const WORDS: Record<LedgerEvent, string> = {
   "token-ended": "token ended",
   "password-changed": "password changed",
   "session-ended": "session ended",
+  "kit-put": "kit put",
+  "kit-raise-proposed": "kit proposed to see more",
+  "kit-raise-declined": "kit not let see more",
+  "kit-moved": "kit moved",
+  "kit-dropped": "kit dropped",
 };
 
 export function Component() {

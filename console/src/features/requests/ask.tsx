@@ -3,12 +3,16 @@ import { useNavigate } from "react-router";
 import { acts } from "../../api/shelf";
 import type { KindOfRequest, NewRequest } from "../../api/types";
 import { FormDialog } from "../../ui/dialog";
+import { Ending } from "../../ui/ending";
 import { Select, TextArea, TextField } from "../../ui/form";
 import { useKind } from "./kinds";
 
 export type Wish = { server: string; version?: string; item?: string; now?: string } & {
   kind: NewRequest["kind"];
 };
+
+/** What ends the use of a release: whom that hits is shown beforehand. */
+const ENDS = new Set<NewRequest["kind"]>(["deprecate", "withdraw"]);
 
 /** Asks for an act on a release or server; the desks that the route names must agree to it. */
 export function AskDialog({ wish, onClose }: { wish: Wish | null; onClose: () => void }) {
@@ -34,6 +38,9 @@ export function AskDialog({ wish, onClose }: { wish: Wish | null; onClose: () =>
       error={ask.error}
     >
       <p>{kind?.about}</p>
+      {wish?.version && ENDS.has(wish.kind) ? (
+        <Ending server={wish.server} version={wish.version} />
+      ) : null}
       <TextArea label="Why" name="reason" required maxLength={2000} />
       {kind?.terms.map((term) => (
         <TermField key={term.name} term={term} now={wish?.now} />

@@ -12,6 +12,8 @@ const FACTS: [string, string][] = [
   ["safety_findings", "safety findings"],
   ["newly_writing_tools", "newly writing tools"],
   ["loosened_consent", "consent loosened"],
+  ["kits_hit", "kits hit"],
+  ["breaking_kits", "kits it breaks"],
   ["same_job_overlaps", "overlaps without a ruling"],
   ["data_class", "data class"],
   ["data_class_rises", "data class rises"],

@@ -4,9 +4,10 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { acts, queries } from "../../api/shelf";
-import type { Answer, RequestDetail } from "../../api/types";
+import type { Answer, KitHit, RequestDetail } from "../../api/types";
 import { termsOf } from "../../lib/asks";
 import { itemPath, short, when } from "../../lib/text";
+import { Hits, hitWords } from "../../ui/hits";
 import { StateMark } from "../../ui/marks";
 import { Foreign, Heading, Loaded, Trouble } from "../../ui/parts";
 import { AnswerDialog } from "./answer";
@@ -130,6 +131,7 @@ function RequestSheet({ request }: { request: RequestDetail }) {
       <div className="mt-8 grid gap-10 lg:grid-cols-[2fr_1fr]">
         <First request={request} />
         <div className="space-y-8">
+          <HitKits hits={request.assessment.kits ?? []} />
           <Facts assessment={request.assessment} />
           <SignOffs signOffs={request.sign_offs} />
           <Talk request={request} />
@@ -149,6 +151,19 @@ function Questions({ request }: { request: RequestDetail }) {
       <a href="#talk">To the comments</a>
     </p>
   ));
+}
+
+/** The kits that it hits, as they were when it was assessed last. */
+function HitKits({ hits }: { hits: KitHit[] }) {
+  if (!hits.length) return null;
+  return (
+    <section aria-labelledby="hits">
+      <h2 id="hits" className="mb-2 text-xl">
+        It hits {hitWords(hits)}
+      </h2>
+      <Hits hits={hits} />
+    </section>
+  );
 }
 
 /** The release that a request is about, as a link. */

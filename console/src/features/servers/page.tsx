@@ -11,6 +11,7 @@ import { StateMark } from "../../ui/marks";
 import { Code, Empty, Foreign, Heading, Loaded, Sheet } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
 import { Connect } from "./connect";
+import { ServerKits } from "./kits";
 import { Launches } from "./launch";
 import { ServerRecord } from "./record";
 import { SuspendDialog, Suspensions } from "./suspensions";
@@ -67,6 +68,7 @@ function Server({ server }: { server: ServerDetail }) {
             )}
           </section>
           <Timeline slug={server.slug} />
+          <ServerKits slug={server.slug} />
           <Launches releases={usable} />
         </div>
         <div className="space-y-8">

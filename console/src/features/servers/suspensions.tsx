@@ -4,6 +4,7 @@ import { acts } from "../../api/shelf";
 import type { Suspension } from "../../api/types";
 import { when } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";
+import { Ending } from "../../ui/ending";
 import { TextArea, TextField } from "../../ui/form";
 import { StateMark } from "../../ui/marks";
 import { Foreign } from "../../ui/parts";
@@ -62,6 +63,7 @@ export function SuspendDialog({
   onClose: () => void;
 }) {
   const client = useQueryClient();
+  const [item, setItem] = useState("");
   const suspend = useMutation({
     mutationFn: acts.suspend,
     onSuccess: () => {
@@ -91,12 +93,14 @@ export function SuspendDialog({
         No connection block is given out any more. A connection that stands already is not cut: its
         host must be told.
       </p>
+      {open ? <Ending server={server} item={item} /> : null}
       <TextArea label="Why" name="reason" required maxLength={2000} />
       <TextField
         label="Only this item"
         name="item"
         className="font-mono"
         hint="Such as tool:cancel_travel; empty for the whole server."
+        onBlur={(event) => setItem(event.target.value.trim())}
       />
     </FormDialog>
   );

@@ -99,6 +99,33 @@ class KitStandIn(serializers.Serializer[Any]):
     )
 
 
+class MatrixKit(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    title = serializers.CharField()
+    team_slug = serializers.CharField()
+
+
+class MatrixServer(serializers.Serializer[Any]):
+    slug = serializers.CharField()
+    team_slug = serializers.CharField()
+
+
+class MatrixCell(serializers.Serializer[Any]):
+    kit = serializers.CharField()
+    server = serializers.CharField()
+    version = serializers.CharField()
+    held_items = serializers.IntegerField()
+    mark = serializers.CharField(
+        allow_blank=True, help_text="suspended, or the state of a release not published any more"
+    )
+
+
+class KitMatrix(serializers.Serializer[Any]):
+    kits = MatrixKit(many=True)
+    servers = MatrixServer(many=True)
+    cells = MatrixCell(many=True)
+
+
 class Ending(serializers.Serializer[Any]):
     kits = serializers.ListField(child=KitHitField())
     teams = serializers.ListField(child=serializers.CharField(), help_text="owner teams of these kits")

@@ -7,6 +7,7 @@ from tallshelf.service.kits.api import comparison_views, views
 urlpatterns = [
     path("kits", views.KitsView.as_view(), name="kits"),
     path("kit-check", views.KitCheckView.as_view(), name="kit-check"),
+    path("kit-matrix", views.KitMatrixView.as_view(), name="kit-matrix"),
     path("kit-reading", views.KitReadingView.as_view(), name="kit-reading"),
     path("kit-proposals", views.ProposedKitsView.as_view(), name="kit-proposals"),
     path("kits/<str:name>", views.KitView.as_view(), name="kit"),

@@ -8,7 +8,7 @@ from rest_framework.response import Response
 
 from tallshelf.core.kits import parse_kit
 from tallshelf.core.kits.reading import HostServer
-from tallshelf.service.kits import actions, ending, queries, reading, shown
+from tallshelf.service.kits import actions, ending, matrix, queries, reading, shown
 from tallshelf.service.kits.api import serializers as shapes
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
@@ -165,3 +165,14 @@ class EndingView(Endpoint):
             actor_of(request), slug, version=asked.get("version", ""), item=asked.get("item", "")
         )
         return Response(found)
+
+
+class KitMatrixView(Endpoint):
+    """Servers against kits: who holds what."""
+
+    @extend_schema(
+        operation_id="get_kit_matrix", parameters=[OpenApiParameter("team")], responses=shapes.KitMatrix
+    )
+    def get(self, request: Request) -> Response:
+        team = request.query_params.get("team", "")
+        return Response(matrix.matrix(actor_of(request), team=team))

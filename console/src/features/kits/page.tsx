@@ -1,0 +1,236 @@
+/** Every kit: what agents and teams work with, what it takes of a model's context, and what has trouble. */
+
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useState } from "react";
+import { Link } from "react-router";
+import { acts, queries } from "../../api/shelf";
+import type { KitRow, ProposedKit } from "../../api/types";
+import { useParamsOf } from "../../lib/params";
+import { plural } from "../../lib/text";
+import { type Consent, ConsentButtons, ConsentDialog } from "../../ui/answer";
+import { SearchField, Select } from "../../ui/form";
+import { Mark } from "../../ui/marks";
+import { Code, Empty, Foreign, Heading, Loaded, NoMatches } from "../../ui/parts";
+import { type Column, DataTable } from "../../ui/table";
+import { Tabs } from "../../ui/tabs";
+import { KIT_PAGES } from "./pages";
+
+const PutDialog = lazy(() => import("./put"));
+
+export function Component() {
+  const kits = useQuery(queries.kits());
+  const [putting, setPutting] = useState(false);
+  return (
+    <>
+      <Heading
+        title="Kits"
+        aside={
+          <button
+            type="button"
+            className="button"
+            data-kind="main"
+            onClick={() => setPutting(true)}
+          >
+            Put a kit on the shelf
+          </button>
+        }
+      >
+        What agents and teams work with: by this the shelf knows whom a change hits.
+      </Heading>
+      <Tabs label="Kits" pages={KIT_PAGES} />
+      <Proposals />
+      <Loaded query={kits}>{(rows) => <Kits rows={rows} />}</Loaded>
+      <Suspense>{putting ? <PutDialog onClose={() => setPutting(false)} /> : null}</Suspense>
+    </>
+  );
+}
+
+/** Kits that would see higher data, for a second curator to answer. */
+function Proposals() {
+  const rows = useQuery(queries.proposedKits()).data ?? [];
+  return rows.map((row) => <Proposed key={row.name} row={row} />);
+}
+
+function Proposed({ row }: { row: ProposedKit }) {
+  const [answer, setAnswer] = useState<Consent | null>(null);
+  return (
+    <section
+      aria-label={`${row.name} would see ${row.data_class} data`}
+      className="mb-6 border-l-4 border-amber bg-amber-wash px-4 py-3"
+    >
+      <p className="mb-2">
+        {row.by} proposes that <span className="font-mono">{row.name}</span> of {row.team} sees{" "}
+        <strong>{row.data_class}</strong> data: “<Foreign text={row.reason} />”
+      </p>
+      <details className="mb-3">
+        <summary>The kit as it would be</summary>
+        <div className="mt-2">
+          <Code label={`The kit ${row.name}`} text={row.text} />
+        </div>
+      </details>
+      {row.may_answer ? (
+        <ConsentButtons onAnswer={setAnswer} />
+      ) : (
+        <p className="text-soft">It waits for a second curator.</p>
+      )}
+      <ConsentDialog
+        what={`the kit ${row.name}`}
+        answer={answer}
+        onAnswer={(chosen, note) => acts.answerKit(row.name, chosen, note)}
+        onClose={() => setAnswer(null)}
+      />
+    </section>
+  );
+}
+
+const TROUBLES = [
+  ["", "any"],
+  ["suspended", "holds what is suspended"],
+  ["ended", "holds what has ended"],
+  ["budget", "over its budget"],
+] as const;
+
+function troubled(row: KitRow, trouble: string): boolean {
+  if (trouble === "suspended") return row.suspended > 0;
+  if (trouble === "ended") return row.deprecated > 0;
+  if (trouble === "budget") return row.budget !== null && row.tokens > row.budget;
+  return true;
+}
+
+function Kits({ rows }: { rows: KitRow[] }) {
+  const [read, write] = useParamsOf();
+  const [name, team, trouble] = [read("name").toLowerCase(), read("team"), read("trouble")];
+  const teams = new Map(rows.map((row) => [row.team_slug, row.team_title]));
+  const shown = rows.filter(
+    (row) =>
+      `${row.name} ${row.title}`.toLowerCase().includes(name) &&
+      (!team || row.team_slug === team) &&
+      troubled(row, trouble),
+  );
+  if (rows.length === 0) {
+    return (
+      <Empty>
+        No kit is on the shelf yet. Propose one from what a host has: tallshelf kit read FILE.
+      </Empty>
+    );
+  }
+  return (
+    <>
+      <fieldset className="mb-6 grid grid-cols-2 items-end gap-4 sm:grid-cols-3 lg:max-w-3xl">
+        <legend className="sr-only">Which kits</legend>
+        <SearchField
+          label="Name or title"
+          value={read("name")}
+          onSearch={(text) => write({ name: text, page: null })}
+        />
+        <Select
+          label="Team"
+          choices={[["", "all"], ...teams]}
+          value={team}
+          onChange={(event) => write({ team: event.target.value, page: null })}
+        />
+        <Select
+          label="Trouble"
+          choices={TROUBLES}
+          value={trouble}
+          onChange={(event) => write({ trouble: event.target.value, page: null })}
+        />
+      </fieldset>
+      {shown.length ? (
+        <DataTable
+          label="Kits"
+          columns={COLUMNS}
+          rows={shown}
+          rowKey={(row) => row.name}
+          sort="kit"
+        />
+      ) : (
+        <NoMatches />
+      )}
+    </>
+  );
+}
+
+const COLUMNS: Column<KitRow>[] = [
+  {
+    key: "kit",
+    title: "Kit",
+    value: (row) => row.name,
+    cell: (row) => (
+      <>
+        <Link to={`/kits/${row.name}`} className="font-mono font-semibold">
+          {row.name}
+        </Link>
+        <div className="text-soft">{row.title}</div>
+      </>
+    ),
+  },
+  {
+    key: "team",
+    title: "Team",
+    value: (row) => row.team_title,
+    nowrap: true,
+    cell: (row) => row.team_title,
+  },
+  {
+    key: "environment",
+    title: "Environment",
+    value: (row) => row.environment,
+    cell: (row) => row.environment,
+  },
+  {
+    key: "items",
+    title: "Items",
+    number: true,
+    value: (row) => row.held_items,
+    cell: (row) => row.held_items,
+  },
+  {
+    key: "tokens",
+    title: "Tokens",
+    number: true,
+    value: (row) => row.tokens,
+    cell: (row) => (
+      <>
+        {row.tokens.toLocaleString("en")}
+        {row.budget ? (
+          <div className="text-sm text-soft">of {row.budget.toLocaleString("en")}</div>
+        ) : null}
+      </>
+    ),
+  },
+  {
+    key: "data",
+    title: "Sees",
+    value: (row) => row.data_class,
+    cell: (row) => row.data_class,
+  },
+  {
+    key: "trouble",
+    title: "Trouble",
+    value: (row) => -(row.suspended * 100 + row.deprecated),
+    cell: (row) => <Troubles row={row} />,
+  },
+];
+
+function Troubles({ row }: { row: KitRow }) {
+  return (
+    <div className="flex flex-wrap gap-x-4">
+      {row.suspended ? (
+        <Mark shape="dashed" tone="brick">
+          {plural(row.suspended, "server")} suspended
+        </Mark>
+      ) : null}
+      {row.deprecated ? (
+        <Mark shape="hatched" tone="soft">
+          {plural(row.deprecated, "release")} ended
+        </Mark>
+      ) : null}
+      {row.budget !== null && row.tokens > row.budget ? (
+        <Mark shape="triangle" tone="amber">
+          over its budget
+        </Mark>
+      ) : null}
+    </div>
+  );
+}
