@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import tomllib
 from dataclasses import replace
 from datetime import UTC, datetime
 
+import jsonschema
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tallshelf.core.changes import compare_snapshots
 from tallshelf.core.errors import BadArgument, BadDocument
+from tallshelf.core.formats import schema
 from tallshelf.core.kits import (
     Holder,
     Lock,
@@ -121,30 +124,30 @@ def test_a_kit_reads_as_it_is_written_and_back():
     assert parse_kit(kit_text(kit)).digest == kit.digest
 
 
-@pytest.mark.parametrize(
-    ("old", "new", "said"),
-    [
-        ('name = "quay-helper"', 'name = "Quay helper"', "line 2, key name: it must be lower-case"),
-        ('team = "berths"\n', "", "key team: it is missing"),
-        ("budget = 3000", 'budget = "3000"', "line 7, key budget: it must be a whole number"),
-        ("budget = 3000", "budget = 0", "line 7, key budget"),
-        ("budget = 3000", "budgets = 3000", "line 7, key budgets: it is not known"),
-        ('contacts = ["berths@pellam.example"]', "contacts = []", "line 5, key contacts: it names nobody"),
-        ('version = "^1.4"', 'version = "~1.4"', r"line 11, key picks\[0\].version: it cannot be read"),
-        ('version = "^1.4"', 'version = "^0"', r"line 11, key picks\[0\].version.*promises nothing"),
-        ('items = "reading"', 'items = "all"', r"line 16, key picks\[1\].items: it must list items by name"),
-        ('items = "reading"', "items = []", r"line 16, key picks\[1\].items: it lists nothing"),
-        ('items = "reading"', 'items = ["a", "tool:a"]', r"key picks\[1\].items: it lists an item twice"),
-        ('server = "quays"', 'server = "tides"', r"line 15, key picks\[1\].server: it picks tides twice"),
-        (
-            'server = "quays"',
-            'server = "quays"\ncolour = 1',
-            r"line 16, key picks\[1\].colour: it is not known",
-        ),
-        ("[[picks]]", "[picks]", "no TOML"),
-        ('format = "tallshelf.kit/1"', 'format = "tallshelf.kit/2"', "line 1, key format"),
-    ],
-)
+WRONG = [
+    ('name = "quay-helper"', 'name = "Quay helper"', "line 2, key name: it must be lower-case"),
+    ('team = "berths"\n', "", "key team: it is missing"),
+    ("budget = 3000", 'budget = "3000"', "line 7, key budget: it must be a whole number"),
+    ("budget = 3000", "budget = 0", "line 7, key budget"),
+    ("budget = 3000", "budgets = 3000", "line 7, key budgets: it is not known"),
+    ('contacts = ["berths@pellam.example"]', "contacts = []", "line 5, key contacts: it names nobody"),
+    ('version = "^1.4"', 'version = "~1.4"', r"line 11, key picks\[0\].version: it cannot be read"),
+    ('version = "^1.4"', 'version = "^0"', r"line 11, key picks\[0\].version.*promises nothing"),
+    ('items = "reading"', 'items = "all"', r"line 16, key picks\[1\].items: it must list items by name"),
+    ('items = "reading"', "items = []", r"line 16, key picks\[1\].items: it lists nothing"),
+    ('items = "reading"', 'items = ["a", "tool:a"]', r"key picks\[1\].items: it lists an item twice"),
+    ('server = "quays"', 'server = "tides"', r"line 15, key picks\[1\].server: it picks tides twice"),
+    (
+        'server = "quays"',
+        'server = "quays"\ncolour = 1',
+        r"line 16, key picks\[1\].colour: it is not known",
+    ),
+    ("[[picks]]", "[picks]", "no TOML"),
+    ('format = "tallshelf.kit/1"', 'format = "tallshelf.kit/2"', "line 1, key format"),
+]
+
+
+@pytest.mark.parametrize(("old", "new", "said"), WRONG)
 def test_what_is_wrong_in_a_kit_is_said_with_line_and_key(old, new, said):
     with pytest.raises(BadDocument, match=said):
         parse_kit(TEXT.replace(old, new))
@@ -335,3 +338,21 @@ def test_what_changes_on_the_server_reaches_all_that_hold_something_of_it():
     holds = Holder("x", "X", "t", "production", {"tool:a": "1.0.0"})
     (hit,) = hits(comparison.changes, [holds, Holder("y", "Y", "t", "production", {})])
     assert [one.item for one in hit.items] == ["server"]
+
+
+def test_the_schema_that_ships_takes_what_is_written_and_refuses_what_the_reader_does():
+    fits = jsonschema.Draft202012Validator(schema("kit-1")).is_valid
+    kit = parse_kit(TEXT)
+    assert fits(kit.document()) and fits(tomllib.loads(TEXT))
+    beyond = ("~1.4", "^0", '"tides"', '"tool:a"')  # what a schema does not say
+    for old, new, _ in WRONG:
+        if new != "[picks]" and not any(one in new for one in beyond):
+            assert not fits(tomllib.loads(TEXT.replace(old, new))), new
+
+
+def test_a_lock_fits_its_format():
+    lock = resolve(parse_kit(TEXT), company()).lock.document()
+    for one in lock["items"]:
+        one["release_digest"] = one["item_digest"]
+    jsonschema.validate(lock, schema("lock-1"))
+    assert len(lock["items"]) == 3

@@ -7,7 +7,7 @@ import type { KitMatrix } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { plural } from "../../lib/text";
 import { Select } from "../../ui/form";
-import { StateMark } from "../../ui/marks";
+import { Mark, StateMark } from "../../ui/marks";
 import { Empty, Heading, Loaded } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
 import { Tabs } from "../../ui/tabs";
@@ -21,7 +21,7 @@ const LEFT = 190;
 const TOP = 150;
 /** Room for the last of the slanted names. */
 const SLANT = 110;
-const LABEL = "fill-act font-mono text-[12px] hover:underline";
+const LABEL = "block font-mono text-xs leading-5 no-underline hover:underline";
 
 export function Component() {
   const [read, write] = useParamsOf();
@@ -94,33 +94,40 @@ function Picture({ matrix }: { matrix: KitMatrix }) {
         style={{ gridTemplateColumns: `${LEFT}px ${width + SLANT}px` }}
       >
         <div className="sticky top-0 left-0 z-10 bg-sheet" />
-        <nav aria-label="Kits" className="sticky top-0 bg-sheet">
-          <svg width={width + SLANT} height={TOP}>
-            {matrix.kits.map((one, index) => (
-              <a key={one.name} href={`/kits/${one.name}`} className="no-underline">
-                <text
-                  transform={`translate(${index * COLUMN + 14} ${TOP - 6}) rotate(-55)`}
-                  className={LABEL}
-                >
-                  {clipped(one.name)}
-                  <title>{`${one.title}, of ${one.team_slug}`}</title>
-                </text>
-              </a>
-            ))}
-          </svg>
-        </nav>
-        <nav aria-label="Servers" className="sticky left-0 bg-sheet">
-          <svg width={LEFT} height={height}>
-            {matrix.servers.map((one, index) => (
-              <a key={one.slug} href={`/servers/${one.slug}`} className="no-underline">
-                <text x={LEFT - 8} y={index * ROW + 14} textAnchor="end" className={LABEL}>
-                  {clipped(one.slug)}
-                  <title>{`${one.slug}, of ${one.team_slug}`}</title>
-                </text>
-              </a>
-            ))}
-          </svg>
-        </nav>
+        <ul
+          aria-label="Kits"
+          className="sticky top-0 z-[5] bg-sheet"
+          style={{ height: TOP, width: width + SLANT }}
+        >
+          {matrix.kits.map((one, index) => (
+            <li
+              key={one.name}
+              className="absolute bottom-1 origin-bottom-left -rotate-55 whitespace-nowrap"
+              style={{ left: index * COLUMN + 16 }}
+            >
+              <Link
+                to={`/kits/${one.name}`}
+                className={LABEL}
+                title={`${one.title}, of ${one.team_slug}`}
+              >
+                {clipped(one.name)}
+              </Link>
+            </li>
+          ))}
+        </ul>
+        <ul aria-label="Servers" className="sticky left-0 bg-sheet" style={{ width: LEFT }}>
+          {matrix.servers.map((one) => (
+            <li key={one.slug} className="truncate pr-2 text-right" style={{ height: ROW }}>
+              <Link
+                to={`/servers/${one.slug}`}
+                className={LABEL}
+                title={`${one.slug}, of ${one.team_slug}`}
+              >
+                {clipped(one.slug)}
+              </Link>
+            </li>
+          ))}
+        </ul>
         <svg width={width + SLANT} height={height} role="img" aria-label={words}>
           <Lines matrix={matrix} width={width} height={height} />
           {matrix.cells.map((one) => (
@@ -134,7 +141,12 @@ function Picture({ matrix }: { matrix: KitMatrix }) {
         </svg>
       </section>
       <ul aria-label="Legend" className="mt-3 flex flex-wrap gap-x-6 gap-y-1 text-soft">
-        {["published", "suspended", "deprecated", "withdrawn"].map((state) => (
+        <li>
+          <Mark shape="square" tone="moss">
+            published
+          </Mark>
+        </li>
+        {["suspended", "deprecated", "withdrawn"].map((state) => (
           <li key={state}>
             <StateMark state={state} />
           </li>
