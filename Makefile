@@ -65,6 +65,7 @@ bench: $(DONE)/python
 	$(BIN)/python bench/requests_queue.py
 	$(BIN)/python bench/entitled.py
 	$(BIN)/python bench/hostile.py
+	$(BIN)/python bench/kits.py
 	$(BIN)/python bench/scale.py
 
 size: $(DONE)/console

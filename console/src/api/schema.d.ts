@@ -3039,6 +3039,8 @@ export interface components {
              * @enum {string}
              */
             kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
+            /** @description that it would hit, as they are now, worst first */
+            kits: components["schemas"]["KitHit"][];
             /** @description your own answer that is void by now, and what moved since */
             last_look: components["schemas"]["LastLook"] | null;
             may_comment: boolean;
@@ -3219,6 +3221,8 @@ export interface components {
              * @enum {string}
              */
             kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
+            /** @description that it would hit, as they are now, worst first */
+            kits: components["schemas"]["KitHit"][];
             /** @description your own answer that is void by now, and what moved since */
             last_look: components["schemas"]["LastLook"] | null;
             may_comment: boolean;

@@ -70,8 +70,8 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
     lines.append(f"The check {verdict}.")
     lines += [f"  - {one['gate']}: {escape(one['message'])}" for one in assessment["gates"]]
     lines += assessed_text(assessment, paint, found["changes_summary"])
-    if assessment.get("kits"):  # what was assessed before there were kits does not say
-        lines += [hits_text(assessment["kits"], paint), ""]
+    if found["kits"]:
+        lines += [hits_text(found["kits"], paint), ""]
     for one in found["sign_offs"]:
         voided = " (voided)" if one["voided"] else ""
         note = f": {escape(one['note'])}" if one["note"] else ""

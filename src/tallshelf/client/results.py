@@ -1064,6 +1064,7 @@ class Publication(Record):
     id: int
     item: str
     kind: str
+    kits: list[KitHit]
     last_look: LastLook | None
     may_comment: bool
     may_hand_on: bool
@@ -1189,6 +1190,7 @@ class RequestDetail(Record):
     id: int
     item: str
     kind: str
+    kits: list[KitHit]
     last_look: LastLook | None
     may_comment: bool
     may_hand_on: bool
@@ -1803,6 +1805,7 @@ Publication._records = {
     "assessment": Assessment,
     "changes_summary": ChangesSummary,
     "comments": CommentRow,
+    "kits": KitHit,
     "last_look": LastLook,
     "route": RouteDesk,
     "sign_offs": GivenSignOff,
@@ -1817,6 +1820,7 @@ RequestDetail._records = {
     "assessment": Assessment,
     "changes_summary": ChangesSummary,
     "comments": CommentRow,
+    "kits": KitHit,
     "last_look": LastLook,
     "route": RouteDesk,
     "sign_offs": GivenSignOff,

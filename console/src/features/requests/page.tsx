@@ -131,7 +131,7 @@ function RequestSheet({ request }: { request: RequestDetail }) {
       <div className="mt-8 grid gap-10 lg:grid-cols-[2fr_1fr]">
         <First request={request} />
         <div className="space-y-8">
-          <HitKits hits={request.assessment.kits ?? []} />
+          <HitKits hits={request.kits} />
           <Facts assessment={request.assessment} />
           <SignOffs signOffs={request.sign_offs} />
           <Talk request={request} />
@@ -153,7 +153,7 @@ function Questions({ request }: { request: RequestDetail }) {
   ));
 }
 
-/** The kits that it hits, as they were when it was assessed last. */
+/** The kits that it would hit. */
 function HitKits({ hits }: { hits: KitHit[] }) {
   if (!hits.length) return null;
   return (

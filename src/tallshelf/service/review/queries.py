@@ -11,9 +11,11 @@ from django.db.models import Q, QuerySet
 
 from tallshelf.core.changes import Change
 from tallshelf.core.errors import NotFound
-from tallshelf.core.reports import change_document, change_from, changes_summary, moved_between
-from tallshelf.core.routing import LIVE_STATES
+from tallshelf.core.kits import ended, hits
+from tallshelf.core.reports import change_document, change_from, changes_summary, hits_document, moved_between
+from tallshelf.core.routing import ENDING, LIVE_STATES
 from tallshelf.service.catalog import queries as catalog
+from tallshelf.service.kits.queries import holders
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import reads_at, refusal, require
 from tallshelf.service.review.assessing import moved_in, moved_inputs
@@ -158,6 +160,7 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         "warnings": warnings(where) if live else [],
         "assessment": found.assessment.document,
         "changes_summary": _changes_summary(found.assessment.document),
+        "kits": _hits(found) if found.state in LIVE_STATES else [],
         "may_sign_at": may_sign_at,
         "may_publish": may_publish(actor, found),
         "may_take_back": found.state in LIVE_STATES
@@ -174,6 +177,15 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         "moved": moved(found),
         "last_look": _last_look(actor, found),
     }
+
+
+def _hits(found: Request) -> list[dict[str, Any]]:
+    """Return the kits that what is asked for would hit, as they are now."""
+    holding = holders(found.server)
+    if found.kind in ENDING:
+        return hits_document(ended(holding, found.version))
+    changes = found.assessment.document["changes"] if found.kind == "publish" else None
+    return hits_document(hits([change_from(one) for one in changes], holding)) if changes and holding else []
 
 
 def _changes_summary(assessment: dict[str, Any]) -> dict[str, Any] | None:

@@ -29,9 +29,10 @@ def assessed(kept: StoredAssessment, assessment: Assessment, rules: StoredRuleSe
 
 
 def keep_assessment(assessment: Assessment) -> StoredAssessment:
+    """Keep an assessment, but for the kits that it hits: these move on, and are told as they are when one looks."""
+    document = {name: value for name, value in assessment_document(assessment).items() if name != "kits"}
     found, _ = StoredAssessment.objects.get_or_create(
-        digest=assessment.digest,
-        defaults={"document": assessment_document(assessment), "at": clock.now()},
+        digest=assessment.digest, defaults={"document": document, "at": clock.now()}
     )
     return found
 

@@ -8,6 +8,7 @@ from rest_framework import serializers
 from tallshelf.core.gates import GATES
 from tallshelf.core.routing import ASKED_FOR, REQUEST_KINDS
 from tallshelf.service.catalog.api.serializers import Launch, SnapshotField
+from tallshelf.service.kits.api.serializers import KitHitField
 from tallshelf.service.web.fields import FormerId
 from tallshelf.service.web.openapi import component
 
@@ -311,6 +312,9 @@ class RequestDetail(RequestRow):
     assessment = AssessmentField()
     changes_summary = ChangesSummaryField(
         allow_null=True, help_text="the changes of the assessment; null where nothing was compared"
+    )
+    kits = serializers.ListField(
+        child=KitHitField(), help_text="that it would hit, as they are now, worst first"
     )
     may_sign_at = serializers.ListField(child=serializers.CharField())
     may_publish = serializers.BooleanField()
