@@ -144,6 +144,7 @@ ENDPOINTS = {
     "GET kits": "rtjipc r",
     "POST kits": "-t-ip- b",
     "POST kit-check": "rtjipc c",
+    "GET events": "rtjipc r",
     "GET kit-matrix": "rtjipc r",
     "POST kit-reading": "rtjipc r",
     "GET kit-proposals": "rtjipc r",

@@ -108,6 +108,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What happened, the oldest first, behind a number: for programs that ask from time to time. */
+        get: operations["list_events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/find": {
         parameters: {
             query?: never;
@@ -1675,6 +1692,25 @@ export interface components {
             /** @description what was done */
             note: string;
         };
+        CloudEvent: {
+            /** @description in words, and what it names */
+            data: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            datacontenttype: string;
+            /** @description its number; what is missing between two was not told, or not to you */
+            id: string;
+            /** @description the service's address */
+            source: string;
+            /** @description 1.0 (CloudEvents) */
+            specversion: string;
+            /** @description server@version#item, or kit:NAME */
+            subject: string;
+            /** Format: date-time */
+            time: string;
+            /** @description such as tallshelf.release.published */
+            type: string;
+        };
         CommentAnswer: {
             text: string;
         };
@@ -1860,6 +1896,13 @@ export interface components {
             previous: string;
             subject: string;
             via: string;
+        };
+        EventsPage: {
+            /** @description whether more wait behind it */
+            more: boolean;
+            /** @description ask on with this as `after` */
+            next: number;
+            results: components["schemas"]["CloudEvent"][];
         };
         Finding: {
             covers: string[];
@@ -4460,6 +4503,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Desks"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_events: {
+        parameters: {
+            query?: {
+                /** @description the `next` of the answer before; 0 to begin */
+                after?: number;
+                limit?: number;
+                /** @description only these, separated by commas: item.purged, kit.dropped, kit.moved, kit.put, release.deprecated, release.published, release.withdrawn, request.answered, request.asked, request.declined, request.escalated, request.taken-back, server.data-class, server.enrolled, server.lifted, server.suspended */
+                type?: string;
+            };
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsPage"];
                 };
             };
             /** @description nothing changed since the ETag that was sent */

@@ -133,6 +133,16 @@ class AsyncShelf(AsyncWire):
         """End a token at once."""
         return await self._call(self._shelf.end_token, number)
 
+    async def events_page(
+        self, after: int = 0, *, types: Sequence[str] = (), limit: int = 200
+    ) -> results.EventsPage:
+        """Return events behind a number, the oldest first, and the ``next`` number to ask with."""
+        return await self._call(self._shelf.events_page, after, types=types, limit=limit)
+
+    def events(self, after: int = 0, *, types: Sequence[str] = ()) -> AsyncIterator[results.CloudEvent]:
+        """Yield every event behind a number that is there now, as CloudEvents; ``type`` is such as kit.moved."""
+        return self._each(self._shelf.events, after, types=types)
+
     def kits(
         self,
         *,

@@ -150,6 +150,19 @@ class Checkpoint(Record):
     key: str
 
 
+class CloudEvent(Record):
+    """The component CloudEvent."""
+
+    data: Record
+    datacontenttype: str
+    id: str
+    source: str
+    specversion: str
+    subject: str
+    time: str
+    type: str
+
+
 class CommentRow(Record):
     """The component CommentRow."""
 
@@ -302,6 +315,14 @@ class EntryRow(Record):
     previous: str
     subject: str
     via: str
+
+
+class EventsPage(Record):
+    """The component EventsPage."""
+
+    more: bool
+    next: int
+    results: list[CloudEvent]
 
 
 class Finding(Record):
@@ -1753,6 +1774,7 @@ Deputies._records = {"results": DeputyRow}
 DeskRow._records = {"members": DeskMember}
 Desks._records = {"results": DeskRow}
 Ending._records = {"kits": KitHit, "stand_ins": KitStandIn}
+EventsPage._records = {"results": CloudEvent}
 Findings._records = {"findings": Finding}
 FollowUps._records = {"results": FollowUpRow}
 Found._records = {"results": Hit}

@@ -7,6 +7,7 @@ from datetime import datetime
 from typing import Any
 
 from tallshelf.client import results
+from tallshelf.client._events import EventCalls
 from tallshelf.client._kits import KitCalls
 from tallshelf.client._overlaps import OverlapCalls
 from tallshelf.client._record import Record
@@ -17,7 +18,7 @@ from tallshelf.client._wire import listing, path_step
 from tallshelf.core.snapshot import Snapshot, parse_snapshot
 
 
-class Shelf(KitCalls, OverlapCalls, RequestCalls, RoutingCalls, StyleCalls):
+class Shelf(EventCalls, KitCalls, OverlapCalls, RequestCalls, RoutingCalls, StyleCalls):
     """A service, as one account sees it.
 
     Reads are repeated when the connection fails; so are writes that are safe to repeat because

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.urls import include, path, re_path
 
 from tallshelf.service.people import oidc_views
+from tallshelf.service.telling.api.urls import feeds
 from tallshelf.service.web import console, health, metrics, openapi_view, problem_pages
 
 urlpatterns = [
@@ -21,6 +22,8 @@ urlpatterns = [
     path("api/v1/", include("tallshelf.service.catalog.api.urls")),
     path("api/v1/", include("tallshelf.service.kits.api.urls")),
     path("api/v1/", include("tallshelf.service.review.api.urls")),
+    path("api/v1/", include("tallshelf.service.telling.api.urls")),
+    path("feeds/", include(feeds)),
     re_path(r"^api/", console.no_such_address, name="no-such-address"),
     re_path(r"^(?!static/).*$", console.page, name="console"),
 ]

@@ -107,6 +107,8 @@ def handle(raised: Exception, context: dict[str, Any]) -> Response | None:
         content_type="application/problem+json",
         headers=headers_of(error),
     )
+    if response.status_code == 401:  # as the view takes credentials: feeds do by Basic
+        response["WWW-Authenticate"] = context["view"].get_authenticate_header(context["request"]) or "Bearer"
     if isinstance(raised, _HOW_IT_WAS_SENT):
         response.status_code = response.data["status"] = raised.status_code
     if isinstance(raised, exceptions.Throttled):

@@ -1,0 +1,120 @@
+"""What is told of the ledger outside: complete, in words, as CloudEvents and as Atom, and never more than is meant."""
+
+from __future__ import annotations
+
+import xml.etree.ElementTree as ET
+
+import pytest
+
+from tallshelf.core.ledger.events import PAYLOADS, Event
+from tallshelf.core.telling import TOLD, Feed, atom, cloud_event, page_of, words_of
+
+VALUES = {str: "word", int: 7, bool: True}
+QUIET = {
+    "token",
+    "password",
+    "person",
+    "session",
+    "team",
+    "desk",
+    "rules",
+    "style",
+    "ruling",
+    "waiver",
+    "known",
+    "chain",
+}
+
+
+def body(event: Event) -> dict:
+    made = {}
+    for name, kind in PAYLOADS[event].items():
+        made[name] = VALUES.get(kind, [] if "list" in str(kind) else {} if "dict" in str(kind) else None)
+    return made
+
+
+def entry(event: Event, **more) -> dict:
+    return {
+        "number": 12,
+        "at": "2030-05-01T10:00:00.000Z",
+        "event": event.value,
+        "hash": "sha256:" + "a" * 64,
+        "body": {**body(event), **more},
+    }
+
+
+@pytest.mark.parametrize("event", TOLD)
+def test_what_is_told_is_told_in_words_and_names_no_account_or_digest(event):
+    made = cloud_event(entry(event, release_digest="sha256:secret", username="ines"), "https://shelf.example")
+    assert made["specversion"] == "1.0" and made["id"] == "12" and made["type"].startswith("tallshelf.")
+    assert set(made) == {"specversion", "id", "source", "type", "subject", "time", "datacontenttype", "data"}
+    words = made["data"]["words"]
+    assert (
+        words and "{" not in words and not words.endswith((".", " ", ":")) and "word" in words
+    ) or "7" in words
+    assert "sha256" not in str(made) and "ines" not in str(made)
+
+
+def test_what_is_of_accounts_and_decisions_inside_is_not_told():
+    assert not {one.value for one in TOLD if one.value.split("-")[0] in QUIET}
+
+
+@pytest.mark.parametrize(
+    ("event", "more", "words", "page"),
+    [
+        (
+            Event.RELEASE_PUBLISHED,
+            {"server": "tides", "version": "1.4.0"},
+            "tides 1.4.0 was published",
+            "/servers/tides/1.4.0",
+        ),
+        (
+            Event.SUSPENDED,
+            {"server": "tides", "item": "", "reason": "wrong"},
+            "tides is suspended: wrong",
+            "/servers/tides",
+        ),
+        (
+            Event.SUSPENDED,
+            {"server": "tides", "item": "tool:a", "reason": ""},
+            "tool:a of tides is suspended",
+            "/servers/tides",
+        ),
+        (
+            Event.SIGNED_OFF,
+            {"request": 4, "desk": "security", "answer": "agree"},
+            "request 4: security says agree",
+            "/requests/4",
+        ),
+        (
+            Event.KIT_MOVED,
+            {"kit": "helper", "because": "moved by itself: tides 1.0.0 to 1.1.0"},
+            "the kit helper was moved by itself: tides 1.0.0 to 1.1.0",
+            "/kits/helper",
+        ),
+    ],
+)
+def test_an_event_reads_as_a_sentence_and_leads_to_its_page(event, more, words, page):
+    made = entry(event, **more)
+    assert words_of(made["event"], made["body"]) == words and page_of(made["body"]) == page
+
+
+def test_a_feed_is_atom_and_what_strangers_wrote_is_text():
+    nasty = "<script>alert(1)</script> & \x00\x1b ]]> ‮"
+    rows = [entry(Event.SUSPENDED, server="tides", item="", reason=nasty), entry(Event.RELEASE_PUBLISHED)]
+    feed = Feed("T", "https://s.example/feeds/catalog.atom", "https://s.example/", "https://s.example")
+    root = ET.fromstring(atom(feed, rows, "2030-01-01T00:00:00Z"))
+    space = "{http://www.w3.org/2005/Atom}"
+    assert root.tag == f"{space}feed" and root.findtext(f"{space}updated") == rows[0]["at"]
+    for name in ("id", "title", "updated", "author"):
+        assert root.find(f"{space}{name}") is not None
+    entries = root.findall(f"{space}entry")
+    assert len(entries) == 2 and "<script>alert(1)</script>" in entries[0].findtext(f"{space}title")
+    assert not list(root.iter("script")) and "\x00" not in entries[0].findtext(f"{space}title")
+    assert {one.tag for one in entries[0]} == {
+        f"{space}{name}" for name in ("id", "title", "updated", "link", "summary")
+    }
+    assert (
+        ET.fromstring(atom(feed, [], "2030-01-01T00:00:00Z")).findtext(f"{space}updated")
+        == "2030-01-01T00:00:00Z"
+    )
