@@ -13,6 +13,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tallshelf.cli import inbox
 from tallshelf.cli.io import IO
 from tallshelf.cli.try_ import read_arguments
 from tallshelf.core.assess import Base, Context, assess
@@ -251,3 +252,8 @@ def test_reports_fit_a_hundred_columns_and_colour_adds_nothing_but_colour(name):
 def test_tables_align():
     assert table([("a", "bb"), ("ccc", "d")], ("x", "y")) == "x    y\na    bb\nccc  d"
     assert table([]) == ""
+
+
+def test_the_inbox_has_a_word_for_whatever_may_wait():
+    kinds = schema("inbox-1")["properties"]["inbox"]["items"]["properties"]["kind"]["enum"]
+    assert set(kinds) == set(inbox._WORDS)

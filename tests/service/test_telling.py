@@ -6,13 +6,15 @@ import base64
 import xml.etree.ElementTree as ET
 
 import pytest
+from django.db import transaction
 from django.test import Client
 
-from tallshelf.run.scenario import history
+from tallshelf.run.scenario import history, player
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.kits import actions as kits
 from tallshelf.service.ledger.models import Entry
-from tests.service.conftest import KIT
+from tallshelf.service.review import actions as review
+from tests.service.conftest import KIT, altered, submission
 
 ATOM = "{http://www.w3.org/2005/Atom}"
 
@@ -105,3 +107,50 @@ def test_a_feed_takes_no_other_credential(api, happened):
     scoped = api("edda", "check").headers["Authorization"].removeprefix("Bearer ")
     assert feed("catalog.atom", "edda", scoped).status_code == 403
     assert feed("kits/none-such.atom", "edda", secret).status_code == 404
+
+
+def told(api, who: str) -> list[tuple[str, str]]:
+    return [(one["words"], one["because"]) for one in api(who).get("notices?unread=true")[1]["results"]]
+
+
+def test_whoever_an_act_hits_is_told_in_its_transaction_and_who_did_it_is_not(api, published):
+    published("1.4.1")
+    theirs = KIT.replace('"berths"', '"ticketing"', 1).replace("berth-helper", "van-helper")
+    kits.put_kit(history.actor("ines"), theirs)
+    people = {who: len(told(api, who)) for who in ("tomas", "jonas", "edda", "ines", "ci-berths")}
+    catalog.suspend(history.actor("tomas"), "berth-planner", "It dreams.", "tool:book_berth")
+    assert {who: len(told(api, who)) for who in people} == people  # no kit holds it, and its owner did it
+    catalog.suspend(history.actor("ines"), "berth-planner", "All of it.")
+    assert told(api, "tomas")[0] == ("berth-planner is suspended: All of it.", "your team owns berth-planner")
+    assert told(api, "jonas")[0] == (
+        "berth-planner is suspended: All of it.", "it hits your kit van-helper (ended)"
+    )  # fmt: skip
+    assert len(told(api, "edda")) == people["edda"] and len(told(api, "ines")) == people["ines"]
+    newest = api("jonas").get("notices")[1]["results"][0]
+    assert newest["page"] == "/servers/berth-planner"
+    assert api("jonas").post("notices/read", {"upto": newest["entry"]})[0] == 200
+    assert told(api, "jonas") == [] and told(api, "tomas")
+    assert api("jonas").get("notices")[1]["results"][0]["read_at"]
+
+
+def test_an_act_that_comes_to_nothing_tells_nobody(api, published):
+    published("1.4.1")
+    before = told(api, "tomas")
+    with pytest.raises(ZeroDivisionError), transaction.atomic():
+        catalog.suspend(history.actor("ines"), "berth-planner", "All of it.")
+        raise ZeroDivisionError
+    assert told(api, "tomas") == before
+
+
+def test_owners_of_a_kit_are_told_by_what_a_release_hits_it(api, published):
+    published("1.4.1")
+    kits.put_kit(history.actor("tomas"), KIT)
+    body = altered(submission("1.4.3"), "Find a berth in feet of depth.")
+    one = review.read_submission(history.actor("tomas"), body["snapshot"], "1.4.3", body["launch"])
+    request = review.submit(history.actor("tomas"), "berth-planner", one)[0]
+    player.agree(request)
+    review.publish(history.actor("ines"), request.pk)
+    because = next(because for words, because in told(api, "tomas") if "1.4.3 was published" in words)
+    assert because == "it hits your kit berth-helper (caution)"
+    answered = [words for words, _ in told(api, "tomas")]
+    assert any("curators says agree" in words for words in answered)

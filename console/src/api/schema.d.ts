@@ -534,6 +534,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What you were told, newest first. */
+        get: operations["list_notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Noting that you have read what you were told. */
+        post: operations["read_notices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/overlap-map": {
         parameters: {
             query?: never;
@@ -2089,9 +2123,10 @@ export interface components {
              *     * `ruling` - ruling
              *     * `known` - known
              *     * `suspended` - suspended
+             *     * `kit` - kit
              * @enum {string}
              */
-            kind: "risen" | "sign" | "publish" | "sent-back" | "question" | "follow-up" | "waiver" | "style" | "routing" | "ruling" | "known" | "suspended";
+            kind: "risen" | "sign" | "publish" | "sent-back" | "question" | "follow-up" | "waiver" | "style" | "routing" | "ruling" | "known" | "suspended" | "kit";
             overdue: boolean;
             /** @description the console's page for it */
             page: string;
@@ -2795,6 +2830,28 @@ export interface components {
              * @description at most a year ahead
              */
             until: string;
+        };
+        NoticeRow: {
+            /** Format: date-time */
+            at: string;
+            /** @description why you are told */
+            because: string;
+            /** @description the number of the ledger's entry that it tells of */
+            entry: number;
+            /** @description where to look, in the console */
+            page: string;
+            /** Format: date-time */
+            read_at: string | null;
+            type: string;
+            words: string;
+        };
+        NoticesPage: {
+            next: string | null;
+            results: components["schemas"]["NoticeRow"][];
+        };
+        NoticesRead: {
+            /** @description the entry of the newest notice that was read */
+            upto: number;
         };
         Offered: {
             /** @description server or server#item */
@@ -5505,6 +5562,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MixUps"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_notices: {
+        parameters: {
+            query?: {
+                /** @description only what changed later */
+                changed_after?: string;
+                cursor?: string;
+                limit?: number;
+                /** @description `-` before it: descending */
+                sort?: "-entry" | "entry";
+                unread?: boolean;
+            };
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticesPage"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    read_notices: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoticesRead"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticesRead"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -30,6 +30,7 @@ import type {
   NewServer,
   NewToken,
   NewWaiver,
+  NoticeRow,
   Overlap,
   OverlapGroups,
   OverlapMap,
@@ -269,6 +270,14 @@ export const queries = {
       staleTime: 30_000,
       refetchInterval: 120_000,
     }),
+  notices: () =>
+    queryOptions({
+      queryKey: ["notices"],
+      queryFn: () =>
+        get<Page<NoticeRow>>("notices?unread=true&limit=30").then((page) => page.results),
+      staleTime: 30_000,
+      refetchInterval: 120_000,
+    }),
   followUps: (state: string) =>
     queryOptions({
       queryKey: ["follow-ups", state],
@@ -341,6 +350,7 @@ export const queries = {
 export const acts = {
   signIn: (body: { username: string; password: string }) =>
     post<{ person: Me }>("session", body).then((session) => session.person),
+  readNotices: (upto: number) => post("notices/read", { upto }),
   signOut: () => call<void>("DELETE", "session"),
   enrol: (body: NewServer) => post<ServerDetail>("servers", body),
   edit: (server: ServerDetail, body: ServerEdit) =>

@@ -80,6 +80,7 @@ export type Placed = Schemas["Placed"];
 export type WaiverRow = Schemas["WaiverRow"];
 export type NewWaiver = Schemas["NewWaiver"];
 
+export type NoticeRow = Schemas["NoticeRow"];
 export type KitRow = Schemas["KitRow"];
 export type KitDetail = Schemas["KitDetail"];
 export type KitBehind = Schemas["Behind"];

@@ -11,6 +11,14 @@ from tallshelf.client._wire import Wire
 class EventCalls(Wire):
     """The stream of events."""
 
+    def notices(self, *, unread: bool = False) -> Iterator[results.NoticeRow]:
+        """Yield what you were told, newest first; only what you have not read."""
+        return self._pages(results.NoticeRow, "notices", {"unread": "true" if unread else ""})
+
+    def read_notices(self, upto: int) -> None:
+        """Note that you have read what you were told, up to a notice's ``entry``."""
+        self._post(results.NoticesRead, "notices/read", {"upto": upto}, repeat=True)
+
     def events_page(
         self, after: int = 0, *, types: Sequence[str] = (), limit: int = 200
     ) -> results.EventsPage:

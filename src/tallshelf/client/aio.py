@@ -133,6 +133,14 @@ class AsyncShelf(AsyncWire):
         """End a token at once."""
         return await self._call(self._shelf.end_token, number)
 
+    def notices(self, *, unread: bool = False) -> AsyncIterator[results.NoticeRow]:
+        """Yield what you were told, newest first; only what you have not read."""
+        return self._each(self._shelf.notices, unread=unread)
+
+    async def read_notices(self, upto: int) -> None:
+        """Note that you have read what you were told, up to a notice's ``entry``."""
+        return await self._call(self._shelf.read_notices, upto)
+
     async def events_page(
         self, after: int = 0, *, types: Sequence[str] = (), limit: int = 200
     ) -> results.EventsPage:

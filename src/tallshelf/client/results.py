@@ -900,6 +900,31 @@ class NamedProposal(Record):
     text: str
 
 
+class NoticeRow(Record):
+    """The component NoticeRow."""
+
+    at: str
+    because: str
+    entry: int
+    page: str
+    read_at: str | None
+    type: str
+    words: str
+
+
+class NoticesPage(Record):
+    """The component NoticesPage."""
+
+    next: str | None
+    results: list[NoticeRow]
+
+
+class NoticesRead(Record):
+    """The component NoticesRead."""
+
+    upto: int
+
+
 class Overlap(Record):
     """The component Overlap."""
 
@@ -1813,6 +1838,7 @@ Launch._records = {"package": Package}
 LedgerPage._records = {"results": EntryRow}
 MixUps._records = {"mix_ups": MixUp}
 MixUp._records = {"a": Side, "b": Side}
+NoticesPage._records = {"results": NoticeRow}
 Overlap._records = {"a": Side, "b": Side}
 OverlapMap._records = {"edges": Edge, "points": Point}
 Overlaps._records = {"mix_ups": MixUp, "overlaps": Overlap}

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "tallshelf.service.catalog",
     "tallshelf.service.kits",
     "tallshelf.service.review",
+    "tallshelf.service.telling",
 ]
 MIDDLEWARE = [
     "django_prometheus.middleware.PrometheusBeforeMiddleware",

@@ -1,8 +1,8 @@
 import { CloseButton, Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { queries } from "../../api/shelf";
-import type { InboxEntry } from "../../api/types";
+import { acts, queries } from "../../api/shelf";
+import type { InboxEntry, NoticeRow } from "../../api/types";
 import { fromNow } from "../../lib/text";
 import { Mark } from "../../ui/marks";
 import { Foreign } from "../../ui/parts";
@@ -20,12 +20,14 @@ const VERBS: Record<InboxEntry["kind"], string> = {
   ruling: "Approve",
   known: "Approve",
   suspended: "Look",
+  kit: "Approve",
 };
 
 /** What waits for the one who is signed in, on every page. */
 export function Inbox() {
   const inbox = useQuery(queries.inbox());
   const rows = inbox.data ?? [];
+  const told = useQuery(queries.notices()).data ?? [];
   return (
     <Popover className="order-2 ml-auto md:order-4 md:ml-0">
       <PopoverButton className="cursor-pointer py-1 text-soft hover:text-ink">
@@ -35,13 +37,14 @@ export function Inbox() {
         >
           {rows.length}
         </span>
+        {told.length ? <span className="ml-2 text-sm">{told.length} new</span> : null}
       </PopoverButton>
       <PopoverPanel
         anchor={{ to: "bottom end", gap: 8 }}
         className="z-10 max-h-[70vh] w-[min(30rem,94vw)] overflow-y-auto border border-rule bg-sheet py-2 shadow-lg outline-none"
       >
         {rows.length === 0 ? <p className="px-4 py-2 text-soft">Nothing waits for you.</p> : null}
-        <ul>
+        <ul aria-label="Waits for you">
           {rows.map((one) => (
             <li key={`${one.kind} ${one.page} ${one.words}`}>
               <CloseButton
@@ -54,8 +57,55 @@ export function Inbox() {
             </li>
           ))}
         </ul>
+        <Told rows={told} />
       </PopoverPanel>
     </Popover>
+  );
+}
+
+/** What one was told and has not read: what became of one's servers and requests, what hits one's kits. */
+function Told({ rows }: { rows: NoticeRow[] }) {
+  const client = useQueryClient();
+  const read = useMutation({
+    mutationFn: acts.readNotices,
+    onSuccess: () => client.invalidateQueries({ queryKey: ["notices"] }),
+  });
+  const [newest] = rows;
+  if (!newest) return null;
+  return (
+    <section aria-labelledby="told" className="mt-2 border-t border-rule pt-2">
+      <div className="flex items-baseline justify-between gap-4 px-4 py-1">
+        <h2 id="told" className="text-lg">
+          You were told
+        </h2>
+        <button
+          type="button"
+          className="plain"
+          disabled={read.isPending}
+          onClick={() => read.mutate(newest.entry)}
+        >
+          I have read it
+        </button>
+      </div>
+      <ul aria-label="You were told">
+        {rows.map((one) => (
+          <li key={one.entry}>
+            <CloseButton
+              as={Link}
+              to={one.page}
+              className="block px-4 py-2 text-ink no-underline hover:bg-paper hover:underline"
+            >
+              <span className="block">
+                <Foreign text={one.words} />
+              </span>
+              <span className="text-sm text-soft">
+                <Foreign text={one.because} />, {fromNow(one.at, new Date())}
+              </span>
+            </CloseButton>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -172,3 +172,4 @@ def _these_days(one: Player) -> None:
     basins = one.submit(1, "berth-planner", "1.5.0", "Ready for the new basins.")
     week.talk_and_absence(one, hidden, basins)
     week.by_the_clock(one)
+    kits.read(one)

@@ -10,6 +10,7 @@ from tallshelf.core.snapshot import item_identity
 from tallshelf.run.scenario.player import Player, actor
 from tallshelf.service import clock
 from tallshelf.service.kits import actions
+from tallshelf.service.telling.models import Notice
 
 READING = None
 _Picks = tuple[tuple[str, str, tuple[str, ...] | None], ...]
@@ -184,3 +185,9 @@ def asked(one: Player) -> None:
     more = (*DRILLS.picks, ("incident-log", "^1.0", ("search_incidents", "get_incident")))
     why = "Drills follow from what went wrong."
     put(one, 1.5, DRILLS, why=why, picks=more, data_class="confidential")
+
+
+def read(one: Player) -> None:
+    """What people were told they have read, but for what is of the last days."""
+    days = one.moment(9).isoformat()
+    Notice.objects.filter(at__lt=days).update(read_at=one.moment(8))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.db import transaction
@@ -24,6 +25,8 @@ _REMEDY = {
     "conflict": "Look again at what is there.",
     "moved": "Have it assessed again, then look at what is there now.",
 }
+Teller = Callable[[Mapping[str, Any], Mapping[str, Any]], None]
+_tellers: list[Teller] = []
 _ABOUT = ("server", "username", "desk", "team", "deputy")
 
 
@@ -63,7 +66,15 @@ def record(actor: Actor, event: str, payload: dict[str, Any]) -> Entry:
         hash_ = entry_hash({**fields, "subjects": about})
         made = Entry.objects.create(**fields, hash=hash_, mac=entry_mac(keys.mac_key(), hash_))
         memory.take_in(as_row({**fields, "hash": hash_}))
-        return made
+    for tell in _tellers:
+        tell({**fields, "hash": hash_}, payload)
+    return made
+
+
+def register_teller(tell: Teller) -> None:
+    """Let an app tell people of entries: called inside the transaction of each, with the entry and its payload."""
+    if tell not in _tellers:
+        _tellers.append(tell)
 
 
 def _subject(payload: dict[str, Any]) -> str:

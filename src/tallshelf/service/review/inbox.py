@@ -10,6 +10,7 @@ from urllib.parse import quote
 from tallshelf.core.routing import LIVE_STATES
 from tallshelf.service import clock
 from tallshelf.service.catalog.models import StoredKnown, StoredRuling, StoredStyle, StoredWaiver, Suspension
+from tallshelf.service.kits.models import StoredRaise
 from tallshelf.service.ledger.judging import refusal_to_waive
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
@@ -28,6 +29,7 @@ def inbox(actor: Actor) -> list[dict[str, Any]]:
         *_follow_ups(actor, now),
         *_waivers(actor),
         *_proposals(actor),
+        *_kits(actor),
         *_suspensions(actor),
     ]
     return sorted(found, key=lambda one: (not one["risen"], not one["overdue"], one["due_at"] or one["at"]))
@@ -63,6 +65,15 @@ def _requests(actor: Actor, now: datetime) -> Iterator[dict[str, Any]]:
             yield _entry("publish", f"{what} is agreed", page, found.opened_at)
         elif found.state == "sent-back" and _is_asker(actor, found):
             yield _entry("sent-back", f"{what} was sent back", page, found.opened_at)
+
+
+def _kits(actor: Actor) -> Iterator[dict[str, Any]]:
+    """Kits that would see higher data, for curators who did not propose it."""
+    if refusal(actor, "curate") is None:
+        rows = StoredRaise.objects.filter(state="proposed").exclude(by_id=actor.id).select_related("by")
+        for one in rows.order_by("pk"):
+            words = f"the kit {one.name} is to see {one.data_class} data, {one.by.name} proposes"
+            yield _entry("kit", words, "/kits", one.at)
 
 
 def _since(where: Standing) -> datetime:

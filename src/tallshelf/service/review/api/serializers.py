@@ -278,6 +278,7 @@ class InboxEntry(serializers.Serializer[Any]):
             "ruling",
             "known",
             "suspended",
+            "kit",
         ]
     )
     words = serializers.CharField()

@@ -14,11 +14,12 @@ from rest_framework.views import APIView
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.telling import ATOM_TYPE, TYPES, Feed, atom, cloud_event
 from tallshelf.service import clock
-from tallshelf.service.telling import queries
+from tallshelf.service.telling import notices, queries
 from tallshelf.service.telling.api.authentication import FeedAuthentication
 from tallshelf.service.web.actor import actor_of
+from tallshelf.service.web.body import validated_body
 from tallshelf.service.web.endpoint import Endpoint
-from tallshelf.service.web.paging import page_limit
+from tallshelf.service.web.paging import Order, page_limit, paged
 
 _FEEDS = {"servers": "server", "teams": "team", "kits": "kit"}
 
@@ -81,6 +82,51 @@ def _number(text: str) -> int:
 
 def _source(request: Request) -> str:
     return request.build_absolute_uri("/").rstrip("/")
+
+
+class NoticeRow(serializers.Serializer[Any]):
+    entry = serializers.IntegerField(help_text="the number of the ledger's entry that it tells of")
+    type = serializers.CharField()
+    words = serializers.CharField()
+    because = serializers.CharField(help_text="why you are told")
+    page = serializers.CharField(help_text="where to look, in the console")
+    at = serializers.DateTimeField()
+    read_at = serializers.DateTimeField(allow_null=True)
+
+
+class NoticesPage(serializers.Serializer[Any]):
+    results = NoticeRow(many=True)
+    next = serializers.CharField(allow_null=True)
+
+
+class NoticesRead(serializers.Serializer[Any]):
+    upto = serializers.IntegerField(min_value=0, help_text="the entry of the newest notice that was read")
+
+
+_NOTICES = Order(key="entry", columns={"entry": "entry"}, default="-entry", changed="at", as_text=True)
+
+
+class NoticesView(Endpoint):
+    """What you were told, newest first."""
+
+    @extend_schema(
+        operation_id="list_notices",
+        parameters=[OpenApiParameter("unread", bool), *_NOTICES.parameters],
+        responses=NoticesPage,
+    )
+    def get(self, request: Request) -> Response:
+        unread = request.query_params.get("unread", "") == "true"
+        return Response(paged(request, notices.notices(actor_of(request), unread=unread), _NOTICES))
+
+
+class NoticesReadView(Endpoint):
+    """Noting that you have read what you were told."""
+
+    @extend_schema(operation_id="read_notices", request=NoticesRead, responses=NoticesRead)
+    def post(self, request: Request) -> Response:
+        body = validated_body(NoticesRead, request)
+        notices.mark_read(actor_of(request), body["upto"])
+        return Response(body)
 
 
 class FeedView(APIView):
