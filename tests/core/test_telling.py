@@ -83,7 +83,7 @@ def test_what_is_of_accounts_and_decisions_inside_is_not_told():
         (
             Event.SIGNED_OFF,
             {"request": 4, "desk": "security", "answer": "agree"},
-            "request 4: security says agree",
+            "request 4 was answered at security: agree",
             "/requests/4",
         ),
         (

@@ -153,4 +153,4 @@ def test_owners_of_a_kit_are_told_by_what_a_release_hits_it(api, published):
     because = next(because for words, because in told(api, "tomas") if "1.4.3 was published" in words)
     assert because == "it hits your kit berth-helper (caution)"
     answered = [words for words, _ in told(api, "tomas")]
-    assert any("curators says agree" in words for words in answered)
+    assert any("was answered at curators: agree" in words for words in answered)

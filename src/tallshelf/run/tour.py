@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from tallshelf.cli.io import IO
+from tallshelf.core.kits import Kit, Pick, kit_text, parse_range
 from tallshelf.run.ports import free_ports, wait_for
 
 _SERVER = "-m tallshelf.run.scenario.tool_server"
@@ -120,6 +121,8 @@ _SET_UP = (
     Stage("Set up a service", "admin init --steward pell", shows="Set up"),
     Stage("with a team", "admin add-team berths --title Berths"),
     Stage("a submitter", "admin add-user tomas --name 'Tomas Eide' --role submitter --team berths"),
+    Stage("and another team, that uses tools", "admin add-team ticketing --title Ticketing"),
+    Stage("with someone in it", "admin add-user jonas --name 'Jonas Reed' --role submitter --team ticketing"),
     Stage("and a curator", "admin add-user ines --name 'Ines Varga' --role curator --desk curators"),
     Stage(
         "and a security reviewer", "admin add-user runa --name 'Runa Blythe' --role reader --desk security"
@@ -159,6 +162,17 @@ _RELEASE = (
     Stage("Publish", "publish 1", by="tomas", shows="Published"),
     Stage("Hand users the block for their host", "connect berth-planner", by="tomas", shows="mcpServers"),
     Stage(
+        "Another team makes a kit of what its host has",
+        "kit read host.json notes.md --name quay-agent --team ticketing",
+        by="jonas",
+        shows="find_free_berth",
+    ),
+    Stage("looks at what it comes to", "kit check kit.toml", by="jonas", shows="quay-agent passes"),
+    Stage("and puts it on the shelf", "kit put kit.toml", by="jonas", shows="on the shelf"),
+    Stage(
+        "Whom would the next release hit?", "compare berth-planner next.json", by="ines", shows="quay-agent"
+    ),
+    Stage(
         "The next release waits for an honest version",
         "submit berth-planner next.json",
         by="tomas",
@@ -177,12 +191,28 @@ _RELEASE = (
         shows="as approved",
     ),
     Stage(
+        "An incident: whom would it hit to stop it?",
+        "suspend berth-planner --preview",
+        by="ines",
+        shows="quay-agent of ticketing",
+    ),
+    Stage(
         "Stop its use at once",
         "suspend berth-planner --reason 'double bookings, see incident 4411'",
         by="ines",
     ),
     Stage("and nobody connects to it any more", "connect berth-planner", 2, "is suspended", by="tomas"),
-    Stage("Who did what?", "ledger --most 6", by="ines", shows="release-published"),
+    Stage("Those whom it hits were told", "inbox", by="jonas", shows="it hits your kit"),
+    Stage("and their CI fails", "kit check kit.toml", 1, "is suspended", by="jonas"),
+    Stage(
+        "It is mended, and its owner asks to lift it",
+        "ask lift berth-planner --reason 'Bookings are locked now.'",
+        by="tomas",
+        shows="Request 3",
+    ),
+    Stage("A curator agrees", "answer 3 --agree", by="ines", shows="is done"),
+    Stage("and the kit's users can go on", "connect --kit quay-agent", by="jonas", shows="mcpServers"),
+    Stage("Who did what?", "ledger --most 8", by="ines", shows="suspension-lifted"),
     Stage("Does the ledger hold?", "admin verify-ledger", shows="The ledger holds"),
 )
 
@@ -191,6 +221,7 @@ _SCOPES = {
     "tomas": "read check submit sign",
     "ines": "read submit sign curate",
     "runa": "read sign",
+    "jonas": "read check submit",
 }
 
 
@@ -217,6 +248,7 @@ def play_tour(io: IO) -> int:
             tour.url = f"http://127.0.0.1:{service_port}"
             io.print(f"\n# The service runs at {tour.url}")
             _write_launch(tour.home / "launch.json")
+            _write_kit(tour.home)
             for stage in _RELEASE:
                 tour.play(stage)
         except (StageFailed, subprocess.TimeoutExpired) as fault:
@@ -254,3 +286,20 @@ def _write_launch(path: Path) -> None:
         "args": [*shlex.split(_SERVER), "berth-planner", "1.4.2"],
     }
     path.write_text(json.dumps(record, indent=2), "utf-8")
+
+
+def _write_kit(home: Path) -> None:
+    """Write what another team has: a host's configuration, instructions, and the kit that it makes of them."""
+    block = {"mcpServers": {"berth-planner": {"command": "berth-planner"}}}
+    (home / "host.json").write_text(json.dumps(block), "utf-8")
+    (home / "notes.md").write_text("Use `find_free_berth` before you promise a quay.\n", "utf-8")
+    kit = Kit(
+        name="quay-agent",
+        title="Quay agent",
+        team="ticketing",
+        contacts=("ticketing@pellam.example",),
+        purpose="Tells passengers at which quay they board.",
+        picks=(Pick("berth-planner", parse_range("^1.4"), ("tool:find_free_berth",)),),
+        budget=1000,
+    )
+    (home / "kit.toml").write_text(kit_text(kit), "utf-8")

@@ -28,7 +28,7 @@ TOLD: dict[Event, Told] = {
     Event.RELEASE_SUBMITTED: Told("request.asked", "{release} was handed in, to be published", True),
     Event.SNAPSHOT_REPLACED: Told("request.asked", "{release} was handed in anew", True),
     Event.REQUEST_OPENED: Told("request.asked", "request {request} asks to {kind} {release}", True),
-    Event.SIGNED_OFF: Told("request.answered", "request {request}: {desk} says {answer}", True),
+    Event.SIGNED_OFF: Told("request.answered", "request {request} was answered at {desk}: {answer}", True),
     Event.REQUEST_DECLINED: Told("request.declined", "request {request} was declined", True),
     Event.RELEASE_DECLINED: Told("request.declined", "{release} was declined", True),
     Event.REQUEST_TAKEN_BACK: Told("request.taken-back", "{release} was taken back", True),
