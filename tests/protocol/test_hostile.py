@@ -185,13 +185,28 @@ def test_a_program_that_does_other_things_keeps_its_own_children():
     assert len(own) > 2 and all(alive)
 
 
-@pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGHUP, signal.SIGINT])
-def test_a_command_that_is_told_to_stop_ends_its_server(tmp_path, number):
-    marker = f"told-{os.getpid()}-{int(number)}"
+@pytest.mark.parametrize(
+    ("number", "ignored"),
+    [
+        (signal.SIGTERM, ()),
+        (signal.SIGHUP, ()),
+        (signal.SIGINT, ()),
+        (signal.SIGTERM, (signal.SIGINT, signal.SIGHUP)),  # as `nohup tallshelf … &` in a script
+    ],
+)
+def test_a_command_that_is_told_to_stop_ends_its_server(tmp_path, number, ignored):
+    marker = f"told-{os.getpid()}-{int(number)}-{len(ignored)}"
+
+    def signals() -> None:
+        for one in (signal.SIGTERM, signal.SIGHUP, signal.SIGINT):
+            signal.signal(one, signal.SIG_IGN if one in ignored else signal.SIG_DFL)
+
     script = tmp_path / "server.py"
     script.write_text(sleeper(marker, "start_new_session=True") + "time.sleep(90)\n", "utf-8")
     command = [sys.executable, "-m", "tallshelf", "capture", "--stdio", f"{sys.executable} {script}"]
-    running = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)
+    running = subprocess.Popen(
+        command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True, preexec_fn=signals
+    )
     until = time.monotonic() + 30
     while not is_left(marker) and time.monotonic() < until:
         time.sleep(0.05)

@@ -51,6 +51,8 @@ def _stop_as_by_hand() -> None:
     import signal
 
     def stop(*_: object) -> None:
+        if signal.getsignal(signal.SIGINT) == signal.SIG_IGN:  # as a shell starts what it runs behind itself
+            raise KeyboardInterrupt
         os.kill(os.getpid(), signal.SIGINT)
 
     with contextlib.suppress(ValueError):  # in a thread of somebody's program nobody's signals are taken

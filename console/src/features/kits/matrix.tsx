@@ -15,13 +15,11 @@ import { KIT_PAGES } from "./pages";
 
 type Cell = KitMatrix["cells"][number];
 
-const ROW = 20;
-const COLUMN = 22;
+/** A cell is as large as what may be pressed must be. */
+const CELL = 24;
 const LEFT = 190;
-const TOP = 150;
-/** Room for the last of the slanted names. */
-const SLANT = 110;
-const LABEL = "block font-mono text-xs leading-5 no-underline hover:underline";
+const TOP = 176;
+const LABEL = "block font-mono text-xs leading-6 no-underline hover:underline";
 
 export function Component() {
   const [read, write] = useParamsOf();
@@ -81,8 +79,8 @@ export function Component() {
 function Picture({ matrix }: { matrix: KitMatrix }) {
   const columnOf = new Map(matrix.kits.map((one, index) => [one.name, index]));
   const rowOf = new Map(matrix.servers.map((one, index) => [one.slug, index]));
-  const width = matrix.kits.length * COLUMN;
-  const height = matrix.servers.length * ROW;
+  const width = matrix.kits.length * CELL;
+  const height = matrix.servers.length * CELL;
   const words = `${plural(matrix.servers.length, "server")} against ${plural(matrix.kits.length, "kit")}; the table says the same`;
   return (
     <>
@@ -91,19 +89,19 @@ function Picture({ matrix }: { matrix: KitMatrix }) {
         tabIndex={0}
         aria-label={words}
         className="grid max-h-[80vh] w-fit max-w-full overflow-auto border border-rule bg-sheet"
-        style={{ gridTemplateColumns: `${LEFT}px ${width + SLANT}px` }}
+        style={{ gridTemplateColumns: `${LEFT}px ${width}px` }}
       >
         <div className="sticky top-0 left-0 z-10 bg-sheet" />
         <ul
           aria-label="Kits"
           className="sticky top-0 z-[5] bg-sheet"
-          style={{ height: TOP, width: width + SLANT }}
+          style={{ height: TOP, width: width }}
         >
           {matrix.kits.map((one, index) => (
             <li
               key={one.name}
-              className="absolute bottom-1 origin-bottom-left -rotate-55 whitespace-nowrap"
-              style={{ left: index * COLUMN + 16 }}
+              className="absolute bottom-1.5 rotate-180 whitespace-nowrap [writing-mode:vertical-rl]"
+              style={{ left: index * CELL, width: CELL }}
             >
               <Link
                 to={`/kits/${one.name}`}
@@ -117,7 +115,7 @@ function Picture({ matrix }: { matrix: KitMatrix }) {
         </ul>
         <ul aria-label="Servers" className="sticky left-0 bg-sheet" style={{ width: LEFT }}>
           {matrix.servers.map((one) => (
-            <li key={one.slug} className="truncate pr-2 text-right" style={{ height: ROW }}>
+            <li key={one.slug} className="truncate pr-2 text-right" style={{ height: CELL }}>
               <Link
                 to={`/servers/${one.slug}`}
                 className={LABEL}
@@ -128,14 +126,14 @@ function Picture({ matrix }: { matrix: KitMatrix }) {
             </li>
           ))}
         </ul>
-        <svg width={width + SLANT} height={height} role="img" aria-label={words}>
+        <svg width={width} height={height} role="img" aria-label={words}>
           <Lines matrix={matrix} width={width} height={height} />
           {matrix.cells.map((one) => (
             <CellShape
               key={`${one.kit} ${one.server}`}
               cell={one}
-              x={(columnOf.get(one.kit) ?? 0) * COLUMN}
-              y={(rowOf.get(one.server) ?? 0) * ROW}
+              x={(columnOf.get(one.kit) ?? 0) * CELL}
+              y={(rowOf.get(one.server) ?? 0) * CELL}
             />
           ))}
         </svg>
@@ -167,16 +165,16 @@ function Lines({ matrix, width, height }: { matrix: KitMatrix; width: number; he
           key={one.slug}
           x1={0}
           x2={width}
-          y1={index * ROW}
-          y2={index * ROW}
+          y1={index * CELL}
+          y2={index * CELL}
           strokeWidth={matrix.servers[index - 1]?.team_slug === one.team_slug ? 0.5 : 1.5}
         />
       ))}
       {matrix.kits.map((one, index) => (
         <line
           key={one.name}
-          x1={index * COLUMN}
-          x2={index * COLUMN}
+          x1={index * CELL}
+          x2={index * CELL}
           y1={0}
           y2={height}
           strokeWidth={matrix.kits[index - 1]?.team_slug === one.team_slug ? 0.5 : 1.5}
@@ -188,7 +186,7 @@ function Lines({ matrix, width, height }: { matrix: KitMatrix; width: number; he
 
 function CellShape({ cell, x, y }: { cell: Cell; x: number; y: number }) {
   const words = `${cell.kit}: ${plural(cell.held_items, "item")} of ${cell.server}@${cell.version}${cell.mark ? `, ${cell.mark}` : ""}`;
-  const box = { x: x + 5, y: y + 4, width: 12, height: 12 };
+  const box = { x: x + 6, y: y + 6, width: 12, height: 12 };
   return (
     <g>
       <title>{words}</title>
