@@ -356,3 +356,14 @@ def test_a_lock_fits_its_format():
         one["release_digest"] = one["item_digest"]
     jsonschema.validate(lock, schema("lock-1"))
     assert len(lock["items"]) == 3
+
+
+def test_a_kit_is_bounded_in_what_it_comes_to_and_in_what_is_told_of_what_is_not_there():
+    many = [tool(f"tool_{number}") for number in range(1200)]
+    found = resolve(parse_kit(TEXT), company(**quays(*many)))
+    assert [one.kind for one in found.refused] == ["too-many"]
+    some = resolve(parse_kit(TEXT), company(**quays(*many[:450])))
+    assert [one.kind for one in some.problems if one.kind != "over-budget"] == ["not-checked"]
+    named = ", ".join(f'"toll_{number}"' for number in range(400))
+    gone = resolve(parse_kit(TEXT.replace('"reading"', f"[{named}]")), company(**quays(*many)))
+    assert len(gone.refused) == 400 and sum("nearest" in one.message for one in gone.refused) == 10

@@ -15,6 +15,8 @@ from tallshelf.core.kits.model import (
 )
 from tallshelf.core.kits.ranges import Range, parse_range
 from tallshelf.core.kits.resolve import (
+    MOST_HELD,
+    MOST_MIXED,
     REFUSED,
     OfferedRelease,
     OfferedServer,
@@ -30,6 +32,8 @@ __all__ = [
     "KIT_FORMAT",
     "LOCK_FORMAT",
     "LOWEST_RAISED",
+    "MOST_HELD",
+    "MOST_MIXED",
     "MOVES",
     "ONLY_READING",
     "REFUSED",

@@ -16,7 +16,7 @@ from tallshelf.core.toml import TomlReader, read_toml
 KIT_FORMAT = "tallshelf.kit/1"
 ONLY_READING = "reading"
 """What a pick says instead of items, to take all that only read."""
-MOST_PICKS = 200
+MOST_PICKS = 100
 MOST_ITEMS = 500
 LOWEST_RAISED = "confidential"
 """The lowest data class that a kit gets with a second curator's consent only."""

@@ -16,11 +16,17 @@ from tallshelf.core.snapshot import Item, item_tokens
 
 Fault = Literal[
     "no-server", "no-release", "no-item", "nothing-read", "data-class", "over-budget", "name-collision",
-    "suspended", "deprecated", "seems-to-write",
+    "suspended", "deprecated", "seems-to-write", "too-many", "not-checked",
 ]  # fmt: skip
-REFUSED: frozenset[Fault] = frozenset({"no-server", "no-release", "no-item", "nothing-read", "data-class"})
+REFUSED: frozenset[Fault] = frozenset(
+    {"no-server", "no-release", "no-item", "nothing-read", "data-class", "too-many"}
+)
 """What a kit is refused for whole, whoever puts it."""
-_NEAREST = 3
+MOST_HELD = 1000
+"""How many items a kit may come to."""
+MOST_MIXED = 400
+"""Of how many items at most it is looked at which a model may mix up: each is held against each."""
+_NEAREST, _MOST_NEAREST = 3, 10
 
 
 @dataclass(frozen=True)
@@ -98,13 +104,15 @@ def resolve(kit: Kit, offers: Offers, at: Mapping[str, str] | None = None) -> Re
     A pick takes the release of highest precedence in its range that is published, else of those deprecated.
     """
     problems: list[Problem] = []
+    near = _Nearest()
     held: dict[tuple[str, str], tuple[Locked, Item]] = {}
     for number, pick in enumerate(kit.picks):
+        if len(held) > MOST_HELD:  # told by the whole; no more is read for it
+            break
         key = f"picks[{number}]"
         server = offers.server(pick.server)
         if server is None:
-            near = _near(pick.server, offers.slugs())
-            message = f"there is no server {pick.server!r}{near}"
+            message = f"there is no server {pick.server!r}{near.of(pick.server, offers.slugs())}"
             problems.append(Problem("no-server", f"{key}.server", message, pick.server))
             continue
         release = _release_of(pick, server, (at or {}).get(pick.server))
@@ -114,7 +122,13 @@ def resolve(kit: Kit, offers: Offers, at: Mapping[str, str] | None = None) -> Re
         items = {one.identity: one for one in offers.items(pick.server, release.version)}
         taken, missing = _taken(pick, items)
         problems += (
-            Problem("no-item", f"{key}.items", _no_item(pick, one, release, items), pick.server, one)
+            Problem(
+                "no-item",
+                f"{key}.items",
+                _no_item(pick, one, release) + near.of(one, items),
+                pick.server,
+                one,
+            )
             for one in missing
         )
         if not taken and pick.items is None:
@@ -165,13 +179,22 @@ def _taken(pick: Pick, items: Mapping[str, Item]) -> tuple[list[tuple[Item, Risk
     return [(items[one], risk_of(items[one])) for one in pick.items if one in items], missing
 
 
-def _no_item(pick: Pick, item: str, release: OfferedRelease, items: Mapping[str, Item]) -> str:
-    return f"{pick.server}@{release.version} has no {item}{_near(item, items)}"
+def _no_item(pick: Pick, item: str, release: OfferedRelease) -> str:
+    return f"{pick.server}@{release.version} has no {item}"
 
 
-def _near(text: str, names: Iterable[str]) -> str:
-    near = difflib.get_close_matches(text[:200], list(names)[:20_000], _NEAREST, 0.6)
-    return f"; nearest: {', '.join(near)}" if near else ""
+class _Nearest:
+    """Names what is nearest to what is not there; for the first few alone, since each is held against all there is."""
+
+    def __init__(self) -> None:
+        self._left = _MOST_NEAREST
+
+    def of(self, text: str, names: Iterable[str]) -> str:
+        self._left -= 1
+        if self._left < 0:
+            return ""
+        near = difflib.get_close_matches(text[:200], list(names)[:20_000], _NEAREST, 0.6)
+        return f"; nearest: {', '.join(near)}" if near else ""
 
 
 def _of_pick(
@@ -204,6 +227,13 @@ def _of_whole(kit: Kit, lock: Lock) -> Iterable[Problem]:
             f"it takes about {lock.tokens:,} tokens of a model's context, and the budget is {kit.budget:,}"
         )
         yield Problem("over-budget", "budget", message)
+    if len(lock.items) > MOST_HELD:
+        yield Problem(
+            "too-many", "picks", f"it comes to {len(lock.items):,} items; {MOST_HELD:,} are the most"
+        )
+    elif len(lock.items) > MOST_MIXED:
+        message = f"which of its items a model may mix up was not looked at: they are more than {MOST_MIXED}"
+        yield Problem("not-checked", "picks", message)
     by_name: dict[str, list[Locked]] = {}
     for one in lock.items:
         by_name.setdefault(one.item, []).append(one)

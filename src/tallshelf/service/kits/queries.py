@@ -6,11 +6,13 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Count, F, Q, QuerySet
+from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet, Subquery
+from django.db.models.functions import Coalesce
 
 from tallshelf.core.changes import Change, SnapshotComparison
 from tallshelf.core.errors import NotFound
 from tallshelf.core.kits import (
+    MOST_MIXED,
     Hit,
     Holder,
     Kit,
@@ -27,7 +29,7 @@ from tallshelf.core.kits import (
 )
 from tallshelf.core.overlap import MixUp, entries_of, mix_ups
 from tallshelf.service.catalog import queries as catalog
-from tallshelf.service.catalog.models import Release, Server
+from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.kits.models import HeldItem, StoredKit, StoredLock, StoredRaise
 from tallshelf.service.kits.offers import CatalogOffers
 from tallshelf.service.people.actor import Actor
@@ -41,23 +43,29 @@ def kits(actor: Actor, *, team: str = "", server: str = "", item: str = "") -> Q
     if team:
         rows = rows.filter(team__slug=team)
     if server:
-        held = HeldItem.objects.filter(server__slug=server, **({"item": item} if item else {}))
-        rows = rows.filter(pk__in=held.values("kit"))
+        holding = HeldItem.objects.filter(server__slug=server, **({"item": item} if item else {}))
+        rows = rows.filter(pk__in=holding.values("kit"))
+    held = HeldItem.objects.filter(kit=OuterRef("pk"))
+    stopped = Suspension.objects.filter(
+        Q(item="") | Q(item=OuterRef("item")), server=OuterRef("server"), lifted_at=None
+    )
     shown: QuerySet[Any, Any] = rows.annotate(
         team_slug=F("team__slug"),
         team_title=F("team__title"),
         held_items=F("lock__items"),
         tokens=F("lock__tokens"),
-        servers=Count("held__server", distinct=True),
-        suspended=Count(
-            "held__server",
-            distinct=True,
-            filter=Q(held__server__suspensions__lifted_at=None)
-            & (Q(held__server__suspensions__item="") | Q(held__server__suspensions__item=F("held__item"))),
-        ),
-        deprecated=Count("held__release", distinct=True, filter=~Q(held__release__state="published")),
+        # Counted for the rows of one page alone: joined, they would be counted for every kit first.
+        servers=_count(held, "server"),
+        suspended=_count(held.filter(Exists(stopped)), "server"),
+        deprecated=_count(held.exclude(release__state="published"), "release"),
     ).values(*_ROW)
     return shown
+
+
+def _count(held: QuerySet[HeldItem, HeldItem], column: str) -> Any:
+    """Return how many different values a column of what a kit holds has, as a subquery."""
+    counted = held.order_by().values("kit").annotate(number=Count(column, distinct=True)).values("number")
+    return Coalesce(Subquery(counted), 0)
 
 
 _ROW = (
@@ -142,14 +150,15 @@ def _problems(held: Resolution, lock: Lock) -> tuple[Problem, ...]:
 
 
 def mixed_up(found: Resolution) -> tuple[MixUp, ...]:
-    """Return which of the items of a kit a model may mix up, of whatever servers."""
+    """Return which of the items of a kit a model may mix up, of whatever servers; nothing where they are too many."""
     by_server: dict[str, list[Any]] = {}
     for (server, _), item in found.items.items():
         by_server.setdefault(server, []).append(item)
-    entries = [
-        entry for slug, items in sorted(by_server.items()) for entry in entries_of(slug, items, slug, None)
-    ]
-    return mix_ups(entries)
+    if len(found.items) > MOST_MIXED:
+        return ()
+    return mix_ups(
+        [entry for slug, items in sorted(by_server.items()) for entry in entries_of(slug, items, slug, None)]
+    )
 
 
 def behind_of(kit: Kit, lock: Lock, offers: CatalogOffers) -> tuple[Behind, ...]:

@@ -80,11 +80,16 @@ def _items(names: Sequence[str]) -> list[dict[str, Any]]:
         servers = [one for one in servers if not only or one == only]
         if servers:
             found.append({"name": name, "item": identity, "servers": servers, "gone_from": [], "nearest": []})
-    there = {one["name"] for one in found}
+    there, asked = {one["name"] for one in found}, 0
     for name in [one for one in names if one not in there][:_MOST_GONE]:
         gone = _gone(identities[name])
         if gone:
-            near = difflib.get_close_matches(identities[name], list(offered), _NEAREST, 0.6)
+            asked += 1
+            near = (
+                difflib.get_close_matches(identities[name], list(offered), _NEAREST, 0.6)
+                if asked <= 10
+                else []
+            )
             row = {"name": name, "item": identities[name], "servers": [], "gone_from": gone, "nearest": near}
             found.append(row)
     return found
