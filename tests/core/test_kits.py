@@ -31,6 +31,7 @@ from tallshelf.core.kits import (
     why_not_move,
 )
 from tallshelf.core.snapshot import Item, snapshot_from, sort_key
+from tallshelf.core.style import HostProfile, too_many_tools, unusable
 
 TEXT = """\
 format = "tallshelf.kit/1"
@@ -367,3 +368,27 @@ def test_a_kit_is_bounded_in_what_it_comes_to_and_in_what_is_told_of_what_is_not
     named = ", ".join(f'"toll_{number}"' for number in range(400))
     gone = resolve(parse_kit(TEXT.replace('"reading"', f"[{named}]")), company(**quays(*many)))
     assert len(gone.refused) == 400 and sum("nearest" in one.message for one in gone.refused) == 10
+
+
+FULL = HostProfile(
+    "desk", tools=2, transports=("stdio",), revisions=("2025-06-18",), resources=False, prompts=False
+)
+
+
+@pytest.mark.parametrize(
+    ("profile", "transport", "revision", "kinds", "said"),
+    [
+        (HostProfile("any"), "http+sse", "2024-11-05", ["tool", "resource", "prompt"], []),
+        (FULL, "stdio", "2025-06-18", ["tool"], []),
+        (FULL, "stdio", "", ["tool"], []),
+        (FULL, "http+sse", "2025-06-18", ["tool"], ["!x@1 is reached by http+sse, and desk takes stdio"]),
+        (FULL, "stdio", "2024-11-05", ["tool"], ["captured with revision 2024-11-05"]),
+        (FULL, "stdio", "2025-06-18", ["template", "prompt"], ["no resources of x@1", "no prompts of x@1"]),
+    ],
+)
+def test_what_a_host_cannot_use_is_said_with_what_to_do(profile, transport, revision, kinds, said):
+    found = unusable(profile, transport=transport, revision=revision, kinds=kinds, what="x@1")
+    assert len(found) == len(said) and all(one.remedy for one in found)
+    for one, words in zip(found, said, strict=True):
+        assert words.removeprefix("!") in one.what and one.whole is words.startswith("!")
+    assert too_many_tools(FULL, 2) is None and "takes 2 at once" in too_many_tools(FULL, 3).what

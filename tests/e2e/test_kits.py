@@ -131,3 +131,12 @@ def test_a_kit_that_would_see_more_is_agreed_to_by_another(pages):
     theirs.wait_for(state="detached")
     other.goto("/kits/safety-officer")
     other.get_by_text("sees confidential data at most").wait_for()
+
+
+def test_what_a_host_cannot_use_of_a_kit_is_said(demo, tmp_path):
+    style = demo.run("style", "show", by="ines").stdout
+    assert "[[profiles]]" not in style
+    found = demo.run("connect", "--kit", "berth-assistant", "--host", "any host", by="ines")
+    assert found.returncode == 0 and "any host can use all of it" in found.stderr
+    found = demo.run("connect", "berth-planner", "--host", "no such host", by="ines")
+    assert found.returncode == 2 and "Its [[profiles]] are: any host." in found.stderr

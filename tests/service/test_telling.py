@@ -126,8 +126,11 @@ def test_whoever_an_act_hits_is_told_in_its_transaction_and_who_did_it_is_not(ap
         "berth-planner is suspended: All of it.", "it hits your kit van-helper (ended)"
     )  # fmt: skip
     assert len(told(api, "edda")) == people["edda"] and len(told(api, "ines")) == people["ines"]
+    draft = review.RequestDraft("lift", "berth-planner", "Mended.")
+    player.agree(review.ask(history.actor("tomas"), draft)[0])
+    assert told(api, "jonas")[0] == ("the suspension of berth-planner was lifted", "held by van-helper")
     newest = api("jonas").get("notices")[1]["results"][0]
-    assert newest["page"] == "/servers/berth-planner"
+    assert newest["page"] == "/requests/2"  # which says why
     assert api("jonas").post("notices/read", {"upto": newest["entry"]})[0] == 200
     assert told(api, "jonas") == [] and told(api, "tomas")
     assert api("jonas").get("notices")[1]["results"][0]["read_at"]

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED
+from tallshelf.cli.host_profile import host_notes
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument, BadReference, ShelfError
 from tallshelf.core.snapshot import parse_reference
@@ -22,7 +23,7 @@ block hands out a whole server, also the items that a kit does not pick."""
 EXAMPLES = """\
 tallshelf connect berth-planner
 tallshelf connect berth-planner@1.4.2 --environment test
-tallshelf connect --kit berth-assistant"""
+tallshelf connect --kit berth-assistant --host desk-assistant"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -31,6 +32,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument("--kit", default="", metavar="KIT", help="every release that a kit holds, instead")
     parser.add_argument("--environment", default="", help="production by default, where there is one")
+    parser.add_argument(
+        "--host", default="", metavar="PROFILE", help="say what this host of the house style cannot use of it"
+    )
     options.add_format(parser)
 
 
@@ -42,13 +46,15 @@ def run(args: argparse.Namespace, io: IO) -> int:
     place = parse_reference(args.release)
     if not place.server:
         raise BadReference(f"{args.release!r} names no release", remedy="Write server or server@version.")
-    found = io.shelf().connection(place.server, place.version or "current", args.environment)
+    shelf = io.shelf()
+    found = shelf.connection(place.server, place.version or "current", args.environment)
+    of_host = host_notes(args.host, [found], shelf, io) if args.host else {}
     if found["warning"]:
         from tallshelf.core.reports import escape
 
         io.note(f"warning: {escape(found['warning'])}")
-    io.print_json(found if args.format == "json" else found["block"])
-    return FINE
+    io.print_json({**found, **of_host} if args.format == "json" else found["block"])
+    return GATE_FAILED if of_host and of_host["host"]["unusable"] else FINE
 
 
 def _kit(args: argparse.Namespace, io: IO) -> int:
@@ -58,6 +64,7 @@ def _kit(args: argparse.Namespace, io: IO) -> int:
     shelf = io.shelf()
     kit = shelf.kit(args.kit)
     blocks: dict[str, Any] = {}
+    handed_out = []
     left_out: list[dict[str, str]] = []
     for server, version in sorted({(one["server"], one["version"]) for one in kit["lock"]}):
         try:
@@ -71,11 +78,16 @@ def _kit(args: argparse.Namespace, io: IO) -> int:
         if found["warning"]:
             io.note(f"warning: {escape(found['warning'])}")
         blocks |= found["block"]["mcpServers"]
+        handed_out.append(found)
+    of_host = host_notes(args.host, handed_out, shelf, io) if args.host else {}
     block = {"mcpServers": blocks}
     io.print_json(
-        {"kit": kit["name"], "block": block, "left_out": left_out} if args.format == "json" else block
+        {"kit": kit["name"], "block": block, "left_out": left_out, **of_host}
+        if args.format == "json"
+        else block
     )
-    return GATE_FAILED if left_out else FINE
+    cannot = bool(of_host) and of_host["host"]["unusable"]
+    return GATE_FAILED if left_out or cannot else FINE
 
 
 def _environment(kit: Mapping[str, Any], server: str, version: str, shelf: Shelf) -> str:

@@ -4,6 +4,7 @@ from tallshelf.core.style.effect import RuleEffect, StyleEffect
 from tallshelf.core.style.engine import former_fingerprint, lint, mark
 from tallshelf.core.style.finding import LEVELS, Finding, Level, Waiver
 from tallshelf.core.style.fix import fixed
+from tallshelf.core.style.hosts import Unusable, profile_named, too_many_tools, unusable
 from tallshelf.core.style.house import DEFAULT_STYLE, HostProfile, HousePattern, HouseStyle, WordList
 from tallshelf.core.style.loosen import loosened
 from tallshelf.core.style.rule import Rule, Setting, Subject
@@ -25,6 +26,7 @@ __all__ = [
     "Setting",
     "StyleEffect",
     "Subject",
+    "Unusable",
     "Waiver",
     "WordList",
     "fixed",
@@ -33,4 +35,7 @@ __all__ = [
     "loosened",
     "mark",
     "parse_style",
+    "profile_named",
+    "too_many_tools",
+    "unusable",
 ]

@@ -67,6 +67,19 @@ def _ends(body: Body) -> dict[str, str]:
     return {**_owner(body), **_of_hits(ended(_holders(body), body.get("version", ""), body.get("item", "")))}
 
 
+def _holding(body: Body) -> dict[str, str]:
+    """Tell who holds something of what may be used again or is otherwise now, and the owner team."""
+    item = body.get("item", "")
+    by_team: dict[str, list[str]] = {}
+    for one in _holders(body):
+        if item in ("", *one.held):
+            by_team.setdefault(one.team, []).append(one.kit)
+    return {
+        **_owner(body),
+        **{team: f"held by {', '.join(kits[:_MOST_KITS])}" for team, kits in by_team.items()},
+    }
+
+
 def _published(body: Body) -> dict[str, str]:
     """Tell whom a release hits, and the owner team."""
     request = Request.objects.select_related("assessment").filter(pk=body["request"]).first()
@@ -105,12 +118,12 @@ _WHOM: dict[str, Callable[[Body], dict[str, str]]] = {
     Event.RELEASE_DEPRECATED: _ends,
     Event.RELEASE_WITHDRAWN: _ends,
     Event.SUSPENDED: _ends,
-    Event.SUSPENSION_LIFTED: _ends,
-    Event.ITEM_PURGED: _ends,
+    Event.SUSPENSION_LIFTED: _holding,
+    Event.ITEM_PURGED: _holding,
     Event.SIGNED_OFF: _owner,
     Event.REQUEST_DECLINED: _owner,
     Event.RELEASE_DECLINED: _owner,
-    Event.DATA_CLASS_CHANGED: _ends,
+    Event.DATA_CLASS_CHANGED: _holding,
     Event.KIT_PUT: _keepers,
     Event.KIT_MOVED: _keepers,
     Event.KIT_DROPPED: _keepers,
