@@ -10,6 +10,7 @@ from tallshelf.core.errors import NotFound
 
 if TYPE_CHECKING:
     from tallshelf.client import Shelf
+    from tallshelf.core.style import Unusable
 
 
 def host_notes(name: str, handed_out: Sequence[Mapping[str, Any]], shelf: Shelf, io: IO) -> dict[str, Any]:
@@ -27,7 +28,8 @@ def host_notes(name: str, handed_out: Sequence[Mapping[str, Any]], shelf: Shelf,
     if profile is None:
         there = ", ".join(one.name for one in profiles)
         raise NotFound(f"the house style has no host {name!r}", remedy=f"Its [[profiles]] are: {there}.")
-    found, tools = [], 0
+    found: list[Unusable] = []
+    tools = 0
     for one in handed_out:
         place = parse_reference(one["release"])
         release = shelf.release(place.server, place.version)

@@ -1,4 +1,4 @@
-"""What a host can use of a release, or of a whole kit: transports, protocol revisions, kinds of item, how many tools."""
+"""What a host can use of a release or a kit: transports, protocol revisions, kinds of item, how many tools."""
 
 from __future__ import annotations
 
