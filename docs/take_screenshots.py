@@ -29,7 +29,7 @@ PAGES = {
     "server": ("/servers/berth-planner", "light", 1280),
     "release": ("/servers/crew-certificates/0.3.0", "light", 1280),
     "compare": (COMPARE, "light", 1280),
-    "people": ("/people", "dark", 1280),
+    "kit": ("/kits/dock-planner", "light", 1280),
     "overlaps": ("/overlaps", "light", 1280),
     "overlap-map": ("/overlap-map", "dark", 1280),
     "style": ("/style", "light", 1280),
@@ -42,7 +42,7 @@ COMMANDS = {
     "cli-compare": "compare berth-planner@1.4.2 berth-planner@1.5.0",
     "cli-check": "check next.json --base published.json",
     "cli-lint": "lint certificates.json",
-    "cli-queue": "queue",
+    "cli-kit": "kit show berth-assistant",
     "cli-find": "find free brth",
     "cli-inbox": "inbox",
 }
@@ -78,12 +78,9 @@ def _shoot(target: Path, scratch: Path, env: dict[str, str]) -> None:
         first = browser.new_page(base_url=URL)
         _sign_in(first, "ines")
         token, kept = _token(first), first.context.storage_state()
-        second = browser.new_page(base_url=URL)
-        _sign_in(second, "pell")
-        stewards = second.context.storage_state()
         for name, (path, scheme, width) in PAGES.items():
-            size, own = {"width": width, "height": 800}, stewards if name == "people" else kept
-            page = browser.new_page(base_url=URL, viewport=size, color_scheme=scheme, storage_state=own)
+            size = {"width": width, "height": 800}
+            page = browser.new_page(base_url=URL, viewport=size, color_scheme=scheme, storage_state=kept)
             page.goto(path)
             page.wait_for_load_state("networkidle")
             page.screenshot(path=target / f"{name}.png")
