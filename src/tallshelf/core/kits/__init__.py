@@ -23,6 +23,7 @@ from tallshelf.core.kits.resolve import (
     Offers,
     Problem,
     Resolution,
+    release_for,
     resolve,
 )
 from tallshelf.core.kits.risk import EFFECTS, Effect, Risk, risk_of
@@ -63,6 +64,7 @@ __all__ = [
     "moves_between",
     "parse_kit",
     "parse_range",
+    "release_for",
     "resolve",
     "restricted",
     "risk_of",

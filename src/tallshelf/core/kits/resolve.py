@@ -115,7 +115,7 @@ def resolve(kit: Kit, offers: Offers, at: Mapping[str, str] | None = None) -> Re
             message = f"there is no server {pick.server!r}{near.of(pick.server, offers.slugs())}"
             problems.append(Problem("no-server", f"{key}.server", message, pick.server))
             continue
-        release = _release_of(pick, server, (at or {}).get(pick.server))
+        release = release_for(pick, server, (at or {}).get(pick.server))
         if release is None:
             problems.append(Problem("no-release", f"{key}.version", _none_fits(pick, server), pick.server))
             continue
@@ -153,7 +153,8 @@ def resolve(kit: Kit, offers: Offers, at: Mapping[str, str] | None = None) -> Re
     return Resolution(lock, {key: item for key, (_, item) in held.items()}, tuple(problems))
 
 
-def _release_of(pick: Pick, server: OfferedServer, wanted: str | None) -> OfferedRelease | None:
+def release_for(pick: Pick, server: OfferedServer, wanted: str | None = None) -> OfferedRelease | None:
+    """Return the release that a pick takes of a server, or the one ``wanted`` if it is offered; else None."""
     by_version = {one.version: one for one in server.releases}
     if wanted is not None:
         return by_version.get(wanted)

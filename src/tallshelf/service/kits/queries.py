@@ -23,6 +23,7 @@ from tallshelf.core.kits import (
     hits,
     kit_from,
     lock_from,
+    release_for,
     resolve,
     restricted,
     why_not_move,
@@ -179,12 +180,8 @@ def behind_of(kit: Kit, lock: Lock, offers: CatalogOffers) -> tuple[Behind, ...]
 def best_of(pick: Pick, offers: CatalogOffers) -> str | None:
     """Return the version that a pick would take now, or None."""
     server = offers.server(pick.server)
-    if server is None:
-        return None
-    if pick.version.form == "current":
-        return server.current
-    fresh = pick.version.best(one.version for one in server.releases if not one.deprecated)
-    return fresh or pick.version.best(one.version for one in server.releases)
+    release = release_for(pick, server) if server is not None else None
+    return release.version if release is not None else None
 
 
 def step_between(slug: str, held: str, best: str) -> SnapshotComparison:
