@@ -89,6 +89,15 @@ def test_what_a_kit_comes_to_is_seen_in_the_console(pages):
     ).wait_for()
 
 
+def test_the_page_of_a_release_says_who_holds_it_and_whom_it_hits(pages):
+    page = pages("ines")
+    page.goto("/servers/pilotage/1.1.0")
+    page.get_by_text("Held by berth-assistant").wait_for()
+    page.goto("/servers/pilotage/2.0.0")
+    page.get_by_text("Kits that it hits, since 1.1.0").click()
+    page.get_by_text("metres became decimetres").first.wait_for()
+
+
 def test_a_request_says_whom_it_hits(pages):
     page = pages("ines")
     page.goto("/requests/51")

@@ -16,6 +16,7 @@ import { AskDialog } from "../requests/ask";
 import { Waiving } from "../style/waive";
 import { overlapsOf } from "../overlap/parts";
 import { Findings, ItemSheet } from "./item";
+import { ReleaseKits } from "./kits";
 
 const PAGE = 60;
 
@@ -124,6 +125,7 @@ function Head({ release }: { release: ReleaseDetail }) {
           ) : null}
         </p>
       ) : null}
+      <ReleaseKits server={release.server} version={release.version} base={base?.version} />
       <AskDialog
         wish={act ? { kind: act, server: release.server, version: release.version } : null}
         onClose={() => setAct(null)}
