@@ -1,14 +1,18 @@
 """What it costs to know who is hit: 2,000 kits of 30 tools over 1,000 servers.
 
 Listing who is hit by a release is held against the one join over the same rows; publishing a release that hits 500 kits
-against publishing one that hits none.
+against publishing one that hits none; and the list of servers while 200 programs ask for events every ten seconds
+against the same list alone.
 """
 
 from __future__ import annotations
 
 import os
 import statistics
+import subprocess
+import sys
 import tempfile
+import threading
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -33,6 +37,8 @@ def main() -> None:
         _fill()
         _listing()
         _publishing()
+        token = _token()
+        _polling(Path(scratch), token)
 
 
 def _tools(words: str = "") -> list[dict[str, Any]]:
@@ -172,6 +178,69 @@ def _publishing() -> None:
             taken.append(_publish(slug, f"1.{number}.0", f" Or so, {number}."))
     ours, plain = statistics.median(hub), statistics.median(lone)
     _say(f"publishing what hits {_OF_HUB} kits", ours, "what hits none", plain, 1.3)
+
+
+def _token() -> str:
+    from tallshelf.run.scenario.player import actor
+    from tallshelf.service.people import actions
+
+    return actions.make_token(actor("pell"), "bench", ("read",), 1)[1]
+
+
+def _polling(data: Path, token: str) -> None:
+    import httpx
+
+    from tallshelf.run.ports import free_ports, wait_for
+
+    (port,) = free_ports(1)
+    words = [sys.executable, "-m", "tallshelf", "serve", "--port", str(port)]
+    service = subprocess.Popen(
+        words, env={**os.environ, "TALLSHELF_DATA": str(data)}, stderr=subprocess.DEVNULL
+    )
+    try:
+        wait_for(port)
+        headers = {"Authorization": f"Bearer {token}"}
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}/api/v1/", headers=headers, timeout=30) as http:
+
+            def listed() -> float:
+                taken = []
+                for _ in range(60):
+                    started = time.perf_counter()
+                    http.get("servers").raise_for_status()
+                    taken.append((time.perf_counter() - started) * 1000)
+                    time.sleep(0.05)
+                return statistics.median(taken)
+
+            listed()
+            plain = listed()
+            stop = threading.Event()
+            pollers = [
+                threading.Thread(target=_poll, args=(port, headers, number, stop)) for number in range(200)
+            ]
+            for one in pollers:
+                one.start()
+            time.sleep(10)
+            ours = listed()
+            stop.set()
+            for one in pollers:
+                one.join()
+        _say("a list beside 200 pollers", ours, "the list alone", plain, 1.2)
+    finally:
+        service.terminate()
+        service.wait(20)
+
+
+def _poll(port: int, headers: dict[str, str], number: int, stop: threading.Event) -> None:
+    """Ask for events every ten seconds, as a program does that has seen all there is."""
+    import httpx
+
+    tag, after = "", 0
+    stop.wait(number / 20)
+    with httpx.Client(base_url=f"http://127.0.0.1:{port}/api/v1/", headers=headers, timeout=30) as http:
+        while not stop.wait(10 if tag else 0):
+            answer = http.get(f"events?after={after}", headers={"If-None-Match": tag})
+            if answer.status_code == 200:
+                after, tag = answer.json()["next"], answer.headers.get("ETag", "")
 
 
 def _say(what: str, ours: float, yardstick: str, plain: float, meant: float) -> None:

@@ -47,7 +47,7 @@ def departures(old: dict[str, Any], new: dict[str, Any]) -> list[str]:
                 if left is not None and _with(left, old) != _with(right, new):
                     before_it, after_it = _with(left, old), _with(right, new)
                     if position == "output":
-                        before_it = _opened(before_it)
+                        before_it, after_it = _opened(before_it), _opened(after_it)
                     verdict = compare_schemas(before_it, after_it, position, "as-declared").verdict
                     found += [f"{name}: its {position} is {verdict}"] if verdict == "breaking" else []
     return found
@@ -71,11 +71,16 @@ def _with(schema: Any, document: dict[str, Any]) -> Any:
 
 
 def _opened(schema: Any) -> Any:
-    """Return what is answered as programs are told to read it: they pass over members that they do not know."""
+    """Return what is answered as programs are told to read it.
+
+    They pass over members, and over entries of an inbox of a kind, that they do not know: that list is open.
+    """
     if isinstance(schema, list):
         return [_opened(one) for one in schema]
     if not isinstance(schema, dict):
         return schema
+    if schema.get("enum") and "risen" in schema["enum"]:
+        return {key: one for key, one in schema.items() if key != "enum"}
     closed = schema.get("additionalProperties") is False
     return {
         key: _opened(one) for key, one in schema.items() if not (closed and key == "additionalProperties")

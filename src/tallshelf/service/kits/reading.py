@@ -10,7 +10,7 @@ from django.db.models import F
 
 from tallshelf.core.kits.reading import HostServer
 from tallshelf.core.snapshot import item_identity
-from tallshelf.service.catalog.models import Release, SearchEntry, Server, StoredItem
+from tallshelf.service.catalog.models import Release, SearchEntry, StoredItem
 from tallshelf.service.catalog.visible import PUBLIC_STATES
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
@@ -32,17 +32,20 @@ def known_of(actor: Actor, hosts: Sequence[HostServer], names: Sequence[str]) ->
     return {"servers": servers, "items": found}
 
 
+_BY = ("address", "package", "name", "command")
+"""By what a server is recognised, the surest first: many are started by the same short command."""
+
+
 def _server(host: HostServer) -> dict[str, Any]:
-    by_name = Server.objects.filter(slug=host.name, current__isnull=False).first()
-    best: tuple[str, str, str] | None = None
+    found: list[tuple[int, bool, str, str]] = []
     for slug, version, launch in _launches():
         because = _same(host, launch)
-        if because and (best is None or slug == host.name):
-            best = (slug, version, because)
-    if best is None and by_name is not None and by_name.current is not None:
-        best = (by_name.slug, by_name.current.version, "name")
-    slug, version, because = best or ("", "", "")
-    return {"name": host.name, "server": slug, "version": version, "because": because}
+        if slug == host.name and because not in ("address", "package"):
+            because = "name"
+        if because:
+            found.append((_BY.index(because), slug != host.name, slug, version))
+    rank, _, slug, version = min(found, default=(0, False, "", ""))
+    return {"name": host.name, "server": slug, "version": version, "because": _BY[rank] if slug else ""}
 
 
 def _launches() -> Iterable[tuple[str, str, list[dict[str, Any]]]]:
