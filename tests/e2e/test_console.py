@@ -237,7 +237,7 @@ def test_answer_and_publish_from_the_queue(pages, demo):
     page.get_by_role("button", name="Publish").click()
     page.get_by_role("list", name="Route").get_by_text("published", exact=True).wait_for()
     page.goto("/servers/crew-roster")
-    page.get_by_role("link", name="2.1.1", exact=True).wait_for()
+    page.get_by_role("table").get_by_role("link", name="2.1.1", exact=True).wait_for()
 
 
 def test_the_line_in_time_leads_to_each_step(pages):

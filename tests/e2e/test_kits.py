@@ -55,7 +55,6 @@ def test_a_kit_is_read_from_what_a_team_has_checked_put_moved_and_dropped(demo, 
     assert sorted(connected["mcpServers"]) == ["cold-store", "tide-tables"]
     preview = demo.run("suspend", "tide-tables#get_tide_times", "--preview", by="ines").stdout
     assert "yard-helper of shore-freight: tool:get_tide_times (ended)" in preview
-    assert "dry-dock#tool:fetch_tide_times could stand in" in preview
     compared = demo.run("compare", "tide-tables@1.0.0", "tide-tables@1.1.0", "--format", "json", by="ines")
     assert isinstance(json.loads(compared.stdout)["kits"], list)
     assert (
@@ -79,8 +78,8 @@ def test_what_a_kit_comes_to_is_seen_in_the_console(pages):
     kits.get_by_role("link", name="berth-assistant").wait_for()
     page.get_by_role("button", name="Suspend", exact=True).click()
     dialog = page.get_by_role("dialog")
-    dialog.get_by_text("It hits 2 kits of 2 teams.").wait_for()
-    dialog.get_by_text("takes the same calls").wait_for()
+    dialog.get_by_text(re.compile(r"It hits \d kits of \d teams\.")).wait_for()
+    dialog.get_by_role("link", name="dock-planner").wait_for()
     page.goto("/kit-matrix")
     page.get_by_role("region", name=re.compile("servers against \\d+ kits")).wait_for()
     page.get_by_role("button", name="As a table").click()

@@ -257,3 +257,25 @@ def test_an_edit_of_a_kit_in_the_database_is_found(published, statement, said):
     with connection.cursor() as cursor:
         cursor.execute(statement)
     assert said in " ".join(verify().differences)
+
+
+def test_what_could_stand_in_is_offered_before_something_ends(api, published):
+    published("1.4.1")
+    put()
+    mira = history.actor("mira")
+    catalog.enrol_server(mira, "quay-planner", title="Quays", team="crew", contact="c@pellam.example")
+    body = submission("1.4.1")
+    body["snapshot"]["tools"][0]["name"] = "find_free_quay_berth"
+    one = review.read_submission(mira, body["snapshot"], "1.0.0", [{**LAUNCH, "command": "quay-planner"}])
+    request = review.submit(mira, "quay-planner", one)[0]
+    player.agree(request)
+    review.publish(mira, request.pk)
+    status, ending = api("runa").get("servers/berth-planner/ending?item=find_free_berth")
+    assert status == 200 and ending["teams"] == ["berths"]
+    assert [(one["kit"], one["word"]) for one in ending["kits"]] == [("berth-helper", "ended")]
+    first = ending["stand_ins"][0]
+    assert (first["by"], first["stands_in"]) == ("quay-planner#tool:find_free_quay_berth", True)
+    assert api("runa").get("servers/berth-planner/ending?item=book_berth")[1]["kits"] == []
+    assert api("runa").get("servers/berth-planner/ending?version=9.9.9")[1]["kits"] == []
+    catalog.suspend(history.actor("ines"), "quay-planner", "Down as well.")
+    assert api("runa").get("servers/berth-planner/ending")[1]["stand_ins"] == []
