@@ -195,7 +195,10 @@ def _polling(data: Path, token: str) -> None:
     (port,) = free_ports(1)
     words = [sys.executable, "-m", "tallshelf", "serve", "--port", str(port)]
     service = subprocess.Popen(
-        words, env={**os.environ, "TALLSHELF_DATA": str(data)}, stderr=subprocess.DEVNULL
+        words,
+        env={**os.environ, "TALLSHELF_DATA": str(data)},
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
     )
     try:
         wait_for(port)

@@ -9,7 +9,7 @@ from tallshelf.core.ledger.events import Event
 from tallshelf.run.scenario import history, player
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.kits import actions, queries
-from tallshelf.service.kits.models import HeldItem, StoredKit, StoredLock
+from tallshelf.service.kits.models import HeldItem, StoredKit, StoredLock, StoredRaise
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people import accounts
@@ -279,3 +279,35 @@ def test_what_could_stand_in_is_offered_before_something_ends(api, published):
     assert api("runa").get("servers/berth-planner/ending?version=9.9.9")[1]["kits"] == []
     catalog.suspend(history.actor("ines"), "quay-planner", "Down as well.")
     assert api("runa").get("servers/berth-planner/ending")[1]["stand_ins"] == []
+
+
+def test_what_was_proposed_about_a_kit_falls_when_it_is_put_otherwise(api, published):
+    published("1.4.1")
+    put()
+    put("tomas", HIGHER, reason="Crew names.")
+    assert len(api("ines").get("kit-proposals")[1]["results"]) == 1
+    put("tomas", KIT.replace("A helper", "The helper"))
+    assert api("ines").get("kit-proposals")[1]["results"] == []
+    assert api("ines").post("kits/berth-helper/answer", {"answer": "agree"})[0] == 409
+    assert queries.kit("berth-helper").data_class == "internal" and holds_in_the_ledger()
+
+
+def test_a_proposal_that_is_edited_in_the_database_is_found(published):
+    published("1.4.1")
+    put("tomas", HIGHER, reason="Crew names.")
+    StoredRaise.objects.update(data_class="confidential")
+    assert "proposal about the kit berth-helper: data_class" in " ".join(verify().differences)
+
+
+def test_names_of_what_is_gone_are_told_and_what_means_nothing_is_not(api, published):
+    published("1.4.1")
+    body = submission("1.4.3")
+    body["snapshot"]["tools"] = [one for one in body["snapshot"]["tools"] if one["name"] != "book_berth"]
+    publish("2.0.0", body)
+    names = ["find_free_berth", "book_berth", "no_such_tool"]
+    status, known = api("runa").post("kit-reading", {"servers": [], "names": names})
+    assert status == 200
+    assert [(one["name"], one["servers"], one["gone_from"]) for one in known["items"]] == [
+        ("find_free_berth", ["berth-planner"], []),
+        ("book_berth", [], ["berth-planner"]),
+    ]

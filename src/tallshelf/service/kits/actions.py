@@ -156,6 +156,10 @@ def _put(actor: Actor, kit: Kit, text: str, found: StoredKit | None, resolved: R
         "dropped_at": None,
     }
     stored, _ = StoredKit.objects.update_or_create(name=kit.name, defaults=fields)
+    # What was proposed about the kit as it was is answered by this; whoever agrees to it says so afterwards.
+    StoredRaise.objects.filter(name=kit.name, state="proposed").update(
+        state="declined", answered_at=clock.now(), answer_note="it was put otherwise since"
+    )
     if held.digest != resolved.lock.digest or stored.lock is None:
         store_lock(actor, stored, held, resolved.lock, "put")
     elif held.items and not stored.held.exists():

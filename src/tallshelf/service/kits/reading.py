@@ -15,7 +15,8 @@ from tallshelf.service.catalog.visible import PUBLIC_STATES
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
-_MOST_GONE = 200
+_MOST_GONE, _MOST_DIGESTS = 20, 5
+"""Of how many names, and by how many of their bytes, it is looked at who had them: each look reads all releases."""
 _NEAREST = 3
 
 
@@ -83,17 +84,16 @@ def _items(names: Sequence[str]) -> list[dict[str, Any]]:
         servers = [one for one in servers if not only or one == only]
         if servers:
             found.append({"name": name, "item": identity, "servers": servers, "gone_from": [], "nearest": []})
-    there, asked = {one["name"] for one in found}, 0
-    for name in [one for one in names if one not in there][:_MOST_GONE]:
-        gone = _gone(identities[name])
+    there = {one["name"] for one in found}
+    left = {name: identity for name, identity in identities.items() if name not in there}
+    plain = [identity.partition(":")[2] for identity in left.values()]
+    stored = StoredItem.objects.filter(name__in=plain).values_list("kind", "name").distinct()
+    once = {f"{kind}:{name}" for kind, name in stored}
+    for name, identity in [one for one in left.items() if one[1] in once][:_MOST_GONE]:
+        gone = _gone(identity)
         if gone:
-            asked += 1
-            near = (
-                difflib.get_close_matches(identities[name], list(offered), _NEAREST, 0.6)
-                if asked <= 10
-                else []
-            )
-            row = {"name": name, "item": identities[name], "servers": [], "gone_from": gone, "nearest": near}
+            near = difflib.get_close_matches(identity, list(offered), _NEAREST, 0.6)
+            row = {"name": name, "item": identity, "servers": [], "gone_from": gone, "nearest": near}
             found.append(row)
     return found
 
@@ -102,7 +102,9 @@ def _gone(identity: str) -> list[str]:
     """Return the servers of which a former release had an item that the current one has no more."""
     kind, _, name = identity.partition(":")
     servers: set[str] = set()
-    for digest in StoredItem.objects.filter(kind=kind, name=name).values_list("digest", flat=True)[:50]:
+    for digest in StoredItem.objects.filter(kind=kind, name=name).values_list("digest", flat=True)[
+        :_MOST_DIGESTS
+    ]:
         rows = Release.objects.filter(state__in=PUBLIC_STATES, snapshot__lists__icontains=digest)
         servers.update(rows.values_list("server__slug", flat=True))
     return sorted(servers)

@@ -90,7 +90,7 @@ def _visible(actor: Actor, rows: Iterable[dict[str, Any]]) -> Iterable[dict[str,
     """Yield the entries that an actor may see, their bodies read: of what is not published by team, role or desk."""
     read = [{**row, "body": json.loads(row["body"])} for row in rows]
     unpublished = [one for one in read if one["event"] in _UNPUBLISHED]
-    numbers = {one["body"]["request"] for one in unpublished}
+    numbers = {one["body"].get("request", 0) for one in unpublished}  # older entries name none
     asked = {
         number: (team, desks)
         for number, team, desks in Request.objects.filter(pk__in=numbers).values_list(
@@ -99,7 +99,7 @@ def _visible(actor: Actor, rows: Iterable[dict[str, Any]]) -> Iterable[dict[str,
     }
     for one in read:
         if one["event"] in _UNPUBLISHED:
-            team, desks = asked.get(one["body"]["request"], ("", []))
+            team, desks = asked.get(one["body"].get("request", 0), ("", []))
             if refusal(actor, "see-unpublished", team) is not None and not reads_at(actor, desks):
                 continue
         yield one

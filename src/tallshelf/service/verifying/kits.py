@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from tallshelf.core.entitlement import State
 from tallshelf.core.errors import ShelfError
 from tallshelf.core.kits import Lock, kit_from, lock_from
-from tallshelf.service.kits.models import HeldItem, StoredKit
+from tallshelf.service.kits.models import HeldItem, StoredKit, StoredRaise
 from tallshelf.service.verifying.rows import Difference, compare
 
 _UNREADABLE = (KeyError, TypeError, ValueError, AttributeError, ShelfError)
@@ -16,6 +16,7 @@ _UNREADABLE = (KeyError, TypeError, ValueError, AttributeError, ShelfError)
 def differences(state: State) -> Iterator[Difference]:
     """Yield where kits, and what they hold, are not as told."""
     yield from compare("kit", _kits(), _told(state))
+    yield from compare("proposal about the kit", _raises(), _told_raises(state))
     held: dict[int, set[tuple[str, str, str, str]]] = {}
     columns = ("kit", "server__slug", "release__version", "item", "item_digest")
     for kit, *one in HeldItem.objects.values_list(*columns):
@@ -41,6 +42,20 @@ def _kits() -> dict[str, dict[str, object]]:
             "dropped": one.dropped_at is not None,
         }
         for one in StoredKit.objects.select_related("team", "lock")
+    }
+
+
+def _raises() -> dict[str, dict[str, object]]:
+    rows = StoredRaise.objects.filter(state="proposed").select_related("by")
+    return {
+        one.name: {"digest": one.digest, "data_class": one.data_class, "by": one.by.username} for one in rows
+    }
+
+
+def _told_raises(state: State) -> dict[str, dict[str, object]]:
+    return {
+        name: {"digest": one.body["kit_digest"], "data_class": one.body["data_class"], "by": one.by}
+        for name, one in state.kit_raises.items()
     }
 
 
