@@ -56,7 +56,8 @@ def test_what_is_told_is_told_in_words_and_names_no_account_or_digest(event):
 
 
 def test_what_is_of_accounts_and_decisions_inside_is_not_told():
-    assert not {one.value for one in TOLD if one.value.split("-")[0] in QUIET}
+    told = {one.value for one in TOLD if one.value.split("-")[0] in QUIET}
+    assert told == {"desk-reminded", "waiver-due"}  # what somebody has to do by a day
 
 
 @pytest.mark.parametrize(

@@ -19,6 +19,7 @@ STANDS_FOR = {
     "digest": "sha256:" + "0" * 64,
     "item": "tool:list_berths",
     "comment": "1",
+    "key": "msg_1",
 }
 SECRETS = {"secret", "code"}
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
+from dataclasses import replace
 
 import pytest
 from django.db import transaction
@@ -16,6 +17,7 @@ from tallshelf.run.scenario.people import PASSWORD
 from tallshelf.service.kits.actions import put_kit
 from tallshelf.service.people.actor import SCOPES, Actor
 from tallshelf.service.people.permissions import ACTS, refusal, require
+from tallshelf.service.telling.webhooks import make_webhook
 from tallshelf.service.web import rate_limit
 from tests.service.conftest import KIT, Api
 
@@ -39,6 +41,8 @@ TABLE = {
     "name-deputy": "yyyyn",
     "own-tokens": "yyyyn",
     "keep-kit": "ttyyn",
+    "keep-webhook": "ntyyn",
+    "report-looks": "ntyyt",
     "see-ledger": "nnyyn",
     "administer": "nnnyn",
 }
@@ -147,6 +151,22 @@ ENDPOINTS = {
     "GET notices": "rtjipc r",
     "POST notices/read": "rtjipc r",
     "GET events": "rtjipc r",
+    "GET following": "rtjipc r",
+    "PUT following": "rtjip- rt",
+    "GET mail": "rtjipc r",
+    "PATCH mail": "rtjip- rt",
+    "POST mail/confirmation": "rtjip- t",
+    "GET webhooks": "rtjipc r",
+    "POST webhooks": "-t-ip- rb",
+    "GET webhooks/1": "-t-ipc r",
+    "POST webhooks/1/end": "-t-ip- rb",
+    "POST webhooks/1/secret": "-t-ip- rb",
+    "POST webhooks/1/trial": "-t-ip- rb",
+    "GET webhooks/1/deliveries": "-t-ipc r",
+    "GET deliveries": "----p- a",
+    "POST deliveries/x/resend": "rtjipc r",
+    "GET servers/berth-planner/looks": "rtjipc r",
+    "POST servers/berth-planner/looks": "-t-ipc rc",
     "GET kit-matrix": "rtjipc r",
     "POST kit-reading": "rtjipc r",
     "GET kit-proposals": "rtjipc r",
@@ -214,6 +234,12 @@ BODIES = {
     "PATCH servers/berth-planner": {"title": "Berths"},
     "POST kits": {"text": KIT.replace("A helper", "Another helper")},
     "POST notices/read": {"upto": 1},
+    "PUT following": {"about": "catalog", "how": "inbox"},
+    "PATCH mail": {"how": "inbox"},
+    "POST mail/confirmation": {"code": "x"},
+    "POST webhooks": {"team": "berths", "address": "http://127.0.0.1:9/other"},
+    "POST webhooks/1/end": {"reason": "r"},
+    "POST servers/berth-planner/looks": {"environment": "production", "standing": "not reached"},
     "POST kit-check": {"text": KIT},
     "POST kits/berth-helper/answer": {"answer": "agree"},
     "POST kits/berth-helper/drop": {"reason": "r"},
@@ -234,7 +260,7 @@ def test_no_endpoint_is_missing_from_the_table():
     for endpoint in ENDPOINTS:
         path = endpoint.split(" ")[1]
         path = re.sub(
-            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+|(?<=versions/)\d+|(?<=comments/)\d+|(?<=follow-ups/)\d+|(?<=deputies/)\d+|(?<=people/)[^/]+|(?<=known-findings/)\d+|(?<=^kits/)[^/]+",
+            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+|(?<=versions/)\d+|(?<=comments/)\d+|(?<=follow-ups/)\d+|(?<=deputies/)\d+|(?<=people/)[^/]+|(?<=known-findings/)\d+|(?<=^kits/)[^/]+|(?<=webhooks/)\d+|(?<=deliveries/)[^/]+",
             "*",
             path,
         )
@@ -267,12 +293,14 @@ def test_nobody_gets_in_without_a_credential(db):
 
 @pytest.mark.parametrize("letter", WHO)
 def test_each_endpoint_lets_in_whom_the_table_says_with_which_scopes(
-    letter, api, submitted, published, monkeypatch
+    letter, api, submitted, published, monkeypatch, settings
 ):
     """Role by endpoint by scope: each is called with all scopes that the role can have, and without each of them."""
     monkeypatch.setattr(rate_limit, "SIGN_INS_PER_MINUTE", 100_000)
     submitted()
     published("1.4.1")
+    settings.CONFIG = replace(settings.CONFIG, webhook_allow=("http://127.0.0.1:9",))
+    make_webhook(history.actor("tomas"), "berths", "http://127.0.0.1:9/hook")
     put_kit(history.actor("tomas"), KIT)
     put_kit(history.actor("tomas"), KIT.replace('"internal"', '"restricted"'), reason="r")
     scopes = {"c": SCOPES[:3], "p": SCOPES}.get(letter, (*SCOPES[:5], "tokens"))
@@ -285,7 +313,8 @@ def test_each_endpoint_lets_in_whom_the_table_says_with_which_scopes(
         who, needs = told.split()
         status = _answer(whole, endpoint)
         lacking = {one: _answer(token, endpoint) for one, token in without.items()}
-        barred = {403, 404} if endpoint.split(" ")[1].startswith("requests/1") else {403}
+        hidden = endpoint.split(" ")[1].startswith(("requests/1", "webhooks/1"))
+        barred = {403, 404} if hidden else {403}
         if letter in who:
             needed = {one for one, other in lacking.items() if other != status}
             holds = status not in barred and needed == set(needs) & set(lacking)

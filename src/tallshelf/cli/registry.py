@@ -51,6 +51,13 @@ COMMANDS: dict[str, Command] = {
             ("publish", "tallshelf.cli.publish", "publish a request that everybody agreed to"),
             ("connect", "tallshelf.cli.connect", "print the block that connects a host to a release"),
             ("kit", "tallshelf.cli.kit", "put, check and move the pick of tools that an agent works with"),
+            ("follow", "tallshelf.cli.follow", "choose what you are told of, and how"),
+            ("mail", "tallshelf.cli.mail", "say where you get mail"),
+            (
+                "webhook",
+                "tallshelf.cli.webhook",
+                "have events sent to an address, and see what became of them",
+            ),
             ("style", "tallshelf.cli.style", "show, preview and change the service's house style"),
             ("waiver", "tallshelf.cli.waiver", "ask for exceptions to rules, and grant them"),
             ("known", "tallshelf.cli.known", "accept today's findings of a server as known"),

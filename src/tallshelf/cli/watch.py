@@ -9,14 +9,16 @@ from typing import Any
 from tallshelf.cli import options
 from tallshelf.cli.exits import FINE, GATE_FAILED, UNREACHABLE
 from tallshelf.cli.io import IO
-from tallshelf.core.errors import BadArgument, ShelfError
+from tallshelf.core.errors import BadArgument, Denied, ShelfError
 
 DESCRIPTION = """\
 Capture running servers again and compare each with its approved release. Exits with 1 when one
-has drifted, with 3 when one could not be looked at. Without names, every server is looked at."""
+has drifted, with 3 when one could not be looked at. Without names, every server is looked at. With --report the
+service keeps how each was found: its page and kits show it, and whom drift concerns is told."""
 EXAMPLES = """\
 tallshelf watch --once
-tallshelf watch --once tide-tables --environment production"""
+tallshelf watch --once tide-tables --environment production
+tallshelf watch --once --report"""
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -26,6 +28,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--start", action="store_true", help="also start servers that run by command (on this machine)"
     )
+    parser.add_argument("--report", action="store_true", help="let the service know how each was found")
     parser.add_argument(
         "--time-limit", type=float, default=20.0, metavar="SECONDS", help="for each answer (20)"
     )
@@ -68,18 +71,29 @@ def _look(shelf: Any, slug: str, args: argparse.Namespace, io: IO) -> dict[str, 
         bounds = Bounds(request_seconds=args.time_limit, total_seconds=args.time_limit * 5)
         found = capture(endpoint, credential=credential, bounds=bounds).snapshot
     except ShelfError as fault:
-        return {**row, "standing": "not reached", "detail": fault.reason}
+        unsaid = _report(shelf, slug, record, None, fault.reason) if args.report else ""
+        return {**row, "standing": "not reached", "detail": fault.reason + unsaid}
+    unsaid = _report(shelf, slug, record, found) if args.report else ""
     if found.digest == release["snapshot_digest"]:
-        return {**row, "standing": "as approved", "detail": f"digest {found.digest[7:19]}"}
+        return {**row, "standing": "as approved", "detail": f"digest {found.digest[7:19]}{unsaid}"}
     comparison = compare_snapshots(shelf.snapshot(slug, release["version"]), found)
     first = next((f"{one.item}: {one.message}" for one in comparison.changes), "the documents differ")
     more = f", and {len(comparison.changes) - 1} more" if len(comparison.changes) > 1 else ""
     return {
         **row,
         "standing": "drifted",
-        "detail": first + more,
+        "detail": first + more + unsaid,
         "changes": [change_document(one) for one in comparison.changes],
     }
+
+
+def _report(shelf: Any, slug: str, record: dict[str, Any], found: Any, detail: str = "") -> str:
+    """Let the service know how a server was found; return in words why it may not be told by this account."""
+    try:
+        shelf.report_look(slug, record["environment"], found, detail[:300])
+    except Denied:
+        return " (not reported: another team's)"
+    return ""
 
 
 def _record(launch: list[dict[str, Any]], environment: str) -> dict[str, Any] | None:

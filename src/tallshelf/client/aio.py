@@ -151,6 +151,66 @@ class AsyncShelf(AsyncWire):
         """Yield every event behind a number that is there now, as CloudEvents; ``type`` is such as kit.moved."""
         return self._each(self._shelf.events, after, types=types)
 
+    async def following(self) -> list[results.FollowingRow]:
+        """Return what you follow, and how you are told of it."""
+        return await self._call(self._shelf.following)
+
+    async def follow(self, about: str, how: str = "inbox") -> list[results.FollowingRow]:
+        """Choose how you are told of ``catalog``, ``server:SLUG``, ``kit:NAME`` or ``team:SLUG``."""
+        return await self._call(self._shelf.follow, about, how)
+
+    async def mail(self) -> results.Mail:
+        """Return where you get mail, and how."""
+        return await self._call(self._shelf.mail)
+
+    async def set_mail(self, *, address: str | None = None, how: str | None = None) -> results.Mail:
+        """Name where you get mail (a code goes there; empty: no mail), how you are told, or both."""
+        return await self._call(self._shelf.set_mail, address=address, how=how)
+
+    async def confirm_mail(self, code: str) -> results.Mail:
+        """Confirm your address by the code that was sent there."""
+        return await self._call(self._shelf.confirm_mail, code)
+
+    async def webhooks(self) -> list[results.WebhookRow]:
+        """Return the webhooks of your teams; of all for curators."""
+        return await self._call(self._shelf.webhooks)
+
+    async def make_webhook(
+        self, team: str, address: str, *, about: str = "team", types: Sequence[str] = ()
+    ) -> results.MadeWebhook:
+        """Have events sent to an address; the answer has the ``secret`` that signs them, shown this once."""
+        return await self._call(self._shelf.make_webhook, team, address, about=about, types=types)
+
+    async def rotate_webhook(self, number: int) -> results.MadeWebhook:
+        """Give a webhook another secret; for a day the one before signs as well."""
+        return await self._call(self._shelf.rotate_webhook, number)
+
+    async def end_webhook(self, number: int, reason: str) -> results.WebhookRow:
+        """End a webhook."""
+        return await self._call(self._shelf.end_webhook, number, reason)
+
+    async def try_webhook(self, number: int) -> results.WebhookRow:
+        """Have an event sent that nothing happened."""
+        return await self._call(self._shelf.try_webhook, number)
+
+    def deliveries(self, webhook: int = 0, *, state: str = "") -> AsyncIterator[results.DeliveryRow]:
+        """Yield what was sent and is to be sent to a webhook, newest first; to all and by mail, for stewards."""
+        return self._each(self._shelf.deliveries, webhook, state=state)
+
+    async def resend(self, key: str) -> None:
+        """Send a message again, under its own name."""
+        return await self._call(self._shelf.resend, key)
+
+    async def looks(self, slug: str) -> list[results.LookRow]:
+        """Return how a server was found last where it runs, by environment."""
+        return await self._call(self._shelf.looks, slug)
+
+    async def report_look(
+        self, slug: str, environment: str, snapshot: Snapshot | None = None, detail: str = ""
+    ) -> results.LookRow:
+        """Report how a running server was found: with what it declares, or that it was not reached."""
+        return await self._call(self._shelf.report_look, slug, environment, snapshot, detail)
+
     def kits(
         self,
         *,

@@ -226,6 +226,30 @@ class Declared(Record):
     uriTemplate: str
 
 
+class DeliveriesPage(Record):
+    """The component DeliveriesPage."""
+
+    next: str | None
+    results: list[DeliveryRow]
+
+
+class DeliveryRow(Record):
+    """The component DeliveryRow."""
+
+    answer: str
+    attempts: int
+    due_at: str
+    ended_at: str | None
+    entry: int
+    error: str
+    key: str
+    made_at: str
+    state: str
+    to: str
+    webhook: int | None
+    words: str
+
+
 class Deputies(Record):
     """The component Deputies."""
 
@@ -383,6 +407,19 @@ class FollowUps(Record):
     """The component FollowUps."""
 
     results: list[FollowUpRow]
+
+
+class FollowingRow(Record):
+    """The component FollowingRow."""
+
+    about: str
+    how: str
+
+
+class Followings(Record):
+    """The component Followings."""
+
+    results: list[FollowingRow]
 
 
 class Found(Record):
@@ -799,6 +836,24 @@ class LockedItem(Record):
     version: str
 
 
+class LookRow(Record):
+    """The component LookRow."""
+
+    at: str
+    by: str
+    detail: str
+    differing: list[str]
+    environment: str
+    standing: str
+    version: str
+
+
+class Looks(Record):
+    """The component Looks."""
+
+    results: list[LookRow]
+
+
 class MadeToken(Record):
     """The component MadeToken."""
 
@@ -809,6 +864,36 @@ class MadeToken(Record):
     name: str
     scopes: list[str]
     secret: str
+
+
+class MadeWebhook(Record):
+    """The component MadeWebhook."""
+
+    about: str
+    address: str
+    end_reason: str
+    ended_at: str | None
+    failures: int
+    id: int
+    lost: int
+    made_at: str
+    made_by: str
+    may_keep: bool
+    resting_until: str | None
+    rotated_at: str | None
+    secret: str
+    team: str
+    types: list[str]
+    waiting: int
+
+
+class Mail(Record):
+    """The component Mail."""
+
+    address: str
+    confirmed: bool
+    how: str
+    sends: bool
 
 
 class MatrixCell(Record):
@@ -1786,6 +1871,32 @@ class WaiversPage(Record):
     results: list[WaiverRow]
 
 
+class WebhookRow(Record):
+    """The component WebhookRow."""
+
+    about: str
+    address: str
+    end_reason: str
+    ended_at: str | None
+    failures: int
+    id: int
+    lost: int
+    made_at: str
+    made_by: str
+    may_keep: bool
+    resting_until: str | None
+    rotated_at: str | None
+    team: str
+    types: list[str]
+    waiting: int
+
+
+class Webhooks(Record):
+    """The component Webhooks."""
+
+    results: list[WebhookRow]
+
+
 Assessment._records = {"changes": Change, "findings": Finding, "kits": KitHit, "overlaps": Overlap}
 Behind._records = {"hit_items": KitHitItem}
 ByDigest._records = {"releases": Approval}
@@ -1795,6 +1906,7 @@ CheckedMove._records = {"hit_items": KitHitItem}
 CommentRow._records = {"answers": Said}
 Comparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges, "kits": KitHit}
 Connection._records = {"suspended": SuspendedItem}
+DeliveriesPage._records = {"results": DeliveryRow}
 Deputies._records = {"results": DeputyRow}
 DeskRow._records = {"members": DeskMember}
 Desks._records = {"results": DeskRow}
@@ -1802,6 +1914,7 @@ Ending._records = {"kits": KitHit, "stand_ins": KitStandIn}
 EventsPage._records = {"results": CloudEvent}
 Findings._records = {"findings": Finding}
 FollowUps._records = {"results": FollowUpRow}
+Followings._records = {"results": FollowingRow}
 Found._records = {"results": Hit}
 GivenSignOff._records = {"conditions": FollowUpOfSignOff, "despite": Despite}
 Group._records = {"members": Member, "overlaps": PairedOverlap, "ruling": RulingRow, "servers": Alike}
@@ -1836,6 +1949,7 @@ LastLook._records = {
 }
 Launch._records = {"package": Package}
 LedgerPage._records = {"results": EntryRow}
+Looks._records = {"results": LookRow}
 MixUps._records = {"mix_ups": MixUp}
 MixUp._records = {"a": Side, "b": Side}
 NoticesPage._records = {"results": NoticeRow}
@@ -1900,3 +2014,4 @@ TeamsPage._records = {"results": TeamRow}
 Timeline._records = {"steps": TimelineStep}
 TokensPage._records = {"results": TokenRow}
 WaiversPage._records = {"results": WaiverRow}
+Webhooks._records = {"results": WebhookRow}

@@ -3,7 +3,7 @@
 And the guarded fetch that the service uses for all else.
 """
 
-from tallshelf.protocol._http import ask_json
+from tallshelf.protocol._http import ask_json, send_bytes
 from tallshelf.protocol.call import CallResult, try_tool
 from tallshelf.protocol.capture import CaptureResult, capture
 from tallshelf.protocol.endpoints import AddressPolicy, Bounds, Endpoint, HttpEndpoint, StdioEndpoint
@@ -18,5 +18,6 @@ __all__ = [
     "StdioEndpoint",
     "ask_json",
     "capture",
+    "send_bytes",
     "try_tool",
 ]

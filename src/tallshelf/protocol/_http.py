@@ -11,7 +11,7 @@ import anyio
 import httpcore2
 import httpx2
 
-from tallshelf.core.errors import Denied, Misbehaved, ShelfError, Unreachable
+from tallshelf.core.errors import Denied, Misbehaved, ShelfError, TookTooLong, Unreachable
 from tallshelf.protocol._raw import RawAnswers, refuse_twice_named
 from tallshelf.protocol.endpoints import AddressPolicy, Bounds, HttpEndpoint
 
@@ -192,6 +192,29 @@ def ask_json(endpoint: HttpEndpoint, bounds: Bounds, form: Mapping[str, str] | N
     if answer.status_code != 200 or not isinstance(found, dict):
         raise Misbehaved(f"{endpoint.url} answered with HTTP {answer.status_code}, and not as was asked")
     return found
+
+
+async def _send(endpoint: HttpEndpoint, bounds: Bounds, body: bytes) -> tuple[int, str]:
+    fault: list[ShelfError] = []
+    client, _ = http_client(endpoint, bounds, fault)
+    try:
+        with anyio.fail_after(bounds.total_seconds):
+            async with client:
+                answer = await client.post(endpoint.url, content=body)
+    except httpx2.HTTPError as failed:
+        raise (fault[0] if fault else Unreachable(f"could not reach {endpoint.url}: {failed}")) from None
+    except TimeoutError:
+        raise TookTooLong(f"{endpoint.url} took longer than {bounds.total_seconds:g} seconds") from None
+    return answer.status_code, answer.headers.get("retry-after", "")
+
+
+def send_bytes(endpoint: HttpEndpoint, bounds: Bounds, body: bytes) -> tuple[int, str]:
+    """Post a body to an address, whatever it answers; return the HTTP status and its ``Retry-After``.
+
+    It is held to the endpoint's policy like any call of the service. Raises `Unreachable`, `Denied`, `TookTooLong` or
+    `Misbehaved`.
+    """
+    return anyio.run(_send, endpoint, bounds, body)
 
 
 def http_client(

@@ -27,22 +27,27 @@ class StdioEndpoint:
         return " ".join((self.command, *self.args))
 
 
+_ACTS = {"fetch": "fetch", "webhooks": "send to"}
+
+
 @dataclass(frozen=True)
 class AddressPolicy:
     """Which addresses may be fetched: origins by scheme, host and port, checked again on the socket.
 
-    A host name must lead to a public address, or into one of ``networks`` (CIDR).
+    A host name must lead to a public address, or into one of ``networks`` (CIDR). ``setting`` is the table of the
+    settings that they come from.
     """
 
     origins: frozenset[str]
     networks: tuple[str, ...] = ()
+    setting: Literal["fetch", "webhooks"] = "fetch"
 
     def check_url(self, url: str) -> None:
         """Raise `Denied` when an address is on no list."""
         if origin_of(url) not in self.origins:
             raise Denied(
-                f"the service may not fetch {origin_of(url)}",
-                remedy="Add the origin to [fetch] allow in the settings.",
+                f"the service may not {_ACTS[self.setting]} {origin_of(url)}",
+                remedy=f"Add the origin to [{self.setting}] allow in the settings.",
             )
 
     def check_address(self, host: str, address: str) -> None:
@@ -53,7 +58,7 @@ class AddressPolicy:
         if not found.is_global:
             raise Denied(
                 f"{host} leads to the private address {address}",
-                remedy="Add the network to [fetch] networks in the settings, if that is meant.",
+                remedy=f"Add the network to [{self.setting}] networks in the settings, if that is meant.",
             )
 
 

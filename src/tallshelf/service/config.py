@@ -30,12 +30,16 @@ class Config:
     ``refused_passwords`` is a file of passwords that nobody may choose, one a line; without
     ``passwords`` nobody signs in by one. With ``oidc_issuer``, people may sign in there (OpenID
     Connect): ``oidc_username_claim`` names the claim that holds their user name, and ``oidc_acr``
-    the authentication contexts of which the issuer must name one.
+    the authentication contexts of which the issuer must name one. ``address`` is where people find the console, for
+    links in mail and the source of events. Mail goes out through ``mail_host``, if there is one, and a digest at
+    ``mail_digest_hour`` (UTC). Webhooks go to the origins of ``webhook_allow`` alone, which may lead into
+    ``webhook_networks``.
     """
 
     data: Path
     host: str = "127.0.0.1"
     port: int = 8460
+    address: str = ""
     allowed_hosts: tuple[str, ...] = ("127.0.0.1", "localhost")
     https: bool = False
     proxies: int = 0
@@ -52,6 +56,15 @@ class Config:
     fetch_allow: tuple[str, ...] = ()
     fetch_networks: tuple[str, ...] = ()
     fetch_tokens: Mapping[str, str] = field(default_factory=dict)
+    mail_host: str = ""
+    mail_port: int = 587
+    mail_security: str = "starttls"
+    mail_user: str = ""
+    mail_password: str = field(default="", repr=False)
+    mail_sender: str = ""
+    mail_digest_hour: int = 7
+    webhook_allow: tuple[str, ...] = ()
+    webhook_networks: tuple[str, ...] = ()
     oidc_issuer: str = ""
     oidc_client_id: str = ""
     oidc_client_secret: str = field(default="", repr=False)
@@ -61,6 +74,11 @@ class Config:
     oidc_username_claim: str = "preferred_username"
     oidc_label: str = "the company's sign-in"
     oidc_acr: tuple[str, ...] = ()
+
+    @property
+    def source(self) -> str:
+        """The service's address as it is told outside, without a slash at its end."""
+        return self.address.rstrip("/") or f"http://{self.host}:{self.port}"
 
     @property
     def database(self) -> Path:
@@ -94,6 +112,7 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
     "service": {
         "host": ("host", str),
         "port": ("port", int),
+        "address": ("address", str),
         "allowed_hosts": ("allowed_hosts", list),
         "https": ("https", bool),
         "proxies": ("proxies", int),
@@ -113,6 +132,16 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
         "networks": ("fetch_networks", list),
         "tokens": ("fetch_tokens", dict),
     },
+    "mail": {
+        "host": ("mail_host", str),
+        "port": ("mail_port", int),
+        "security": ("mail_security", str),
+        "user": ("mail_user", str),
+        "password": ("mail_password", str),
+        "sender": ("mail_sender", str),
+        "digest_hour": ("mail_digest_hour", int),
+    },
+    "webhooks": {"allow": ("webhook_allow", list), "networks": ("webhook_networks", list)},
     "oidc": {"acr": ("oidc_acr", list)}
     | {
         name: (f"oidc_{name}", str)
@@ -130,14 +159,19 @@ _TABLES: dict[str, dict[str, tuple[str, type]]] = {
 }
 
 _LEAST = {"proxies": 0, "workers": 1, "calls_per_minute": 1, "session_hours": 1, "idle_minutes": 5}
-_CHOICES = {"log_format": ("json", "text"), "log_level": ("debug", "info", "warning", "error")}
+_CHOICES = {
+    "log_format": ("json", "text"),
+    "log_level": ("debug", "info", "warning", "error"),
+    "mail_security": ("starttls", "tls", "none"),
+    "mail_digest_hour": range(24),
+}
 
 
 def load_config(environ: Mapping[str, str]) -> Config:
     """Read the settings; raise `BadArgument` naming the file and the key at fault.
 
     ``TALLSHELF_DATA`` names the data directory; ``TALLSHELF_HOST``, ``TALLSHELF_PORT``,
-    ``TALLSHELF_LOG_LEVEL`` and ``TALLSHELF_ALLOWED_HOSTS`` (by commas) override the file.
+    ``TALLSHELF_LOG_LEVEL``, ``TALLSHELF_MAIL_PASSWORD`` and ``TALLSHELF_ALLOWED_HOSTS`` (by commas) override the file.
     """
     data = Path(environ.get("TALLSHELF_DATA") or "tallshelf-data").resolve()
     values: dict[str, Any] = _read_file(data / FILE_NAME)
@@ -150,11 +184,15 @@ def load_config(environ: Mapping[str, str]) -> Config:
             raise BadArgument(f"TALLSHELF_PORT is {environ['TALLSHELF_PORT']!r}, not a number") from None
     if environ.get("TALLSHELF_LOG_LEVEL"):
         values["log_level"] = environ["TALLSHELF_LOG_LEVEL"]
+    if environ.get("TALLSHELF_MAIL_PASSWORD"):
+        values["mail_password"] = environ["TALLSHELF_MAIL_PASSWORD"]
     if environ.get("TALLSHELF_ALLOWED_HOSTS"):
         values["allowed_hosts"] = tuple(environ["TALLSHELF_ALLOWED_HOSTS"].split(","))
     for key, allowed in _CHOICES.items():
         if key in values and values[key] not in allowed:
-            raise BadArgument(f"{key} is {values[key]!r}", remedy=f"It is one of {', '.join(allowed)}.")
+            raise BadArgument(
+                f"{key} is {values[key]!r}", remedy=f"It is one of {', '.join(map(str, allowed))}."
+            )
     for key, least in _LEAST.items():
         if values.get(key, least) < least:
             raise BadArgument(f"{key} is {values[key]}", remedy=f"It is at least {least}.")
@@ -165,6 +203,8 @@ def load_config(environ: Mapping[str, str]) -> Config:
         raise BadArgument(f"[oidc] lacks {', '.join(missing)}", remedy="An issuer alone is not enough.")
     if not (found.passwords or found.oidc_issuer):
         raise BadArgument("without passwords nobody could sign in", remedy="Set an issuer: [oidc].")
+    if found.mail_host and not found.mail_sender:
+        raise BadArgument("[mail] lacks sender", remedy="Name the address that mail comes from.")
     if found.refused_passwords and not Path(found.refused_passwords).is_file():
         raise BadArgument(f"refused_passwords: there is no file {found.refused_passwords}")
     return found

@@ -26,6 +26,7 @@ from tallshelf.service.ledger.actions import record
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.actions import SETUP, end_token
 from tallshelf.service.people.models import ConsoleSession, Person, Token
+from tallshelf.service.telling import outbox
 
 MARK = "restored.json"
 _ACTS = "SELECT number, at, event, actor, subject FROM main.ledger_entry WHERE number > ? ORDER BY number"
@@ -129,6 +130,7 @@ def _finish(told: dict[str, Any]) -> None:
         person = Person.objects.filter(username=by).first() or Person.objects.filter(role="steward").first()
         if person is not None:
             suspend(replace(SETUP, id=person.pk), slug, reason, item)
+    outbox.stop_waiting("a backup was restored: it may have been sent before")
     (replaced, replaced_hash), (backup, backup_hash) = told["replaced"], told["backup"]
     about = {
         "replaced": replaced,

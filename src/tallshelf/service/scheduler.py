@@ -70,14 +70,17 @@ def _say_how() -> None:
     from tallshelf.service.jobs.actions import forget_past, register
     from tallshelf.service.people import sessions
     from tallshelf.service.review.actions import remind_and_escalate
+    from tallshelf.service.telling import due, outbox
     from tallshelf.service.web import idempotency, rate_limit
 
     works = (
         remind_and_escalate,
+        due.remind_of_what_is_due,
         findings.look_after_waivers,
         sessions.forget_past,
         idempotency.forget_past,
         rate_limit.forget_past,
+        outbox.forget_past,
         forget_past,
     )
     for kind, work in zip(EVERY_MINUTE, works, strict=True):
@@ -93,9 +96,11 @@ def _without_progress(work: Callable[[], object]) -> Callable[[Running], None]:
 
 EVERY_MINUTE = (
     "remind-desks",
+    "tell-what-is-due",
     "look-after-waivers",
     "forget-sign-ins",
     "forget-answers",
     "forget-counts",
+    "forget-sent",
     "forget-jobs",
 )

@@ -10,7 +10,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from tallshelf.core.entitlement import _decisions, _kits, _people, _requests
+from tallshelf.core.entitlement import _decisions, _kits, _people, _requests, _telling
 from tallshelf.core.entitlement._common import Refusal
 from tallshelf.core.entitlement.part import behind
 from tallshelf.core.entitlement.state import Entry, State
@@ -38,7 +38,13 @@ class Refused:
 
 Rule = Callable[[State, Entry, Mapping[str, Any]], Refusal | None]
 
-RULES: dict[Event, Rule] = {**_people.RULES, **_decisions.RULES, **_requests.RULES, **_kits.RULES}
+RULES: dict[Event, Rule] = {
+    **_people.RULES,
+    **_decisions.RULES,
+    **_requests.RULES,
+    **_kits.RULES,
+    **_telling.RULES,
+}
 
 
 def entitled(state: State, act: Entry) -> Entitled | Refused:

@@ -69,6 +69,10 @@ ACTS: dict[str, Permission] = {
         {"reader": "own team", **_OWNERS},
         "put, move and drop a kit",
     ),
+    "keep-webhook": Permission("submit", _OWNERS, "make, rotate and end a webhook"),
+    "report-looks": Permission(
+        "check", {**_OWNERS, "ci": "own team"}, "report how a running server was found"
+    ),
     "see-ledger": Permission("read", _KEEPERS, "read the whole ledger"),
     "administer": Permission(
         "administer", {"steward": "any"}, "administer people, settings and tokens of CI accounts"

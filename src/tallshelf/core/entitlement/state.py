@@ -273,6 +273,19 @@ class Kit:
     dropped: bool = False
 
 
+@dataclass(frozen=True)
+class Webhook:
+    """Where events are sent: for which team, what about (``team`` or ``catalog``); ``round`` counts its secrets."""
+
+    number: int
+    team: str
+    address: str
+    about: str
+    types: tuple[str, ...]
+    round: int = 1
+    ended: bool = False
+
+
 @dataclass
 class State:
     """All that the entries up to ``number`` say; ``head`` is the hash of the last of them.
@@ -314,6 +327,7 @@ class State:
     kits: dict[str, Kit] = field(default_factory=dict)
     kit_raises: dict[str, Proposal] = field(default_factory=dict)
     """What was proposed by which a kit would see higher data, by the kit's name."""
+    webhooks: dict[int, Webhook] = field(default_factory=dict)
     suspended: dict[tuple[str, str], str] = field(default_factory=dict)
     purged: dict[str, str] = field(default_factory=dict)
     skeletons: dict[str, str] = field(default_factory=dict)

@@ -6,10 +6,16 @@ up for it.
 
 from __future__ import annotations
 
-from tallshelf.core.entitlement import tell_catalog, tell_kits, tell_people, tell_requests
+from tallshelf.core.entitlement import tell_catalog, tell_kits, tell_people, tell_requests, tell_telling
 from tallshelf.core.entitlement.state import Entry, State
 
-_TELLS = {**tell_people.TELLS, **tell_catalog.TELLS, **tell_requests.TELLS, **tell_kits.TELLS}
+_TELLS = {
+    **tell_people.TELLS,
+    **tell_catalog.TELLS,
+    **tell_requests.TELLS,
+    **tell_kits.TELLS,
+    **tell_telling.TELLS,
+}
 
 
 def tell(state: State, entry: Entry) -> None:

@@ -16,7 +16,7 @@ from tallshelf.core.snapshot import Item, item_tokens
 
 Fault = Literal[
     "no-server", "no-release", "no-item", "nothing-read", "data-class", "over-budget", "name-collision",
-    "suspended", "deprecated", "seems-to-write", "too-many", "not-checked",
+    "suspended", "deprecated", "drifted", "seems-to-write", "too-many", "not-checked",
 ]  # fmt: skip
 REFUSED: frozenset[Fault] = frozenset(
     {"no-server", "no-release", "no-item", "nothing-read", "data-class", "too-many"}
@@ -42,13 +42,17 @@ class OfferedRelease:
 
 @dataclass(frozen=True)
 class OfferedServer:
-    """A server as kits see it; ``suspended`` has reasons by item, ``""`` for the whole server."""
+    """A server as kits see it; ``suspended`` has reasons by item, ``""`` for the whole server.
+
+    ``drifted`` has the version against which it was found to run otherwise than approved, by environment.
+    """
 
     slug: str
     data_class: str
     current: str | None
     releases: tuple[OfferedRelease, ...]
     suspended: Mapping[str, str] = field(default_factory=dict)
+    drifted: Mapping[str, str] = field(default_factory=dict)
 
 
 class Offers(Protocol):
@@ -212,6 +216,10 @@ def _of_pick(
         yield Problem("deprecated", f"{key}.version", message, slug)
     if "" in server.suspended:
         yield Problem("suspended", f"{key}.server", f"{slug} is suspended: {server.suspended['']}", slug)
+    for environment, version in server.drifted.items():
+        if version == release.version:
+            message = f"{slug}@{version} was found to run otherwise than approved, in {environment}"
+            yield Problem("drifted", f"{key}.server", message, slug)
     for item, risk in taken:
         name = item.identity
         if name in server.suspended:

@@ -73,6 +73,14 @@ class Event(StrEnum):
     KIT_RAISE_DECLINED = "kit-raise-declined"
     KIT_MOVED = "kit-moved"
     KIT_DROPPED = "kit-dropped"
+    WEBHOOK_MADE = "webhook-made"
+    WEBHOOK_ROTATED = "webhook-rotated"
+    WEBHOOK_ENDED = "webhook-ended"
+    WAIVER_DUE = "waiver-due"
+    FOLLOW_UP_DUE = "follow-up-due"
+    LAST_DAY_NEARS = "last-day-nears"
+    DRIFT_SEEN = "drift-seen"
+    DRIFT_OVER = "drift-over"
     CHAIN_KEYED = "chain-keyed"
     RESTORED = "restored"
     TABLES_TAKEN = "tables-taken"
@@ -277,6 +285,20 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.KIT_RAISE_DECLINED: {"kit": str, "note": str},
     Event.KIT_MOVED: {**_LOCK, "kit": str, "before": str, "because": str},
     Event.KIT_DROPPED: {"kit": str, "reason": str},
+    Event.WEBHOOK_MADE: {"webhook": int, "team": str, "address": str, "about": str, "types": list[str]},
+    Event.WEBHOOK_ROTATED: {"webhook": int, "team": str, "round": int},
+    Event.WEBHOOK_ENDED: {"webhook": int, "team": str, "reason": str},
+    Event.WAIVER_DUE: {"server": str, "waiver": int, "rule": str, "item": str, "due_at": str},
+    Event.FOLLOW_UP_DUE: {"server": str, "request": int, "follow_up": int, "due_at": str},
+    Event.LAST_DAY_NEARS: {"server": str, "version": str, "due_at": str, "days": int},
+    Event.DRIFT_SEEN: {
+        "server": str,
+        "version": str,
+        "environment": str,
+        "snapshot_digest": str,
+        "items": list[str],
+    },
+    Event.DRIFT_OVER: {"server": str, "version": str, "environment": str},
     Event.CHAIN_KEYED: {"entries": int, "checkpoint": str},
     Event.RESTORED: {"replaced": int, "replaced_hash": str, "backup": int, "backup_hash": str, "lost": int},
     Event.TABLES_TAKEN: {

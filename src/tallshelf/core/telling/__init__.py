@@ -12,18 +12,23 @@ from tallshelf.core.telling.events import (
     subject_of,
     words_of,
 )
+from tallshelf.core.telling.signing import SECRET_PREFIX, holds, sign, written_secret
 
 __all__ = [
     "ATOM_TYPE",
     "BATCH_TYPE",
     "CONTENT_TYPE",
+    "SECRET_PREFIX",
     "TOLD",
     "TYPES",
     "Feed",
     "Told",
     "atom",
     "cloud_event",
+    "holds",
     "page_of",
+    "sign",
     "subject_of",
     "words_of",
+    "written_secret",
 ]

@@ -32,7 +32,13 @@ TOLD: dict[Event, Told] = {
     Event.REQUEST_DECLINED: Told("request.declined", "request {request} was declined", True),
     Event.RELEASE_DECLINED: Told("request.declined", "{release} was declined", True),
     Event.REQUEST_TAKEN_BACK: Told("request.taken-back", "{release} was taken back", True),
-    Event.REQUEST_RISEN: Told("request.escalated", "request {request} is overdue at {desk}", True),
+    Event.COMMENTED: Told("request.commented", "there is a new {kind} on request {request}", True),
+    Event.DESK_REMINDED: Told("request.overdue", "request {request} is overdue at {desk}", True),
+    Event.REQUEST_RISEN: Told(
+        "request.escalated", "request {request} was escalated to who leads {desk}", True
+    ),
+    Event.FOLLOW_UP_DUE: Told("follow-up.due", "a follow-up of request {request} is due by {day}", True),
+    Event.WAIVER_DUE: Told("waiver.due", "the waiver of {rule} for {what} ends on {day}", True),
     Event.RELEASE_ADOPTED: Told("release.published", "{release} was taken in without review"),
     Event.RELEASE_PUBLISHED: Told("release.published", "{release} was published"),
     Event.RELEASE_DEPRECATED: Told("release.deprecated", "{release} is deprecated: {reason}"),
@@ -40,6 +46,9 @@ TOLD: dict[Event, Told] = {
     Event.SUSPENDED: Told("server.suspended", "{what} is suspended: {reason}"),
     Event.SUSPENSION_LIFTED: Told("server.lifted", "the suspension of {what} was lifted"),
     Event.ITEM_PURGED: Told("item.purged", "the bytes of {what} were purged: {reason}"),
+    Event.LAST_DAY_NEARS: Told("release.last-day", "the last day of {release} is {day}"),
+    Event.DRIFT_SEEN: Told("server.drifted", "{release} runs otherwise than approved in {environment}"),
+    Event.DRIFT_OVER: Told("server.as-approved", "{release} runs as approved again in {environment}"),
     Event.SERVER_ENROLLED: Told("server.enrolled", "{server} was put on the shelf by {team}"),
     Event.DATA_CLASS_CHANGED: Told("server.data-class", "{server} sees other data now"),
     Event.KIT_PUT: Told("kit.put", "the kit {kit} was put"),
@@ -63,6 +72,9 @@ _DATA = (
     "because",
     "sunset_at",
     "replacement",
+    "rule",
+    "environment",
+    "due_at",
 )
 
 
@@ -79,6 +91,7 @@ def words_of(event: str, body: Mapping[str, Any]) -> str:
     values = {name: str(body.get(name) or "") for name in (*_DATA, "username")}
     server, version = values["server"], values["version"]
     values["release"] = f"{server} {version}" if version else server
+    values["day"] = values["due_at"][:10]
     values["what"] = f"{values['item']} of {server}" if values["item"] else server
     words = TOLD[Event(event)].words.format(**values)
     return words.removesuffix(": ").strip()

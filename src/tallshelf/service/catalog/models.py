@@ -113,6 +113,31 @@ class Suspension(models.Model):
         ]
 
 
+class Look(models.Model):
+    """How a running server was found last, in one environment, against a release; ``items`` are those that differ.
+
+    ``told`` says whether the ledger tells of its drift.
+    """
+
+    STANDINGS = ("as approved", "drifted", "not reached")
+
+    server = models.ForeignKey(Server, on_delete=models.CASCADE, related_name="looks")
+    release = models.ForeignKey(Release, on_delete=models.CASCADE, related_name="+")
+    environment = models.CharField(max_length=40)
+    standing = models.CharField(max_length=12, choices=[(one, one) for one in STANDINGS])
+    items = models.JSONField(default=list)
+    detail = models.CharField(max_length=300, blank=True)
+    snapshot = models.CharField(max_length=71, blank=True)
+    told = models.BooleanField(default=False)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["server", "environment"], name="one_look_each")
+        ]
+
+
 class StoredStyle(models.Model):
     """A house style under a version: proposed, put in force, or declined.
 

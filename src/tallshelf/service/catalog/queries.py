@@ -12,7 +12,7 @@ from tallshelf.core.overlap import MixUp, Overlap, entries_of, find_overlaps, mi
 from tallshelf.core.snapshot import Snapshot, digest, sort_key
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.comparing import compared_releases, compared_snapshots
-from tallshelf.service.catalog.models import Release, Server, Suspension
+from tallshelf.service.catalog.models import Look, Release, Server, Suspension
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for, same_meanings, since_of
 from tallshelf.service.catalog.visible import PUBLIC_STATES, may_see
 from tallshelf.service.ledger import memory
@@ -116,6 +116,12 @@ def release(actor: Actor, slug: str, version: str) -> Release:
     if found is None or not may_see(actor, found):
         raise NotFound(f"there is no release {version} of {slug}")
     return found
+
+
+def looks(actor: Actor, slug: str) -> list[Look]:
+    """Return how a server was found last where it runs, by environment."""
+    require(actor, "see")
+    return list(server(slug).looks.select_related("release", "by").order_by("environment"))
 
 
 def by_digest(actor: Actor, digest: str) -> list[Release]:

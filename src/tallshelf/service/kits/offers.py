@@ -9,7 +9,7 @@ from django.db.models import Prefetch
 from tallshelf.core.kits import OfferedRelease, OfferedServer
 from tallshelf.core.snapshot import Item, sort_key
 from tallshelf.service.catalog import storage
-from tallshelf.service.catalog.models import Release, Server, Suspension
+from tallshelf.service.catalog.models import Look, Release, Server, Suspension
 
 _HELD = ("published", "deprecated")
 
@@ -22,8 +22,11 @@ class CatalogOffers:
         rows = Server.objects.filter(slug__in=list(self._servers)).select_related("current")
         held = Release.objects.filter(state__in=_HELD)
         standing = Suspension.objects.filter(lifted_at=None)
+        drifted = Look.objects.filter(standing="drifted").select_related("release").order_by("environment")
         fetched = rows.prefetch_related(
-            Prefetch("releases", held, to_attr="held"), Prefetch("suspensions", standing, to_attr="standing")
+            Prefetch("releases", held, to_attr="held"),
+            Prefetch("suspensions", standing, to_attr="standing"),
+            Prefetch("looks", drifted, to_attr="drifts"),
         )
         self._servers |= {one.slug: one for one in fetched}
 
@@ -43,6 +46,7 @@ class CatalogOffers:
                 for one in releases
             ),
             {one.item: one.reason for one in found.standing},  # type: ignore[attr-defined]
+            {one.environment: one.release.version for one in found.drifts},  # type: ignore[attr-defined]
         )
 
     def items(self, slug: str, version: str) -> Iterable[Item]:

@@ -9,6 +9,8 @@ class Config(AppConfig):
 
     def ready(self) -> None:
         from tallshelf.service.ledger.actions import register_teller
-        from tallshelf.service.telling import notices
+        from tallshelf.service.telling import notices, rows
+        from tallshelf.service.verifying import register_rows
 
         register_teller(notices.tell)
+        register_rows(rows.differences)

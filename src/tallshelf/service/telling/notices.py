@@ -1,134 +1,112 @@
-"""Who is told of an act, in its transaction: whoever it hits, and was not the one who did it.
+"""Telling people and programs of an act, in its transaction: notices, and what is to leave the service.
 
-Owners of a server are told what became of it and of their requests; owners of a kit what hits it, and that it moved.
+How each person is told is their own choice: of the thing it is about, else of all that concerns their teams and desks.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 
+from tallshelf.core.entitlement import ALL_SCOPES, refusal_of
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.kits import Hit, ended, hits
 from tallshelf.core.ledger.events import Event
-from tallshelf.core.reports import change_from
 from tallshelf.core.telling import TOLD, page_of, words_of
 from tallshelf.service import clock
-from tallshelf.service.catalog.models import Server
-from tallshelf.service.kits.models import StoredKit
-from tallshelf.service.kits.queries import holders
 from tallshelf.service.people.actor import Actor
-from tallshelf.service.people.models import Person
+from tallshelf.service.people.models import Person, Role
 from tallshelf.service.people.permissions import require
-from tallshelf.service.review.models import Request
-from tallshelf.service.telling.models import Notice
+from tallshelf.service.telling import outbox
+from tallshelf.service.telling.models import WAYS, Following, MailAddress, Notice, Webhook
+from tallshelf.service.telling.whom import Whom, whom
 
-_MOST_KITS = 3
 Body = Mapping[str, Any]
+_SPECIFIC = ("server", "kit", "team", "catalog")
 
 
 def tell(entry: Mapping[str, Any], body: Body) -> None:
-    """Store, inside the transaction of an act, whom its entry tells what."""
-    told = _WHOM.get(entry["event"])
-    if told is None:
+    """Store, inside the transaction of an act, whom its entry tells what, and what is to be sent."""
+    event = Event(entry["event"])
+    if event not in TOLD:
         return
-    by_team = told(body)
-    teams = {team for team, why in by_team.items() if why}
-    people = Person.objects.filter(teams__slug__in=teams, is_active=True).exclude(role="ci")
-    rows: dict[int, Notice] = {}
-    for person, team in people.exclude(username=entry["actor"]).values_list("pk", "teams__slug"):
-        if team in teams:
-            rows.setdefault(person, _notice(person, entry, body, by_team[team]))
-    Notice.objects.bulk_create(rows.values(), batch_size=200, ignore_conflicts=True)
+    found = whom(event, body)
+    _tell_people(event, entry, body, found)
+    _tell_webhooks(event, entry["number"], found)
 
 
-def _notice(person: int, entry: Mapping[str, Any], body: Body, why: str) -> Notice:
-    return Notice(
-        person_id=person,
-        entry=entry["number"],
-        type=TOLD[Event(entry["event"])].type,
-        words=words_of(entry["event"], body)[:600],
-        because=why[:300],
-        page=page_of(body)[:300],
-        at=entry["at"],
+def _tell_people(event: Event, entry: Mapping[str, Any], body: Body, found: Whom) -> None:
+    chosen = _chosen(found.things)
+    why = {one.pk: reason for one, reason in _people(event, found, chosen) if one.username != entry["actor"]}
+    default = dict(
+        MailAddress.objects.filter(person__in=why).exclude(confirmed_at=None).values_list("person_id", "how")
     )
+    confirmed = set(default)
+    ways = {}
+    for person in why:
+        how = chosen.get(person) or default.get(person, "inbox")
+        ways[person] = how if person in confirmed or how == "nothing" else "inbox"
+    by_name = dict(Person.objects.filter(username__in=found.tasks).values_list("pk", "username"))
+    rows = [
+        Notice(
+            person_id=person,
+            entry=entry["number"],
+            type=TOLD[event].type,
+            words=words_of(entry["event"], body)[:600],
+            because=reason[:300],
+            page=page_of(body)[:300],
+            at=entry["at"],
+            # What one has to do stands in the inbox by itself.
+            read_at=clock.now() if person in by_name else None,
+        )
+        for person, reason in why.items()
+        if ways[person] != "nothing"
+    ]
+    outbox.add_mails(Notice.objects.bulk_create(rows, batch_size=200), ways)
 
 
-def _owner(body: Body) -> dict[str, str]:
-    """Tell the owner team of the server that it is about."""
-    server = Server.objects.select_related("team").filter(slug=body["server"]).first()
-    return {server.team.slug: f"your team owns {server.slug}"} if server else {}
+def _chosen(things: Iterable[str]) -> dict[int, str]:
+    """Return how people chose to be told of any of some things: what is chosen for the narrowest counts."""
+    best: dict[int, tuple[int, int, str]] = {}
+    rows = Following.objects.filter(about__in=things).values_list("person_id", "about", "how")
+    for person, about, how in rows:
+        kind = about.partition(":")[0]
+        rank = (max(_SPECIFIC.index(kind), 1), -_LOUDER.index(how), how)
+        best[person] = min(best.get(person, rank), rank)
+    return {person: how for person, (_, _, how) in best.items()}
 
 
-def _ends(body: Body) -> dict[str, str]:
-    """Tell who holds what ends, or is stopped, and the owner team."""
-    return {**_owner(body), **_of_hits(ended(_holders(body), body.get("version", ""), body.get("item", "")))}
+_LOUDER = ("nothing", "inbox", "digest", "mail")
+assert set(_LOUDER) == set(WAYS)
 
 
-def _holding(body: Body) -> dict[str, str]:
-    """Tell who holds something of what may be used again or is otherwise now, and the owner team."""
-    item = body.get("item", "")
-    by_team: dict[str, list[str]] = {}
-    for one in _holders(body):
-        if item in ("", *one.held):
-            by_team.setdefault(one.team, []).append(one.kit)
-    return {
-        **_owner(body),
-        **{team: f"held by {', '.join(kits[:_MOST_KITS])}" for team, kits in by_team.items()},
-    }
+def _people(event: Event, found: Whom, chosen: Mapping[int, str]) -> Iterator[tuple[Person, str]]:
+    """Yield everybody who is told, each once, with why: what concerns them before what they follow."""
+    named = {**found.tasks, **found.people}
+    concerned = Q(username__in=named) | Q(teams__slug__in=found.teams) | Q(pk__in=chosen)
+    people = Person.objects.filter(concerned, is_active=True).exclude(role=Role.CI).distinct()
+    for one in people.prefetch_related("teams"):
+        teams = [team.slug for team in one.teams.all()]
+        own = next((found.teams[team] for team in teams if team in found.teams), "")
+        why = named.get(one.username) or own
+        if not why and TOLD[event].unpublished:
+            hidden = refusal_of(one.role, ALL_SCOPES, teams, "see-unpublished", found.owner)
+            if hidden is not None:
+                continue
+        yield one, why or "you follow it"
 
 
-def _published(body: Body) -> dict[str, str]:
-    """Tell whom a release hits, and the owner team."""
-    request = Request.objects.select_related("assessment").filter(pk=body["request"]).first()
-    changes = (request.assessment.document["changes"] or ()) if request else ()
-    holding = _holders(body) if changes else []
-    hit = hits([change_from(one) for one in changes], holding) if holding else ()
-    return {**_owner(body), **_of_hits(hit)}
-
-
-def _holders(body: Body) -> list[Any]:
-    server = Server.objects.filter(slug=body["server"]).first()
-    return holders(server) if server else []
-
-
-def _of_hits(found: Iterable[Hit]) -> dict[str, str]:
-    by_team: dict[str, list[Hit]] = {}
-    for one in found:
-        by_team.setdefault(one.team, []).append(one)
-    return {team: _hit_words(those) for team, those in by_team.items()}
-
-
-def _hit_words(those: list[Hit]) -> str:
-    named = ", ".join(f"{one.kit} ({one.word})" for one in those[:_MOST_KITS])
-    more = f" and {len(those) - _MOST_KITS} more" if len(those) > _MOST_KITS else ""
-    return f"it hits your kit{'' if len(those) == 1 else 's'} {named}{more}"
-
-
-def _keepers(body: Body) -> dict[str, str]:
-    """Tell the owner team of a kit."""
-    kit = StoredKit.objects.select_related("team").filter(name=body["kit"]).first()
-    return {kit.team.slug: f"your team keeps {kit.name}"} if kit else {}
-
-
-_WHOM: dict[str, Callable[[Body], dict[str, str]]] = {
-    Event.RELEASE_PUBLISHED: _published,
-    Event.RELEASE_DEPRECATED: _ends,
-    Event.RELEASE_WITHDRAWN: _ends,
-    Event.SUSPENDED: _ends,
-    Event.SUSPENSION_LIFTED: _holding,
-    Event.ITEM_PURGED: _holding,
-    Event.SIGNED_OFF: _owner,
-    Event.REQUEST_DECLINED: _owner,
-    Event.RELEASE_DECLINED: _owner,
-    Event.DATA_CLASS_CHANGED: _holding,
-    Event.KIT_PUT: _keepers,
-    Event.KIT_MOVED: _keepers,
-    Event.KIT_DROPPED: _keepers,
-}
-"""By event, whom it tells: owner teams, each with why."""
+def _tell_webhooks(event: Event, number: int, found: Whom) -> None:
+    wanted = {}
+    for one in Webhook.objects.filter(ended_at=None).select_related("team"):
+        team = one.team.slug
+        concerned = team == found.owner or team in found.teams
+        published = one.about == "catalog" and not TOLD[event].unpublished
+        if (concerned or published) and (not one.types or TOLD[event].type in one.types):
+            wanted[one.pk] = found.teams.get(team, "")
+    if wanted:
+        outbox.add_events(wanted, number)
 
 
 def notices(actor: Actor, *, unread: bool = False) -> QuerySet[Any, Any]:

@@ -97,9 +97,12 @@ def _visible(actor: Actor, rows: Iterable[dict[str, Any]]) -> Iterable[dict[str,
             "pk", "server__team__slug", "desks"
         )
     }
+    alone = {one["body"].get("server", "") for one in unpublished if not one["body"].get("request")}
+    owners = dict(Server.objects.filter(slug__in=alone).values_list("slug", "team__slug"))
     for one in read:
         if one["event"] in _UNPUBLISHED:
-            team, desks = asked.get(one["body"].get("request", 0), ("", []))
+            owner = owners.get(one["body"].get("server", ""), "")
+            team, desks = asked.get(one["body"].get("request", 0), (owner, []))
             if refusal(actor, "see-unpublished", team) is not None and not reads_at(actor, desks):
                 continue
         yield one

@@ -19,6 +19,14 @@ _UNKEYED = (
     "tallshelf admin key-ledger"
 )
 Watch = Callable[[int, int], None]
+Differences = Callable[[State], Iterator[Difference]]
+_looks: list[Differences] = [one.differences for one in (people, catalog, kits, decisions, requests)]
+
+
+def register_rows(look: Differences) -> None:
+    """Let an app have its rows held against what the ledger tells."""
+    if look not in _looks:
+        _looks.append(look)
 
 
 @dataclass(frozen=True)
@@ -75,7 +83,7 @@ def _unreadable(found: Audit) -> tuple[str, ...]:
 def _first_of_each(state: State) -> Iterator[str]:
     """Yield in words the first difference of each kind, and how many more there are of it."""
     kinds: dict[str, list[Difference]] = {}
-    for look in (one.differences for one in (people, catalog, kits, decisions, requests)):
+    for look in _looks:
         for one in look(state):
             kinds.setdefault(one.kind, []).append(one)
     for found in kinds.values():

@@ -20,7 +20,17 @@ _PROBLEMS = {
 _WAITING = ("429", "503")
 _CHANGED_SINCE = ("edit_server", "apply_style", "apply_routing")
 _SECRETS = frozenset(
-    ["sign_in", "change_password", "make_token", "make_token_for", "invite", "accept_invite", "add_person"]
+    [
+        "sign_in",
+        "change_password",
+        "make_token",
+        "make_token_for",
+        "make_webhook",
+        "rotate_webhook",
+        "invite",
+        "accept_invite",
+        "add_person",
+    ]
 )
 
 

@@ -2,6 +2,7 @@
 
 from tallshelf.service.catalog.actions.adoption import Adoption, adopt
 from tallshelf.service.catalog.actions.known import answer_known, propose_known, shrink_known
+from tallshelf.service.catalog.actions.looks import report_look
 from tallshelf.service.catalog.actions.releases import check_ending, end_release, set_current
 from tallshelf.service.catalog.actions.rulings import WORDS as RULING_WORDS
 from tallshelf.service.catalog.actions.rulings import answer_ruling, rule_on
@@ -32,6 +33,7 @@ __all__ = [
     "enrol_server",
     "lift",
     "propose_known",
+    "report_look",
     "rule_on",
     "set_current",
     "shrink_known",

@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from tallshelf.service.catalog.api import overlap_views, style_views, views
+from tallshelf.service.catalog.api import look_views, overlap_views, style_views, views
 
 urlpatterns = [
     path("servers", views.ServersView.as_view(), name="servers"),
@@ -42,6 +42,7 @@ urlpatterns = [
     path("mix-ups", overlap_views.MixUpsView.as_view(), name="mix-ups"),
     path("rulings", overlap_views.RulingsView.as_view(), name="rulings"),
     path("rulings/<int:number>/answer", overlap_views.RulingAnswerView.as_view(), name="ruling-answer"),
+    path("servers/<str:slug>/looks", look_views.LooksView.as_view(), name="looks"),
     path("servers/<str:slug>/timeline", views.TimelineView.as_view(), name="timeline"),
     path("servers/<str:slug>/life", views.LifeView.as_view(), name="life"),
     path("stand-in", views.StandInView.as_view(), name="stand-in"),

@@ -1,0 +1,67 @@
+"""Rules of the judge on what is told outside: webhooks, what is due, and how running servers were found."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from tallshelf.core.entitlement._common import Refusal, may
+from tallshelf.core.entitlement.state import Entry, State, Webhook
+from tallshelf.core.ledger.events import Event
+
+Body = Mapping[str, Any]
+Rule = Callable[[State, Entry, Body], Refusal | None]
+
+
+def _made(state: State, act: Entry, body: Body) -> Refusal | None:
+    if body["webhook"] in state.webhooks:
+        return Refusal(f"the ledger knows a webhook {body['webhook']} already", "conflict")
+    if body["team"] not in state.teams:
+        return Refusal(f"the ledger knows no team {body['team']!r}", "conflict")
+    return may(state, act, "keep-webhook", body["team"])
+
+
+def _live(state: State, body: Body) -> Webhook | Refusal:
+    found = state.webhooks.get(body["webhook"])
+    if found is None or found.ended or found.team != body["team"]:
+        return Refusal(f"the ledger knows no such webhook {body['webhook']}", "conflict")
+    return found
+
+
+def _rotated(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _live(state, body)
+    if isinstance(found, Refusal):
+        return found
+    if body["round"] != found.round + 1:
+        return Refusal(f"webhook {found.number} has another secret by now", "conflict")
+    return may(state, act, "keep-webhook", found.team)
+
+
+def _ended(state: State, act: Entry, body: Body) -> Refusal | None:
+    found = _live(state, body)
+    if isinstance(found, Refusal):
+        return found
+    return None if act.by_clock else may(state, act, "keep-webhook", found.team)
+
+
+def _by_clock(state: State, act: Entry, body: Body) -> Refusal | None:
+    return None if act.by_clock else Refusal("only the clock reminds")
+
+
+def _looked(state: State, act: Entry, body: Body) -> Refusal | None:
+    server = state.servers.get(body["server"])
+    if server is None or (server.slug, body["version"]) not in state.releases:
+        return Refusal(f"the ledger knows no {body['server']}@{body['version']}", "conflict")
+    return may(state, act, "report-looks", server.team)
+
+
+RULES: dict[Event, Rule] = {
+    Event.WEBHOOK_MADE: _made,
+    Event.WEBHOOK_ROTATED: _rotated,
+    Event.WEBHOOK_ENDED: _ended,
+    Event.WAIVER_DUE: _by_clock,
+    Event.FOLLOW_UP_DUE: _by_clock,
+    Event.LAST_DAY_NEARS: _by_clock,
+    Event.DRIFT_SEEN: _looked,
+    Event.DRIFT_OVER: _looked,
+}

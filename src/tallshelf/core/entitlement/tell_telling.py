@@ -1,0 +1,33 @@
+"""Taking in what entries say of webhooks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from tallshelf.core.entitlement.state import Entry, State, Webhook, changed
+from tallshelf.core.ledger.events import Event
+
+Body = Mapping[str, Any]
+
+
+def _made(state: State, entry: Entry, body: Body) -> None:
+    made = Webhook(body["webhook"], body["team"], body["address"], body["about"], tuple(body["types"]))
+    state.put(state.webhooks, made.number, made)
+
+
+def _rotated(state: State, entry: Entry, body: Body) -> None:
+    found = state.webhooks[body["webhook"]]
+    state.put(state.webhooks, found.number, changed(found, round=body["round"]))
+
+
+def _ended(state: State, entry: Entry, body: Body) -> None:
+    found = state.webhooks[body["webhook"]]
+    state.put(state.webhooks, found.number, changed(found, ended=True))
+
+
+TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
+    Event.WEBHOOK_MADE: _made,
+    Event.WEBHOOK_ROTATED: _rotated,
+    Event.WEBHOOK_ENDED: _ended,
+}

@@ -1,0 +1,194 @@
+"""What is to leave the service: stored in the transaction of its act, and claimed by who sends it.
+
+A row is sent at least once. Who claims it holds it by a lease; one that was killed lets it run out.
+"""
+
+from __future__ import annotations
+
+import random
+import secrets
+from collections.abc import Collection, Iterable
+from datetime import datetime, timedelta
+
+from django.conf import settings
+from django.db import transaction
+from django.db.models import Q, QuerySet
+
+from tallshelf.service import clock
+from tallshelf.service.telling.models import Delivery, Notice, Webhook
+
+LEASE = timedelta(seconds=90)
+MOST_ATTEMPTS = 10
+_FIRST_PAUSE, _LONGEST_PAUSE = timedelta(seconds=5), timedelta(hours=8)
+_SENT_KEPT, _FAILED_KEPT, _GIVEN_UP = timedelta(days=30), timedelta(days=180), timedelta(days=5)
+
+
+def add_mails(notices: Iterable[Notice], ways: dict[int, str]) -> None:
+    """Ask that notices go out by mail, by the way of each person: ``mail``, or ``digest``; inside an act."""
+    if not settings.CONFIG.mail_host:
+        return
+    now = clock.now()
+    rows = [
+        Delivery(
+            key=_new_key(),
+            notice=one,
+            person_id=one.person_id,
+            entry=one.entry,
+            digest=ways[one.person_id] == "digest",
+            due_at=_next_digest(now) if ways[one.person_id] == "digest" else now,
+            made_at=now,
+        )
+        for one in notices
+        if ways[one.person_id] in ("mail", "digest")
+    ]
+    Delivery.objects.bulk_create(rows, batch_size=200)
+
+
+def add_events(webhooks: dict[int, str], entry: int) -> None:
+    """Ask that an entry is sent to webhooks, each with why; inside an act. Entry 0 is a trial."""
+    now = clock.now()
+    rows = [
+        Delivery(key=_new_key(), webhook_id=one, entry=entry, because=why[:300], due_at=now, made_at=now)
+        for one, why in webhooks.items()
+    ]
+    Delivery.objects.bulk_create(rows)
+
+
+def add_code(person: int) -> None:
+    """Ask that the code which confirms a person's address is sent there; one that waits is enough."""
+    now = clock.now()
+    Delivery.objects.filter(person_id=person, notice=None, state="waiting").delete()
+    Delivery.objects.create(key=_new_key(), person_id=person, due_at=now, made_at=now)
+
+
+def _new_key() -> str:
+    return f"msg_{secrets.token_hex(14)}"
+
+
+def _next_digest(now: datetime) -> datetime:
+    today = now.replace(hour=settings.CONFIG.mail_digest_hour, minute=0, second=0, microsecond=0)
+    return today if today > now else today + timedelta(days=1)
+
+
+def claim_mails(most: int, busy: Collection[int]) -> list[list[Delivery]]:
+    """Claim mail that is due, each list one message: a notice, a code, or all of somebody's digest.
+
+    ``busy`` are people whom this process is writing to already.
+    """
+    due = _due().filter(webhook=None).exclude(person_id__in=busy)
+    claimed: dict[str, list[Delivery]] = {}
+    for found in due.select_related("notice", "person").order_by("due_at", "pk")[:most]:
+        if found.digest and not found.batch:
+            _gather(found)
+        batch = (
+            Delivery.objects.filter(batch=found.batch)
+            if found.batch
+            else Delivery.objects.filter(pk=found.pk)
+        )
+        name = found.batch or found.key
+        if name not in claimed and (taken := _take(batch)):
+            claimed[name] = taken
+    return list(claimed.values())
+
+
+def _gather(found: Delivery) -> None:
+    """Put all that waits for somebody's digest into one, which stays the same however often it is tried."""
+    found.batch = _new_key()
+    waits = Delivery.objects.filter(person=found.person, digest=True, batch="", state="waiting")
+    waits.filter(due_at__lte=clock.now()).update(batch=found.batch)
+
+
+def claim_events(most: int, busy: Collection[int]) -> list[Delivery]:
+    """Claim events that are due, one for each webhook, the oldest first; none for one that is busy or rests."""
+    now = clock.now()
+    open_ = Q(webhook__resting_until=None) | Q(webhook__resting_until__lte=now)
+    due = _due().filter(open_, webhook__ended_at=None).exclude(webhook_id__in=busy)
+    # Each webhook gets its events in order, unless another process is sending it one just now.
+    held = Delivery.objects.filter(state="waiting", lease_until__gt=now).exclude(webhook=None)
+    due = due.exclude(webhook=None).exclude(webhook_id__in=held.values("webhook_id"))
+    first: dict[int, int] = {}
+    for pk, webhook in due.order_by("pk").values_list("pk", "webhook_id")[:2000]:
+        first.setdefault(webhook, pk)
+    taken = [_take(Delivery.objects.filter(pk=pk)) for pk in list(first.values())[:most]]
+    return [one for those in taken for one in those]
+
+
+def _due() -> QuerySet[Delivery]:
+    now = clock.now()
+    free = Q(lease_until=None) | Q(lease_until__lt=now)
+    return Delivery.objects.filter(free, state="waiting", due_at__lte=now)
+
+
+@transaction.atomic
+def _take(rows: QuerySet[Delivery]) -> list[Delivery]:
+    """Take rows under a lease, all of them or none."""
+    now = clock.now()
+    found = list(rows.filter(state="waiting").select_related("notice", "person", "webhook__team"))
+    if not found or any(one.lease_until is not None and one.lease_until >= now for one in found):
+        return []
+    for one in found:
+        one.attempts, one.lease_until = one.attempts + 1, now + LEASE
+    Delivery.objects.bulk_update(found, ["attempts", "lease_until"])
+    return found
+
+
+def sent(rows: Collection[Delivery], answer: str) -> None:
+    """Note that rows were sent, and what was answered."""
+    _held(rows).update(state="sent", answer=answer[:40], error="", lease_until=None, ended_at=clock.now())
+
+
+def undeliverable(rows: Collection[Delivery], error: str, answer: str = "") -> None:
+    """Note that rows cannot be delivered, and why; they stay to be looked at."""
+    _held(rows).update(
+        state="undeliverable",
+        answer=answer[:40],
+        error=error[:500],
+        lease_until=None,
+        ended_at=clock.now(),
+    )
+
+
+def try_later(rows: Collection[Delivery], error: str, answer: str = "", wait: float = 0) -> datetime | None:
+    """Let rows be tried again later, not before ``wait`` seconds; return when, or None after the last attempt."""
+    attempts = max(one.attempts for one in rows)
+    if attempts >= MOST_ATTEMPTS:
+        undeliverable(rows, error, answer)
+        return None
+    due = clock.now() + max(_pause(attempts), timedelta(seconds=min(wait, _LONGEST_PAUSE.total_seconds())))
+    _held(rows).update(due_at=due, answer=answer[:40], error=error[:500], lease_until=None)
+    return due
+
+
+def _pause(attempts: int) -> timedelta:
+    """Return how long to wait after an attempt: longer each time, and never all at the same moment."""
+    longest: timedelta = min(_FIRST_PAUSE * 4 ** (attempts - 1), _LONGEST_PAUSE)
+    return longest * random.uniform(0.8, 1.0)  # noqa: S311 - it keeps no secret
+
+
+def _held(rows: Collection[Delivery]) -> QuerySet[Delivery]:
+    return Delivery.objects.filter(pk__in=[one.pk for one in rows], state="waiting")
+
+
+def stop_waiting(error: str) -> int:
+    """Let nothing that waits be sent by itself any more, and say why; return how much that is."""
+    rows = Delivery.objects.filter(state="waiting")
+    return rows.update(state="undeliverable", error=error[:500], lease_until=None, ended_at=clock.now())
+
+
+def forget_past() -> None:
+    """Forget what was sent a month ago, and what could not be after half a year; give up what waits for days."""
+    now = clock.now()
+    Delivery.objects.filter(state="waiting", lease_until=None, made_at__lt=now - _GIVEN_UP).update(
+        state="undeliverable", error="nobody took it for five days", ended_at=now
+    )
+    Delivery.objects.filter(state="sent", ended_at__lt=now - _SENT_KEPT).delete()
+    Delivery.objects.filter(state="undeliverable", ended_at__lt=now - _FAILED_KEPT).delete()
+
+
+def rest(webhook: Webhook, until: datetime | None) -> None:
+    """Let a webhook that failed rest until a moment; None: it answered."""
+    found = Webhook.objects.filter(pk=webhook.pk)
+    if until is None:
+        found.exclude(failures=0, resting_until=None).update(failures=0, resting_until=None)
+    else:
+        found.update(failures=webhook.failures + 1, resting_until=until)

@@ -1,0 +1,204 @@
+"""Whom an act tells, and why: whoever it hits, and was not the one who did it.
+
+Owners of a server are told what became of it and of their requests; owners of a kit what hits it, and that it moved; a
+desk what it is asked, and what is overdue there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from tallshelf.core.entitlement import stands
+from tallshelf.core.kits import Hit, ended, hits
+from tallshelf.core.ledger.events import Event
+from tallshelf.core.reports import change_from
+from tallshelf.service import clock
+from tallshelf.service.catalog.models import Server
+from tallshelf.service.kits.models import StoredKit
+from tallshelf.service.kits.queries import holders
+from tallshelf.service.ledger import memory
+from tallshelf.service.review.models import Comment, FollowUp, Request
+
+_MOST_KITS = 3
+Body = Mapping[str, Any]
+
+
+@dataclass
+class Whom:
+    """Whom an act tells, each with why: teams, single people, and whoever follows a thing that it is about.
+
+    ``tasks`` are people whose inbox shows it as something to do. ``owner`` is the team of the server or kit.
+    """
+
+    teams: dict[str, str] = field(default_factory=dict)
+    people: dict[str, str] = field(default_factory=dict)
+    tasks: dict[str, str] = field(default_factory=dict)
+    things: set[str] = field(default_factory=set)
+    owner: str = ""
+
+
+def whom(event: Event, body: Body) -> Whom:
+    """Return whom an entry that is told tells."""
+    found = Whom(things={"catalog"})
+    if body.get("server"):
+        found.things.add(f"server:{body['server']}")
+        found.owner = _owner_of(body["server"])
+    if body.get("kit"):
+        found.things.add(f"kit:{body['kit']}")
+        found.owner = body.get("team") or _keeper_of(body["kit"])
+    tells = _TELLS.get(event)
+    if tells is not None:
+        tells(found, body)
+    found.things |= {f"team:{team}" for team in {found.owner, *found.teams} if team}
+    return found
+
+
+def _owner_of(slug: str) -> str:
+    return Server.objects.filter(slug=slug).values_list("team__slug", flat=True).first() or ""
+
+
+def _keeper_of(name: str) -> str:
+    return StoredKit.objects.filter(name=name).values_list("team__slug", flat=True).first() or ""
+
+
+def _owner(found: Whom, body: Body) -> None:
+    """Tell the owner team of the server that it is about."""
+    if found.owner:
+        found.teams[found.owner] = f"your team owns {body['server']}"
+
+
+def _keepers(found: Whom, body: Body) -> None:
+    """Tell the owner team of a kit."""
+    if found.owner:
+        found.teams[found.owner] = f"your team keeps {body['kit']}"
+
+
+def _ends(found: Whom, body: Body) -> None:
+    """Tell who holds what ends, or is stopped, and the owner team."""
+    _owner(found, body)
+    _hit(found, ended(_holders(body), body.get("version", ""), body.get("item", "")))
+
+
+def _holding(found: Whom, body: Body) -> None:
+    """Tell who holds something of what may be used again or is otherwise now, and the owner team."""
+    _owner(found, body)
+    item, by_team = body.get("item", ""), dict[str, list[str]]()
+    for one in _holders(body):
+        if item in ("", *one.held):
+            by_team.setdefault(one.team, []).append(one.kit)
+            found.things.add(f"kit:{one.kit}")
+    found.teams.update({team: f"held by {', '.join(kits[:_MOST_KITS])}" for team, kits in by_team.items()})
+
+
+def _published(found: Whom, body: Body) -> None:
+    """Tell whom a release hits, and the owner team."""
+    _owner(found, body)
+    request = Request.objects.select_related("assessment").filter(pk=body["request"]).first()
+    changes = (request.assessment.document["changes"] or ()) if request else ()
+    holding = _holders(body) if changes else []
+    if holding:
+        _hit(found, hits([change_from(one) for one in changes], holding))
+
+
+def _holders(body: Body) -> list[Any]:
+    server = Server.objects.filter(slug=body["server"]).first()
+    return holders(server) if server else []
+
+
+def _hit(found: Whom, those: Iterable[Hit]) -> None:
+    by_team: dict[str, list[Hit]] = {}
+    for one in those:
+        by_team.setdefault(one.team, []).append(one)
+        found.things.add(f"kit:{one.kit}")
+    found.teams.update({team: _hit_words(hit) for team, hit in by_team.items()})
+
+
+def _hit_words(those: list[Hit]) -> str:
+    named = ", ".join(f"{one.kit} ({one.word})" for one in those[:_MOST_KITS])
+    more = f" and {len(those) - _MOST_KITS} more" if len(those) > _MOST_KITS else ""
+    return f"it hits your kit{'' if len(those) == 1 else 's'} {named}{more}"
+
+
+def _asked(found: Whom, body: Body) -> None:
+    """Tell the desks of the step that a request begins with."""
+    _ask(found, body["request"])
+
+
+def _answered(found: Whom, body: Body) -> None:
+    """Tell the owner team, and the desks of the next step where this answer ended one."""
+    _owner(found, body)
+    _ask(found, body["request"], after=body["desk"])
+
+
+def _ask(found: Whom, number: int, after: str = "") -> None:
+    with memory.told() as state:
+        told = state.requests.get(number)
+        steps = stands(state, told, clock.now()) if told is not None else ()
+        step = next((at for at, one in enumerate(steps) if not all(desk.done for desk in one)), None)
+        if step is None or (after and (step == 0 or all(one.seat.desk != after for one in steps[step - 1]))):
+            return
+        for desk in steps[step]:
+            for username in desk.places:
+                found.tasks.setdefault(username, f"the desk {desk.seat.desk} is asked")
+
+
+def _overdue(found: Whom, body: Body) -> None:
+    """Tell those who may still sign at a desk."""
+    with memory.told() as state:
+        told = state.requests.get(body["request"])
+        for step in stands(state, told, clock.now()) if told is not None else ():
+            for desk in step:
+                if desk.seat.desk == body["desk"] and not desk.done:
+                    found.tasks |= dict.fromkeys(desk.places, f"the desk {body['desk']} is asked")
+
+
+def _escalated(found: Whom, body: Body) -> None:
+    if body["lead"]:
+        found.people[body["lead"]] = f"you lead the desk {body['desk']}"
+    _owner(found, body)
+
+
+def _commented(found: Whom, body: Body) -> None:
+    """Tell the owner team; of an answer who asked."""
+    _owner(found, body)
+    asked = Comment.objects.select_related("person").filter(pk=body["answers"] or 0).first()
+    if asked is not None:
+        found.people[asked.person.username] = "you asked"
+
+
+def _follow_up(found: Whom, body: Body) -> None:
+    due = FollowUp.objects.select_related("owner").filter(pk=body["follow_up"]).first()
+    if due is not None:
+        found.people[due.owner.username] = "it is yours to do"
+    _owner(found, body)
+
+
+_TELLS: dict[str, Callable[[Whom, Body], None]] = {
+    Event.RELEASE_SUBMITTED: _asked,
+    Event.SNAPSHOT_REPLACED: _asked,
+    Event.REQUEST_OPENED: _asked,
+    Event.SIGNED_OFF: _answered,
+    Event.REQUEST_DECLINED: _owner,
+    Event.RELEASE_DECLINED: _owner,
+    Event.COMMENTED: _commented,
+    Event.DESK_REMINDED: _overdue,
+    Event.REQUEST_RISEN: _escalated,
+    Event.FOLLOW_UP_DUE: _follow_up,
+    Event.WAIVER_DUE: _owner,
+    Event.RELEASE_PUBLISHED: _published,
+    Event.RELEASE_DEPRECATED: _ends,
+    Event.LAST_DAY_NEARS: _ends,
+    Event.RELEASE_WITHDRAWN: _ends,
+    Event.SUSPENDED: _ends,
+    Event.SUSPENSION_LIFTED: _holding,
+    Event.DRIFT_SEEN: _holding,
+    Event.DRIFT_OVER: _holding,
+    Event.ITEM_PURGED: _holding,
+    Event.DATA_CLASS_CHANGED: _holding,
+    Event.KIT_PUT: _keepers,
+    Event.KIT_MOVED: _keepers,
+    Event.KIT_DROPPED: _keepers,
+}
+"""By event, whom it tells beside its followers."""
