@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import json
 import re
+import time
 from pathlib import Path
+from typing import Any
 
 import pytest
 import yaml
@@ -12,6 +14,7 @@ import yaml
 from tallshelf.core.routing import parse_routing
 from tallshelf.core.snapshot import parse_launches
 from tallshelf.core.style import parse_style
+from tallshelf.core.telling import TYPES, sign, written_secret
 from tallshelf.run.adopt import read_plan
 from tallshelf.run.scenario.declarations import declared
 from tallshelf.service.config import load_config
@@ -39,7 +42,7 @@ def blocks(page, language):
 def test_there_is_no_block_that_nothing_reads():
     told = {(page, language) for page, language, _ in BLOCKS if language not in ("console", "sh", "text")}
     read = {(page, kind) for page, kind in told if kind in ("json", "toml", "yaml")}
-    assert told - read - ELSEWHERE == {("guide.md", "python")}  # run below
+    assert told - read - ELSEWHERE == {("guide.md", "python"), ("telling.md", "python")}  # run below
 
 
 def test_rules_of_routing_can_be_put_in_force():
@@ -52,6 +55,21 @@ def test_a_house_style_can_be_put_in_force():
     (text,) = blocks("house-style.md", "toml")
     style = parse_style(text)
     assert style.words.banned["ship"] == "vessel"
+
+
+def test_a_receiver_of_webhooks_tells_what_is_signed():
+    (program,), (event,) = blocks("telling.md", "python"), blocks("telling.md", "json")
+    key, now, names = b"k" * 32, int(time.time()), dict[str, Any]()
+    exec(program, names)
+    body = event.encode()
+    headers = {
+        "webhook-id": "msg_1",
+        "webhook-timestamp": str(now),
+        "webhook-signature": sign([key], "msg_1", now, body),
+    }
+    assert names["is_from_the_shelf"](headers, body, written_secret(key))
+    assert not names["is_from_the_shelf"](headers, body + b" ", written_secret(key))
+    assert json.loads(event)["type"].removeprefix("tallshelf.") in TYPES
 
 
 def test_the_owners_file_can_be_adopted(tmp_path):

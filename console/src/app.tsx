@@ -52,6 +52,7 @@ export const router = createBrowserRouter([
       page("rules", () => import("./features/style/rules")),
       page("ledger", () => import("./features/ledger/page")),
       page("people", () => import("./features/people/page")),
+      page("webhooks", () => import("./features/webhooks/page")),
       page("me", () => import("./features/person/page")),
       page("api-reference", () => import("./features/api/page")),
       { path: "*", element: <Nowhere /> },

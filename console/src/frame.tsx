@@ -20,7 +20,7 @@ export function Frame({ me, children }: { me: Me | null; children: ReactNode }) 
         Skip to the content
       </a>
       <header className="border-b-4 border-double border-rule">
-        <div className="mx-auto flex max-w-[100rem] flex-wrap items-center gap-x-6 gap-y-3 px-4 py-3 sm:px-9">
+        <div className="mx-auto flex max-w-[100rem] flex-wrap items-center gap-x-5 gap-y-3 px-4 py-3 sm:px-9">
           <Link to="/" className="font-serif text-2xl font-semibold text-ink no-underline">
             Tall Shelf
           </Link>
@@ -53,7 +53,7 @@ export function Frame({ me, children }: { me: Me | null; children: ReactNode }) 
 function Pages({ me }: { me: Me }) {
   const keeper = me.role === "curator" || me.role === "steward";
   return (
-    <nav aria-label="Pages" className="order-3 flex w-full flex-wrap gap-x-6 md:order-2 md:w-auto">
+    <nav aria-label="Pages" className="order-3 flex w-full flex-wrap gap-x-5 md:order-2 md:w-auto">
       <PageLink to="/">Shelf</PageLink>
       <PageLink to="/kits">Kits</PageLink>
       <PageLink to="/requests">Requests</PageLink>
@@ -97,6 +97,11 @@ function Person({ me }: { me: Me }) {
         <MenuItem>
           <Link to="/me" className={entry}>
             Your page
+          </Link>
+        </MenuItem>
+        <MenuItem>
+          <Link to="/webhooks" className={entry}>
+            Webhooks
           </Link>
         </MenuItem>
         {me.role === "steward" ? (

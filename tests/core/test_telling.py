@@ -2,12 +2,23 @@
 
 from __future__ import annotations
 
+import base64
 import xml.etree.ElementTree as ET
 
 import pytest
 
 from tallshelf.core.ledger.events import PAYLOADS, Event
-from tallshelf.core.telling import TOLD, Feed, atom, cloud_event, page_of, words_of
+from tallshelf.core.telling import (
+    TOLD,
+    Feed,
+    atom,
+    cloud_event,
+    holds,
+    page_of,
+    sign,
+    words_of,
+    written_secret,
+)
 
 VALUES = {str: "word", int: 7, bool: True}
 QUIET = {
@@ -119,3 +130,47 @@ def test_a_feed_is_atom_and_what_strangers_wrote_is_text():
         ET.fromstring(atom(feed, [], "2030-01-01T00:00:00Z")).findtext(f"{space}updated")
         == "2030-01-01T00:00:00Z"
     )
+
+
+# The example of the specification's reference implementation: what others sign, holds here, and the other way round.
+EXAMPLE = ("whsec_MfKQ9r8GKYqrTwjUPD8ILPZIo2LaLaSw", "msg_p5jXN8AQM9LWM0D4loKWxJek", 1614265330)
+SIGNED = "v1,g0hM9SsE+OTPJTGt/tmIKtSyZlE3uFJELVlNIOLJ1OE="
+BODY = b'{"test": 2432232314}'
+
+
+def test_signatures_are_those_of_standard_webhooks():
+    secret, message, moment = EXAMPLE
+    key = base64.b64decode(secret.removeprefix("whsec_"))
+    assert sign([key], message, moment, BODY) == SIGNED and written_secret(key) == secret
+    assert sign([b"other", key], message, moment, BODY).split(" ")[1] == SIGNED
+
+
+@pytest.mark.parametrize(
+    ("change", "good"),
+    [
+        ({}, True),
+        ({"signatures": f"v1,AAAA {SIGNED} v1a,x"}, True),
+        ({"signatures": SIGNED.replace("v1,", "v2,")}, False),
+        ({"signatures": ""}, False),
+        ({"signatures": "é"}, False),
+        ({"body": BODY + b" "}, False),
+        ({"message": "msg_other"}, False),
+        ({"timestamp": "1614265331"}, False),
+        ({"timestamp": "soon"}, False),
+        ({"now": 1614265330 + 301}, False),
+        ({"now": 1614265330 - 301}, False),
+        ({"now": 1614265330 + 299}, True),
+        ({"secret": "whsec_"}, False),
+        ({"secret": "whsec_%"}, False),
+    ],
+)
+def test_a_signature_holds_for_these_bytes_this_name_and_five_minutes(change, good):
+    secret, message, moment = EXAMPLE
+    came = {
+        "secret": secret,
+        "message": message,
+        "timestamp": str(moment),
+        "signatures": SIGNED,
+        "body": BODY,
+    }
+    assert holds(**{**came, "now": moment, **change}) is good

@@ -77,9 +77,9 @@ class Demo:
 
 
 def free_ports_in_a_row() -> int:
-    """Return the first of five free ports in a row."""
-    for first in range(20_000 + os.getpid() % 20_000, 60_000, 5):
-        if all(_is_free(first + step) for step in range(5)):
+    """Return the first of seven free ports in a row."""
+    for first in range(20_000 + os.getpid() % 20_000, 60_000, 7):
+        if all(_is_free(first + step) for step in range(7)):
             return first
     raise AssertionError("no free ports")
 

@@ -56,6 +56,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was sent and is to be sent, to webhooks and by mail: for stewards. */
+        get: operations["list_deliveries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/deliveries/{key}/resend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Send a message again, under its own name. */
+        post: operations["resend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/deputies": {
         parameters: {
             query?: never;
@@ -204,6 +238,24 @@ export interface paths {
         put?: never;
         /** @description Close a follow-up. */
         post: operations["close_follow_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/following": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What you follow. */
+        get: operations["list_following"];
+        /** @description Choose how you are told of a thing. */
+        put: operations["follow"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -511,6 +563,41 @@ export interface paths {
         put?: never;
         /** @description Lint a snapshot under the style in force or another, storing nothing. */
         post: operations["lint_snapshot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where you get mail, and how. */
+        get: operations["get_mail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Where you get mail, and how. */
+        patch: operations["set_mail"];
+        trace?: never;
+    };
+    "/api/v1/mail/confirmation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Confirm an address by the code that was sent there. */
+        post: operations["confirm_mail"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1120,6 +1207,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/servers/{slug}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How a running server was found last, in each environment. */
+        get: operations["list_looks"];
+        put?: never;
+        /** @description Report how it was found now; what it declares is compared with its current release, and not kept. */
+        post: operations["report_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/servers/{slug}/releases": {
         parameters: {
             query?: never;
@@ -1504,6 +1609,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/webhooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The webhooks of your teams; curators see all. */
+        get: operations["list_webhooks"];
+        put?: never;
+        /** @description Have events sent to an address, signed by the secret that is answered. */
+        post: operations["make_webhook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/webhooks/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One webhook. */
+        get: operations["get_webhook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/webhooks/{number}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was sent to a webhook, and what is to be. */
+        get: operations["list_webhook_deliveries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/webhooks/{number}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description End it: nothing more is sent there. */
+        post: operations["end_webhook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/webhooks/{number}/secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new secret of a webhook; the one before signs for a day as well. */
+        post: operations["rotate_webhook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/webhooks/{number}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A trial: an event that nothing happened. */
+        post: operations["try_webhook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/metrics": {
         parameters: {
             query?: never;
@@ -1745,6 +1953,9 @@ export interface components {
             /** @description such as tallshelf.release.published */
             type: string;
         };
+        Code: {
+            code: string;
+        };
         CommentAnswer: {
             text: string;
         };
@@ -1832,6 +2043,37 @@ export interface components {
         } & {
             [key: string]: components["schemas"]["JsonValue"];
         };
+        DeliveriesPage: {
+            next: string | null;
+            results: components["schemas"]["DeliveryRow"][];
+        };
+        DeliveryRow: {
+            /** @description the code that was answered last */
+            answer: string;
+            attempts: number;
+            /** Format: date-time */
+            due_at: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            /** @description the ledger's entry that it tells of; 0: none */
+            entry: number;
+            error: string;
+            /** @description its webhook-id or Message-ID, the same over retries */
+            key: string;
+            /** Format: date-time */
+            made_at: string;
+            /**
+             * @description * `waiting` - waiting
+             *     * `sent` - sent
+             *     * `undeliverable` - undeliverable
+             * @enum {string}
+             */
+            state: "waiting" | "sent" | "undeliverable";
+            /** @description the address of a webhook, or the user name of who gets mail */
+            to: string;
+            webhook: number | null;
+            words: string;
+        };
         Deputies: {
             results: components["schemas"]["DeputyRow"][];
         };
@@ -1918,6 +2160,9 @@ export interface components {
             /** @description owner teams of these kits */
             teams: string[];
         };
+        EndWebhook: {
+            reason: string;
+        };
         EntryRow: {
             actor: string;
             at: string;
@@ -1960,6 +2205,21 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** @constant */
             format: "tallshelf.findings/1";
+        };
+        FollowingRow: {
+            /** @description catalog, server:SLUG, kit:NAME or team:SLUG */
+            about: string;
+            /**
+             * @description * `inbox` - inbox
+             *     * `mail` - mail
+             *     * `digest` - digest
+             *     * `nothing` - nothing
+             * @enum {string}
+             */
+            how: "inbox" | "mail" | "digest" | "nothing";
+        };
+        Followings: {
+            results: components["schemas"]["FollowingRow"][];
         };
         FollowUpOfSignOff: {
             /** Format: date-time */
@@ -2539,6 +2799,27 @@ export interface components {
             tokens: number;
             version: string;
         };
+        LookRow: {
+            /** Format: date-time */
+            at: string;
+            /** @description who reported it */
+            by: string;
+            detail: string;
+            /** @description the items that differ, the first 50 */
+            differing: string[];
+            environment: string;
+            /**
+             * @description * `as approved` - as approved
+             *     * `drifted` - drifted
+             *     * `not reached` - not reached
+             * @enum {string}
+             */
+            standing: "as approved" | "drifted" | "not reached";
+            version: string;
+        };
+        Looks: {
+            results: components["schemas"]["LookRow"][];
+        };
         MadeToken: {
             /** Format: date-time */
             created_at: string;
@@ -2551,6 +2832,59 @@ export interface components {
             scopes: string[];
             /** @description shown this once */
             secret: string;
+        };
+        MadeWebhook: {
+            /**
+             * @description * `team` - team
+             *     * `catalog` - catalog
+             * @enum {string}
+             */
+            about: "team" | "catalog";
+            address: string;
+            end_reason: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            /** @description how often in a row it failed */
+            failures: number;
+            id: number;
+            /** @description messages that could not be delivered */
+            lost: number;
+            /** Format: date-time */
+            made_at: string;
+            made_by: string;
+            /** @description whether you may rotate and end it */
+            may_keep: boolean;
+            /**
+             * Format: date-time
+             * @description when it is tried again
+             */
+            resting_until: string | null;
+            /** Format: date-time */
+            rotated_at: string | null;
+            /** @description signs what is sent; shown this once */
+            secret: string;
+            team: string;
+            /** @description empty: all */
+            types: string[];
+            /** @description messages that wait to be sent */
+            waiting: number;
+        };
+        Mail: {
+            /** @description empty: none */
+            address: string;
+            /** @description whether the code that was sent there came back */
+            confirmed: boolean;
+            /**
+             * @description of what your teams own and your desks are asked
+             *
+             *     * `inbox` - inbox
+             *     * `mail` - mail
+             *     * `digest` - digest
+             * @enum {string}
+             */
+            how: "inbox" | "mail" | "digest";
+            /** @description whether this service sends mail */
+            sends: boolean;
         };
         MatrixCell: {
             held_items: number;
@@ -2679,6 +3013,21 @@ export interface components {
              */
             until: string;
         };
+        NewFollowing: {
+            /** @description catalog, server:SLUG, kit:NAME or team:SLUG */
+            about: string;
+            /**
+             * @description default: as if nothing had been chosen
+             *
+             *     * `inbox` - inbox
+             *     * `mail` - mail
+             *     * `digest` - digest
+             *     * `nothing` - nothing
+             *     * `default` - default
+             * @enum {string}
+             */
+            how: "inbox" | "mail" | "digest" | "nothing" | "default";
+        };
         NewKit: {
             /**
              * @description why it is to see higher data
@@ -2687,6 +3036,23 @@ export interface components {
             reason: string;
             /** @description a kit in TOML: tallshelf.kit/1 */
             text: string;
+        };
+        NewLook: {
+            /**
+             * @description why it was not reached
+             * @default
+             */
+            detail: string;
+            /** @description of a launch record of the current release */
+            environment: string;
+            /** @description what it declares, where it was reached */
+            snapshot?: components["schemas"]["Snapshot"] | null;
+            /**
+             * @description * `reached` - reached
+             *     * `not reached` - not reached
+             * @enum {string}
+             */
+            standing: "reached" | "not reached";
         };
         NewPassword: {
             new: string;
@@ -2831,6 +3197,22 @@ export interface components {
              */
             until: string;
         };
+        NewWebhook: {
+            /**
+             * @description team: what concerns it; catalog: all that is published as well
+             *
+             *     * `team` - team
+             *     * `catalog` - catalog
+             * @default team
+             * @enum {string}
+             */
+            about: "team" | "catalog";
+            /** @description of an origin that the settings allow */
+            address: string;
+            team: string;
+            /** @description empty: all */
+            types?: string[];
+        };
         NoticeRow: {
             /** Format: date-time */
             at: string;
@@ -2938,6 +3320,17 @@ export interface components {
                 [key: string]: number;
             };
             stands_in: boolean | null;
+        };
+        PatchedNewMail: {
+            /** @description a code goes there; empty: no mail */
+            address?: string;
+            /**
+             * @description * `inbox` - inbox
+             *     * `mail` - mail
+             *     * `digest` - digest
+             * @enum {string}
+             */
+            how?: "inbox" | "mail" | "digest";
         };
         PatchedPersonEdit: {
             active?: boolean;
@@ -4156,6 +4549,43 @@ export interface components {
             next: string | null;
             results: components["schemas"]["WaiverRow"][];
         };
+        WebhookRow: {
+            /**
+             * @description * `team` - team
+             *     * `catalog` - catalog
+             * @enum {string}
+             */
+            about: "team" | "catalog";
+            address: string;
+            end_reason: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            /** @description how often in a row it failed */
+            failures: number;
+            id: number;
+            /** @description messages that could not be delivered */
+            lost: number;
+            /** Format: date-time */
+            made_at: string;
+            made_by: string;
+            /** @description whether you may rotate and end it */
+            may_keep: boolean;
+            /**
+             * Format: date-time
+             * @description when it is tried again
+             */
+            resting_until: string | null;
+            /** Format: date-time */
+            rotated_at: string | null;
+            team: string;
+            /** @description empty: all */
+            types: string[];
+            /** @description messages that wait to be sent */
+            waiting: number;
+        };
+        Webhooks: {
+            results: components["schemas"]["WebhookRow"][];
+        };
         Witness: null | {
             /** @enum {unknown} */
             accepted_by: "old" | "new" | "both";
@@ -4443,6 +4873,80 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    list_deliveries: {
+        parameters: {
+            query?: {
+                /** @description only what changed later */
+                changed_after?: string;
+                cursor?: string;
+                limit?: number;
+                /** @description `-` before it: descending */
+                sort?: "-id" | "id";
+                state?: "sent" | "undeliverable" | "waiting";
+            };
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveriesPage"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    resend: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     list_deputies: {
         parameters: {
             query?: never;
@@ -4582,7 +5086,7 @@ export interface operations {
                 /** @description the `next` of the answer before; 0 to begin */
                 after?: number;
                 limit?: number;
-                /** @description only these, separated by commas: item.purged, kit.dropped, kit.moved, kit.put, release.deprecated, release.published, release.withdrawn, request.answered, request.asked, request.declined, request.escalated, request.taken-back, server.data-class, server.enrolled, server.lifted, server.suspended */
+                /** @description only these, separated by commas: follow-up.due, item.purged, kit.dropped, kit.moved, kit.put, release.deprecated, release.last-day, release.published, release.withdrawn, request.answered, request.asked, request.commented, request.declined, request.escalated, request.overdue, request.taken-back, server.as-approved, server.data-class, server.drifted, server.enrolled, server.lifted, server.suspended, waiver.due */
                 type?: string;
             };
             header?: {
@@ -4809,6 +5313,73 @@ export interface operations {
             401: components["responses"]["Problem401"];
             403: components["responses"]["Problem403"];
             404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_following: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Followings"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    follow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFollowing"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Followings"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
             409: components["responses"]["Problem409"];
             413: components["responses"]["Problem413"];
             415: components["responses"]["Problem415"];
@@ -5356,7 +5927,7 @@ export interface operations {
                 /** @description only what changed later */
                 changed_after?: string;
                 cursor?: string;
-                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "follow-up-closed" | "issuer-known" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-ended" | "waiver-granted" | "waiver-refused";
+                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "drift-over" | "drift-seen" | "follow-up-closed" | "follow-up-due" | "issuer-known" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "last-day-nears" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-due" | "waiver-ended" | "waiver-granted" | "waiver-refused" | "webhook-ended" | "webhook-made" | "webhook-rotated";
                 limit?: number;
                 /** @description `-` before it: descending */
                 sort?: "-number" | "number";
@@ -5526,6 +6097,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Findings"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_mail: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mail"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    set_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedNewMail"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mail"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    confirm_mail: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Code"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mail"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -7151,6 +7825,83 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    list_looks: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looks"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    report_look: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLook"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookRow"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     submit_release: {
         parameters: {
             query?: never;
@@ -8191,6 +8942,256 @@ export interface operations {
             413: components["responses"]["Problem413"];
             415: components["responses"]["Problem415"];
             422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_webhooks: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Webhooks"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    make_webhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWebhook"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeWebhook"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_webhook: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookRow"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    list_webhook_deliveries: {
+        parameters: {
+            query?: {
+                /** @description only what changed later */
+                changed_after?: string;
+                cursor?: string;
+                limit?: number;
+                /** @description `-` before it: descending */
+                sort?: "-id" | "id";
+                state?: "sent" | "undeliverable" | "waiting";
+            };
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveriesPage"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    end_webhook: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndWebhook"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookRow"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    rotate_webhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeWebhook"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    try_webhook: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookRow"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
             429: components["responses"]["Problem429"];
             503: components["responses"]["Problem503"];
         };

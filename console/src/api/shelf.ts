@@ -7,9 +7,11 @@ import type {
   Checkpoint,
   Comparison,
   Connection,
+  DeliveryRow,
   DeputyRow,
   DeskRow,
   Ending,
+  FollowingRow,
   FollowUpRow,
   Found,
   InboxEntry,
@@ -22,7 +24,10 @@ import type {
   KitPut,
   KitRow,
   LedgerEntry,
+  LookRow,
   MadeToken,
+  MadeWebhook,
+  Mail,
   Me,
   NewPerson,
   NewRequest,
@@ -30,6 +35,7 @@ import type {
   NewServer,
   NewToken,
   NewWaiver,
+  NewWebhook,
   NoticeRow,
   Overlap,
   OverlapGroups,
@@ -63,6 +69,8 @@ import type {
   TokenRow,
   Verified,
   WaiverRow,
+  Way,
+  WebhookRow,
 } from "./types";
 
 const part = encodeURIComponent;
@@ -296,6 +304,34 @@ export const queries = {
       queryKey: ["deputies"],
       queryFn: () => get<{ results: DeputyRow[] }>("deputies").then((page) => page.results),
     }),
+  following: () =>
+    queryOptions({
+      queryKey: ["following"],
+      queryFn: () => get<{ results: FollowingRow[] }>("following").then((page) => page.results),
+      staleTime: 60_000,
+    }),
+  mail: () => queryOptions({ queryKey: ["mail"], queryFn: () => get<Mail>("mail") }),
+  webhooks: () =>
+    queryOptions({
+      queryKey: ["webhooks"],
+      queryFn: () => get<{ results: WebhookRow[] }>("webhooks").then((page) => page.results),
+    }),
+  /** What was sent to a webhook; with 0 to everybody, by mail as well. */
+  deliveries: (webhook: number, state: string) =>
+    queryOptions({
+      queryKey: ["deliveries", webhook, state],
+      queryFn: () =>
+        get<Page<DeliveryRow>>(
+          `${webhook ? `webhooks/${webhook}/deliveries` : "deliveries"}?${asked({ state, limit: "50" })}`,
+        ).then((page) => page.results),
+      refetchInterval: 5_000,
+    }),
+  looks: (slug: string) =>
+    queryOptions({
+      queryKey: ["looks", slug],
+      queryFn: () =>
+        get<{ results: LookRow[] }>(`servers/${part(slug)}/looks`).then((page) => page.results),
+    }),
   requests: (state: string) =>
     queryOptions({
       queryKey: ["requests", state],
@@ -351,6 +387,16 @@ export const acts = {
   signIn: (body: { username: string; password: string }) =>
     post<{ person: Me }>("session", body).then((session) => session.person),
   readNotices: (upto: number) => post("notices/read", { upto }),
+  follow: (body: { about: string; how: Way | "default" }) =>
+    call<{ results: FollowingRow[] }>("PUT", "following", { body }),
+  setMail: (body: { address?: string; how?: Mail["how"] }) => call<Mail>("PATCH", "mail", { body }),
+  confirmMail: (code: string) => post<Mail>("mail/confirmation", { code }),
+  makeWebhook: (body: NewWebhook) => post<MadeWebhook>("webhooks", body),
+  rotateWebhook: (number: number) => post<MadeWebhook>(`webhooks/${number}/secret`),
+  tryWebhook: (number: number) => post<WebhookRow>(`webhooks/${number}/trial`),
+  endWebhook: (number: number, reason: string) =>
+    post<WebhookRow>(`webhooks/${number}/end`, { reason }),
+  resend: (key: string) => post<void>(`deliveries/${part(key)}/resend`),
   signOut: () => call<void>("DELETE", "session"),
   enrol: (body: NewServer) => post<ServerDetail>("servers", body),
   edit: (server: ServerDetail, body: ServerEdit) =>

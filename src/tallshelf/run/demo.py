@@ -31,7 +31,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--port",
         type=int,
-        help=f"the port (TALLSHELF_PORT, else {DEFAULT_PORT}); the next four serve tools and a sign-in",
+        help=f"the port (TALLSHELF_PORT, else {DEFAULT_PORT}); the next six serve tools and stand-ins",
     )
     parser.add_argument(
         "--tour", action="store_true", help="play the job from capture to ledger on a scratch directory"
@@ -61,27 +61,28 @@ def _demo(data: Path, port: int, io: IO) -> int:
     from tallshelf.run.service_setup import migrate, prepare
 
     ports = {slug: port + step for step, slug in enumerate(RUNNING, 1)}
-    issuer = port + len(RUNNING) + 1
-    _check_directory(data, port, issuer)
-    for one in (port, *ports.values(), issuer):
+    issuer, hooks, smtp = (port + len(RUNNING) + step for step in (1, 2, 3))
+    _check_directory(data, port, issuer, hooks, smtp)
+    for one in (port, *ports.values(), issuer, hooks, smtp):
         if not 1 <= one <= 65535 or not is_free("127.0.0.1", one):
             raise Unreachable(
-                f"port {one} is not free", remedy="Choose another by --port; the demo uses five in a row."
+                f"port {one} is not free", remedy="Choose another by --port; the demo uses seven in a row."
             )
     os.environ["TALLSHELF_PORT"], os.environ["TALLSHELF_HOST"] = str(port), "127.0.0.1"
     prepare(data)
     migrate()
     with ToolServers() as tools:
-        _load(tools, ports, data, io)
+        _load(tools, ports, f"http://127.0.0.1:{hooks}", io)
         for slug, version in _RUN_NOW.items():
             tools.start(slug, version, ports[slug])
         tools.start_issuer(issuer)
+        tools.start_post(hooks, smtp, _secrets())
         io.print(_welcome(port))
         serve(io)
     return 0
 
 
-def _check_directory(data: Path, port: int, issuer: int) -> None:
+def _check_directory(data: Path, port: int, issuer: int, hooks: int, smtp: int) -> None:
     """Make the directory with the settings of the demo; refuse one that is something else."""
     settings = data / "tallshelf.toml"
     origins = ", ".join(f'"http://127.0.0.1:{port + step}"' for step, _ in enumerate(RUNNING, 1))
@@ -100,6 +101,15 @@ authorization_endpoint = "{sign_in}/authorize"
 token_endpoint = "{sign_in}/token"
 jwks_uri = "{sign_in}/keys"
 label = "Pellam Sound Ferries"
+
+[mail]
+host = "127.0.0.1"
+port = {smtp}
+security = "none"
+sender = "Tall Shelf <shelf@pellam.example>"
+
+[webhooks]
+allow = ["http://127.0.0.1:{hooks}"]
 """
     if settings.exists() and settings.read_text("utf-8") != wanted:
         raise Conflict(
@@ -112,7 +122,7 @@ label = "Pellam Sound Ferries"
     settings.write_text(wanted, "utf-8")
 
 
-def _load(tools: ToolServers, ports: dict[str, int], data: Path, io: IO) -> None:
+def _load(tools: ToolServers, ports: dict[str, int], receiver: str, io: IO) -> None:
     from tallshelf.run.scenario.history import play
     from tallshelf.service.people.models import Person
 
@@ -125,7 +135,13 @@ def _load(tools: ToolServers, ports: dict[str, int], data: Path, io: IO) -> None
     def run(slug: str, version: str) -> None:
         tools.start(slug, version, ports[slug])
 
-    play(urls, run, lambda text: io.print(f"  {text}"))
+    play(urls, run, lambda text: io.print(f"  {text}"), receiver)
+
+
+def _secrets() -> list[str]:
+    from tallshelf.run.scenario.telling import secrets
+
+    return secrets()
 
 
 def _welcome(port: int) -> str:
@@ -143,7 +159,8 @@ def _welcome(port: int) -> str:
             *rows,
             f"  running over HTTP: tide-tables (it has drifted) on {port + 1}, fare-desk on {port + 2},",
             f"  and yard-slots, over the old event-stream transport, on {port + 3}; a stand-in for the",
-            f"  company's sign-in (OpenID Connect) on {port + 4}",
+            f"  company's sign-in (OpenID Connect) on {port + 4}; what arrives by mail and webhook is shown at",
+            f"  http://127.0.0.1:{port + 5}/",
             "",
         ]
     )

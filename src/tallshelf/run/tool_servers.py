@@ -1,12 +1,15 @@
-"""Starting and stopping what runs beside the demo: its HTTP tool servers, and its stand-in issuer."""
+"""Starting and stopping what runs beside the demo: its HTTP tool servers, and its stand-ins."""
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
+from collections.abc import Mapping
 from types import TracebackType
 
 from tallshelf.run.ports import wait_for
+from tallshelf.run.scenario.post_office import SECRETS_VARIABLE
 from tallshelf.run.scenario.servers import SERVERS
 
 
@@ -30,12 +33,18 @@ class ToolServers:
         """Start the stand-in issuer of OpenID Connect."""
         self._start("issuer", ["tallshelf.run.scenario.issuer"], port)
 
-    def _start(self, name: str, words: list[str], port: int) -> None:
+    def start_post(self, port: int, smtp: int, secrets: list[str]) -> None:
+        """Start the stand-ins for a mail server and a receiver of webhooks, which knows these secrets."""
+        env = {**os.environ, SECRETS_VARIABLE: " ".join(secrets)}
+        self._start("post", ["tallshelf.run.scenario.post_office", "--smtp", str(smtp)], port, env)
+
+    def _start(self, name: str, words: list[str], port: int, env: Mapping[str, str] | None = None) -> None:
         self.stop(name)
         self._processes[name] = subprocess.Popen(
             [sys.executable, "-m", *words, "--port", str(port)],
             stdin=subprocess.DEVNULL,
             stdout=subprocess.DEVNULL,
+            env=env,
         )
         wait_for(port)
 

@@ -191,6 +191,12 @@ _RELEASE = (
         shows="as approved",
     ),
     Stage(
+        "Another team has events sent to a receiver of its own",
+        "webhook make --team ticketing http://127.0.0.1:POST/hooks",
+        by="jonas",
+        shows="Webhook 1",
+    ),
+    Stage(
         "An incident: whom would it hit to stop it?",
         "suspend berth-planner --preview",
         by="ines",
@@ -204,6 +210,7 @@ _RELEASE = (
     Stage("and nobody connects to it any more", "connect berth-planner", 2, "is suspended", by="tomas"),
     Stage("Those whom it hits were told", "inbox", by="jonas", shows="it hits your kit"),
     Stage("and their CI fails", "kit check kit.toml", 1, "is suspended", by="jonas"),
+    Stage("An event reached their receiver", "webhook log 1", by="jonas", shows="sent"),
     Stage(
         "It is mended, and its owner asks to lift it",
         "ask lift berth-planner --reason 'Bookings are locked now.'",
@@ -229,7 +236,7 @@ def play_tour(io: IO) -> int:
     """Play the tour; return 0 only when every stage did what it should."""
     with tempfile.TemporaryDirectory(prefix="tallshelf-tour-") as scratch:
         tour = Tour(Path(scratch), io)
-        service_port, tool_port = free_ports(2)
+        service_port, tool_port, post_port, smtp_port = free_ports(4)
         children: list[subprocess.Popen[bytes]] = []
         try:
             children.append(
@@ -243,14 +250,18 @@ def play_tour(io: IO) -> int:
                 tour.tokens[who] = tour.play(
                     Stage(f"A token for {who}", f"admin token {who} {words}")
                 ).strip()
+            _write_settings(tour.home / "data", post_port)
             children.append(_start(["-m", "tallshelf", "serve", "--port", str(service_port)], tour))
             wait_for(service_port)
+            post = ["-m", "tallshelf.run.scenario.post_office", "--port", str(post_port)]
+            children.append(_start([*post, "--smtp", str(smtp_port)], tour))
+            wait_for(post_port)
             tour.url = f"http://127.0.0.1:{service_port}"
             io.print(f"\n# The service runs at {tour.url}")
             _write_launch(tour.home / "launch.json")
             _write_kit(tour.home)
             for stage in _RELEASE:
-                tour.play(stage)
+                tour.play(_with_port(stage, post_port, "POST"))
         except (StageFailed, subprocess.TimeoutExpired) as fault:
             io.note(f"\nThe tour stopped here: {fault}")
             return 1
@@ -263,8 +274,8 @@ def play_tour(io: IO) -> int:
     return 0
 
 
-def _with_port(stage: Stage, port: int) -> Stage:
-    return Stage(stage.why, stage.words.replace("TOOLS", str(port)), stage.code, stage.shows, stage.by)
+def _with_port(stage: Stage, port: int, name: str = "TOOLS") -> Stage:
+    return Stage(stage.why, stage.words.replace(name, str(port)), stage.code, stage.shows, stage.by)
 
 
 def _start(words: list[str], tour: Tour) -> subprocess.Popen[bytes]:
@@ -276,6 +287,11 @@ def _start(words: list[str], tour: Tour) -> subprocess.Popen[bytes]:
         stdout=subprocess.DEVNULL,
         stderr=subprocess.DEVNULL,
     )
+
+
+def _write_settings(data: Path, port: int) -> None:
+    """Let the service send webhooks to the stand-in that takes them."""
+    (data / "tallshelf.toml").write_text(f'[webhooks]\nallow = ["http://127.0.0.1:{port}"]\n', "utf-8")
 
 
 def _write_launch(path: Path) -> None:

@@ -7,6 +7,7 @@ import { acts, queries } from "../../api/shelf";
 import type { KitBehind, KitDetail, KitLock, LockedItem } from "../../api/types";
 import { day, itemPath, plural } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";
+import { Follow } from "../../ui/follow";
 import { CopyButton, TextArea } from "../../ui/form";
 import { HitItems, HitMark } from "../../ui/hits";
 import { Mark, type Tone } from "../../ui/marks";
@@ -82,6 +83,7 @@ function Kit({ kit }: { kit: KitDetail }) {
         </div>
         <div className="space-y-8">
           <Budget kit={kit} />
+          <Follow about={`kit:${kit.name}`} />
           <History locks={kit.history} />
           <section aria-labelledby="text">
             <h2 id="text" className="mb-2 text-xl">

@@ -83,6 +83,14 @@ const WORDS: Record<LedgerEvent, string> = {
   "kit-raise-declined": "kit not let see more",
   "kit-moved": "kit moved",
   "kit-dropped": "kit dropped",
+  "webhook-made": "webhook made",
+  "webhook-rotated": "webhook given a new secret",
+  "webhook-ended": "webhook ended",
+  "waiver-due": "waiver about to end",
+  "follow-up-due": "follow-up due",
+  "last-day-nears": "last day nears",
+  "drift-seen": "drift seen",
+  "drift-over": "runs as approved again",
 };
 
 export function Component() {

@@ -10,6 +10,7 @@ import { applyTheme, chosenTheme, type Theme } from "../../lib/theme";
 import { Select, TextField } from "../../ui/form";
 import { Empty, Heading, Loaded, Sheet, Trouble } from "../../ui/parts";
 import { Deputies } from "./deputies";
+import { Told } from "./told";
 import { Tokens } from "./tokens";
 
 export function Component() {
@@ -27,6 +28,7 @@ export function Component() {
               <div className="space-y-8">
                 <Tokens me={person} />
                 <Deputies />
+                <Told />
               </div>
               <div className="space-y-8">
                 <Sessions />

@@ -6,6 +6,7 @@ import { Link, useParams } from "react-router";
 import { queries } from "../../api/shelf";
 import type { ReleaseRow, ServerDetail } from "../../api/types";
 import { day, itemPath, short } from "../../lib/text";
+import { Follow } from "../../ui/follow";
 import { CopyButton } from "../../ui/form";
 import { StateMark } from "../../ui/marks";
 import { Code, Empty, Foreign, Heading, Loaded, Sheet } from "../../ui/parts";
@@ -13,6 +14,7 @@ import { type Column, DataTable } from "../../ui/table";
 import { Connect } from "./connect";
 import { ServerKits } from "./kits";
 import { Launches } from "./launch";
+import { Looks } from "./looks";
 import { ServerRecord } from "./record";
 import { SuspendDialog, Suspensions } from "./suspensions";
 import { Timeline } from "./timeline";
@@ -73,6 +75,8 @@ function Server({ server }: { server: ServerDetail }) {
         </div>
         <div className="space-y-8">
           <ServerRecord server={server} />
+          <Looks slug={server.slug} />
+          <Follow about={`server:${server.slug}`} />
           {usable.length && !server.suspended ? (
             <Connect server={server} releases={usable} />
           ) : null}

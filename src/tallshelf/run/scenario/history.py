@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from django.db import transaction
 
-from tallshelf.run.scenario import kits, overlaps, routing, style, week
+from tallshelf.run.scenario import kits, overlaps, routing, style, telling, week
 from tallshelf.run.scenario.people import ACCOUNTS, DESKS, PASSWORD, TEAMS
 from tallshelf.run.scenario.player import Player, actor
 from tallshelf.service import clock
@@ -32,8 +32,10 @@ def add_people() -> None:
             desks.seat_at_desk(people.SETUP, desk, one.username)
 
 
-def play(urls: dict[str, str], run: Callable[[str, str], None], say: Callable[[str], None]) -> None:
-    """Play the whole history up to the present, in one transaction."""
+def play(
+    urls: dict[str, str], run: Callable[[str, str], None], say: Callable[[str], None], receiver: str
+) -> None:
+    """Play the whole history up to the present, in one transaction; ``receiver`` takes webhooks."""
     player = Player(clock.now(), urls, run)
     with transaction.atomic():
         with clock.at(player.moment(FIRST_DAY)):
@@ -41,6 +43,8 @@ def play(urls: dict[str, str], run: Callable[[str, str], None], say: Callable[[s
         for chapter in (_first_months, _summer, _autumn, _these_days):
             chapter(player)
             say(str(chapter.__doc__))
+        telling.reach(player, receiver)
+        telling.found_running(player)
 
 
 def _first_months(one: Player) -> None:

@@ -1,8 +1,9 @@
 """Stand-ins for a mail server (SMTP) and for a receiver of webhooks: they keep what arrives, and show it.
 
 Run as ``python -m tallshelf.run.scenario.post_office --port PORT --smtp PORT``. Mail is taken for whomever. Events are
-taken at ``/hooks``, and their signatures held against the secret in ``TALLSHELF_STAND_IN_SECRET``; ``/broken`` answers
-503 to whatever comes. ``/`` is a page of what arrived, ``/arrived.json`` the same for programs. Nothing outlives it.
+taken at ``/hooks``, and their signatures held against the secrets (by spaces) in ``TALLSHELF_STAND_IN_SECRETS``;
+``/broken`` answers 503 to whatever comes. ``/`` is a page of what arrived, ``/arrived.json`` the same for programs.
+Nothing outlives it.
 """
 
 from __future__ import annotations
@@ -22,7 +23,7 @@ from aiosmtpd.controller import Controller
 
 from tallshelf.core.telling import holds
 
-SECRET_VARIABLE = "TALLSHELF_STAND_IN_SECRET"
+SECRETS_VARIABLE = "TALLSHELF_STAND_IN_SECRETS"
 _KEPT = 500
 _MOST_BYTES = 1_000_000
 arrived: deque[dict[str, Any]] = deque(maxlen=_KEPT)
@@ -63,8 +64,9 @@ class Receiver(BaseHTTPRequestHandler):
         key, moment, signature = (
             self.headers.get(f"webhook-{one}", "") for one in ("id", "timestamp", "signature")
         )
-        secret = os.environ.get(SECRET_VARIABLE, "")
-        signed = holds(secret, key, moment, signature, body, now=int(time.time()))
+        secrets = os.environ.get(SECRETS_VARIABLE, "")
+        now = int(time.time())
+        signed = any(holds(one, key, moment, signature, body, now=now) for one in secrets.split())
         event = json.loads(body)
         keep(
             "webhook",

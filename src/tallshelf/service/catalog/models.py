@@ -116,7 +116,7 @@ class Suspension(models.Model):
 class Look(models.Model):
     """How a running server was found last, in one environment, against a release; ``items`` are those that differ.
 
-    ``told`` says whether the ledger tells of its drift.
+    ``told`` is the digest of the drifted snapshot that the ledger tells of; empty: of none.
     """
 
     STANDINGS = ("as approved", "drifted", "not reached")
@@ -128,7 +128,7 @@ class Look(models.Model):
     items = models.JSONField(default=list)
     detail = models.CharField(max_length=300, blank=True)
     snapshot = models.CharField(max_length=71, blank=True)
-    told = models.BooleanField(default=False)
+    told = models.CharField(max_length=71, blank=True)
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 

@@ -135,6 +135,7 @@ def confirm_mail(actor: Actor, code: str) -> None:
         raise BadArgument(
             "this code is not the one, or is older than a day", remedy="Name the address again."
         )
+    outbox.drop_code(actor.id)
     found.confirmed_at = clock.now()
     found.how = "mail" if found.how == "inbox" else found.how
     found.save()

@@ -57,8 +57,13 @@ def add_events(webhooks: dict[int, str], entry: int) -> None:
 def add_code(person: int) -> None:
     """Ask that the code which confirms a person's address is sent there; one that waits is enough."""
     now = clock.now()
-    Delivery.objects.filter(person_id=person, notice=None, state="waiting").delete()
+    drop_code(person)
     Delivery.objects.create(key=_new_key(), person_id=person, due_at=now, made_at=now)
+
+
+def drop_code(person: int) -> None:
+    """Send a code no more that is not needed any more."""
+    Delivery.objects.filter(person_id=person, notice=None, state="waiting").delete()
 
 
 def _new_key() -> str:

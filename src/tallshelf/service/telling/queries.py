@@ -10,7 +10,7 @@ from django.db.models import Max, QuerySet
 
 from tallshelf.core.errors import Conflict
 from tallshelf.core.ledger.events import Event
-from tallshelf.core.telling import TOLD
+from tallshelf.core.telling import TOLD, words_of
 from tallshelf.service.catalog.models import Server
 from tallshelf.service.kits.models import HeldItem, StoredKit
 from tallshelf.service.kits.queries import kit as kit_named
@@ -56,6 +56,12 @@ def told_after(
     page = rows[:limit]
     more = len(rows) > limit
     return list(_visible(actor, page)), page[-1]["number"] if more else last, more
+
+
+def words_of_entries(numbers: Iterable[int]) -> dict[int, str]:
+    """Return entries that are told, by number, each in words."""
+    rows = _told(frozenset()).filter(number__in=set(numbers)).values_list("number", "event", "body")
+    return {number: words_of(event, json.loads(body)) for number, event, body in rows}
 
 
 def newest(actor: Actor, *, server: str = "", team: str = "", kit: str = "") -> list[dict[str, Any]]:

@@ -59,7 +59,7 @@ def _failed(rows: Sequence[Delivery], error: str, answer: str = "", *, final: bo
         outbox.undeliverable(rows, error, answer)
     else:
         outbox.try_later(rows, error, answer)
-    _log.warning("mail was not sent: %s", error, extra={"message_id": rows[0].key})
+    _log.info("mail was not sent: %s", error, extra={"message_id": rows[0].key})
 
 
 def _connection() -> Any:
@@ -166,7 +166,7 @@ def send_event(row: Delivery) -> None:
         wait = float(retry_after) if retry_after.isascii() and retry_after.isdigit() else 0.0
     due = outbox.try_later([row], error, answer, wait)
     outbox.rest(webhook, due)
-    _log.warning("an event was not taken: %s", error, extra={"message_id": row.key, "webhook": webhook.pk})
+    _log.info("an event was not taken: %s", error, extra={"message_id": row.key, "webhook": webhook.pk})
 
 
 def event_body(row: Delivery) -> bytes:

@@ -195,6 +195,11 @@ def signing_keys(found: Webhook) -> list[bytes]:
     return keys
 
 
+def secrets_of_all() -> list[str]:
+    """Return the secrets that sign now, on the service's own machine."""
+    return [written_secret(_key(one, one.round)) for one in Webhook.objects.filter(ended_at=None)]
+
+
 def _key(found: Webhook, round_: int) -> bytes:
     """Draw a webhook's key from the service's: stored nowhere, and another one each round."""
     said = f"webhook:{found.pk}:{found.made_at.isoformat()}:{round_}"

@@ -82,11 +82,11 @@ def _ends(found: Whom, body: Body) -> None:
 
 
 def _holding(found: Whom, body: Body) -> None:
-    """Tell who holds something of what may be used again or is otherwise now, and the owner team."""
+    """Tell who holds something of what may be used again, is otherwise now or ends soon, and the owner team."""
     _owner(found, body)
-    item, by_team = body.get("item", ""), dict[str, list[str]]()
+    item, version, by_team = body.get("item", ""), body.get("version", ""), dict[str, list[str]]()
     for one in _holders(body):
-        if item in ("", *one.held):
+        if item in ("", *one.held) and (not version or version in one.held.values()):
             by_team.setdefault(one.team, []).append(one.kit)
             found.things.add(f"kit:{one.kit}")
     found.teams.update({team: f"held by {', '.join(kits[:_MOST_KITS])}" for team, kits in by_team.items()})
@@ -189,7 +189,7 @@ _TELLS: dict[str, Callable[[Whom, Body], None]] = {
     Event.WAIVER_DUE: _owner,
     Event.RELEASE_PUBLISHED: _published,
     Event.RELEASE_DEPRECATED: _ends,
-    Event.LAST_DAY_NEARS: _ends,
+    Event.LAST_DAY_NEARS: _holding,
     Event.RELEASE_WITHDRAWN: _ends,
     Event.SUSPENDED: _ends,
     Event.SUSPENSION_LIFTED: _holding,

@@ -47,7 +47,6 @@ def report_look(
         raise BadArgument("a server that was reached comes with its snapshot, and one that was not with none")
     found, items = _compared(release, snapshot)
     with transaction.atomic():
-        before = Look.objects.filter(server=server, environment=environment).first()
         look, _ = Look.objects.update_or_create(
             server=server,
             environment=environment,
@@ -61,7 +60,7 @@ def report_look(
                 "at": clock.now(),
             },
         )
-        _tell(actor, before, look)
+        _tell(actor, look)
     return look
 
 
@@ -78,16 +77,13 @@ def _named(items: Iterable[str]) -> list[str]:
     return sorted(set(items))[:MOST_ITEMS]
 
 
-def _tell(actor: Actor, before: Look | None, look: Look) -> None:
+def _tell(actor: Actor, look: Look) -> None:
     """Tell that a server has drifted, or runs as approved again: where that is new."""
     about = {"server": look.server.slug, "version": look.release.version, "environment": look.environment}
-    drifted = before is not None and before.told
-    if look.standing == "drifted":
-        if before is None or not before.told or before.snapshot != look.snapshot:
-            record(actor, Event.DRIFT_SEEN, {**about, "snapshot_digest": look.snapshot, "items": look.items})
-        look.told = True
-    elif look.standing == "as approved":
-        if drifted:
-            record(actor, Event.DRIFT_OVER, about)
-        look.told = False
+    if look.standing == "drifted" and look.told != look.snapshot:
+        record(actor, Event.DRIFT_SEEN, {**about, "snapshot_digest": look.snapshot, "items": look.items})
+        look.told = look.snapshot
+    elif look.standing == "as approved" and look.told:
+        record(actor, Event.DRIFT_OVER, about)
+        look.told = ""
     look.save(update_fields=["told"])

@@ -13,10 +13,11 @@ from tallshelf.core.errors import BadArgument
 from tallshelf.service.people.permissions import refusal
 from tallshelf.service.telling import webhooks
 from tallshelf.service.telling.models import Delivery, Webhook
+from tallshelf.service.telling.queries import words_of_entries
 from tallshelf.service.web.actor import actor_of
 from tallshelf.service.web.body import validated_body
 from tallshelf.service.web.endpoint import Endpoint
-from tallshelf.service.web.paging import Order, paged
+from tallshelf.service.web.paging import Order, page_of
 
 
 class WebhookRow(serializers.Serializer[Any]):
@@ -189,12 +190,15 @@ def _page(request: Request, number: int) -> dict[str, Any]:
         raise BadArgument(
             f"no message is {state[:20]!r}", remedy=f"It is one of {', '.join(Delivery.STATES)}."
         )
-    return paged(request, webhooks.deliveries(actor_of(request), state=state, number=number), _ORDER, _sent)
+    rows = webhooks.deliveries(actor_of(request), state=state, number=number)
+    found, following = page_of(request, rows, _ORDER)
+    words = words_of_entries(row["entry"] for row in found if row["webhook_id"])
+    return {"results": [_sent(row, words) for row in found], "next": following}
 
 
-def _sent(row: dict[str, Any]) -> dict[str, Any]:
+def _sent(row: dict[str, Any], words: dict[int, str]) -> dict[str, Any]:
     mail = "a digest" if row["digest"] else row["notice__words"] or "the code that confirms an address"
-    event = f"entry {row['entry']}" if row["entry"] else "a trial"
+    event = words.get(row["entry"], "a trial")
     return {
         **{name: row[name] for name in _SAME},
         "to": row["webhook__address"] or row["person__username"],
