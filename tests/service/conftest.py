@@ -87,6 +87,7 @@ def company(db):
         title="Berth planner",
         team="berths",
         contact="berths@pellam.example",
+        use="open",
     )
 
 

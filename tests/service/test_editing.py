@@ -23,7 +23,7 @@ def test_the_owner_team_edits_all_but_the_data_class(api):
         "PATCH", "servers/berth-planner", {"title": "Berths", "tags": ["b", "a", "b"], "source_link": ""}
     )
     assert (status, found["title"], found["tags"]) == (200, "Berths", ["a", "b"])
-    assert found["may_edit"] == ["title", "contact", "source_link", "tags"]
+    assert found["may_edit"] == ["title", "contact", "source_link", "tags", "use"]
     assert tomas.call("PATCH", "servers/berth-planner", {"data_class": "restricted"})[0] == 403
     assert api("ines").call("PATCH", "servers/berth-planner", {"data_class": "restricted"})[0] == 200
     assert api("jonas").get("servers/berth-planner")[1]["may_edit"] == []

@@ -48,7 +48,13 @@ def test_a_kit_is_put_read_put_anew_and_dropped(api, published):
     tomas, runa = api("tomas"), api("runa")
     assert tomas.post("kits", {"text": KIT}) == (
         201,
-        {"name": "berth-helper", "state": "put", "digest": queries.kit("berth-helper").digest},
+        {
+            "name": "berth-helper",
+            "state": "put",
+            "digest": queries.kit("berth-helper").digest,
+            "raises": False,
+            "waits_for": [],
+        },
     )
     assert tomas.post("kits", {"text": KIT})[1]["state"] == "as it was"
     status, kit = runa.get("kits/berth-helper")

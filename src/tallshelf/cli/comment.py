@@ -27,6 +27,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     )
     what = parser.add_mutually_exclusive_group()
     what.add_argument("--question", action="store_true", help="block agreement until it is answered")
+    what.add_argument(
+        "--object", action="store_true", help="object, for a team that is told: blocks until it is answered"
+    )
     what.add_argument("--answer", type=int, metavar="COMMENT", help="answer the comment of this number")
     options.add_format(parser)
 
@@ -39,7 +42,9 @@ def run(args: argparse.Namespace, io: IO) -> int:
         found = shelf.answer_comment(args.request, args.answer, args.text)
     else:
         item, pointer = _place(args.at)
-        found = shelf.comment(args.request, args.text, question=args.question, item=item, pointer=pointer)
+        found = shelf.comment(
+            args.request, args.text, question=args.question, objection=args.object, item=item, pointer=pointer
+        )
     if args.format == "json":
         io.print_json(found)
         return FINE

@@ -22,6 +22,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         "--data-class", default="internal", choices=("public", "internal", "confidential", "restricted")
     )
     parser.add_argument(
+        "--use",
+        default="",
+        choices=("open", "ask"),
+        help="whether kits of other teams use it freely, or ask its owners (ask, once it writes or takes credentials)",
+    )
+    parser.add_argument(
         "--scheme", default="semver", choices=("semver", "calendar"), help="how its releases are numbered"
     )
     parser.add_argument("--tag", action="append", default=[], dest="tags", help="may be given several times")
@@ -38,6 +44,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         data_class=args.data_class,
         tags=args.tags,
         scheme=args.scheme,
+        use=args.use,
     )
     if args.format == "json":
         io.print_json(found)

@@ -113,10 +113,17 @@ class RequestCalls(Wire):
         )
 
     def comment(
-        self, number: int, text: str, *, question: bool = False, item: str = "", pointer: str = ""
+        self,
+        number: int,
+        text: str,
+        *,
+        question: bool = False,
+        objection: bool = False,
+        item: str = "",
+        pointer: str = "",
     ) -> results.RequestDetail:
         """Say something on a request, perhaps on a place in an item; or ask what blocks until it is answered."""
-        kind = "question" if question else "remark"
+        kind = "objection" if objection else "question" if question else "remark"
         body = {"text": text, "kind": kind, "item": item, "pointer": pointer}
         return self._post(results.RequestDetail, f"requests/{number}/comments", body, repeat=True)
 

@@ -413,11 +413,24 @@ class AsyncShelf(AsyncWire):
         return await self._call(self._shelf.take, number, hand_on=hand_on)
 
     async def comment(
-        self, number: int, text: str, *, question: bool = False, item: str = "", pointer: str = ""
+        self,
+        number: int,
+        text: str,
+        *,
+        question: bool = False,
+        objection: bool = False,
+        item: str = "",
+        pointer: str = "",
     ) -> results.RequestDetail:
         """Say something on a request, perhaps on a place in an item; or ask what blocks until it is answered."""
         return await self._call(
-            self._shelf.comment, number, text, question=question, item=item, pointer=pointer
+            self._shelf.comment,
+            number,
+            text,
+            question=question,
+            objection=objection,
+            item=item,
+            pointer=pointer,
         )
 
     async def answer_comment(self, number: int, comment: int, text: str) -> results.RequestDetail:

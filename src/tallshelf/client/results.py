@@ -41,6 +41,14 @@ class Approval(Record):
     version: str
 
 
+class AskedOwner(Record):
+    """The component AskedOwner."""
+
+    request: int
+    server: str
+    team: str
+
+
 class Assessment(Record):
     """What `check` says of a snapshot, and what a request stores."""
 
@@ -686,7 +694,9 @@ class KitPut(Record):
 
     digest: str
     name: str
+    raises: bool
     state: str
+    waits_for: list[AskedOwner]
 
 
 class KitReason(Record):
@@ -980,9 +990,12 @@ class NamedProposal(Record):
     data_class: str
     may_answer: bool
     name: str
+    note: str
+    raises: bool
     reason: str
     team: str
     text: str
+    waits_for: list[AskedOwner]
 
 
 class NoticeRow(Record):
@@ -1151,8 +1164,11 @@ class ProposedKit(Record):
     by: str
     data_class: str
     may_answer: bool
+    note: str
+    raises: bool
     reason: str
     text: str
+    waits_for: list[AskedOwner]
 
 
 class ProposedKits(Record):
@@ -1212,6 +1228,7 @@ class Publication(Record):
     opened_by: str
     release_digest: str
     release_state: str | None
+    restricted_to: list[str] | None
     route: list[list[RouteDesk]]
     rule_set: int
     server: str
@@ -1222,6 +1239,7 @@ class Publication(Record):
     suspended_because: str | None
     taken_by: str | None
     team: str
+    tells: list[ToldTeam]
     terms: Terms
     title: str
     version: str
@@ -1338,6 +1356,7 @@ class RequestDetail(Record):
     opened_by: str
     release_digest: str
     release_state: str | None
+    restricted_to: list[str] | None
     route: list[list[RouteDesk]]
     rule_set: int
     server: str
@@ -1348,6 +1367,7 @@ class RequestDetail(Record):
     suspended_because: str | None
     taken_by: str | None
     team: str
+    tells: list[ToldTeam]
     terms: Terms
     title: str
     version: str
@@ -1567,6 +1587,7 @@ class ServerDetail(Record):
     team_title: str
     title: str
     transports: list[str]
+    use: str
     waiting: bool
 
 
@@ -1593,6 +1614,7 @@ class ServerRow(Record):
     team_title: str
     title: str
     transports: list[str]
+    use: str
     waiting: bool
 
 
@@ -1829,6 +1851,15 @@ class TokensPage(Record):
     results: list[TokenRow]
 
 
+class ToldTeam(Record):
+    """The component ToldTeam."""
+
+    may_object: bool
+    reasons: list[str]
+    team: str
+    until: str
+
+
 class Verified(Record):
     """The component Verified."""
 
@@ -1937,6 +1968,7 @@ KitHit._records = {"hit_items": KitHitItem}
 KitLock._records = {"moves": KitMove}
 KitMatrix._records = {"cells": MatrixCell, "kits": MatrixKit, "servers": MatrixServer}
 KitMoved._records = {"kit": KitDetail}
+KitPut._records = {"waits_for": AskedOwner}
 KitsPage._records = {"results": KitRow}
 Known._records = {"proposed": ProposedKnown}
 KnownForKit._records = {"items": KnownItem, "servers": KnownServer}
@@ -1952,6 +1984,7 @@ LedgerPage._records = {"results": EntryRow}
 Looks._records = {"results": LookRow}
 MixUps._records = {"mix_ups": MixUp}
 MixUp._records = {"a": Side, "b": Side}
+NamedProposal._records = {"waits_for": AskedOwner}
 NoticesPage._records = {"results": NoticeRow}
 Overlap._records = {"a": Side, "b": Side}
 OverlapMap._records = {"edges": Edge, "points": Point}
@@ -1961,6 +1994,7 @@ People._records = {"results": PersonRow}
 PersonRow._records = {"tokens": PersonToken}
 Placed._records = {"finding": Finding}
 PlacedPage._records = {"results": Placed}
+ProposedKit._records = {"waits_for": AskedOwner}
 ProposedKits._records = {"results": NamedProposal}
 ProposedKnownList._records = {"results": ProposedKnown}
 Publication._records = {
@@ -1971,6 +2005,7 @@ Publication._records = {
     "last_look": LastLook,
     "route": RouteDesk,
     "sign_offs": GivenSignOff,
+    "tells": ToldTeam,
     "terms": Terms,
 }
 ReleaseComparison._records = {"changes": Change, "groups": ChangeGroup, "items": ItemChanges, "kits": KitHit}
@@ -1986,6 +2021,7 @@ RequestDetail._records = {
     "last_look": LastLook,
     "route": RouteDesk,
     "sign_offs": GivenSignOff,
+    "tells": ToldTeam,
     "terms": Terms,
 }
 RequestKind._records = {"terms": TermForm}

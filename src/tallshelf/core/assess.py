@@ -27,7 +27,7 @@ from tallshelf.core.snapshot import Item, LaunchRecord, Scheme, Snapshot, digest
 from tallshelf.core.style import DEFAULT_STYLE, Finding, HouseStyle, Waiver, lint
 
 NOT_GIVEN = "not given"
-_MOVING = frozenset({"days_since_release", "kits_hit", "teams_hit", "breaking_kits"})
+_MOVING = frozenset({"days_since_release", "kits_hit", "teams_hit", "breaking_kits", "hit_teams"})
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ class Context:
     asked for; ``data_class_before`` the data class that held when the base was assessed; ``scheme`` is how the
     server numbers its releases, ``breaking`` whether one of a calendar scheme is declared to break;
     ``since`` by basis since when its published releases have an item; ``holders`` are the kits that hold something of
-    it.
+    it; ``hit_teams`` their owner teams as they were when it was handed in, where it is assessed anew.
     """
 
     now: datetime | None = None
@@ -79,6 +79,7 @@ class Context:
     breaking: bool = False
     since: Mapping[str, str] | None = None
     holders: tuple[Holder, ...] | None = None
+    hit_teams: tuple[str, ...] | None = None
     engine: str = field(default_factory=engine_digest)
     gate: Gate = field(default_factory=Gate)
 
@@ -288,7 +289,14 @@ def _facts(
         kits_hit=None if hit is None else len(hit),
         teams_hit=None if hit is None else len({one.team for one in hit}),
         breaking_kits=None if hit is None else sum(one.word in STOPS for one in hit),
+        hit_teams=_hit_teams(context, hit),
     )
+
+
+def _hit_teams(context: Context, hit: tuple[Hit, ...] | None) -> tuple[str, ...]:
+    if context.hit_teams is not None:
+        return context.hit_teams
+    return tuple(sorted({one.team for one in hit or ()}))
 
 
 def _rises(context: Context) -> bool:

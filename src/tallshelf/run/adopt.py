@@ -25,6 +25,7 @@ _KEYS = {
     "contact": str,
     "version": str,
     "scheme": str,
+    "use": str,
     "source_link": str,
     "data_class": str,
     "tags": list,
@@ -178,6 +179,7 @@ def _adoption(folder: Path, slug: str, about: Any) -> Adoption:
         data_class=about.get("data_class", "internal"),
         tags=tuple(about.get("tags", [])),
         scheme=scheme,
+        use=about.get("use", ""),
     )
 
 

@@ -69,12 +69,13 @@ def _say_how() -> None:
     from tallshelf.service.catalog import findings
     from tallshelf.service.jobs.actions import forget_past, register
     from tallshelf.service.people import sessions
-    from tallshelf.service.review.actions import remind_and_escalate
+    from tallshelf.service.review.actions import carry_out_agreed, remind_and_escalate
     from tallshelf.service.telling import due, outbox
     from tallshelf.service.web import idempotency, rate_limit
 
     works = (
         remind_and_escalate,
+        carry_out_agreed,
         due.remind_of_what_is_due,
         findings.look_after_waivers,
         sessions.forget_past,
@@ -96,6 +97,7 @@ def _without_progress(work: Callable[[], object]) -> Callable[[Running], None]:
 
 EVERY_MINUTE = (
     "remind-desks",
+    "carry-out-agreed",
     "tell-what-is-due",
     "look-after-waivers",
     "forget-sign-ins",

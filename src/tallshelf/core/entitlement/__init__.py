@@ -19,7 +19,7 @@ from tallshelf.core.entitlement.inputs import (
 )
 from tallshelf.core.entitlement.judge import RULES, Entitled, Refused, entitled
 from tallshelf.core.entitlement.part import behind, handed_in, why_part, why_part_in_server
-from tallshelf.core.entitlement.progress import AskedDesk, asked_now, stands, why_not_here
+from tallshelf.core.entitlement.progress import AskedDesk, asked_now, objecting_until, stands, why_not_here
 from tallshelf.core.entitlement.proof import PROOF_FORMAT, Proved, matters, sealed, verify_proof
 from tallshelf.core.entitlement.replay import Audit, advance, audit, read_entry, replay, uncollected
 from tallshelf.core.entitlement.roles import (
@@ -34,6 +34,7 @@ from tallshelf.core.entitlement.roles import (
 from tallshelf.core.entitlement.state import CLOCK as SYSTEM_CLOCK
 from tallshelf.core.entitlement.state import LOCAL, MACHINE, RESERVED, Entry, Request, State, moment
 from tallshelf.core.entitlement.tell_requests import agreed_at
+from tallshelf.core.entitlement.uses import items_of, unagreed
 
 __all__ = [
     "ACTS",
@@ -70,10 +71,12 @@ __all__ = [
     "granted",
     "handed_in",
     "in_force_digest",
+    "items_of",
     "matters",
     "moment",
     "moved",
     "moved_since",
+    "objecting_until",
     "raises_class",
     "read_entry",
     "refusal_of",
@@ -82,6 +85,7 @@ __all__ = [
     "sealed",
     "stands",
     "subject",
+    "unagreed",
     "uncollected",
     "verify_proof",
     "why_not_here",

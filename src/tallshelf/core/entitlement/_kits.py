@@ -8,6 +8,7 @@ from typing import Any
 from tallshelf.core.entitlement._common import Refusal, may
 from tallshelf.core.entitlement.state import Entry, Kit, State
 from tallshelf.core.entitlement.tell_kits import releases_of
+from tallshelf.core.entitlement.uses import unagreed
 from tallshelf.core.kits import parse_range
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import DATA_CLASSES
@@ -30,8 +31,26 @@ def _live(state: State, name: str) -> Kit | None:
 def _put(state: State, act: Entry, body: Body) -> Refusal | None:
     found = _live(state, body["kit"])
     raised = raises_class(found.data_class if found else None, body["data_class"])
-    refusal = _agreed(state, act, body) if raised else _kept(state, act, body)
-    return refusal or _locked(state, body, body["picks"], body["data_class"])
+    keeps = _asked if act.by_clock else _kept
+    refusal = _agreed(state, act, body) if raised else keeps(state, act, body)
+    return refusal or _used(state, body) or _locked(state, body, body["picks"], body["data_class"])
+
+
+def _used(state: State, body: Body) -> Refusal | None:
+    """Return what a kit picks whose use was not agreed to."""
+    pick = next(unagreed(state, body["kit"], body["team"], body["picks"]), None)
+    if pick is None:
+        return None
+    return Refusal(f"the use of {pick['server']} asks its owner team, which did not agree to what is picked")
+
+
+def _asked(state: State, act: Entry, body: Body) -> Refusal | None:
+    """Return why the clock may not put a kit: only as one who keeps it asked, once its use was agreed to."""
+    proposed = state.kit_raises.get(body["kit"])
+    told = ("team", "data_class", "kit_digest")
+    if proposed is None or any(proposed.body[name] != body[name] for name in told):
+        return Refusal(f"nobody asked to put {body['kit']} like this")
+    return None
 
 
 def _agreed(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -111,6 +130,7 @@ def _takes(pick: Mapping[str, Any], version: str, item: str) -> bool:
 RULES: dict[Event, Rule] = {
     Event.KIT_PUT: _put,
     Event.KIT_RAISE_PROPOSED: _raise_proposed,
+    Event.KIT_PUT_ASKED: _raise_proposed,
     Event.KIT_RAISE_DECLINED: _raise_declined,
     Event.KIT_MOVED: _moved,
     Event.KIT_DROPPED: _dropped,

@@ -9,7 +9,7 @@ from tallshelf.core.entitlement._common import Refusal, may
 from tallshelf.core.entitlement._decisions import by_team, owner_team
 from tallshelf.core.entitlement.assessed import assessed_from
 from tallshelf.core.entitlement.inputs import moved
-from tallshelf.core.entitlement.progress import asked_now, stands, why_not_here
+from tallshelf.core.entitlement.progress import asked_now, objecting_until, stands, why_not_here
 from tallshelf.core.entitlement.state import CLOCK, Entry, Request, State, moment
 from tallshelf.core.gates import SAFETY
 from tallshelf.core.ledger.events import Event
@@ -55,13 +55,20 @@ def _replaced(state: State, act: Entry, body: Body) -> Refusal | None:
 def _opened(state: State, act: Entry, body: Body) -> Refusal | None:
     if body["request"] in state.requests:
         return Refusal(f"the ledger knows request {body['request']} already", "conflict")
-    return may(state, act, "ask", owner_team(state, body))
+    return _may_ask(state, act, body)
 
 
 def _changed(state: State, act: Entry, body: Body) -> Refusal | None:
     found = _request(state, body, "open", "sent-back", "agreed")
     if isinstance(found, Refusal):
         return found
+    return _may_ask(state, act, body)
+
+
+def _may_ask(state: State, act: Entry, body: Body) -> Refusal | None:
+    """Return why somebody may not ask: the owner team asks about its server, and a kit's team for what it uses."""
+    if body["kind"] == "use":
+        return may(state, act, "keep-kit", body["terms"]["team"])
     return may(state, act, "ask", owner_team(state, body))
 
 
@@ -88,7 +95,7 @@ def _signed_off(state: State, act: Entry, body: Body) -> Refusal | None:
 
 def _agrees(state: State, act: Entry, found: Request, body: Body) -> Refusal | None:
     if found.questions:
-        return Refusal("a question is open", "conflict")
+        return Refusal("a question or an objection is open", "conflict")
     different = moved(state, found, moment(act.at))
     if different:
         return Refusal(f"{', '.join(different)} moved since request {found.number} was assessed", "moved")
@@ -131,6 +138,8 @@ def _taken_back(state: State, act: Entry, body: Body) -> Refusal | None:
     found = _request(state, body, "open", "sent-back", "agreed")
     if isinstance(found, Refusal):
         return found
+    if found.kind == "use":
+        return may(state, act, "keep-kit", str(found.terms["team"]))
     return may(state, act, "take-back", owner_team(state, body))
 
 
@@ -168,7 +177,11 @@ def agreed_refusal(state: State, act: Entry, found: Request) -> Refusal | None:
                 "moved" if desk.parts else "denied",
             )
     if found.questions:
-        return Refusal("a question is open", "conflict")
+        return Refusal("a question or an objection is open", "conflict")
+    until = objecting_until(found)
+    if until is not None and now < until:
+        teams = ", ".join(one.team for one in found.route.tells)
+        return Refusal(f"{teams} may object until {until:%Y-%m-%d %H:%M} UTC", "conflict")
     return None
 
 
@@ -211,7 +224,21 @@ def _by_clock(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _comments(state: State, act: Entry, body: Body) -> Refusal | None:
-    return may(state, act, "comment")
+    refusal = may(state, act, "comment")
+    if refusal is None and body.get("kind") == "objection":
+        return _objects(state, act, body)
+    return refusal
+
+
+def _objects(state: State, act: Entry, body: Body) -> Refusal | None:
+    """Return why somebody may not object: only the teams that are told may, while the request is undecided."""
+    found = _request(state, body, "open", "sent-back", "agreed")
+    if isinstance(found, Refusal):
+        return found
+    teams = {one.team for one in found.route.tells} if found.route is not None else set()
+    if teams.isdisjoint(state.people[act.actor].teams):
+        return Refusal(f"request {found.number} is told to other teams, and theirs it is to object")
+    return None
 
 
 RULES: dict[Event, Rule] = {
@@ -225,7 +252,7 @@ RULES: dict[Event, Rule] = {
     Event.RELEASE_DECLINED: _declined,
     Event.REQUEST_DECLINED: _declined,
     Event.RELEASE_PUBLISHED: _published,
-    **{Event(kind.event): _carried_out(kind) for kind in KINDS.values() if kind.asked},
+    **{Event(kind.event): _carried_out(kind) for kind in KINDS.values() if kind.name != "publish"},
     Event.REQUEST_TAKEN: _comments,
     Event.REQUEST_HANDED_ON: _comments,
     Event.COMMENTED: _comments,

@@ -45,7 +45,7 @@ def _ended(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _by_clock(state: State, act: Entry, body: Body) -> Refusal | None:
-    return None if act.by_clock else Refusal("only the clock reminds")
+    return None if act.by_clock else Refusal("only the clock does this")
 
 
 def _looked(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -62,6 +62,7 @@ RULES: dict[Event, Rule] = {
     Event.WAIVER_DUE: _by_clock,
     Event.FOLLOW_UP_DUE: _by_clock,
     Event.LAST_DAY_NEARS: _by_clock,
+    Event.USE_CHANGED: _by_clock,
     Event.DRIFT_SEEN: _looked,
     Event.DRIFT_OVER: _looked,
 }

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from functools import cached_property
 
 from tallshelf.core.entitlement.part import handed_in, why_part
-from tallshelf.core.entitlement.state import Desk, HandedIn, Request, SignOff, State
-from tallshelf.core.routing import Seat
+from tallshelf.core.entitlement.state import Desk, HandedIn, Request, Seat, SignOff, State
+from tallshelf.core.routing import Seat as AskedSeat
+from tallshelf.core.routing import team_of
+
+_NO_MOMENT = datetime.min.replace(tzinfo=UTC)
 
 
 @dataclass(frozen=True)
@@ -48,7 +51,7 @@ class AskedDesk:
     """One desk of a route: the sign-offs that count there, and the places from which more may come."""
 
     step: int
-    seat: Seat
+    seat: AskedSeat
     signed: tuple[SignOff, ...]
     desk: Desk
     asking: _Asking
@@ -96,7 +99,7 @@ def stands(state: State, found: Request, now: datetime) -> tuple[tuple[AskedDesk
                 step.number,
                 seat,
                 tuple(one for one in found.counting if one.desk == seat.desk),
-                desk_of(state, seat.desk),
+                desk_of(state, seat.desk, state.servers[found.server].team),
                 asking,
             )
             for seat in step.seats
@@ -105,15 +108,34 @@ def stands(state: State, found: Request, now: datetime) -> tuple[tuple[AskedDesk
     )
 
 
+def objecting_until(found: Request) -> datetime | None:
+    """Return until when the teams that are told of a request may object, or None where nobody is told."""
+    hours = found.route.tell_hours if found.route is not None else 0
+    return (found.asked_at or found.opened_at) + timedelta(hours=hours) if hours else None
+
+
 def asked_now(steps: tuple[tuple[AskedDesk, ...], ...]) -> list[AskedDesk]:
     """Return the desks that are asked at this moment: the open ones of the first step that is not done."""
     step = next((one for one in steps if not all(desk.done for desk in one)), ())
     return [desk for desk in step if not desk.done]
 
 
-def desk_of(state: State, slug: str) -> Desk:
-    """Return a desk; one that the ledger does not tell of has no seats."""
-    return state.desks.get(slug, Desk(slug, True))
+def desk_of(state: State, slug: str, server: str = "") -> Desk:
+    """Return a desk; one that the ledger does not tell of has no seats.
+
+    At a team's desk its members sit, each since they joined. That of a server's owner team is asked whether others may
+    use it: there the owner team is not barred.
+    """
+    team = team_of(slug)
+    if not team:
+        return state.desks.get(slug, Desk(slug, True))
+    seats = tuple(
+        Seat(one.username, _NO_MOMENT, membership.since)
+        for one in sorted(state.people.values(), key=lambda one: one.username)
+        for membership in one.memberships
+        if membership.team == team and membership.until is None and one.role != "ci" and one.active
+    )
+    return Desk(slug, team != server, seats)
 
 
 def _places(asked: AskedDesk) -> Iterator[tuple[str, str]]:
@@ -142,7 +164,7 @@ def _places(asked: AskedDesk) -> Iterator[tuple[str, str]]:
 def why_not_at(state: State, found: Request, slug: str, username: str, now: datetime) -> str | None:
     """Return why somebody who sits at a desk may not sign a request there, or None when they may."""
     asking = _Asking(state, found, now, handed_in(state, found))
-    return asking.why_not_at(desk_of(state, slug), username)
+    return asking.why_not_at(desk_of(state, slug, state.servers[found.server].team), username)
 
 
 def why_not_here(asked: AskedDesk, username: str) -> str:

@@ -151,6 +151,7 @@ class Server:
     versions: tuple[str, ...] = ()
     past_teams: frozenset[str] = frozenset()
     scheme: str = "semver"
+    use: str = "open"
 
 
 @dataclass(frozen=True)
@@ -208,7 +209,10 @@ class SignOff:
 
 @dataclass(frozen=True)
 class Request:
-    """A request as the ledger tells it; ``route`` is what the rules of its time make of its facts."""
+    """A request as the ledger tells it; ``route`` is what the rules of its time make of its facts.
+
+    ``asked_at`` is when that route began; ``questions`` are the questions and objections that are open.
+    """
 
     number: int
     kind: str
@@ -223,6 +227,7 @@ class Request:
     route: Route | None
     opened: int
     opened_at: datetime
+    asked_at: datetime | None = None
     sign_offs: tuple[SignOff, ...] = ()
     questions: frozenset[int] = frozenset()
     done: int = 0
@@ -271,6 +276,17 @@ class Kit:
     picks: tuple[Mapping[str, Any], ...]
     releases: frozenset[tuple[str, str, str]] = frozenset()
     dropped: bool = False
+
+
+@dataclass(frozen=True)
+class Use:
+    """That a kit of a team may use a server: at versions, some items or (``reading``) all that only read."""
+
+    kit: str
+    team: str
+    server: str
+    version: str
+    items: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -327,6 +343,8 @@ class State:
     kits: dict[str, Kit] = field(default_factory=dict)
     kit_raises: dict[str, Proposal] = field(default_factory=dict)
     """What was proposed by which a kit would see higher data, by the kit's name."""
+    uses: dict[tuple[str, str], Use] = field(default_factory=dict)
+    """What was agreed that kits use, by kit and server."""
     webhooks: dict[int, Webhook] = field(default_factory=dict)
     suspended: dict[tuple[str, str], str] = field(default_factory=dict)
     purged: dict[str, str] = field(default_factory=dict)

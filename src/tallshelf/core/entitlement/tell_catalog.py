@@ -26,7 +26,13 @@ Body = Mapping[str, Any]
 
 
 def _server_enrolled(state: State, entry: Entry, body: Body) -> None:
-    made = Server(body["server"], body["team"], body["data_class"], scheme=body.get("scheme", "semver"))
+    made = Server(
+        body["server"],
+        body["team"],
+        body["data_class"],
+        scheme=body.get("scheme", "semver"),
+        use=body.get("use", "open"),
+    )
     state.put(state.servers, made.slug, made)
 
 
@@ -34,6 +40,12 @@ def _server_edited(state: State, entry: Entry, body: Body) -> None:
     found = state.servers[body["server"]]
     if "data_class" in body["after"]:
         state.put(state.servers, found.slug, changed(found, data_class=body["after"]["data_class"]))
+    if "use" in body["after"]:
+        state.put(state.servers, found.slug, changed(state.servers[found.slug], use=body["after"]["use"]))
+
+
+def _use_changed(state: State, entry: Entry, body: Body) -> None:
+    state.put(state.servers, body["server"], changed(state.servers[body["server"]], use=body["use"]))
 
 
 def _release_adopted(state: State, entry: Entry, body: Body) -> None:
@@ -219,6 +231,7 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
 TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
     Event.SERVER_ENROLLED: _server_enrolled,
     Event.SERVER_EDITED: _server_edited,
+    Event.USE_CHANGED: _use_changed,
     Event.RELEASE_ADOPTED: _release_adopted,
     Event.SUSPENDED: _suspended,
     Event.RULES_PROPOSED: _rules_proposed,

@@ -53,5 +53,6 @@ TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
     Event.KIT_MOVED: _moved,
     Event.KIT_DROPPED: _dropped,
     Event.KIT_RAISE_PROPOSED: _raise_proposed,
+    Event.KIT_PUT_ASKED: _raise_proposed,
     Event.KIT_RAISE_DECLINED: _raise_declined,
 }

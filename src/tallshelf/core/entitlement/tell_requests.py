@@ -15,6 +15,7 @@ from tallshelf.core.entitlement.state import (
     Request,
     SignOff,
     State,
+    Use,
     changed,
     moment,
 )
@@ -57,6 +58,7 @@ def _asked(
         "snapshot": snapshot,
         "assessed": assessed,
         "route": _route(state, assessed),
+        "asked_at": moment(entry.at),
     }
     before = state.requests.get(number)
     if before is not None:
@@ -81,7 +83,7 @@ def _reassessed(state: State, entry: Entry, body: Body) -> None:
     assessed = assessed_from(body)
     _told_enough(state, assessed)
     stands = "differs" in body and not body["differs"]
-    after = found if stands else changed(_voided(found), state="open")
+    after = found if stands else changed(_voided(found), state="open", asked_at=moment(entry.at))
     after = changed(after, assessed=assessed, route=_route(state, assessed))
     state.put(state.requests, found.number, after)
     if not stands:
@@ -185,6 +187,12 @@ def _version_scheme_changed(state: State, entry: Entry, body: Body) -> None:
     _request_done(state, entry, body)
 
 
+def _use_allowed(state: State, entry: Entry, body: Body) -> None:
+    made = Use(body["kit"], body["team"], body["server"], body["range"], tuple(body["items"]))
+    state.put(state.uses, (made.kit, made.server), made)
+    _request_done(state, entry, body)
+
+
 def _lifted(state: State, entry: Entry, body: Body) -> None:
     state.drop(state.suspended, (body["server"], body["item"]))
     _request_done(state, entry, body)
@@ -195,7 +203,7 @@ def _commented(state: State, entry: Entry, body: Body) -> None:
     found = state.requests.get(body["request"])
     if found is None:
         return
-    if body["kind"] == "question":
+    if body["kind"] in ("question", "objection"):
         state.put(state.requests, found.number, changed(found, questions=found.questions | {body["comment"]}))
     elif body["kind"] == "answer" and body["answers"] in found.questions:
         left = found.questions - {body["answers"]}
@@ -257,6 +265,7 @@ TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
     Event.DATA_CLASS_CHANGED: _data_class_changed,
     Event.VERSION_SCHEME_CHANGED: _version_scheme_changed,
     Event.SUSPENSION_LIFTED: _lifted,
+    Event.USE_ALLOWED: _use_allowed,
     Event.COMMENTED: _commented,
     Event.FOLLOW_UP_CLOSED: _follow_up_closed,
 }

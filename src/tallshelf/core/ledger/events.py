@@ -73,6 +73,9 @@ class Event(StrEnum):
     KIT_RAISE_DECLINED = "kit-raise-declined"
     KIT_MOVED = "kit-moved"
     KIT_DROPPED = "kit-dropped"
+    KIT_PUT_ASKED = "kit-put-asked"
+    USE_ALLOWED = "use-allowed"
+    USE_CHANGED = "use-changed"
     WEBHOOK_MADE = "webhook-made"
     WEBHOOK_ROTATED = "webhook-rotated"
     WEBHOOK_ENDED = "webhook-ended"
@@ -128,7 +131,7 @@ PAYLOADS: dict[Event, _Payload] = {
         "hash": str,
     },
     Event.TOKEN_ENDED: {"token": int, "username": str, "name": str},
-    Event.SERVER_ENROLLED: {"server": str, "team": str, "data_class": str, "scheme": str},
+    Event.SERVER_ENROLLED: {"server": str, "team": str, "data_class": str, "scheme": str, "use": str},
     Event.SERVER_EDITED: {"server": str, "before": _OBJECT, "after": _OBJECT},
     Event.RELEASE_ADOPTED: {**_RELEASE, "snapshot_digest": str, "fingerprints": list[str]},
     Event.PASSWORD_CHANGED: {"username": str, "password": str},
@@ -285,6 +288,16 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.KIT_RAISE_DECLINED: {"kit": str, "note": str},
     Event.KIT_MOVED: {**_LOCK, "kit": str, "before": str, "because": str},
     Event.KIT_DROPPED: {"kit": str, "reason": str},
+    Event.KIT_PUT_ASKED: {"kit": str, "team": str, "data_class": str, "kit_digest": str, "reason": str},
+    Event.USE_ALLOWED: {
+        "server": str,
+        "kit": str,
+        "team": str,
+        "range": str,
+        "items": list[str],
+        "request": int,
+    },
+    Event.USE_CHANGED: {"server": str, "use": str, "reason": str},
     Event.WEBHOOK_MADE: {"webhook": int, "team": str, "address": str, "about": str, "types": list[str]},
     Event.WEBHOOK_ROTATED: {"webhook": int, "team": str, "round": int},
     Event.WEBHOOK_ENDED: {"webhook": int, "team": str, "reason": str},

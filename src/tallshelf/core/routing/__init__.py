@@ -2,18 +2,20 @@
 
 from tallshelf.core.routing.checks import faults, loosened
 from tallshelf.core.routing.classes import DATA_CLASSES
+from tallshelf.core.routing.desks import FALLBACK_DESK, HIT_TEAMS, OWNER_TEAM, team_desk, team_of
+from tallshelf.core.routing.desks import RESERVED as RESERVED_DESKS
 from tallshelf.core.routing.facts import FACTS, Facts, facts_from
 from tallshelf.core.routing.kinds import ASKED_FOR, ENDING, KINDS, RELEASE_KINDS, REQUEST_KINDS, Kind, Term
 from tallshelf.core.routing.rehearsal import DeskLoad, Moved, Rehearsal, try_rules
 from tallshelf.core.routing.route import (
     DEFAULT_RULES,
-    FALLBACK_DESK,
     Condition,
     Route,
     RoutingRule,
     RuleSet,
     Seat,
     Step,
+    Told,
     rule_document,
     rule_set_from,
 )
@@ -35,12 +37,15 @@ __all__ = [
     "ENDING",
     "FACTS",
     "FALLBACK_DESK",
+    "HIT_TEAMS",
     "KINDS",
     "LIVE_STATES",
+    "OWNER_TEAM",
     "RELEASE_KINDS",
     "RELEASE_STATES",
     "REQUEST_KINDS",
     "REQUEST_STATES",
+    "RESERVED_DESKS",
     "Condition",
     "DeskLoad",
     "Facts",
@@ -55,6 +60,7 @@ __all__ = [
     "Seat",
     "Step",
     "Term",
+    "Told",
     "facts_from",
     "faults",
     "loosened",
@@ -64,5 +70,7 @@ __all__ = [
     "routing_text",
     "rule_document",
     "rule_set_from",
+    "team_desk",
+    "team_of",
     "try_rules",
 ]

@@ -6,6 +6,7 @@ import itertools
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
+from tallshelf.core.routing.desks import RESERVED
 from tallshelf.core.routing.facts import DOMAINS, type_of
 from tallshelf.core.routing.route import Condition, RoutingRule, RuleSet
 
@@ -27,7 +28,10 @@ def _twice(rules: RuleSet) -> Iterator[str]:
 
 
 def _faults_of(rule: RoutingRule, members: Mapping[str, int]) -> Iterator[str]:
-    if rule.sign_offs and rule.desk not in members:
+    if rule.desk in RESERVED:
+        if rule.sign_offs > 1:
+            yield f"{rule.name!r} asks each team, which is one sign-off each"
+    elif rule.sign_offs and rule.desk not in members:
         yield f"{rule.name!r} names the desk {rule.desk!r}, which is not there"
     elif rule.sign_offs > members.get(rule.desk, 0):
         seats = members[rule.desk]
@@ -74,7 +78,8 @@ def loosened(old: RuleSet, new: RuleSet) -> tuple[str, ...]:
     approving = [
         f"{rule.name!r} approves by itself"
         for rule in new.rules
-        if not rule.sign_offs and (rule.name not in before or before[rule.name].sign_offs)
+        if not (rule.sign_offs or rule.tell_hours)
+        and (rule.name not in before or before[rule.name].sign_offs)
     ]
     return (*gone, *changed, *approving)
 
@@ -86,5 +91,7 @@ def _asks_less(old: RoutingRule, new: RoutingRule) -> Iterator[str]:
         yield f"{old.name!r} needs {new.sign_offs} sign-offs instead of {old.sign_offs}"
     if new.due_hours > old.due_hours:
         yield f"{old.name!r} is due in {new.due_hours} hours instead of {old.due_hours}"
+    if new.tell_hours < old.tell_hours:
+        yield f"{old.name!r} waits {new.tell_hours} hours for objections instead of {old.tell_hours}"
     if any(one not in old.when for one in new.when):
         yield f"{old.name!r} asks under other conditions"

@@ -45,11 +45,13 @@ class Facts:
     kits_hit: int | None = None
     teams_hit: int | None = None
     breaking_kits: int | None = None
+    hit_teams: tuple[str, ...] = ()
 
     def document(self) -> dict[str, Any]:
         """Return the facts as a JSON object."""
         values = dataclasses.asdict(self)
         values["transports"] = list(self.transports)
+        values["hit_teams"] = list(self.hit_teams)
         return values
 
 
@@ -80,6 +82,7 @@ FACTS: dict[str, str] = {
     "kits_hit": "kits that hold an item which changed, or a release that ends",
     "teams_hit": "owner teams of these kits",
     "breaking_kits": "kits that it breaks, or may: by what is breaking, undecided, ignored, silent or ends",
+    "hit_teams": "owner teams of the kits that are hit, when the request was handed in",
 }
 
 DOMAINS: dict[str, tuple[Any, ...]] = {
@@ -94,7 +97,8 @@ DOMAINS: dict[str, tuple[Any, ...]] = {
 def facts_from(document: Mapping[str, Any]) -> Facts:
     """Return the facts that `Facts.document` wrote, also before some facts were known."""
     known = {name: document[name] for name in FACTS if name in document}
-    return Facts(**{**known, "transports": tuple(document["transports"])})
+    lists = {name: tuple(document.get(name, ())) for name in ("transports", "hit_teams")}
+    return Facts(**{**known, **lists})
 
 
 def type_of(fact: str) -> type:

@@ -171,6 +171,20 @@ KINDS: dict[str, Kind] = {
             names=("scheme",),
             alone=False,
         ),
+        Kind(
+            name="use",
+            subject="server",
+            title="let the kit {kit} use {subject}",
+            verb="use",
+            words="that a kit uses a server",
+            about="Once its owner team agrees the kit may hold what it picks; it is asked again when it picks more.",
+            button="Ask to use it",
+            done="allowed",
+            event="use-allowed",
+            names=("kit", "team", "range", "items"),
+            asked=False,
+            alone=False,
+        ),
     )
 }
 REQUEST_KINDS = tuple(KINDS)

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from typing import Any, Literal, get_args
 
 from tallshelf.core.errors import BadArgument
+from tallshelf.core.routing.desks import FALLBACK_DESK, HIT_TEAMS, asked_by, team_desk, team_of
 from tallshelf.core.routing.facts import FACTS, Facts, type_of
 from tallshelf.core.routing.kinds import KINDS
 from tallshelf.core.snapshot import digest
 
+LONGEST_WAIT = 24 * 14
 Operator = Literal["equals", "at-least", "one-of", "contains"]
-FALLBACK_DESK = "curators"
 
 
 @dataclass(frozen=True)
@@ -44,7 +45,8 @@ class Condition:
 class RoutingRule:
     """When every condition holds, a desk must agree; no sign-offs and a reason approve by themselves.
 
-    ``hint`` tells the reviewer what to look at.
+    ``hint`` tells the reviewer what to look at. With ``tell_hours`` and no sign-offs the desk (of the hit teams) is
+    told instead, and whoever belongs to it may object for so long.
     """
 
     name: str
@@ -55,6 +57,7 @@ class RoutingRule:
     due_hours: int
     reason: str
     hint: str = ""
+    tell_hours: int = 0
 
     def matches(self, facts: Facts) -> bool:
         return all(condition.holds(facts) for condition in self.when)
@@ -62,7 +65,7 @@ class RoutingRule:
     def may_approve(self, facts: Facts) -> bool:
         """Whether the rule, where it matches, approves without a sign-off."""
         knows = not facts.undecided or any(one.fact == "undecided" for one in self.when)
-        return not self.sign_offs and knows and KINDS[facts.kind].alone
+        return not self.sign_offs and not self.tell_hours and knows and KINDS[facts.kind].alone
 
 
 @dataclass(frozen=True)
@@ -89,20 +92,20 @@ class RuleSet:
         matching = [rule for rule in self.rules if rule.matches(facts)]
         asking = [rule for rule in matching if rule.sign_offs > 0]
         approving = [] if gates else [rule for rule in matching if rule.may_approve(facts)]
-        if not asking and approving:
-            return Route((), approved_by=approving[0].reason)
-        if not asking:
+        tells = _told(matching, facts)
+        seats = _seats(asking, facts)
+        if not seats and approving:
+            return Route((), approving[0].reason, tells)
+        if not seats:
             failing = f"the check fails: {', '.join(sorted(gates))}" if gates else ""
             alone = failing or "no rule may approve this by itself"
             reason = alone if matching else "no routing rule matches"
-            return Route((Step(1, (Seat(FALLBACK_DESK, 1, 72, (reason,)),)),))
-        steps = []
-        for number in sorted({rule.step for rule in asking}):
-            desks: dict[str, Seat] = {}
-            for rule in (rule for rule in asking if rule.step == number):
-                desks[rule.desk] = _merge(desks.get(rule.desk), rule)
-            steps.append(Step(number, tuple(desks[name] for name in sorted(desks))))
-        return Route(tuple(steps))
+            return Route((Step(1, (Seat(FALLBACK_DESK, 1, 72, (reason,)),)),), "", tells)
+        steps = [
+            Step(number, tuple(desks[name] for name in sorted(desks)))
+            for number, desks in sorted(seats.items())
+        ]
+        return Route(tuple(steps), "", tells)
 
 
 @dataclass(frozen=True)
@@ -125,15 +128,32 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Told:
+    """A team that is told of a request and may object for some hours, and why."""
+
+    team: str
+    hours: int
+    reasons: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class Route:
-    """Steps in order; ``approved_by`` is the reason when a rule approves by itself."""
+    """Steps in order; ``approved_by`` is the reason when a rule approves by itself; ``tells`` whom it waits for."""
 
     steps: tuple[Step, ...]
     approved_by: str = ""
+    tells: tuple[Told, ...] = ()
+
+    @property
+    def tell_hours(self) -> int:
+        """How long it waits for objections."""
+        return max((one.hours for one in self.tells), default=0)
 
     def document(self) -> dict[str, Any]:
-        """Return the route as a JSON object."""
+        """Return the route as a JSON object; ``tells`` is left out where nobody is told."""
+        told = [{"team": one.team, "hours": one.hours, "reasons": list(one.reasons)} for one in self.tells]
         return {
+            **({"tells": told} if told else {}),
             "approved_by": self.approved_by,
             "steps": [
                 {
@@ -154,12 +174,38 @@ class Route:
         }
 
 
-def _merge(seat: Seat | None, rule: RoutingRule) -> Seat:
+_USE = ("the use of this server asks its owner",)
+
+
+def _seats(asking: Iterable[RoutingRule], facts: Facts) -> dict[int, dict[str, Seat]]:
+    """Return the seats of each step, by desk; the use of a server asks its owner team first, whatever rules say."""
+    seats: dict[int, dict[str, Seat]] = {}
+    if facts.kind == "use":
+        owner = team_desk(facts.team)
+        seats[1] = {owner: Seat(owner, 1, 72, _USE)}
+    for rule in asking:
+        for desk in asked_by(rule.desk, facts):
+            desks = seats.setdefault(rule.step, {})
+            desks[desk] = _merge(desks.get(desk), rule, desk)
+    return seats
+
+
+def _told(matching: Iterable[RoutingRule], facts: Facts) -> tuple[Told, ...]:
+    told: dict[str, Told] = {}
+    for rule in matching:
+        for desk in asked_by(rule.desk, facts) if rule.tell_hours and not rule.sign_offs else ():
+            team = team_of(desk)
+            before = told.get(team, Told(team, 0, ()))
+            told[team] = Told(team, max(before.hours, rule.tell_hours), (*before.reasons, rule.reason))
+    return tuple(told[team] for team in sorted(told))
+
+
+def _merge(seat: Seat | None, rule: RoutingRule, desk: str) -> Seat:
     hints = (rule.hint,) if rule.hint else ()
     if seat is None:
-        return Seat(rule.desk, rule.sign_offs, rule.due_hours, (rule.reason,), hints)
+        return Seat(desk, rule.sign_offs, rule.due_hours, (rule.reason,), hints)
     return Seat(
-        rule.desk,
+        desk,
         max(seat.sign_offs, rule.sign_offs),
         min(seat.due_hours, rule.due_hours),
         (*seat.reasons, rule.reason),
@@ -178,6 +224,7 @@ def rule_document(rule: RoutingRule) -> dict[str, Any]:
         "due_hours": rule.due_hours,
         "reason": rule.reason,
         **({"hint": rule.hint} if rule.hint else {}),
+        **({"tell_hours": rule.tell_hours} if rule.tell_hours else {}),
     }
 
 
@@ -197,6 +244,7 @@ def _rule(document: Mapping[str, Any]) -> RoutingRule:
             due_hours=int(document["due_hours"]),
             reason=document["reason"],
             hint=document.get("hint", ""),
+            tell_hours=int(document.get("tell_hours", 0)),
         )
     except (KeyError, TypeError, ValueError) as fault:
         raise BadArgument(
@@ -205,6 +253,13 @@ def _rule(document: Mapping[str, Any]) -> RoutingRule:
         ) from None
     if not rule.reason.strip() or rule.sign_offs < 0:
         raise BadArgument(f"the rule {rule.name!r} needs a reason and no fewer than 0 sign-offs")
+    if rule.tell_hours and (
+        rule.sign_offs or rule.desk != HIT_TEAMS or not 0 < rule.tell_hours <= LONGEST_WAIT
+    ):
+        raise BadArgument(
+            f"the rule {rule.name!r} tells a desk that cannot be told",
+            remedy=f"tell_hours (1 to {LONGEST_WAIT}) goes with desk = {HIT_TEAMS!r} and sign_offs = 0.",
+        )
     return rule
 
 

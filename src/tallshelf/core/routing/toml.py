@@ -11,7 +11,7 @@ from tallshelf.core.errors import BadDocument
 from tallshelf.core.routing.route import RoutingRule, RuleSet, rule_set_from
 
 _OPERATORS = {"equals": "equals", "at_least": "at-least", "one_of": "one-of", "contains": "contains"}
-_KEYS = ("name", "when", "desk", "sign_offs", "step", "due_hours", "reason", "hint")
+_KEYS = ("name", "when", "desk", "sign_offs", "step", "due_hours", "reason", "hint", "tell_hours")
 _HEAD = """\
 # Routing rules add up: each whose conditions all hold asks its desk. Steps run one after another,
 # desks of one step side by side. When no rule matches, the curators are asked.
@@ -51,13 +51,14 @@ def _document(number: int, rule: Any) -> dict[str, Any]:
         ("step", int),
         ("due_hours", int),
         ("sign_offs", int),
+        ("tell_hours", int),
     ):
         if not isinstance(rule.get(key, kind()), kind):
             raise BadDocument(f"rule {name}: {key} must be {'a text' if kind is str else 'a whole number'}")
     return {
         "step": 1,
         "due_hours": 72,
-        "sign_offs": 1,
+        "sign_offs": 0 if rule.get("tell_hours") else 1,
         **rule,
         "when": [_condition(name, one) for one in rule.get("when", [])],
     }
@@ -94,6 +95,8 @@ def _written(rule: RoutingRule) -> str:
         "reason": rule.reason,
         **({"hint": rule.hint} if rule.hint else {}),
     }
+    if rule.tell_hours:
+        fields = {**fields, "tell_hours": rule.tell_hours}
     lines += [f"{key} = {_value(value)}" for key, value in fields.items()]
     return "\n".join(lines) + "\n"
 

@@ -11,6 +11,8 @@ from tallshelf.core.routing import RELEASE_STATES
 from tallshelf.core.snapshot import SCHEMES
 from tallshelf.service.people.models import Person, Team
 
+USES = ("open", "ask")
+
 
 class StoredItem(models.Model):
     """One item as declared, stored once however many releases hold it.
@@ -36,8 +38,9 @@ class StoredSnapshot(models.Model):
 class Server(models.Model):
     """One tool server in the catalog.
 
-    ``current`` is kept by the actions on releases; ``scheme`` numbers them. ``changed_at`` is when the ledger last told
-    of it (as its entries say it), kept by a trigger.
+    ``use`` says whether others use it freely (``open``) or ask its owner team; empty, until its first release that
+    writes or takes credentials lets it ask. ``current`` is kept by the actions on releases; ``scheme`` numbers them.
+    ``changed_at`` is when the ledger last told of it (as its entries say it), kept by a trigger.
     """
 
     slug = models.CharField(unique=True, max_length=64)
@@ -46,6 +49,9 @@ class Server(models.Model):
     contact = models.CharField(max_length=200)
     source_link = models.CharField(max_length=500, blank=True)
     data_class = models.CharField(max_length=20)
+    use = models.CharField(
+        max_length=4, blank=True, default="open", choices=[(one, one) for one in ("", *USES)]
+    )
     scheme = models.CharField(max_length=12, default="semver", choices=[(one, one) for one in SCHEMES])
     tags = models.JSONField(default=list)
     current = models.ForeignKey("Release", null=True, on_delete=models.PROTECT, related_name="+")

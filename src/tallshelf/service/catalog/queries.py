@@ -54,6 +54,7 @@ _ROW = (
     "source_link",
     "data_class",
     "scheme",
+    "use",
     "tags",
     "suspended",
     "waiting",
@@ -80,7 +81,7 @@ def server_row(row: dict[str, Any]) -> dict[str, Any]:
 
 def record_digest(found: Server) -> str:
     """Return the digest of what can be edited about a server, for ``If-Match``."""
-    return digest([found.title, found.contact, found.source_link, found.tags, found.data_class])
+    return digest([found.title, found.contact, found.source_link, found.tags, found.data_class, found.use])
 
 
 def server(slug: str) -> Server:

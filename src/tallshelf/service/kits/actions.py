@@ -16,12 +16,12 @@ from tallshelf.core.snapshot import parse_reference
 from tallshelf.core.toml import TomlReader
 from tallshelf.service import clock
 from tallshelf.service.consent import answered_so, need_reason
-from tallshelf.service.kits import queries
+from tallshelf.service.kits import queries, using
 from tallshelf.service.kits.models import HeldItem, StoredKit, StoredRaise
 from tallshelf.service.kits.offers import CatalogOffers
 from tallshelf.service.kits.storing import store_lock, told
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.actor import CLOCK, Actor
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.people.queries import team as team_by_slug
 
@@ -45,7 +45,8 @@ def put_kit(actor: Actor, text: str, *, seen: str = "", reason: str = "") -> Put
     It is resolved whole, and refused whole: `BadDocument` names line and key of everything that resolves to
     nothing, is of too high a data class, or goes over the budget. ``seen`` is the digest of the kit that was looked
     at: `Outdated` when it was put by someone else since. A kit that would see higher data than before (a new one:
-    than ``internal``) is proposed, with a ``reason``, and waits for a second curator.
+    than ``internal``) is proposed, with a ``reason``, and waits for a second curator; so is one that picks of servers
+    whose use asks their owners, more than these agreed to: each of them is asked by a request.
     """
     kit = parse_kit(text)
     found = StoredKit.objects.filter(name=kit.name).select_related("team", "lock").first()
@@ -56,8 +57,10 @@ def put_kit(actor: Actor, text: str, *, seen: str = "", reason: str = "") -> Put
     if live is not None and live.text == text:
         return Put(live)
     resolved = _resolved(kit, text, queries.lock_of(live))
-    if raises_class(live.data_class if live else None, kit.data_class):
-        return Put(live, proposed=_propose(actor, kit, text, reason))
+    asks = using.unagreed_of(kit)
+    raised = raises_class(live.data_class if live else None, kit.data_class)
+    if raised or asks:
+        return Put(live, proposed=_propose(actor, kit, text, reason, asks, raised=raised))
     return Put(_put(actor, kit, text, found, resolved), made=live is None, changed=True)
 
 
@@ -112,15 +115,20 @@ def _pointer(key: str) -> str:
     return "".join(f"/{step_of(one)}" for one in steps)
 
 
-def _propose(actor: Actor, kit: Kit, text: str, reason: str) -> StoredRaise:
+def _propose(
+    actor: Actor, kit: Kit, text: str, reason: str, asks: list[using.Pick], *, raised: bool
+) -> StoredRaise:
     waiting = queries.waiting_raise(kit.name)
     if waiting is not None and waiting.digest == kit.digest:
         return waiting
     if not reason.strip():
-        raise BadArgument(
-            f"{kit.name} would see {kit.data_class} data, which takes a reason and a second curator",
-            remedy="Put it with a reason: tallshelf kit put FILE --reason WHY.",
+        servers = ", ".join(one["server"] for one in asks)
+        why = (
+            f"{kit.name} would see {kit.data_class} data, which takes a reason and a second curator"
+            if raised
+            else f"the use of {servers} asks its owners, who are told the reason"
         )
+        raise BadArgument(why, remedy="Put it with a reason: tallshelf kit put FILE --reason WHY.")
     if waiting is not None:
         StoredRaise.objects.filter(pk=waiting.pk).update(state="declined", answered_at=clock.now())
     made = StoredRaise.objects.create(
@@ -130,16 +138,20 @@ def _propose(actor: Actor, kit: Kit, text: str, reason: str) -> StoredRaise:
         digest=kit.digest,
         data_class=kit.data_class,
         state="proposed",
+        uses=using.ask(actor, kit, asks, reason.strip()),
         reason=reason.strip(),
         by_id=actor.id,
         at=clock.now(),
     )
     about = {"kit": kit.name, "team": kit.team, "data_class": kit.data_class, "kit_digest": kit.digest}
-    record(actor, Event.KIT_RAISE_PROPOSED, {**about, "reason": made.reason})
+    event = Event.KIT_RAISE_PROPOSED if raised else Event.KIT_PUT_ASKED
+    record(actor, event, {**about, "reason": made.reason})
     return made
 
 
-def _put(actor: Actor, kit: Kit, text: str, found: StoredKit | None, resolved: Resolution) -> StoredKit:
+def _put(
+    actor: Actor, kit: Kit, text: str, found: StoredKit | None, resolved: Resolution, by: int = 0
+) -> StoredKit:
     held = queries.lock_of(found) if found is not None and found.dropped_at is None else Lock()
     fields = {
         "title": kit.title,
@@ -151,7 +163,7 @@ def _put(actor: Actor, kit: Kit, text: str, found: StoredKit | None, resolved: R
         "budget": kit.budget,
         "data_class": kit.data_class,
         "moves": kit.moves,
-        "put_by_id": actor.id,
+        "put_by_id": by or actor.id,
         "put_at": clock.now(),
         "dropped_at": None,
     }
@@ -190,12 +202,41 @@ def answer_raise(actor: Actor, name: str, answer: str, note: str = "") -> Stored
                 remedy="Ask another curator to agree to it.",
             )
         kit = parse_kit(found.text)
+        _need_no_word(found, kit)
         stored = StoredKit.objects.filter(name=name).select_related("team", "lock").first()
         _put(actor, kit, found.text, stored, _resolved(kit, found.text, queries.lock_of(stored)))
     found.state = "in force" if answer == "agree" else "declined"
     found.answered_by_id, found.answered_at, found.answer_note = actor.id, clock.now(), note
     found.save(update_fields=["state", "answered_by", "answered_at", "answer_note"])
     return found
+
+
+def _need_no_word(found: StoredRaise, kit: Kit) -> None:
+    asks = {one["server"] for one in using.unagreed_of(kit)}
+    waits = [f"{one['server']} (request {one['request']})" for one in found.uses if one["server"] in asks]
+    if waits:
+        raise Conflict(
+            f"the owners of {', '.join(waits)} have not agreed yet that {kit.name} uses it",
+            remedy="Once they have, agree.",
+        )
+
+
+@transaction.atomic
+def put_asked(name: str) -> bool:
+    """Put a kit that waited for owners alone, once all of them agreed; return whether it was put."""
+    found = queries.waiting_raise(name)
+    if found is None:
+        return False
+    kit = parse_kit(found.text)
+    stored = StoredKit.objects.filter(name=name).select_related("team", "lock").first()
+    live = stored if stored is not None and stored.dropped_at is None else None
+    if raises_class(live.data_class if live else None, kit.data_class) or using.unagreed_of(kit):
+        return False
+    _put(CLOCK, kit, found.text, stored, _resolved(kit, found.text, queries.lock_of(live)), by=found.by_id)
+    StoredRaise.objects.filter(pk=found.pk).update(
+        state="in force", answered_at=clock.now(), answer_note="the owners of what it uses agreed"
+    )
+    return True
 
 
 @transaction.atomic

@@ -9,6 +9,7 @@ class Config(AppConfig):
 
     def ready(self) -> None:
         from tallshelf.service.jobs.actions import register
-        from tallshelf.service.kits import moving
+        from tallshelf.service.kits import moving, using
 
         register(moving.JOB, moving.move_all)
+        register(using.PUT_JOB, moving.put_asked)

@@ -74,7 +74,9 @@ class HeldItem(models.Model):
 
 
 class StoredRaise(models.Model):
-    """That a kit is to see higher data: proposed with its whole text, then put by a second curator, or declined."""
+    """A kit that waits to be put, with its whole text: for a second curator, since it would see higher data, or for the
+    owners of servers whose use it asks (``uses``: server, team, and the number of the request).
+    """
 
     STATES = ("proposed", "in force", "declined")
 
@@ -84,6 +86,7 @@ class StoredRaise(models.Model):
     digest = models.CharField(max_length=71)
     data_class = models.CharField(max_length=20)
     state = models.CharField(max_length=12, choices=[(one, one) for one in STATES])
+    uses = models.JSONField(default=list)
     reason = models.TextField()
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()

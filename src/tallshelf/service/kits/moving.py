@@ -1,4 +1,4 @@
-"""Locks that follow releases by themselves: after a publication, each kit in a transaction of its own."""
+"""What moves by itself: locks after a publication, and kits once owners agreed, each in a transaction of its own."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import logging
 from tallshelf.core.errors import ShelfError
 from tallshelf.service.jobs.actions import Running, ask_for
 from tallshelf.service.kits import actions
-from tallshelf.service.kits.models import HeldItem
+from tallshelf.service.kits.models import HeldItem, StoredRaise
 from tallshelf.service.people.actor import CLOCK
 
 JOB = "move-kits"
@@ -29,3 +29,14 @@ def move_all(job: Running) -> None:
         except ShelfError as fault:  # it was dropped, moved or suspended meanwhile
             _log.info("the kit %s stays: %s", name, fault)
         job.progress(number, len(names))
+
+
+def put_asked(job: Running) -> None:
+    """Put a kit that waited for the owners of what it uses; the job's key is its name."""
+    try:
+        actions.put_asked(job.key)
+    except ShelfError as fault:
+        StoredRaise.objects.filter(name=job.key, state="proposed").update(
+            answer_note=f"it could not be put: {fault.reason}"
+        )
+        _log.info("the kit %s waits: %s", job.key, fault)

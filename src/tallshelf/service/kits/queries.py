@@ -31,6 +31,7 @@ from tallshelf.core.kits import (
 from tallshelf.core.overlap import MixUp, entries_of, mix_ups
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release, Server, Suspension
+from tallshelf.service.kits import using
 from tallshelf.service.kits.models import HeldItem, StoredKit, StoredLock, StoredRaise
 from tallshelf.service.kits.offers import CatalogOffers
 from tallshelf.service.people.actor import Actor
@@ -201,6 +202,8 @@ def _why(
     """Return why a lock stays where it is, or nothing where it may move by itself."""
     if kit.moves == "never":
         return "this kit moves by hand only"
+    if using.moves_by_hand(kit, pick.server):
+        return "its use asks its owners: it moves by hand"
     why = why_not_move(comparison, lock, pick.server)
     if why:
         return why

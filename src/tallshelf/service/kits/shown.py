@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from tallshelf.core.entitlement import raises_class
 from tallshelf.core.kits import REFUSED, STOPS, Kit, Problem, kit_from, moves_between, parse_kit, resolve
 from tallshelf.core.reports import hits_document, mix_up_document
 from tallshelf.service.kits import queries
@@ -72,16 +73,25 @@ def _lock(one: StoredLock) -> dict[str, Any]:
 def _proposed(actor: Actor, one: StoredRaise) -> dict[str, Any]:
     return {
         "data_class": one.data_class,
+        "raises": raises(one),
+        "waits_for": one.uses,
+        "note": one.answer_note,
         "reason": one.reason,
         "text": one.text,
         "by": one.by.name,
         "at": one.at,
-        "may_answer": one.by_id != actor.id and refusal(actor, "curate") is None,
+        "may_answer": one.by_id != actor.id and refusal(actor, "curate") is None and raises(one),
     }
 
 
+def raises(one: StoredRaise) -> bool:
+    """Whether a kit that waits would see higher data, which takes a second curator."""
+    rows = StoredKit.objects.filter(name=one.name, dropped_at=None)
+    return raises_class(rows.values_list("data_class", flat=True).first(), one.data_class)
+
+
 def proposals(actor: Actor) -> list[dict[str, Any]]:
-    """Return the kits that are to see higher data and wait for a second curator, also those not yet on the shelf."""
+    """Return the kits that wait to be put: for a second curator, or for owners of what they use."""
     require(actor, "see")
     rows = StoredRaise.objects.filter(state="proposed").select_related("by", "team").order_by("pk")
     return [{"name": one.name, "team": one.team.slug, **_proposed(actor, one)} for one in rows]

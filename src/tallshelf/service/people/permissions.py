@@ -6,6 +6,7 @@ from collections.abc import Iterable
 
 from tallshelf.core.entitlement import ACTS, refusal_of
 from tallshelf.core.errors import Denied
+from tallshelf.core.routing import team_desk
 from tallshelf.service.people.actor import Actor
 
 _ASK = "Ask a curator, or someone of the owner team."
@@ -17,8 +18,9 @@ def refusal(actor: Actor, act: str, team: str | None = None) -> str | None:
 
 
 def reads_at(actor: Actor, desks: Iterable[str]) -> bool:
-    """Whether an actor reads what some desks are asked about, since they sit at one of them."""
-    return refusal(actor, "see") is None and not actor.desks.isdisjoint(desks)
+    """Whether an actor reads what some desks are asked about: they sit at one of them, or it is their team's."""
+    own = actor.desks | {team_desk(one) for one in actor.teams}
+    return refusal(actor, "see") is None and not own.isdisjoint(desks)
 
 
 def require(actor: Actor, act: str, team: str | None = None) -> None:

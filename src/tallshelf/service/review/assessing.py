@@ -64,11 +64,13 @@ def assess_release(
     kind: str = "publish",
     data_class: str | None = None,
     breaking: bool = False,
+    hit_teams: tuple[str, ...] | None = None,
 ) -> Assessment:
     """Assess a snapshot as a release of a server, against what is published now or a named base.
 
     ``kind`` is what is asked for; ``data_class`` one that the server does not have yet;
-    ``breaking`` whether a release of a calendar scheme is declared to break.
+    ``breaking`` whether a release of a calendar scheme is declared to break; ``hit_teams`` whom it hit when it was
+    handed in, where it is assessed anew.
     """
     base = base or base_for(version, catalog.published_versions(server))
     return assess(
@@ -87,6 +89,7 @@ def assess_release(
             index=catalog_index(),
             since=since_of(server),
             holders=tuple(holders(server)),
+            hit_teams=hit_teams,
             style=linting.style_in_force(),
             waivers=linting.waivers_in_force(server),
             known=linting.known_findings(server),
@@ -100,19 +103,31 @@ def assess_release(
 def assess_request(found: Request) -> Assessment:
     """Assess what a request asks for, as things stand now."""
     release = subject(found)
-    if release is None:
-        return assess_act(found.server, found.kind, None, found.terms)
-    if found.kind != "publish":
-        return assess_act(found.server, found.kind, release, found.terms)
+    hit = tuple(found.assessment.document["facts"].get("hit_teams", ()))
+    if release is None or found.kind != "publish":
+        return assess_act(found.server, found.kind, release, found.terms, hit_teams=hit)
     snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
     return assess_release(
-        found.server, release.version, snapshot, launches, release.origin, breaking=release.breaking
+        found.server,
+        release.version,
+        snapshot,
+        launches,
+        release.origin,
+        breaking=release.breaking,
+        hit_teams=hit,
     )
 
 
-def assess_act(server: Server, kind: Any, release: Release | None, terms: Mapping[str, Any]) -> Assessment:
+def assess_act(
+    server: Server,
+    kind: Any,
+    release: Release | None,
+    terms: Mapping[str, Any],
+    *,
+    hit_teams: tuple[str, ...] | None = None,
+) -> Assessment:
     """Assess an act on a release, or on a server as far as its current release tells (none: an empty one)."""
-    asked = {"kind": kind, "data_class": terms.get("data_class")}
+    asked: dict[str, Any] = {"kind": kind, "data_class": terms.get("data_class"), "hit_teams": hit_teams}
     if release is None:
         return assess_release(server, "0.0.0", snapshot_from({"tools": []}), (), "nothing published", **asked)
     snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)

@@ -11,11 +11,12 @@ from tallshelf.core.routing import LIVE_STATES
 from tallshelf.service import clock
 from tallshelf.service.catalog.models import StoredKnown, StoredRuling, StoredStyle, StoredWaiver, Suspension
 from tallshelf.service.kits.models import StoredRaise
+from tallshelf.service.kits.shown import raises
 from tallshelf.service.ledger.judging import refusal_to_waive
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.review import queries
-from tallshelf.service.review.models import Comment, FollowUp, Nudge, Request, StoredRuleSet
+from tallshelf.service.review.models import BLOCKING, Comment, FollowUp, Nudge, Request, StoredRuleSet
 from tallshelf.service.review.progress import Standing, desks_to_sign, standings
 
 
@@ -71,7 +72,7 @@ def _kits(actor: Actor) -> Iterator[dict[str, Any]]:
     """Kits that would see higher data, for curators who did not propose it."""
     if refusal(actor, "curate") is None:
         rows = StoredRaise.objects.filter(state="proposed").exclude(by_id=actor.id).select_related("by")
-        for one in rows.order_by("pk"):
+        for one in filter(raises, rows.order_by("pk")):
             words = f"the kit {one.name} is to see {one.data_class} data, {one.by.name} proposes"
             yield _entry("kit", words, "/kits", one.at)
 
@@ -82,16 +83,17 @@ def _since(where: Standing) -> datetime:
 
 def _is_asker(actor: Actor, found: Request) -> bool:
     return actor.id == found.opened_by_id or (
-        found.server.team.slug in actor.teams and actor.role == "submitter"
+        found.kind != "use" and found.server.team.slug in actor.teams and actor.role == "submitter"
     )
 
 
 def _questions(actor: Actor) -> Iterator[dict[str, Any]]:
-    rows = Comment.objects.filter(kind="question", settled_at=None, request__state__in=LIVE_STATES)
+    rows = Comment.objects.filter(kind__in=BLOCKING, settled_at=None, request__state__in=LIVE_STATES)
     rows = rows.exclude(person_id=actor.id).select_related("person", "request__server__team")
     for one in rows.order_by("at"):
         if _is_asker(actor, one.request):
-            words = f"{one.person.name} asks: {one.text[:120]}"
+            verb = "objects" if one.kind == "objection" else "asks"
+            words = f"{one.person.name} {verb}: {one.text[:120]}"
             yield _entry("question", words, f"/requests/{one.request_id}", one.at)
 
 

@@ -105,6 +105,11 @@ class Request(models.Model):
         return self.release.version if self.release and self.kind in RELEASE_KINDS else ""
 
     @property
+    def route_hours(self) -> int:
+        """How many hours those who are told may object."""
+        return max((int(one["hours"]) for one in self.route.get("tells", ())), default=0)
+
+    @property
     def title(self) -> str:
         """In words, what is asked for."""
         subject = f"{self.server.slug} {self.version}".strip()
@@ -157,13 +162,17 @@ class FollowUp(models.Model):
     closing_note = models.TextField(blank=True)
 
 
+BLOCKING = ("question", "objection")
+"""Comments that keep a request from being agreed to, until they are answered."""
+
+
 class Comment(models.Model):
     """A remark or question on a request, perhaps on a place in an item, or the answer to one.
 
     ``quoted`` is what stood at the place then. A question blocks agreement until it is answered.
     """
 
-    KINDS = ("remark", "question", "answer")
+    KINDS = ("remark", "question", "objection", "answer")
 
     request = models.ForeignKey(Request, on_delete=models.PROTECT, related_name="comments")
     kind = models.CharField(max_length=16, choices=[(one, one) for one in KINDS])

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from tallshelf.core.entitlement import AskedDesk, State, stands
+from tallshelf.core.routing import team_of
 from tallshelf.service import clock
 from tallshelf.service.ledger import memory
 from tallshelf.service.people.actor import Actor
@@ -92,7 +93,8 @@ def _desk(
     seat, desk = asked.seat, state.desks.get(asked.seat.desk)
     return DeskStanding(
         desk=seat.desk,
-        title=titles.get(seat.desk, seat.desk),
+        title=titles.get(seat.desk)
+        or (f"the team {team_of(seat.desk)}" if team_of(seat.desk) else seat.desk),
         lead=desk.lead if desk is not None else "",
         needed=seat.sign_offs,
         since=since,

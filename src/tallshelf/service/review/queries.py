@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from functools import reduce
 from operator import or_
 from typing import Any
@@ -10,16 +10,18 @@ from typing import Any
 from django.db.models import Q, QuerySet
 
 from tallshelf.core.changes import Change
-from tallshelf.core.errors import NotFound
+from tallshelf.core.errors import Denied, NotFound
 from tallshelf.core.kits import ended, hits
 from tallshelf.core.reports import change_document, change_from, changes_summary, hits_document, moved_between
-from tallshelf.core.routing import ENDING, LIVE_STATES
+from tallshelf.core.routing import ENDING, LIVE_STATES, team_desk
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.kits.queries import holders
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import reads_at, refusal, require
 from tallshelf.service.review.assessing import moved_in, moved_inputs
+from tallshelf.service.review.hit import only_items, restricted
 from tallshelf.service.review.models import (
+    BLOCKING,
     Comment,
     FollowUp,
     Request,
@@ -64,7 +66,9 @@ def _sees_all(actor: Actor) -> bool:
 def _visible(actor: Actor) -> Q:
     """The same as `may_see`, for a query: by team, or by a desk that is asked."""
     teams = [team for team in sorted(actor.teams) if refusal(actor, "see-unpublished", team) is None]
-    by_desk = [Q(desks__icontains=f'"{desk}"') for desk in sorted(actor.desks) if reads_at(actor, [desk])]
+    own = sorted(actor.desks | {team_desk(one) for one in actor.teams})
+    by_desk = [Q(desks__icontains=f'"{desk}"') for desk in own if reads_at(actor, [desk])]
+    by_desk += [Q(kind="use", terms__team=team) for team in sorted(actor.teams)]
     return reduce(or_, by_desk, Q(server__team__slug__in=teams))
 
 
@@ -87,9 +91,21 @@ def overdue(now: datetime) -> int:
 
 
 def may_see(actor: Actor, request: Request) -> bool:
-    """Whether an actor may see a request: by team or role, or asked at an own desk."""
+    """Whether an actor may see a request: by team or role, asked at an own desk, or what they asked for their kit."""
     own = refusal(actor, "see-unpublished", request.server.team.slug) is None
-    return own or reads_at(actor, request.desks)
+    return own or reads_at(actor, [*request.desks, *_askers(request)])
+
+
+def _askers(request: Request) -> list[str]:
+    return [team_desk(request.terms["team"])] if request.kind == "use" else []
+
+
+def require_asker(actor: Actor, found: Request) -> None:
+    """Raise `Denied` for who may not take a request back: the owner team may, or who keeps the kit it is for."""
+    if found.kind == "use":
+        require(actor, "keep-kit", found.terms["team"])
+    else:
+        require(actor, "take-back", found.server.team.slug)
 
 
 def request(actor: Actor, number: int) -> Request:
@@ -142,7 +158,7 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
     live = found.state == "open"
     may_sign_at = desks_to_sign(actor, found, where)
     signs = refusal(actor, "comment") is None
-    return {
+    shown = {
         **summary(actor, found, where),
         "note": found.note,
         "submitters": submitters(found),
@@ -163,8 +179,7 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         "kits": _hits(found) if found.state in LIVE_STATES else [],
         "may_sign_at": may_sign_at,
         "may_publish": may_publish(actor, found),
-        "may_take_back": found.state in LIVE_STATES
-        and refusal(actor, "take-back", found.server.team.slug) is None,
+        "may_take_back": found.state in LIVE_STATES and _may_take_back(actor, found),
         "may_take": bool(may_sign_at)
         and signs
         and (found.taken_by_id is None or actor.username in leads(where)),
@@ -176,7 +191,33 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         "may_question": found.state in LIVE_STATES and signs and is_reviewer(actor, where),
         "moved": moved(found),
         "last_look": _last_look(actor, found),
+        "tells": _tells(actor, found),
+        "restricted_to": None,
     }
+    items = only_items(actor, found)
+    return shown if items is None else restricted(shown, items, actor.teams)
+
+
+def _may_take_back(actor: Actor, found: Request) -> bool:
+    try:
+        require_asker(actor, found)
+    except Denied:
+        return False
+    return True
+
+
+def _tells(actor: Actor, found: Request) -> list[dict[str, Any]]:
+    """Return the teams that are told of a request, until when they may object, and whether the actor may."""
+    live = found.state in LIVE_STATES and refusal(actor, "comment") is None
+    return [
+        {
+            "team": one["team"],
+            "until": found.asked_at + timedelta(hours=found.route_hours),
+            "reasons": one["reasons"],
+            "may_object": live and one["team"] in actor.teams,
+        }
+        for one in found.route.get("tells", ())
+    ]
 
 
 def _hits(found: Request) -> list[dict[str, Any]]:
@@ -260,8 +301,8 @@ def _follow_up(one: FollowUp) -> dict[str, Any]:
 
 
 def open_questions(found: Request) -> QuerySet[Comment, Comment]:
-    """Return the questions that still block agreement, the oldest first."""
-    rows = found.comments.filter(kind="question", settled_at=None)
+    """Return the questions and objections that still block agreement, the oldest first."""
+    rows = found.comments.filter(kind__in=BLOCKING, settled_at=None)
     return rows.select_related("person").order_by("at")
 
 
@@ -277,7 +318,7 @@ def _comments(found: Request) -> list[dict[str, Any]]:
             "pointer": one.pointer,
             "quoted": one.quoted,
             "place": _place(found, one),
-            "settled": one.kind == "question" and one.settled_at is not None,
+            "settled": one.kind in BLOCKING and one.settled_at is not None,
             "answers": [_said(each) for each in answers[one.pk]],
         }
         for one in rows

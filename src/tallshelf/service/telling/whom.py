@@ -10,10 +10,11 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from tallshelf.core.entitlement import stands
+from tallshelf.core.entitlement import objecting_until, stands
 from tallshelf.core.kits import Hit, ended, hits
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.reports import change_from
+from tallshelf.core.routing import team_of
 from tallshelf.service import clock
 from tallshelf.service.catalog.models import Server
 from tallshelf.service.kits.models import StoredKit
@@ -122,8 +123,19 @@ def _hit_words(those: list[Hit]) -> str:
 
 
 def _asked(found: Whom, body: Body) -> None:
-    """Tell the desks of the step that a request begins with."""
+    """Tell the desks of the step that a request begins with, and the teams that may object."""
     _ask(found, body["request"])
+    with memory.told() as state:
+        told = state.requests.get(body["request"])
+        until = objecting_until(told) if told is not None else None
+        tells = told.route.tells if told is not None and told.route is not None else ()
+    for one in tells:
+        found.teams[one.team] = f"it would hit your kits; you may object until {until:%Y-%m-%d %H:%M} UTC"
+
+
+def _asked_at(desk: str) -> str:
+    team = team_of(desk)
+    return f"your team {team} is asked" if team else f"the desk {desk} is asked"
 
 
 def _answered(found: Whom, body: Body) -> None:
@@ -141,7 +153,7 @@ def _ask(found: Whom, number: int, after: str = "") -> None:
             return
         for desk in steps[step]:
             for username in desk.places:
-                found.tasks.setdefault(username, f"the desk {desk.seat.desk} is asked")
+                found.tasks.setdefault(username, _asked_at(desk.seat.desk))
 
 
 def _overdue(found: Whom, body: Body) -> None:

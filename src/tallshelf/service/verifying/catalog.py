@@ -29,6 +29,7 @@ def _servers() -> dict[str, dict[str, object]]:
             "team": one.team.slug,
             "data_class": one.data_class,
             "scheme": one.scheme,
+            "use": one.use,
             "current": one.current.version if one.current else "",
         }
         for one in Server.objects.select_related("team", "current")
@@ -43,6 +44,7 @@ def _told_servers(state: State) -> dict[str, dict[str, object]]:
             "team": one.team,
             "data_class": one.data_class,
             "scheme": one.scheme,
+            "use": one.use,
             "current": found.version if found else "",
         }
     return told

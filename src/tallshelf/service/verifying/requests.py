@@ -7,7 +7,14 @@ from typing import Any
 
 from tallshelf.core.entitlement import State
 from tallshelf.core.snapshot import digest
-from tallshelf.service.review.models import Comment, FollowUp, Request, SignOff, StoredAssessment
+from tallshelf.service.review.models import (
+    BLOCKING,
+    Comment,
+    FollowUp,
+    Request,
+    SignOff,
+    StoredAssessment,
+)
 from tallshelf.service.verifying.rows import Difference, compare
 
 
@@ -155,7 +162,7 @@ def _told_comments(state: State) -> dict[int, dict[str, Any]]:
             "text": one["text"],
             "by": one["by"],
             "answers": one["answers"],
-            "settled": one["kind"] == "question" and number in answered,
+            "settled": one["kind"] in BLOCKING and number in answered,
         }
         for number, one in state.comments.items()
     }

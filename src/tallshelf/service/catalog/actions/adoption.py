@@ -36,6 +36,7 @@ class Adoption:
     data_class: str = "internal"
     tags: tuple[str, ...] = field(default=())
     scheme: str = "semver"
+    use: str = ""
 
 
 @transaction.atomic
@@ -57,6 +58,7 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
         data_class=one.data_class,
         tags=one.tags,
         scheme=one.scheme,
+        use=one.use,
     )
     digest = release_digest(one.slug, one.version, one.snapshot.digest, one.launches)
     findings = lint(

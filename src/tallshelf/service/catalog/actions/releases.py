@@ -13,6 +13,7 @@ from tallshelf.core.routing import next_release_state
 from tallshelf.core.snapshot import parse_reference
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries
+from tallshelf.service.catalog.actions.servers import settle_use
 from tallshelf.service.catalog.findings import keep_findings
 from tallshelf.service.catalog.models import Release, Server, StoredProfiles
 from tallshelf.service.catalog.overlap import compare_server, keep_profiles
@@ -87,6 +88,8 @@ def set_current(server: Server) -> None:
     """Point a server at its current release, inside the transaction that changed a state."""
     server.current = queries.current_release(server)
     server.save(update_fields=["current"])
+    if server.current is not None:
+        settle_use(server, server.current)
     index_server(server)
     keep_profiles(server)
     keep_findings(server)

@@ -8,16 +8,17 @@ from typing import Any
 from django.db import transaction
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, Outdated
+from tallshelf.core.kits import risk_of
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import DATA_CLASSES
 from tallshelf.core.snapshot import SCHEMES, is_slug
 from tallshelf.service import clock
-from tallshelf.service.catalog import queries
-from tallshelf.service.catalog.models import Server
+from tallshelf.service.catalog import queries, storage
+from tallshelf.service.catalog.models import USES, Release, Server
 from tallshelf.service.catalog.search import index_server
 from tallshelf.service.invalidation import invalidate
 from tallshelf.service.ledger.actions import record
-from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.actor import CLOCK, Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.people.queries import team as team_by_slug
 
@@ -34,6 +35,7 @@ def enrol_server(
     data_class: str = "internal",
     tags: Iterable[str] = (),
     scheme: str = "semver",
+    use: str = "",
 ) -> tuple[Server, bool]:
     """Put a server on the shelf; the same again answers with the one there is.
 
@@ -51,6 +53,7 @@ def enrol_server(
         raise BadArgument(
             f"there is no version scheme {scheme!r}", remedy=f"Schemes are {', '.join(SCHEMES)}."
         )
+    _check_use(use or "open")
     owner = team_by_slug(team)
     found = Server.objects.filter(slug=slug).select_related("team").first()
     if found is not None:
@@ -66,20 +69,21 @@ def enrol_server(
         data_class=data_class,
         tags=sorted(set(tags)),
         scheme=scheme,
+        use=use,
         enrolled_at=clock.now(),
     )
-    about = {"server": slug, "team": team, "data_class": data_class, "scheme": scheme}
+    about = {"server": slug, "team": team, "data_class": data_class, "scheme": scheme, "use": use}
     record(actor, Event.SERVER_ENROLLED, about)
     index_server(made)
     return made, True
 
 
-EDITABLE = ("title", "contact", "source_link", "tags", "data_class")
+EDITABLE = ("title", "contact", "source_link", "tags", "data_class", "use")
 
 
 @transaction.atomic
 def edit_server(actor: Actor, slug: str, changes: dict[str, Any], *, seen: str = "") -> Server:
-    """Change what the catalog says about a server: title, contact, source link, tags, data class.
+    """Change what the catalog says about a server: title, contact, source link, tags, data class, use.
 
     The owner team may, but for the data class, which takes a curator. ``seen`` is the record
     digest of what the editor looked at: `Outdated` when it has been changed since. Lowering the
@@ -100,6 +104,8 @@ def edit_server(actor: Actor, slug: str, changes: dict[str, Any], *, seen: str =
             remedy="Look at it again; nothing of yours was stored.",
         )
     _check_record(moved.get("data_class", server.data_class), moved.get("source_link", ""))
+    if "use" in moved:
+        _check_use(moved["use"])
     if not moved:
         return server
     before = {name: getattr(server, name) for name in moved}
@@ -120,6 +126,28 @@ def _check_record(data_class: str, source_link: str) -> None:
         )
     if source_link and not source_link.startswith(("https://", "http://")):
         raise BadArgument("the source link must be an http or https address")
+
+
+def _check_use(use: str) -> None:
+    if use not in USES:
+        raise BadArgument(
+            f"the use of a server is not {use[:20]!r}", remedy=f"It is one of {', '.join(USES)}."
+        )
+
+
+def settle_use(server: Server, release: Release) -> None:
+    """Let a server ask its owner team before others use it, where nobody said otherwise and it is one that should.
+
+    That is one which writes, or is given credentials by header. Inside the transaction that publishes.
+    """
+    writes = any(risk_of(one).effect != "reads" for one in storage.load(release.snapshot).items)
+    credentials = any(one.get("headers") for one in release.launch)
+    if server.use or not (writes or credentials):
+        return
+    server.use = "ask"
+    Server.objects.filter(pk=server.pk).update(use="ask")
+    why = "it writes" if writes else "it is given credentials"
+    record(CLOCK, Event.USE_CHANGED, {"server": server.slug, "use": "ask", "reason": why})
 
 
 def _keep_class(slug: str, old: str, new: str) -> None:

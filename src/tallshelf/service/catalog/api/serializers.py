@@ -7,6 +7,7 @@ from rest_framework import serializers
 
 from tallshelf.core.routing import DATA_CLASSES
 from tallshelf.core.snapshot import SCHEMES
+from tallshelf.service.catalog.models import USES
 from tallshelf.service.web.openapi import component
 
 
@@ -17,6 +18,10 @@ class ServerRow(serializers.Serializer[Any]):
     source_link = serializers.CharField()
     data_class = serializers.ChoiceField(DATA_CLASSES)
     scheme = serializers.ChoiceField(SCHEMES, help_text="how its releases are numbered")
+    use = serializers.ChoiceField(
+        ("", *USES),
+        help_text="whether kits of other teams ask its owner team; empty: not said, and open so far",
+    )
     tags = serializers.ListField(child=serializers.CharField())
     suspended = serializers.BooleanField()
     waiting = serializers.BooleanField(help_text="a release of it is in review")
@@ -49,6 +54,9 @@ class NewServer(serializers.Serializer[Any]):
     source_link = serializers.CharField(max_length=500, required=False, allow_blank=True, default="")
     data_class = serializers.ChoiceField(DATA_CLASSES, default="internal")
     scheme = serializers.ChoiceField(SCHEMES, default="semver")
+    use = serializers.ChoiceField(
+        ("", *USES), default="", help_text="empty: ask once it writes or takes credentials"
+    )
     tags = serializers.ListField(
         child=serializers.CharField(max_length=40), required=False, default=list, max_length=20
     )
@@ -59,6 +67,7 @@ class ServerEdit(serializers.Serializer[Any]):
     contact = serializers.CharField(max_length=200, required=False)
     source_link = serializers.CharField(max_length=500, required=False, allow_blank=True)
     data_class = serializers.ChoiceField(DATA_CLASSES, required=False)
+    use = serializers.ChoiceField(USES, required=False)
     tags = serializers.ListField(child=serializers.CharField(max_length=40), required=False, max_length=20)
 
 

@@ -160,8 +160,19 @@ class KitLock(serializers.Serializer[Any]):
     moves = KitMove(many=True)
 
 
+class AskedOwner(serializers.Serializer[Any]):
+    server = serializers.CharField()
+    team = serializers.CharField(help_text="its owner team, which is asked")
+    request = serializers.IntegerField(help_text="by which it is asked")
+
+
 class ProposedKit(serializers.Serializer[Any]):
     data_class = serializers.ChoiceField(DATA_CLASSES)
+    raises = serializers.BooleanField(
+        help_text="whether it would see higher data, which takes a second curator"
+    )
+    waits_for = AskedOwner(many=True, help_text="owners who were asked whether it may use their servers")
+    note = serializers.CharField(help_text="why it could not be put, where that was tried")
     reason = serializers.CharField()
     text = serializers.CharField()
     by = serializers.CharField()
@@ -199,6 +210,8 @@ class KitPut(serializers.Serializer[Any]):
     name = serializers.CharField()
     state = serializers.ChoiceField(("put", "as it was", "proposed"))
     digest = serializers.CharField()
+    raises = serializers.BooleanField(help_text="whether it waits for a second curator")
+    waits_for = AskedOwner(many=True, help_text="owners who are asked whether it may use their servers")
 
 
 class CheckedMove(KitMove):

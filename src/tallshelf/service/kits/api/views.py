@@ -69,7 +69,11 @@ class KitsView(Endpoint):
         seen = seen_by(request, stored)
         put = actions.put_kit(actor_of(request), body["text"], seen=seen, reason=body["reason"])
         state = "proposed" if put.proposed else "put" if put.kit and put.changed else "as it was"
-        answer = {"name": kit.name, "state": state, "digest": kit.digest}
+        raised = put.proposed is not None and shown.raises(put.proposed)
+        waits = put.proposed.uses if put.proposed else []
+        answer = {
+            "name": kit.name, "state": state, "digest": kit.digest, "raises": raised, "waits_for": waits
+        }  # fmt: skip
         return Response(answer, status=201 if put.made else 200)
 
 

@@ -3,6 +3,7 @@
 from tallshelf.service.review.actions.answers import sign_off, take_back
 from tallshelf.service.review.actions.asking import RequestDraft, ask
 from tallshelf.service.review.actions.comments import answer_comment, comment
+from tallshelf.service.review.actions.execution import carry_out_agreed
 from tallshelf.service.review.actions.follow_ups import close_follow_up
 from tallshelf.service.review.actions.publication import publish
 from tallshelf.service.review.actions.reassessment import reassess
@@ -21,6 +22,7 @@ __all__ = [
     "apply_rules",
     "ask",
     "ask_waiver",
+    "carry_out_agreed",
     "check",
     "close_follow_up",
     "comment",

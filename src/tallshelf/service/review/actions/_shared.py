@@ -9,7 +9,7 @@ from tallshelf.core.entitlement import assessed_document
 from tallshelf.core.errors import Conflict
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.reports import assessment_document
-from tallshelf.core.routing import next_release_state, next_request_state, rule_document
+from tallshelf.core.routing import next_release_state, next_request_state, rule_document, team_desk, team_of
 from tallshelf.service import clock
 from tallshelf.service.catalog.models import Release, Server
 from tallshelf.service.ledger.actions import record
@@ -82,8 +82,14 @@ def close_request(found: Request) -> None:
 
 
 def desks_of(route: dict[str, Any]) -> list[str]:
-    """Return the desks that a route asks."""
-    return sorted({seat["desk"] for step in route["steps"] for seat in step["desks"]})
+    """Return the desks that a route asks, and those of the teams that it tells."""
+    told = {team_desk(one["team"]) for one in route.get("tells", ())}
+    return sorted({seat["desk"] for step in route["steps"] for seat in step["desks"]} | told)
+
+
+def release_desks_of(route: dict[str, Any]) -> list[str]:
+    """Return the desks whose members see the whole release: teams that it hits see what reaches their kits alone."""
+    return [one for one in desks_of(route) if not team_of(one)]
 
 
 def about(found: Request) -> dict[str, Any]:

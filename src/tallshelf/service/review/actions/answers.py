@@ -10,7 +10,7 @@ from django.db import transaction
 from tallshelf.core.entitlement import asked_now, refuses_despite, stands, why_not_here
 from tallshelf.core.errors import BadArgument, Conflict, Denied, InputsMoved
 from tallshelf.core.ledger.events import Event
-from tallshelf.core.routing import next_request_state
+from tallshelf.core.routing import next_request_state, team_of
 from tallshelf.service import clock
 from tallshelf.service.ledger import memory
 from tallshelf.service.ledger.actions import record
@@ -25,7 +25,7 @@ from tallshelf.service.review.actions._shared import (
     move_request,
     void_sign_offs,
 )
-from tallshelf.service.review.actions.execution import execute
+from tallshelf.service.review.actions.execution import execute, waits_for_objections
 from tallshelf.service.review.actions.follow_ups import read_conditions
 from tallshelf.service.review.models import FollowUp, Request, SignOff
 
@@ -126,8 +126,9 @@ def _keep_from_agreeing(found: Request, despite: Mapping[str, str]) -> None:
     """Raise what keeps anybody from agreeing to a request as it is now."""
     question = queries.open_questions(found).first()
     if question is not None:
+        what = "an objection" if question.kind == "objection" else "a question"
         raise Conflict(
-            f"a question of {question.person.name} is open: {question.text[:120]}",
+            f"{what} of {question.person.name} is open: {question.text[:120]}",
             remedy="Once it is answered, agree.",
         )
     different = queries.moved(found)
@@ -155,8 +156,9 @@ def _desk_for(actor: Actor, found: Request, desk: str) -> tuple[str, str]:
         for name in [desk] if desk else asked:
             if actor.username in asked[name].places:
                 return name, asked[name].places[actor.username]
-        reasons = {name: why_not_here(asked[name], actor.username) for name in asked}
-    seated = [why for name, why in reasons.items() if name in actor.desks]
+        wanted = [desk] if desk else list(asked)
+        reasons = {name: why_not_here(asked[name], actor.username) for name in wanted}
+    seated = [why for name, why in reasons.items() if name in actor.desks or team_of(name) in actor.teams]
     reason = next(iter(seated or reasons.values()), "no desk is asked now")
     raise Denied(reason, remedy="Ask someone who sits there and has no part in it.")
 
@@ -167,7 +169,7 @@ def _after_answer(actor: Actor, found: Request, answer: str) -> None:
     if answer == "agree" and not complete:
         return
     move_request(found, answer)
-    if answer == "agree" and found.kind != "publish":
+    if answer == "agree" and found.kind != "publish" and not waits_for_objections(found):
         execute(actor, found)
     if answer != "decline":
         return
@@ -183,7 +185,7 @@ def _after_answer(actor: Actor, found: Request, answer: str) -> None:
 def take_back(actor: Actor, number: int) -> Request:
     """Take a request back; a release that was to be published becomes a draft."""
     found = queries.request(actor, number)
-    require(actor, "take-back", found.server.team.slug)
+    queries.require_asker(actor, found)
     if found.state == "taken-back":
         return found
     move_request(found, "take-back")

@@ -85,7 +85,9 @@ def ask(actor: Actor, draft: RequestDraft) -> tuple[Request, bool]:
     assessment = assess_act(server, draft.kind, release or server.current, terms)
     try:
         with transaction.atomic():
-            found = _open(actor, draft.kind, server, release, suspension, terms, wanted, assessment, live)
+            found = open_request(
+                actor, draft.kind, server, release, suspension, terms, wanted, assessment, live
+            )
     except IntegrityError:
         raise Conflict("this has just been asked for by someone else", remedy="Look again.") from None
     return queries.request(actor, found.pk), True
@@ -168,7 +170,7 @@ def _live(
     return rows.filter(kind=kind, suspension=suspension).first()
 
 
-def _open(
+def open_request(
     actor: Actor,
     kind: str,
     server: Server,
@@ -179,6 +181,7 @@ def _open(
     assessment: Assessment,
     live: Request | None,
 ) -> Request:
+    """Open a request, or let a live one begin anew on other terms; inside a transaction, asked by who may."""
     kept, rules = keep_assessment(assessment), rule_set_in_force()
     route = kept.document["route"]
     fields: dict[str, Any] = {

@@ -14,7 +14,7 @@ from tallshelf.service.ledger.actions import record
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 from tallshelf.service.review import queries
-from tallshelf.service.review.models import Comment, Request
+from tallshelf.service.review.models import BLOCKING, Comment, Request
 from tallshelf.service.review.places import quoted_at
 from tallshelf.service.review.progress import is_reviewer, standing
 
@@ -25,7 +25,9 @@ LONGEST = 4000
 def comment(
     actor: Actor, number: int, text: str, *, kind: str = "remark", item: str = "", pointer: str = ""
 ) -> Comment:
-    """Say something on a request, or ask; a question is for its reviewers, and blocks agreement.
+    """Say something on a request, ask, or object.
+
+    A question is for its reviewers, an objection for teams that are told of it; both block agreement.
 
     ``item`` and ``pointer`` anchor it to a place, which must be there. The same again by the same person
     answers with what there is.
@@ -33,11 +35,15 @@ def comment(
     require(actor, "comment")
     found = _live(actor, number)
     said = _said(text)
-    if kind not in ("remark", "question"):
-        raise BadArgument(f"{kind!r} is neither remark nor question")
+    if kind not in ("remark", "question", "objection"):
+        raise BadArgument(f"{kind!r} is neither remark, question nor objection")
     if kind == "question" and not is_reviewer(actor, standing(found)):
         raise Denied(
             "a question blocks the request, and is for those who may sign it", remedy="Leave a remark."
+        )
+    if kind == "objection" and all(one["team"] not in actor.teams for one in found.route.get("tells", ())):
+        raise Denied(
+            "to object is for members of the teams that are told of this request", remedy="Leave a remark."
         )
     if pointer and not item:
         raise BadArgument("a place is in an item", remedy="Name the item as well, such as tool:list_berths.")
@@ -53,7 +59,7 @@ def comment(
 
 @transaction.atomic
 def answer_comment(actor: Actor, number: int, comment_id: int, text: str) -> Comment:
-    """Answer a remark or question; a question is settled by its first answer, also by whoever asked it."""
+    """Answer a remark or question; a question or objection is settled by its first answer, also by whoever asked it."""
     require(actor, "comment")
     found = _live(actor, number)
     asked = found.comments.filter(pk=comment_id).exclude(kind="answer").first()
@@ -64,7 +70,7 @@ def answer_comment(actor: Actor, number: int, comment_id: int, text: str) -> Com
     if same is not None:
         return same
     made = _store(actor, found, kind="answer", text=said, answers=asked)
-    if asked.kind == "question" and asked.settled_at is None:
+    if asked.kind in BLOCKING and asked.settled_at is None:
         asked.settled_at = clock.now()
         asked.save(update_fields=["settled_at"])
     return made

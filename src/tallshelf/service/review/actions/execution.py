@@ -2,14 +2,23 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from datetime import datetime
 
-from tallshelf.core.errors import Conflict
+from django.db import transaction
+
+from tallshelf.core.entitlement import objecting_until
+from tallshelf.core.errors import Conflict, ShelfError
+from tallshelf.service import clock
 from tallshelf.service.catalog.actions import change_data_class, change_scheme, end_release, lift
-from tallshelf.service.people.actor import Actor
+from tallshelf.service.kits import using
+from tallshelf.service.ledger import memory
+from tallshelf.service.people.actor import CLOCK, Actor
 from tallshelf.service.review.actions._shared import close_request, move_request
 from tallshelf.service.review.models import Request
+
+_log = logging.getLogger("tallshelf.review")
 
 
 def settle_or_execute(actor: Actor, found: Request) -> None:
@@ -17,8 +26,34 @@ def settle_or_execute(actor: Actor, found: Request) -> None:
     if found.route["steps"]:
         return
     move_request(found, "agree")
-    if found.kind != "publish":
+    if found.kind != "publish" and not waits_for_objections(found):
         execute(actor, found)
+
+
+def waits_for_objections(found: Request) -> bool:
+    """Whether teams that are told of a request may still object to it."""
+    with memory.told() as state:
+        until = objecting_until(state.requests[found.pk])
+    return until is not None and clock.now() < until
+
+
+def carry_out_agreed() -> int:
+    """Carry out, as the clock's job, what was agreed to and waited for objections; return how many were."""
+    done = 0
+    for number in Request.objects.filter(state="agreed").exclude(kind="publish").values_list("pk", flat=True):
+        try:
+            with transaction.atomic():
+                execute(
+                    CLOCK,
+                    Request.objects.select_related("server__team", "release", "suspension").get(pk=number),
+                )
+        except (
+            ShelfError
+        ) as fault:  # an objection is open, or it cannot be done any more, which the request shows
+            _log.info("request %d waits: %s", number, fault)
+        else:
+            done += 1
+    return done
 
 
 def execute(actor: Actor, found: Request) -> None:
@@ -60,10 +95,15 @@ def _change_scheme(actor: Actor, found: Request) -> None:
     change_scheme(actor, found.server, found.terms["scheme"], request=found.pk)
 
 
+def _allow_use(actor: Actor, found: Request) -> None:
+    using.allow(actor, found.server, found.terms, request=found.pk)
+
+
 _ACTS: dict[str, Callable[[Actor, Request], None]] = {
     "deprecate": _end,
     "withdraw": _end,
     "lift": _lift,
     "data-class": _change_class,
     "version-scheme": _change_scheme,
+    "use": _allow_use,
 }

@@ -18,6 +18,7 @@ from tallshelf.service.review.actions._shared import (
     desks_of,
     keep_assessment,
     move_request,
+    release_desks_of,
     rule_set_in_force,
     void_sign_offs,
 )
@@ -104,7 +105,7 @@ def reopen(
         assessment=kept, release=release, rule_set=rules, moved=[], route=route, desks=desks, **asked
     )
     if found.kind == "publish" and found.release_id is not None:
-        Release.objects.filter(pk=found.release_id).update(desks=desks)
+        Release.objects.filter(pk=found.release_id).update(desks=release_desks_of(route))
     record(
         actor,
         Event.REASSESSED,

@@ -34,6 +34,7 @@ from tallshelf.service.review.actions._shared import (
     desks_of,
     inputs_moved,
     keep_assessment,
+    release_desks_of,
     rule_set_in_force,
     void_sign_offs,
 )
@@ -263,7 +264,7 @@ def _release(
         "breaking": submission.breaking,
         "digest": digest,
         "origin": submission.origin,
-        "desks": desks_of(assessment.route.document()) if assessment.route else [],
+        "desks": release_desks_of(assessment.route.document()) if assessment.route else [],
         "item_count": len(submission.snapshot.items),
         "tool_count": len(submission.snapshot.tools),
         "tokens": outline(submission.snapshot).tokens,

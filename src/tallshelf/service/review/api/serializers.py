@@ -196,7 +196,7 @@ class Said(serializers.Serializer[Any]):
 
 
 class CommentRow(Said):
-    kind = serializers.ChoiceField(["remark", "question"])
+    kind = serializers.ChoiceField(["remark", "question", "objection"])
     item = serializers.CharField(allow_blank=True)
     pointer = serializers.CharField(allow_blank=True)
     quoted = serializers.CharField(allow_blank=True, help_text="what stood at the place then")
@@ -205,13 +205,13 @@ class CommentRow(Said):
         allow_null=True,
         help_text="whether the place is there still, or reads otherwise; null: on the whole request",
     )
-    settled = serializers.BooleanField(help_text="whether a question was answered")
+    settled = serializers.BooleanField(help_text="whether a question or objection was answered")
     answers = Said(many=True)
 
 
 class NewComment(serializers.Serializer[Any]):
     text = serializers.CharField(max_length=4000)
-    kind = serializers.ChoiceField(["remark", "question"], required=False, default="remark")
+    kind = serializers.ChoiceField(["remark", "question", "objection"], required=False, default="remark")
     item = serializers.CharField(max_length=2000, required=False, allow_blank=True, default="")
     pointer = serializers.CharField(max_length=4000, required=False, allow_blank=True, default="")
 
@@ -293,6 +293,13 @@ class Inbox(serializers.Serializer[Any]):
     results = InboxEntry(many=True)
 
 
+class ToldTeam(serializers.Serializer[Any]):
+    team = serializers.CharField()
+    until = serializers.DateTimeField(help_text="until when its members may object")
+    reasons = serializers.ListField(child=serializers.CharField())
+    may_object = serializers.BooleanField(help_text="whether you may")
+
+
 class RequestDetail(RequestRow):
     note = serializers.CharField(allow_blank=True)
     submitters = serializers.ListField(
@@ -324,6 +331,12 @@ class RequestDetail(RequestRow):
     may_hand_on = serializers.BooleanField()
     may_comment = serializers.BooleanField()
     may_question = serializers.BooleanField()
+    tells = ToldTeam(many=True, help_text="teams that are told, and may object for a while")
+    restricted_to = serializers.ListField(
+        child=serializers.CharField(),
+        allow_null=True,
+        help_text="the items that your kits hold, where you see no more of it; null: you see it whole",
+    )
     last_look = LastLook(
         allow_null=True, help_text="your own answer that is void by now, and what moved since"
     )

@@ -1,0 +1,52 @@
+"""What members of a team that a request hits see of it: what reaches their kits, and no more."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from typing import Any
+
+from tallshelf.core.reports import change_from, changes_summary
+from tallshelf.core.routing import team_of
+from tallshelf.service.kits.models import HeldItem
+from tallshelf.service.people.actor import Actor
+from tallshelf.service.people.permissions import reads_at, refusal
+from tallshelf.service.review.models import Request
+
+_WHOLE = "server"
+
+
+def only_items(actor: Actor, found: Request) -> frozenset[str] | None:
+    """Return the items to which what an actor sees of a request is restricted, or None where they see it whole.
+
+    Only what is not published yet is restricted: to what kits of their teams hold of the server.
+    """
+    own = refusal(actor, "see-unpublished", found.server.team.slug) is None
+    seated = [one for one in found.desks if not team_of(one)]
+    if found.kind != "publish" or own or reads_at(actor, seated):
+        return None
+    rows = HeldItem.objects.filter(server=found.server, kit__team__slug__in=actor.teams)
+    return frozenset(rows.values_list("item", flat=True))
+
+
+def restricted(shown: Mapping[str, Any], items: Collection[str], teams: Collection[str]) -> dict[str, Any]:
+    """Return a request as it is shown, without what is said of other items and to other teams."""
+    theirs = {*items, _WHOLE}
+    document = dict(shown["assessment"])
+    changes = document["changes"]
+    if changes is not None:
+        changes = [one for one in changes if one["item"] in theirs]
+        document["changes"] = changes
+    document["findings"] = [one for one in document["findings"] if one["item"] in theirs]
+    if document.get("overlaps"):
+        document["overlaps"] = [one for one in document["overlaps"] if one["a"]["item"] in theirs]
+    return {
+        **shown,
+        "assessment": document,
+        "changes_summary": None
+        if changes is None
+        else changes_summary([change_from(one) for one in changes]),
+        "comments": [one for one in shown["comments"] if one["item"] in ("", *theirs)],
+        "kits": [one for one in shown["kits"] if one["team"] in teams],
+        "last_look": None,
+        "restricted_to": sorted(items),
+    }
