@@ -46,9 +46,13 @@ def test_there_is_no_block_that_nothing_reads():
 
 
 def test_rules_of_routing_can_be_put_in_force():
-    (text,) = blocks("approvals.md", "toml")
-    (rule,) = parse_routing(text).rules
-    assert (rule.name, rule.desk) == ("newly writing", "security")
+    rules = [rule for text in blocks("approvals.md", "toml") for rule in parse_routing(text).rules]
+    told = [(rule.name, rule.desk, rule.sign_offs, rule.tell_hours) for rule in rules]
+    assert told == [
+        ("newly writing", "security", 1, 0),
+        ("whom it breaks", "hit-teams", 1, 0),
+        ("whom it may surprise", "hit-teams", 0, 24),
+    ]
 
 
 def test_a_house_style_can_be_put_in_force():

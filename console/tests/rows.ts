@@ -8,6 +8,7 @@ export const server = (slug: string, more: Partial<ServerRow> = {}): ServerRow =
   source_link: "",
   data_class: "internal",
   scheme: "semver",
+  use: "open",
   tags: [],
   suspended: false,
   changed_at: "2030-01-31T12:00:00.000Z",

@@ -1767,6 +1767,13 @@ export interface components {
             suspended: boolean;
             version: string;
         };
+        AskedOwner: {
+            /** @description by which it is asked */
+            request: number;
+            server: string;
+            /** @description its owner team, which is asked */
+            team: string;
+        };
         /** @description What `check` says of a snapshot, and what a request stores. */
         Assessment: {
             base: string | null;
@@ -1968,9 +1975,10 @@ export interface components {
             /**
              * @description * `remark` - remark
              *     * `question` - question
+             *     * `objection` - objection
              * @enum {string}
              */
-            kind: "remark" | "question";
+            kind: "remark" | "question" | "objection";
             name: string;
             /**
              * @description whether the place is there still, or reads otherwise; null: on the whole request
@@ -1984,7 +1992,7 @@ export interface components {
             pointer: string;
             /** @description what stood at the place then */
             quoted: string;
-            /** @description whether a question was answered */
+            /** @description whether a question or objection was answered */
             settled: boolean;
             text: string;
         };
@@ -2248,9 +2256,10 @@ export interface components {
              *     * `lift` - lift
              *     * `data-class` - data-class
              *     * `version-scheme` - version-scheme
+             *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             may_close: boolean;
             owner: string;
             request: number;
@@ -2601,6 +2610,8 @@ export interface components {
         KitPut: {
             digest: string;
             name: string;
+            /** @description whether it waits for a second curator */
+            raises: boolean;
             /**
              * @description * `put` - put
              *     * `as it was` - as it was
@@ -2608,6 +2619,8 @@ export interface components {
              * @enum {string}
              */
             state: "put" | "as it was" | "proposed";
+            /** @description owners who are asked whether it may use their servers */
+            waits_for: components["schemas"]["AskedOwner"][];
         };
         KitReason: {
             reason: string;
@@ -2970,9 +2983,15 @@ export interface components {
             data_class: "public" | "internal" | "confidential" | "restricted";
             may_answer: boolean;
             name: string;
+            /** @description why it could not be put, where that was tried */
+            note: string;
+            /** @description whether it would see higher data, which takes a second curator */
+            raises: boolean;
             reason: string;
             team: string;
             text: string;
+            /** @description owners who were asked whether it may use their servers */
+            waits_for: components["schemas"]["AskedOwner"][];
         };
         NewComment: {
             /** @default  */
@@ -2980,10 +2999,11 @@ export interface components {
             /**
              * @description * `remark` - remark
              *     * `question` - question
+             *     * `objection` - objection
              * @default remark
              * @enum {string}
              */
-            kind: "remark" | "question";
+            kind: "remark" | "question" | "objection";
             /** @default  */
             pointer: string;
             text: string;
@@ -3163,6 +3183,16 @@ export interface components {
             tags?: string[];
             team: string;
             title: string;
+            /**
+             * @description empty: ask once it writes or takes credentials
+             *
+             *     * `` -
+             *     * `open` - open
+             *     * `ask` - ask
+             * @default
+             * @enum {string}
+             */
+            use: "" | "open" | "ask";
         };
         NewStyle: {
             /** @description what is changed, and why */
@@ -3359,6 +3389,12 @@ export interface components {
             source_link?: string;
             tags?: string[];
             title?: string;
+            /**
+             * @description * `open` - open
+             *     * `ask` - ask
+             * @enum {string}
+             */
+            use?: "open" | "ask";
         };
         People: {
             results: components["schemas"]["PersonRow"][];
@@ -3469,8 +3505,14 @@ export interface components {
              */
             data_class: "public" | "internal" | "confidential" | "restricted";
             may_answer: boolean;
+            /** @description why it could not be put, where that was tried */
+            note: string;
+            /** @description whether it would see higher data, which takes a second curator */
+            raises: boolean;
             reason: string;
             text: string;
+            /** @description owners who were asked whether it may use their servers */
+            waits_for: components["schemas"]["AskedOwner"][];
         };
         ProposedKits: {
             results: components["schemas"]["NamedProposal"][];
@@ -3529,9 +3571,10 @@ export interface components {
              *     * `lift` - lift
              *     * `data-class` - data-class
              *     * `version-scheme` - version-scheme
+             *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /** @description that it would hit, as they are now, worst first */
             kits: components["schemas"]["KitHit"][];
             /** @description your own answer that is void by now, and what moved since */
@@ -3555,6 +3598,8 @@ export interface components {
             /** @description of what is agreed to */
             release_digest: string;
             release_state: string | null;
+            /** @description the items that your kits hold, where you see no more of it; null: you see it whole */
+            restricted_to: string[] | null;
             /** @description steps of desks side by side */
             route: components["schemas"]["RouteDesk"][][];
             rule_set: number;
@@ -3569,6 +3614,8 @@ export interface components {
             /** @description who looks at it now */
             taken_by: string | null;
             team: string;
+            /** @description teams that are told, and may object for a while */
+            tells: components["schemas"]["ToldTeam"][];
             /** @description what else is asked for, and why */
             terms: components["schemas"]["Terms"];
             /** @description what is asked for, in words */
@@ -3711,9 +3758,10 @@ export interface components {
              *     * `lift` - lift
              *     * `data-class` - data-class
              *     * `version-scheme` - version-scheme
+             *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /** @description that it would hit, as they are now, worst first */
             kits: components["schemas"]["KitHit"][];
             /** @description your own answer that is void by now, and what moved since */
@@ -3737,6 +3785,8 @@ export interface components {
             /** @description of what is agreed to */
             release_digest: string;
             release_state: string | null;
+            /** @description the items that your kits hold, where you see no more of it; null: you see it whole */
+            restricted_to: string[] | null;
             /** @description steps of desks side by side */
             route: components["schemas"]["RouteDesk"][][];
             rule_set: number;
@@ -3751,6 +3801,8 @@ export interface components {
             /** @description who looks at it now */
             taken_by: string | null;
             team: string;
+            /** @description teams that are told, and may object for a while */
+            tells: components["schemas"]["ToldTeam"][];
             /** @description what else is asked for, and why */
             terms: components["schemas"]["Terms"];
             /** @description what is asked for, in words */
@@ -3775,9 +3827,10 @@ export interface components {
              *     * `lift` - lift
              *     * `data-class` - data-class
              *     * `version-scheme` - version-scheme
+             *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /**
              * @description what it is on
              *
@@ -3816,9 +3869,10 @@ export interface components {
              *     * `lift` - lift
              *     * `data-class` - data-class
              *     * `version-scheme` - version-scheme
+             *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
+            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /** @description something here waits for the one who asks */
             mine: boolean;
             /** @description what the assessment rests on and moved since; it is being assessed anew */
@@ -4102,6 +4156,15 @@ export interface components {
             title: string;
             /** @description of the current release */
             transports: string[];
+            /**
+             * @description whether kits of other teams ask its owner team; empty: not said, and open so far
+             *
+             *     * `` -
+             *     * `open` - open
+             *     * `ask` - ask
+             * @enum {string}
+             */
+            use: "" | "open" | "ask";
             /** @description a release of it is in review */
             waiting: boolean;
         };
@@ -4147,6 +4210,15 @@ export interface components {
             title: string;
             /** @description of the current release */
             transports: string[];
+            /**
+             * @description whether kits of other teams ask its owner team; empty: not said, and open so far
+             *
+             *     * `` -
+             *     * `open` - open
+             *     * `ask` - ask
+             * @enum {string}
+             */
+            use: "" | "open" | "ask";
             /** @description a release of it is in review */
             waiting: boolean;
         };
@@ -4420,12 +4492,22 @@ export interface components {
         Terms: {
             data_class?: string;
             data_class_before?: string;
+            /** @description the items; `reading` for all that only read */
+            items?: string[];
+            /** @description of a use: the kit */
+            kit?: string;
+            /** @description what the kit is for */
+            purpose?: string;
+            /** @description the versions that it picks */
+            range?: string;
             reason?: string;
             replacement?: string;
             scheme?: string;
             scheme_before?: string;
             /** Format: date-time */
             sunset_at?: string | null;
+            /** @description its owner team */
+            team?: string;
         };
         Timeline: {
             steps: components["schemas"]["TimelineStep"][];
@@ -4463,6 +4545,17 @@ export interface components {
         TokensPage: {
             next: string | null;
             results: components["schemas"]["TokenRow"][];
+        };
+        ToldTeam: {
+            /** @description whether you may */
+            may_object: boolean;
+            reasons: string[];
+            team: string;
+            /**
+             * Format: date-time
+             * @description until when its members may object
+             */
+            until: string;
         };
         UploadedComparison: {
             /**
@@ -5927,7 +6020,7 @@ export interface operations {
                 /** @description only what changed later */
                 changed_after?: string;
                 cursor?: string;
-                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "drift-over" | "drift-seen" | "follow-up-closed" | "follow-up-due" | "issuer-known" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "last-day-nears" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-due" | "waiver-ended" | "waiver-granted" | "waiver-refused" | "webhook-ended" | "webhook-made" | "webhook-rotated";
+                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "drift-over" | "drift-seen" | "follow-up-closed" | "follow-up-due" | "issuer-known" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-put-asked" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "last-day-nears" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "use-allowed" | "use-changed" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-due" | "waiver-ended" | "waiver-granted" | "waiver-refused" | "webhook-ended" | "webhook-made" | "webhook-rotated";
                 limit?: number;
                 /** @description `-` before it: descending */
                 sort?: "-number" | "number";

@@ -419,7 +419,12 @@ export const acts = {
     post<RequestDetail>(`requests/${number}/taking`, { hand_on: handOn }),
   comment: (
     number: number,
-    body: { text: string; kind: "remark" | "question"; item: string; pointer: string },
+    body: {
+      text: string;
+      kind: "remark" | "question" | "objection";
+      item: string;
+      pointer: string;
+    },
   ) => post<RequestDetail>(`requests/${number}/comments`, body),
   answerComment: (number: number, comment: number, text: string) =>
     post<RequestDetail>(`requests/${number}/comments/${comment}/answers`, { text }),

@@ -18,6 +18,8 @@ export const subjectOf = (one: Asked): string =>
 export const termsOf = (terms: RequestDetail["terms"]): string[] =>
   [
     terms.data_class ? `from ${terms.data_class_before} to ${terms.data_class}` : "",
+    terms.range ? `${terms.range}: ${terms.items?.join(", ")}` : "",
+    terms.kit ? `for ${terms.kit} of ${terms.team}: ${terms.purpose}` : "",
     terms.scheme ? `from ${terms.scheme_before} to ${terms.scheme}` : "",
     terms.sunset_at ? `not to be used after ${day(terms.sunset_at)}` : "",
     terms.replacement ? `${terms.replacement} instead` : "",

@@ -29,9 +29,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     lists = acts.add_parser("list", help="list kits")
     lists.add_argument("--team", default="", metavar="SLUG", help="only those of this team")
     lists.add_argument("--server", default="", metavar="SLUG", help="only those that hold something of it")
-    lists.add_argument(
-        "--proposed", action="store_true", help="those that wait for a second curator, instead"
-    )
+    lists.add_argument("--proposed", action="store_true", help="those that wait to be put, instead")
     options.add_format(lists)
     show = acts.add_parser("show", help="show a kit: what it holds, what is wrong, what would move")
     show.add_argument("kit", metavar="KIT")
@@ -97,15 +95,16 @@ def _put(found: Mapping[str, Any], io: IO) -> None:
     said = {
         "put": "is on the shelf",
         "as it was": "is on the shelf as it was",
-        "proposed": "waits for a second curator, since it would see higher data",
+        "proposed": "waits",
     }[found["state"]]
     io.print(f"{found['name']} {said}.")
-    after = (
-        f"agree {found['name']}  (another curator)"
-        if found["state"] == "proposed"
-        else f"show {found['name']}"
-    )
-    io.note(f"next: tallshelf kit {after}")
+    kit_shown.waits(found, io)
+    if found["state"] != "proposed":
+        io.note(f"next: tallshelf kit show {found['name']}")
+    elif found["raises"]:
+        io.note(f"next: tallshelf kit agree {found['name']}  (another curator)")
+    else:
+        io.note("next: once they agree it is put by itself; tallshelf kit list --proposed")
 
 
 def _moved(found: Mapping[str, Any], io: IO) -> None:

@@ -42,14 +42,30 @@ def _marks(one: Mapping[str, Any], io: IO) -> str:
     return ", ".join(marks)
 
 
+def waits(found: Mapping[str, Any], io: IO) -> None:
+    """Print whom a kit waits for."""
+    from tallshelf.core.reports import escape
+
+    if found["raises"]:
+        higher = found.get("data_class") or "higher"
+        io.print(f"  for a second curator, since it would see {higher} data")
+    for one in found["waits_for"]:
+        io.print(
+            f"  for the owners of {escape(one['server'])} ({escape(one['team'])}), by request {one['request']}"
+        )
+
+
 def proposed(found: Sequence[Mapping[str, Any]], io: IO) -> None:
-    """Print the kits that wait for a second curator."""
+    """Print the kits that wait to be put."""
     from tallshelf.core.reports import wrap
 
     for one in found:
         mark = "*" if one["may_answer"] else " "
-        io.print(f"{mark} {io.paint.bold(one['name'])} of {one['team']} would see {one['data_class']} data")
+        io.print(f"{mark} {io.paint.bold(one['name'])} of {one['team']} waits")
+        waits(one, io)
         io.print(wrap(f"{one['by']}: {one['reason']}", "    "))
+        if one["note"]:
+            io.print(io.paint.amber(wrap(one["note"], "    ")))
     if any(one["may_answer"] for one in found):
         io.note("* waits for you. next: tallshelf kit agree KIT, or decline KIT --note TEXT")
 
@@ -66,9 +82,8 @@ def whole(kit: Mapping[str, Any], io: IO) -> None:
         f"about {kit['tokens']:,}{budget} tokens"
     )
     if kit["proposed"]:
-        io.print(
-            io.paint.amber(f"  waits for a second curator: would see {kit['proposed']['data_class']} data")
-        )
+        io.print(io.paint.amber("  another one waits to be put:"))
+        waits(kit["proposed"], io)
     io.print()
     cells = [
         (f"  {one['server']}@{one['version']}", escape(one["item"]), _risk(one, io), f"{one['tokens']:,}")

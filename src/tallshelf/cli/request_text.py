@@ -59,6 +59,12 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
             )
     if rows:
         lines += ["", table(rows, ("step", "desk", "", "agreed", "asked because"), paint)]
+    for one in found["tells"]:
+        why = escape("; ".join(one["reasons"]))
+        lines.append(f"{escape(one['team'])} may object until {day(one['until'])} UTC: {why}")
+    if found["restricted_to"] is not None:
+        seen = ", ".join(map(escape, found["restricted_to"]))
+        lines.append(paint.amber(f"You see what reaches your kits: {seen or 'nothing any more'}"))
     hints = dict.fromkeys(hint for step in found["route"] for desk in step for hint in desk["hints"])
     lines += [f"look at: {escape(hint)}" for hint in hints]
     lines += _last_look(found["last_look"], paint)
@@ -132,6 +138,11 @@ def _terms(found: dict[str, Any]) -> list[str]:
         lines.append(f"use {escape(terms['replacement'])} instead")
     if terms.get("data_class_before"):
         lines.append(f"it is {terms['data_class_before']} now")
+    if terms.get("range"):
+        lines.append(f"at {escape(terms['range'])}: {escape(', '.join(terms['items']))}")
+        lines.append(
+            f"for the kit {escape(terms['kit'])} of {escape(terms['team'])}: {escape(terms['purpose'])}"
+        )
     if terms.get("scheme_before"):
         lines.append(f"it is numbered by the {terms['scheme_before']} scheme now")
     return lines
@@ -151,9 +162,9 @@ def comments_text(found: dict[str, Any], paint: Paint) -> list[str]:
     """Return the lines of what was said on a request."""
     lines = []
     for one in found["comments"]:
-        asks = one["kind"] == "question" and not one["settled"]
+        asks = one["kind"] in ("question", "objection") and not one["settled"]
         place = f" on {escape(one['item'] + one['pointer'])}" if one["item"] else ""
-        verb = "asks" if one["kind"] == "question" else "says"
+        verb = {"question": "asks", "objection": "objects"}.get(one["kind"], "says")
         head = f"{one['id']}. {escape(one['name'])} {verb}{place}{_PLACE_WORDS.get(one['place'] or '', '')}:"
         lines.append(f"{paint.amber(head) if asks else head} {escape(one['text'])}")
         lines += [f"   {escape(each['name'])} answers: {escape(each['text'])}" for each in one["answers"]]

@@ -1808,11 +1808,15 @@ class Terms(Record):
 
     data_class: str
     data_class_before: str
+    kit: str
+    purpose: str
+    range: str
     reason: str
     replacement: str
     scheme: str
     scheme_before: str
     sunset_at: str | None
+    team: str
 
 
 class Timeline(Record):

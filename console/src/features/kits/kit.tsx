@@ -59,8 +59,17 @@ function Kit({ kit }: { kit: KitDetail }) {
       </p>
       {kit.proposed ? (
         <p className="mb-6 border-l-4 border-amber bg-amber-wash px-4 py-3">
-          {kit.proposed.by} proposes that it sees <strong>{kit.proposed.data_class}</strong> data.{" "}
-          <Link to="/kits">A second curator answers.</Link>
+          {kit.proposed.by} proposes {kit.proposed.raises ? "that it sees " : "another pick. "}
+          {kit.proposed.raises ? (
+            <>
+              <strong>{kit.proposed.data_class}</strong> data.{" "}
+            </>
+          ) : null}
+          <Link to="/kits">
+            {kit.proposed.raises
+              ? "A second curator answers."
+              : "Owners of what it uses are asked."}
+          </Link>
         </p>
       ) : null}
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[3fr_2fr]">

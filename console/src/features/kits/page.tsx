@@ -45,7 +45,7 @@ export function Component() {
   );
 }
 
-/** Kits that would see higher data, for a second curator to answer. */
+/** Kits that wait to be put: for a second curator, or for owners of what they use. */
 function Proposals() {
   const rows = useQuery(queries.proposedKits()).data ?? [];
   return rows.map((row) => <Proposed key={row.name} row={row} />);
@@ -55,13 +55,24 @@ function Proposed({ row }: { row: ProposedKit }) {
   const [answer, setAnswer] = useState<Consent | null>(null);
   return (
     <section
-      aria-label={`${row.name} would see ${row.data_class} data`}
+      aria-label={`${row.name} waits to be put`}
       className="mb-6 border-l-4 border-amber bg-amber-wash px-4 py-3"
     >
       <p className="mb-2">
-        {row.by} proposes that <span className="font-mono">{row.name}</span> of {row.team} sees{" "}
-        <strong>{row.data_class}</strong> data: “<Foreign text={row.reason} />”
+        {row.by} proposes{" "}
+        {row.raises ? (
+          <>
+            that <span className="font-mono">{row.name}</span> of {row.team} sees{" "}
+            <strong>{row.data_class}</strong> data
+          </>
+        ) : (
+          <>
+            <span className="font-mono">{row.name}</span> of {row.team}
+          </>
+        )}
+        : “<Foreign text={row.reason} />”
       </p>
+      <Waits row={row} />
       <details className="mb-3">
         <summary>The kit as it would be</summary>
         <div className="mt-2">
@@ -71,7 +82,9 @@ function Proposed({ row }: { row: ProposedKit }) {
       {row.may_answer ? (
         <ConsentButtons onAnswer={setAnswer} />
       ) : (
-        <p className="text-soft">It waits for a second curator.</p>
+        <p className="text-soft">
+          {row.raises ? "It waits for a second curator." : "It is put once they agree."}
+        </p>
       )}
       <ConsentDialog
         what={`the kit ${row.name}`}
@@ -80,6 +93,29 @@ function Proposed({ row }: { row: ProposedKit }) {
         onClose={() => setAnswer(null)}
       />
     </section>
+  );
+}
+
+/** The owners who were asked whether it may use their servers, and why it could not be put, if so. */
+export function Waits({ row }: { row: Pick<ProposedKit, "waits_for" | "note"> }) {
+  return (
+    <>
+      {row.waits_for.length ? (
+        <ul className="mb-2">
+          {row.waits_for.map((one) => (
+            <li key={one.server}>
+              <Link to={`/requests/${one.request}`}>Request {one.request}</Link> asks {one.team}{" "}
+              whether it may use <span className="font-mono">{one.server}</span>.
+            </li>
+          ))}
+        </ul>
+      ) : null}
+      {row.note ? (
+        <p className="mb-2">
+          <Foreign text={row.note} />
+        </p>
+      ) : null}
+    </>
   );
 }
 

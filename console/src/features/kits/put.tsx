@@ -83,10 +83,10 @@ export default function PutDialog({
       {check.error ? <Trouble error={check.error} /> : null}
       {seen ? <Seen check={seen} /> : null}
       <TextField
-        label="Reason (where it is to see higher data)"
+        label="Reason (where others have to agree)"
         name="reason"
         maxLength={2000}
-        hint="A kit that would see more than before waits for a second curator."
+        hint="A kit that would see higher data waits for a second curator, one that picks of servers which ask for their owners."
       />
     </FormDialog>
   );

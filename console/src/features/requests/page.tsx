@@ -98,7 +98,7 @@ function RequestSheet({ request }: { request: RequestDetail }) {
       >
         <StateMark state={request.state} />{" "}
         <span className="ml-2">
-          asked by {request.opened_by} ({request.team}) on {when(request.opened_at)}
+          asked by {request.opened_by} ({request.terms.team ?? request.team}) on {when(request.opened_at)}
           <About request={request} />
           {request.taken_by ? `; ${request.taken_by} looks at it` : ""}
         </span>
@@ -127,6 +127,7 @@ function RequestSheet({ request }: { request: RequestDetail }) {
       <Questions request={request} />
       <Moved request={request} />
       {request.last_look ? <LastLookPanel request={request} look={request.last_look} /> : null}
+      <Told request={request} />
       <RouteLine request={request} />
       <div className="mt-8 grid gap-10 lg:grid-cols-[2fr_1fr]">
         <First request={request} />
@@ -144,13 +145,38 @@ function RequestSheet({ request }: { request: RequestDetail }) {
 
 /** The questions that block agreement, each leading to where it is answered. */
 function Questions({ request }: { request: RequestDetail }) {
-  const open = request.comments.filter((one) => one.kind === "question" && !one.settled);
+  const open = request.comments.filter(
+    (one) => ["question", "objection"].includes(one.kind) && !one.settled,
+  );
   return open.map((one) => (
     <p key={one.id} className="mb-4 border-l-4 border-amber bg-amber-wash px-4 py-2">
       Nobody agrees until {one.name} is answered: “<Foreign text={one.text} />”{" "}
       <a href="#talk">To the comments</a>
     </p>
   ));
+}
+
+/** What of it one sees, where that is not all; and the teams that are told, until when they may object. */
+function Told({ request }: { request: RequestDetail }) {
+  const undecided = ["open", "sent-back", "agreed"].includes(request.state);
+  return (
+    <>
+      {request.restricted_to ? (
+        <p className="mb-4 border-l-4 border-slate bg-slate-wash px-4 py-2">
+          You see what reaches your kits: {request.restricted_to.join(", ") || "nothing any more"}.
+        </p>
+      ) : null}
+      {undecided
+        ? request.tells.map((one) => (
+            <p key={one.team} className="mb-4 border-l-4 border-slate bg-slate-wash px-4 py-2">
+              The team {one.team} may object{" "}
+              {new Date(one.until) < new Date() ? "no more, since" : "until"} {when(one.until)}:{" "}
+              <Foreign text={one.reasons.join("; ")} />
+            </p>
+          ))
+        : null}
+    </>
+  );
 }
 
 /** The kits that it would hit. */

@@ -28,14 +28,15 @@ export function Talk({ request }: { request: RequestDetail }) {
 
 function Said({ request, one }: { request: RequestDetail; one: CommentRow }) {
   const [answering, setAnswering] = useState(false);
-  const open = one.kind === "question" && !one.settled;
+  const blocks = one.kind === "question" || one.kind === "objection";
+  const open = blocks && !one.settled;
   return (
     <li className={`border-l-4 pl-4 ${open ? "border-amber" : "border-rule"}`}>
       <p className="flex flex-wrap items-baseline gap-x-3">
         <strong>{one.name}</strong>
-        {one.kind === "question" ? (
+        {blocks ? (
           <Mark shape={open ? "tab" : "disc"} tone={open ? "amber" : "moss"}>
-            {open ? "question, blocks agreement" : "question, answered"}
+            {open ? `${one.kind}, blocks agreement` : `${one.kind}, answered`}
           </Mark>
         ) : null}
         <span className="text-sm text-soft">{when(one.at)}</span>
@@ -137,7 +138,7 @@ function Say({ request }: { request: RequestDetail }) {
     say.mutate(
       {
         text: text("text"),
-        kind: form.get("question") ? "question" : "remark",
+        kind: form.get("objection") ? "objection" : form.get("question") ? "question" : "remark",
         item,
         pointer: item ? text("pointer") : "",
       },
@@ -152,6 +153,12 @@ function Say({ request }: { request: RequestDetail }) {
         <label className="flex min-h-10 items-center gap-2">
           <input type="checkbox" name="question" className="size-4 accent-act" />A question: nobody
           agrees until it is answered
+        </label>
+      ) : null}
+      {request.tells.some((one) => one.may_object) ? (
+        <label className="flex min-h-10 items-center gap-2">
+          <input type="checkbox" name="objection" className="size-4 accent-act" />
+          An objection of your team: it waits until this is answered
         </label>
       ) : null}
       {say.error ? <Trouble error={say.error} /> : null}

@@ -9,7 +9,7 @@ import { useUnsaved } from "../../ui/unsaved";
 import { Foreign, Trouble } from "../../ui/parts";
 import { AskDialog, type Wish } from "../requests/ask";
 
-type Field = "title" | "contact" | "source_link" | "tags" | "data_class" | "scheme";
+type Field = "title" | "contact" | "source_link" | "tags" | "data_class" | "scheme" | "use";
 
 /** What takes a request to be changed, with its kind. */
 const ASKED: Partial<Record<Field, Wish["kind"]>> = {
@@ -20,6 +20,12 @@ const ASKED: Partial<Record<Field, Wish["kind"]>> = {
 const SCHEMES = {
   semver: "SemVer",
   calendar: "calendar versions, declared to break or not",
+};
+
+const USES = {
+  open: "freely, by kits of any team",
+  ask: "kits of other teams ask its owners",
+  "": "freely, so far",
 };
 
 interface About {
@@ -80,6 +86,7 @@ export function ServerRecord({ server }: { server: ServerDetail }) {
       shown: SCHEMES[server.scheme],
       text: server.scheme,
     },
+    { name: "use", label: "Used", shown: USES[server.use], text: server.use },
   ];
   return (
     <section aria-labelledby="record">
@@ -152,7 +159,7 @@ function EditForm({
   onDone: () => void;
 }) {
   const client = useQueryClient();
-  const [text, setText] = useState(field.text);
+  const [text, setText] = useState(field.name === "use" ? field.text || "open" : field.text);
   const input = useRef<HTMLInputElement>(null);
   const save = useMutation({
     mutationFn: () => acts.edit(server, change(field.name, text)),
@@ -181,12 +188,24 @@ function EditForm({
   };
   return (
     <form onSubmit={submit} className="space-y-2">
-      <input
-        {...about}
-        required={field.name === "title" || field.name === "contact"}
-        type={field.name === "source_link" ? "url" : "text"}
-        onChange={(event) => setText(event.target.value)}
-      />
+      {field.name === "use" ? (
+        <select
+          aria-label={field.label}
+          className="field"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        >
+          <option value="open">{USES.open}</option>
+          <option value="ask">{USES.ask}</option>
+        </select>
+      ) : (
+        <input
+          {...about}
+          required={field.name === "title" || field.name === "contact"}
+          type={field.name === "source_link" ? "url" : "text"}
+          onChange={(event) => setText(event.target.value)}
+        />
+      )}
       {save.error ? <Trouble error={save.error} /> : null}
       <span className="flex gap-3">
         <button

@@ -30,6 +30,7 @@ export default function EnrolDialog({ onClose }: { onClose: () => void }) {
       contact: text("contact"),
       source_link: text("source_link"),
       data_class: text("data_class") as NonNullable<NewServer["data_class"]>,
+      use: text("use") as NonNullable<NewServer["use"]>,
       scheme: text("scheme") as NonNullable<NewServer["scheme"]>,
       tags: text("tags")
         .split(/[\s,]+/)
@@ -68,6 +69,16 @@ export default function EnrolDialog({ onClose }: { onClose: () => void }) {
         name="data_class"
         defaultValue="internal"
         choices={DATA_CLASSES.map((one) => [one, one] as const)}
+      />
+      <Select
+        label="Used by kits of other teams"
+        name="use"
+        defaultValue=""
+        choices={[
+          ["", "freely, until it writes or takes credentials"],
+          ["open", "freely"],
+          ["ask", "once its owners agree"],
+        ]}
       />
       <Select
         label="Versions"

@@ -43,6 +43,7 @@ def play(
         for chapter in (_first_months, _summer, _autumn, _these_days):
             chapter(player)
             say(str(chapter.__doc__))
+        kits.waiting(player)
         telling.reach(player, receiver)
         telling.found_running(player)
 

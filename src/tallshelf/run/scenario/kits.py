@@ -187,6 +187,12 @@ def asked(one: Player) -> None:
     put(one, 1.5, DRILLS, why=why, picks=more, data_class="confidential")
 
 
+def waiting(one: Player) -> None:
+    """The dock planner wants to order pilots: that waits for the word of the pilotage's owners."""
+    more = (*DOCKS.picks, ("pilotage", "^1.0", ("order_pilot",)))
+    put(one, 0.4, DOCKS, why="A ship for the dock needs its pilot at the tide.", picks=more)
+
+
 def read(one: Player) -> None:
     """What people were told they have read, but for what is of the last days."""
     days = one.moment(9).isoformat()

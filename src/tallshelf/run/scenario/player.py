@@ -59,6 +59,7 @@ class Player:
                     source_link=f"https://code.pellam.example/{owned.team}/{slug}",
                     data_class=owned.data_class,
                     tags=owned.tags,
+                    use=owned.use,
                 ),
             )
 
@@ -98,6 +99,7 @@ class Player:
                 source_link=f"https://code.pellam.example/{owned.team}/{slug}",
                 data_class=owned.data_class,
                 tags=owned.tags,
+                use=owned.use,
             )
             launches = launch_records(slug, version, self.urls)
             submission = review.read_submission(one, declared(slug, version), version, launches, note)

@@ -17,6 +17,7 @@ class Owned:
     data_class: str
     tags: tuple[str, ...]
     transport: str = "stdio"
+    use: str = "open"
 
 
 SERVERS = {
@@ -24,7 +25,7 @@ SERVERS = {
     for one in (
         Owned("berth-planner", "Berth planner", "berths", "tomas", "internal", ("harbour", "planning")),
         Owned("tide-tables", "Tide tables", "berths", "tomas", "public", ("harbour",), "streamable-http"),
-        Owned("pilotage", "Pilotage", "berths", "tomas", "internal", ("harbour",)),
+        Owned("pilotage", "Pilotage", "berths", "tomas", "internal", ("harbour",), use="ask"),
         Owned("harbour-radio", "Harbour radio", "berths", "tomas", "internal", ("harbour",)),
         Owned("incident-log", "Incident log", "berths", "tomas", "confidential", ("safety",)),
         Owned("crew-roster", "Crew roster", "crew", "mira", "internal", ("people", "planning")),

@@ -94,7 +94,7 @@ def _desk(
     return DeskStanding(
         desk=seat.desk,
         title=titles.get(seat.desk)
-        or (f"the team {team_of(seat.desk)}" if team_of(seat.desk) else seat.desk),
+        or (f"The team {team_of(seat.desk)}" if team_of(seat.desk) else seat.desk),
         lead=desk.lead if desk is not None else "",
         needed=seat.sign_offs,
         since=since,

@@ -186,6 +186,13 @@ class Terms(serializers.Serializer[Any]):
     data_class_before = serializers.CharField(required=False)
     scheme = serializers.CharField(required=False)
     scheme_before = serializers.CharField(required=False)
+    kit = serializers.CharField(required=False, help_text="of a use: the kit")
+    team = serializers.CharField(required=False, help_text="its owner team")
+    range = serializers.CharField(required=False, help_text="the versions that it picks")
+    items = serializers.ListField(
+        child=serializers.CharField(), required=False, help_text="the items; `reading` for all that only read"
+    )
+    purpose = serializers.CharField(required=False, help_text="what the kit is for")
 
 
 class Said(serializers.Serializer[Any]):
