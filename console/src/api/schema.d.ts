@@ -2252,6 +2252,7 @@ export interface components {
             /**
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
+             *     * `deprecate-item` - deprecate-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -2259,7 +2260,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             may_close: boolean;
             owner: string;
             request: number;
@@ -2341,6 +2342,8 @@ export interface components {
             title: string;
         };
         Hit: {
+            /** @description until when it may be used, why, and what to use instead; empty: it is not */
+            deprecated: string;
             /** @description empty for the server itself */
             item: string;
             /** @description server, tool, resource, template or prompt */
@@ -2410,6 +2413,8 @@ export interface components {
         };
         Item: {
             declared: components["schemas"]["Declared"];
+            /** @description until when, why, and what to use instead; empty: it is not */
+            deprecated: string;
             description: string;
             digest: string;
             findings: components["schemas"]["Finding"][];
@@ -3104,13 +3109,14 @@ export interface components {
              * @description to publish, submit a release
              *
              *     * `deprecate` - deprecate
+             *     * `deprecate-item` - deprecate-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
              *     * `version-scheme` - version-scheme
              * @enum {string}
              */
-            kind: "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme";
+            kind: "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme";
             reason: string;
             /** @default  */
             replacement: string;
@@ -3567,6 +3573,7 @@ export interface components {
             /**
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
+             *     * `deprecate-item` - deprecate-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -3574,7 +3581,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /** @description that it would hit, as they are now, worst first */
             kits: components["schemas"]["KitHit"][];
             /** @description your own answer that is void by now, and what moved since */
@@ -3754,6 +3761,7 @@ export interface components {
             /**
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
+             *     * `deprecate-item` - deprecate-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -3761,7 +3769,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /** @description that it would hit, as they are now, worst first */
             kits: components["schemas"]["KitHit"][];
             /** @description your own answer that is void by now, and what moved since */
@@ -3823,6 +3831,7 @@ export interface components {
             /**
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
+             *     * `deprecate-item` - deprecate-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -3830,7 +3839,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /**
              * @description what it is on
              *
@@ -3865,6 +3874,7 @@ export interface components {
             /**
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
+             *     * `deprecate-item` - deprecate-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -3872,7 +3882,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /** @description something here waits for the one who asks */
             mine: boolean;
             /** @description what the assessment rests on and moved since; it is being assessed anew */
@@ -5179,7 +5189,7 @@ export interface operations {
                 /** @description the `next` of the answer before; 0 to begin */
                 after?: number;
                 limit?: number;
-                /** @description only these, separated by commas: follow-up.due, item.purged, kit.dropped, kit.moved, kit.put, release.deprecated, release.last-day, release.published, release.withdrawn, request.answered, request.asked, request.commented, request.declined, request.escalated, request.overdue, request.taken-back, server.as-approved, server.data-class, server.drifted, server.enrolled, server.lifted, server.suspended, waiver.due */
+                /** @description only these, separated by commas: follow-up.due, item.deprecated, item.purged, kit.dropped, kit.moved, kit.put, release.deprecated, release.last-day, release.published, release.withdrawn, request.answered, request.asked, request.commented, request.declined, request.escalated, request.overdue, request.taken-back, server.as-approved, server.data-class, server.drifted, server.enrolled, server.lifted, server.suspended, waiver.due */
                 type?: string;
             };
             header?: {
@@ -6020,7 +6030,7 @@ export interface operations {
                 /** @description only what changed later */
                 changed_after?: string;
                 cursor?: string;
-                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "drift-over" | "drift-seen" | "follow-up-closed" | "follow-up-due" | "issuer-known" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-put-asked" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "last-day-nears" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "use-allowed" | "use-changed" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-due" | "waiver-ended" | "waiver-granted" | "waiver-refused" | "webhook-ended" | "webhook-made" | "webhook-rotated";
+                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "drift-over" | "drift-seen" | "follow-up-closed" | "follow-up-due" | "issuer-known" | "item-deprecated" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-put-asked" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "last-day-nears" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "use-allowed" | "use-changed" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-due" | "waiver-ended" | "waiver-granted" | "waiver-refused" | "webhook-ended" | "webhook-made" | "webhook-rotated";
                 limit?: number;
                 /** @description `-` before it: descending */
                 sort?: "-number" | "number";

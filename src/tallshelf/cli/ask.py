@@ -18,13 +18,19 @@ Ask for an act on a release or a server. It is sent to the desks that must agree
 carried out when the last of them does. To publish, use submit."""
 EXAMPLES = """\
 tallshelf ask deprecate berth-planner@1.4.1 --until 2027-03-01 --instead berth-planner --reason 'No depths.'
+tallshelf ask deprecate-item tide-tables#set_gauge_offset --instead tide-tables --reason 'Gauges set themselves.'
 tallshelf ask withdraw crew-roster@2.0.0 --reason 'It ignores rest hours.'
 tallshelf ask lift crew-travel#cancel_travel --reason 'Mended in 2.0.1.'
 tallshelf ask data-class muster-drills public --reason 'The plans hang in every mess room.'
 tallshelf ask version-scheme muster-drills calendar --reason 'It is released by the month.'"""
 
 
-_REFERENCES = {"release": "server@version", "suspension": "server, or server#item", "server": "server"}
+_REFERENCES = {
+    "release": "server@version",
+    "suspension": "server, or server#item",
+    "server": "server",
+    "item": "server#item",
+}
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -66,7 +72,9 @@ def run(args: argparse.Namespace, io: IO) -> int:
 def _terms(args: argparse.Namespace, place: Reference) -> dict[str, Any]:
     kind = KINDS[args.act]
     terms: dict[str, Any] = {term.name: _term(term, getattr(args, term.name)) for term in kind.terms}
-    if kind.subject == "suspension":
+    if kind.subject == "item" and not place.item:
+        raise BadArgument("name the item", remedy=f"Such as {place.server}#get_plan.")
+    if kind.subject in ("suspension", "item"):
         terms["item"] = place.item
     if kind.subject == "release":
         if not place.version or place.item:

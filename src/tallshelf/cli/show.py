@@ -57,7 +57,9 @@ def run(args: argparse.Namespace, io: IO) -> int:
             found, text = _life(place, args.what, io)
         elif place.item:
             found = shelf.items(place.server, place.version or "current", place.item)
-            text = "\n".join([*_suspended(place, io), _item(found, place.item, io)])
+            text = "\n".join(
+                [*_suspended(place, io), *_deprecated(found, place.item, io), _item(found, place.item, io)]
+            )
         elif place.version:
             found = shelf.release(place.server, place.version)
             text = _release(found, io)
@@ -79,6 +81,13 @@ def _suspended(place: Reference, io: IO) -> list[str]:
         for one in io.shelf().suspensions()
         if one["server"] == place.server and one["item"] in ("", place.item)
     ]
+
+
+def _deprecated(found: dict[str, Any], item: str, io: IO) -> list[str]:
+    from tallshelf.core.reports import escape
+
+    told = [one["deprecated"] for one in found["items"] if one["item"] == item and one["deprecated"]]
+    return [io.paint.amber(escape(one)) for one in told]
 
 
 def _life(place: Reference, what: str, io: IO) -> tuple[dict[str, Any], str]:

@@ -485,6 +485,7 @@ class HeldBy(Record):
 class Hit(Record):
     """The component Hit."""
 
+    deprecated: str
     item: str
     kind: str
     name: list[Piece]
@@ -529,6 +530,7 @@ class Item(Record):
     """The component Item."""
 
     declared: Declared
+    deprecated: str
     description: str
     digest: str
     findings: list[Finding]

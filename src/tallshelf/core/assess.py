@@ -58,7 +58,8 @@ class Context:
     asked for; ``data_class_before`` the data class that held when the base was assessed; ``scheme`` is how the
     server numbers its releases, ``breaking`` whether one of a calendar scheme is declared to break;
     ``since`` by basis since when its published releases have an item; ``holders`` are the kits that hold something of
-    it; ``hit_teams`` their owner teams as they were when it was handed in, where it is assessed anew.
+    it; ``hit_teams`` their owner teams as they were when it was handed in, where it is assessed anew;
+    ``item`` is what is asked about, where that is one item of a server.
     """
 
     now: datetime | None = None
@@ -80,6 +81,7 @@ class Context:
     since: Mapping[str, str] | None = None
     holders: tuple[Holder, ...] | None = None
     hit_teams: tuple[str, ...] | None = None
+    item: str = ""
     engine: str = field(default_factory=engine_digest)
     gate: Gate = field(default_factory=Gate)
 
@@ -238,7 +240,7 @@ def _hits(context: Context, comparison: SnapshotComparison | None) -> tuple[Hit,
     if context.holders is None:
         return None
     if context.kind in ENDING:
-        return ended(context.holders, context.version or "")
+        return ended(context.holders, "" if context.item else context.version or "", context.item)
     return hits(comparison.changes, context.holders) if comparison and KINDS[context.kind].compared else ()
 
 

@@ -145,6 +145,14 @@ function OneHit({ hit }: { hit: Hit }) {
           )}{" "}
           {hit.version ?? "no release yet"}, {hit.team_title}
         </p>
+        {hit.deprecated ? (
+          <p className="text-sm">
+            <Mark shape="half" tone="amber">
+              deprecated
+            </Mark>
+            <Foreign text={hit.deprecated.replace(/^deprecated/, "")} />
+          </p>
+        ) : null}
         {hit.suspended ? (
           <p>
             <Mark shape="diamond" tone="brick">

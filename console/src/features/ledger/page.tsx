@@ -22,6 +22,7 @@ const WORDS: Record<LedgerEvent, string> = {
   "release-published": "release published",
   "release-declined": "release declined",
   "release-deprecated": "release deprecated",
+  "item-deprecated": "item deprecated",
   "release-withdrawn": "release withdrawn",
   "item-purged": "item purged",
   "release-adopted": "release adopted",

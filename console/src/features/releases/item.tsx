@@ -1,13 +1,21 @@
 import { Link } from "react-router";
 import type { Finding, Item, Line, Overlap } from "../../api/types";
 import { itemPath } from "../../lib/text";
-import { LevelMark } from "../../ui/marks";
+import { LevelMark, Mark } from "../../ui/marks";
 import { Foreign, Json } from "../../ui/parts";
 import { OverlapMark, Ruled, sidesPath } from "../overlap/parts";
 import { WaiveButton, Waived } from "../style/waive";
 
 /** One item as a model reads it; findings and overlaps stand beside what they are about. */
-export function ItemSheet({ item, overlaps }: { item: Item; overlaps: Overlap[] }) {
+export function ItemSheet({
+  item,
+  overlaps,
+  onDeprecate,
+}: {
+  item: Item;
+  overlaps: Overlap[];
+  onDeprecate: ((item: string) => void) | null;
+}) {
   const about = (pointer: string) =>
     item.findings.filter((one) => one.pointer === pointer || one.pointer.startsWith(`${pointer}/`));
   const lines = [...item.parameters, ...item.results];
@@ -37,6 +45,14 @@ export function ItemSheet({ item, overlaps }: { item: Item; overlaps: Overlap[] 
               </a>
             </span>
           </div>
+          {item.deprecated ? (
+            <p className="mt-2">
+              <Mark shape="half" tone="amber">
+                deprecated
+              </Mark>
+              <Foreign text={item.deprecated.replace(/^deprecated/, "")} />
+            </p>
+          ) : null}
           <p className="mt-2 max-w-prose">
             {item.description ? (
               <Described text={item.description} findings={rest} />
@@ -57,6 +73,16 @@ export function ItemSheet({ item, overlaps }: { item: Item; overlaps: Overlap[] 
       <details className="border-t border-rule px-4 py-3 sm:px-6">
         <summary>As declared</summary>
         <Json label={`${item.name} as declared`} value={item.declared} />
+        {onDeprecate ? (
+          <button
+            type="button"
+            className="button mt-3"
+            data-size="small"
+            onClick={() => onDeprecate(item.item)}
+          >
+            Ask to deprecate it<span className="sr-only">: {item.name}</span>
+          </button>
+        ) : null}
       </details>
     </article>
   );

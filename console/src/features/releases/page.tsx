@@ -26,6 +26,8 @@ export function Component() {
   const items = useQuery(queries.items(slug, version));
   const overlaps = useQuery(queries.overlaps(slug, version));
   const server = useQuery(queries.server(slug));
+  const [ending, setEnding] = useState<string | null>(null);
+  const asks = server.data?.may_ask && server.data.current_version === version;
   return (
     <>
       <Loaded query={release}>{(found) => <Head release={found} />}</Loaded>
@@ -33,11 +35,19 @@ export function Component() {
         <Loaded query={items}>
           {(found) => (
             <Waiving value={{ server: slug, may: Boolean(server.data?.may_edit.length) }}>
-              <Contents items={found} overlaps={overlaps.data ?? []} />
+              <Contents
+                items={found}
+                overlaps={overlaps.data ?? []}
+                onDeprecate={asks ? setEnding : null}
+              />
             </Waiving>
           )}
         </Loaded>
       ) : null}
+      <AskDialog
+        wish={ending ? { kind: "deprecate-item", server: slug, item: ending } : null}
+        onClose={() => setEnding(null)}
+      />
     </>
   );
 }
@@ -134,7 +144,15 @@ function Head({ release }: { release: ReleaseDetail }) {
   );
 }
 
-function Contents({ items, overlaps }: { items: Items; overlaps: Overlap[] }) {
+function Contents({
+  items,
+  overlaps,
+  onDeprecate,
+}: {
+  items: Items;
+  overlaps: Overlap[];
+  onDeprecate: ((item: string) => void) | null;
+}) {
   const [read, write] = useParamsOf();
   const { hash } = useLocation();
   const wanted = read("item").toLowerCase();
@@ -178,6 +196,7 @@ function Contents({ items, overlaps }: { items: Items; overlaps: Overlap[] }) {
             key={`${item.item} ${item.digest}`}
             item={item}
             overlaps={overlapsOf(item.item, overlaps)}
+            onDeprecate={onDeprecate}
           />
         ))}
         <Pager

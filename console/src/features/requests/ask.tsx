@@ -12,7 +12,7 @@ export type Wish = { server: string; version?: string; item?: string; now?: stri
 };
 
 /** What ends the use of a release: whom that hits is shown beforehand. */
-const ENDS = new Set<NewRequest["kind"]>(["deprecate", "withdraw"]);
+const ENDS = new Set<NewRequest["kind"]>(["deprecate", "deprecate-item", "withdraw"]);
 
 /** Asks for an act on a release or server; the desks that the route names must agree to it. */
 export function AskDialog({ wish, onClose }: { wish: Wish | null; onClose: () => void }) {
@@ -38,8 +38,8 @@ export function AskDialog({ wish, onClose }: { wish: Wish | null; onClose: () =>
       error={ask.error}
     >
       <p>{kind?.about}</p>
-      {wish?.version && ENDS.has(wish.kind) ? (
-        <Ending server={wish.server} version={wish.version} />
+      {wish && ENDS.has(wish.kind) ? (
+        <Ending server={wish.server} version={wish.version ?? ""} item={wish.item ?? ""} />
       ) : null}
       <TextArea label="Why" name="reason" required maxLength={2000} />
       {kind?.terms.map((term) => (

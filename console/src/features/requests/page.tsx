@@ -98,7 +98,8 @@ function RequestSheet({ request }: { request: RequestDetail }) {
       >
         <StateMark state={request.state} />{" "}
         <span className="ml-2">
-          asked by {request.opened_by} ({request.terms.team ?? request.team}) on {when(request.opened_at)}
+          asked by {request.opened_by} ({request.terms.team ?? request.team}) on{" "}
+          {when(request.opened_at)}
           <About request={request} />
           {request.taken_by ? `; ${request.taken_by} looks at it` : ""}
         </span>

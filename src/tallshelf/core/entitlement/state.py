@@ -346,6 +346,8 @@ class State:
     uses: dict[tuple[str, str], Use] = field(default_factory=dict)
     """What was agreed that kits use, by kit and server."""
     webhooks: dict[int, Webhook] = field(default_factory=dict)
+    ending: dict[tuple[str, str], Mapping[str, Any]] = field(default_factory=dict)
+    """Items that are deprecated, by server and item: why, until when, and what to use instead."""
     suspended: dict[tuple[str, str], str] = field(default_factory=dict)
     purged: dict[str, str] = field(default_factory=dict)
     skeletons: dict[str, str] = field(default_factory=dict)

@@ -193,6 +193,12 @@ def _use_allowed(state: State, entry: Entry, body: Body) -> None:
     _request_done(state, entry, body)
 
 
+def _item_deprecated(state: State, entry: Entry, body: Body) -> None:
+    told = {name: body[name] for name in ("reason", "sunset_at", "replacement")}
+    state.put(state.ending, (body["server"], body["item"]), told)
+    _request_done(state, entry, body)
+
+
 def _lifted(state: State, entry: Entry, body: Body) -> None:
     state.drop(state.suspended, (body["server"], body["item"]))
     _request_done(state, entry, body)
@@ -265,6 +271,7 @@ TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
     Event.DATA_CLASS_CHANGED: _data_class_changed,
     Event.VERSION_SCHEME_CHANGED: _version_scheme_changed,
     Event.SUSPENSION_LIFTED: _lifted,
+    Event.ITEM_DEPRECATED: _item_deprecated,
     Event.USE_ALLOWED: _use_allowed,
     Event.COMMENTED: _commented,
     Event.FOLLOW_UP_CLOSED: _follow_up_closed,

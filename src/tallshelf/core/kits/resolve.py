@@ -44,7 +44,8 @@ class OfferedRelease:
 class OfferedServer:
     """A server as kits see it; ``suspended`` has reasons by item, ``""`` for the whole server.
 
-    ``drifted`` has the version against which it was found to run otherwise than approved, by environment.
+    ``drifted`` has the version against which it was found to run otherwise than approved, by environment; ``ending``
+    says in words until when and why items are deprecated.
     """
 
     slug: str
@@ -53,6 +54,7 @@ class OfferedServer:
     releases: tuple[OfferedRelease, ...]
     suspended: Mapping[str, str] = field(default_factory=dict)
     drifted: Mapping[str, str] = field(default_factory=dict)
+    ending: Mapping[str, str] = field(default_factory=dict)
 
 
 class Offers(Protocol):
@@ -225,6 +227,9 @@ def _of_pick(
         if name in server.suspended:
             message = f"{slug}#{name} is suspended: {server.suspended[name]}"
             yield Problem("suspended", f"{key}.items", message, slug, name)
+        if name in server.ending:
+            message = f"{slug}#{name} is deprecated{server.ending[name]}"
+            yield Problem("deprecated", f"{key}.items", message, slug, name)
         if risk.doubt:
             message = f"{slug}#{name} says that it only reads, but {risk.doubt}"
             yield Problem("seems-to-write", f"{key}.items", message, slug, name)

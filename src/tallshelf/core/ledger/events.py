@@ -51,6 +51,7 @@ class Event(StrEnum):
     RELEASE_PUBLISHED = "release-published"
     RELEASE_DECLINED = "release-declined"
     RELEASE_DEPRECATED = "release-deprecated"
+    ITEM_DEPRECATED = "item-deprecated"
     RELEASE_WITHDRAWN = "release-withdrawn"
     ITEM_PURGED = "item-purged"
     SUSPENDED = "suspended"
@@ -229,6 +230,14 @@ PAYLOADS: dict[Event, _Payload] = {
         "sunset_at": str | None,
         "replacement": str,
     },
+    Event.ITEM_DEPRECATED: {
+        "server": str,
+        "item": str,
+        "request": int,
+        "reason": str,
+        "sunset_at": str | None,
+        "replacement": str,
+    },
     Event.RELEASE_WITHDRAWN: {**_RELEASE, "request": int, "reason": str},
     Event.ITEM_PURGED: {
         "server": str,
@@ -303,7 +312,7 @@ PAYLOADS: dict[Event, _Payload] = {
     Event.WEBHOOK_ENDED: {"webhook": int, "team": str, "reason": str},
     Event.WAIVER_DUE: {"server": str, "waiver": int, "rule": str, "item": str, "due_at": str},
     Event.FOLLOW_UP_DUE: {"server": str, "request": int, "follow_up": int, "due_at": str},
-    Event.LAST_DAY_NEARS: {"server": str, "version": str, "due_at": str, "days": int},
+    Event.LAST_DAY_NEARS: {"server": str, "version": str, "item": str, "due_at": str, "days": int},
     Event.DRIFT_SEEN: {
         "server": str,
         "version": str,

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from tallshelf.core.routing.classes import DATA_CLASSES
 from tallshelf.core.snapshot import SCHEMES
 
-Subject = Literal["release", "suspension", "server"]
+Subject = Literal["release", "suspension", "server", "item"]
 
 
 @dataclass(frozen=True)
@@ -118,6 +118,28 @@ KINDS: dict[str, Kind] = {
             names=("reason", "sunset_at", "replacement"),
         ),
         Kind(
+            name="deprecate-item",
+            subject="item",
+            title="deprecate {subject}",
+            verb="deprecate",
+            words="that nobody begins with an item any more",
+            about="Once the desks agree it can still be used, and whoever finds or holds it is told so.",
+            button="Deprecate",
+            done="deprecated",
+            event="item-deprecated",
+            terms=(
+                Term("sunset_at", "date", "Not to be used after", "May be left out.", "until"),
+                Term(
+                    "replacement",
+                    "reference",
+                    "Use instead",
+                    "A server, server@version or server#item; may be left out.",
+                    "instead",
+                ),
+            ),
+            names=("reason", "sunset_at", "replacement"),
+        ),
+        Kind(
             name="withdraw",
             subject="release",
             title="withdraw {subject}",
@@ -189,6 +211,6 @@ KINDS: dict[str, Kind] = {
 }
 REQUEST_KINDS = tuple(KINDS)
 ASKED_FOR = tuple(name for name, one in KINDS.items() if one.asked)
-ENDING = ("deprecate", "withdraw")
-"""Kinds by which a release ends for those who use it."""
+ENDING = ("deprecate", "deprecate-item", "withdraw")
+"""Kinds by which a release or an item ends for those who use it."""
 RELEASE_KINDS = tuple(name for name, one in KINDS.items() if one.subject == "release")

@@ -42,11 +42,12 @@ TOLD: dict[Event, Told] = {
     Event.RELEASE_ADOPTED: Told("release.published", "{release} was taken in without review"),
     Event.RELEASE_PUBLISHED: Told("release.published", "{release} was published"),
     Event.RELEASE_DEPRECATED: Told("release.deprecated", "{release} is deprecated: {reason}"),
+    Event.ITEM_DEPRECATED: Told("item.deprecated", "{what} is deprecated: {reason}"),
     Event.RELEASE_WITHDRAWN: Told("release.withdrawn", "{release} was withdrawn: {reason}"),
     Event.SUSPENDED: Told("server.suspended", "{what} is suspended: {reason}"),
     Event.SUSPENSION_LIFTED: Told("server.lifted", "the suspension of {what} was lifted"),
     Event.ITEM_PURGED: Told("item.purged", "the bytes of {what} were purged: {reason}"),
-    Event.LAST_DAY_NEARS: Told("release.last-day", "the last day of {release} is {day}"),
+    Event.LAST_DAY_NEARS: Told("release.last-day", "the last day of {ending} is {day}"),
     Event.DRIFT_SEEN: Told("server.drifted", "{release} runs otherwise than approved in {environment}"),
     Event.DRIFT_OVER: Told("server.as-approved", "{release} runs as approved again in {environment}"),
     Event.SERVER_ENROLLED: Told("server.enrolled", "{server} was put on the shelf by {team}"),
@@ -92,6 +93,7 @@ def words_of(event: str, body: Mapping[str, Any]) -> str:
     server, version = values["server"], values["version"]
     values["release"] = f"{server} {version}" if version else server
     values["day"] = values["due_at"][:10]
+    values["ending"] = f"{values['item']} of {server}" if values["item"] else values["release"]
     values["what"] = f"{values['item']} of {server}" if values["item"] else server
     words = TOLD[Event(event)].words.format(**values)
     return words.removesuffix(": ").strip()

@@ -119,6 +119,29 @@ class Suspension(models.Model):
         ]
 
 
+class ItemDeprecation(models.Model):
+    """That an item of a server is deprecated, in whatever release: until when, and what to use instead."""
+
+    server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="ending_items")
+    item = models.TextField()
+    reason = models.TextField()
+    sunset_at = models.DateTimeField(null=True)
+    replacement = models.CharField(max_length=300, blank=True)
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["server", "item"], name="one_deprecation_an_item")
+        ]
+
+    @property
+    def words(self) -> str:
+        """Until when, why, and what instead; to stand behind *deprecated*."""
+        until = f", not to be used after {self.sunset_at:%Y-%m-%d}" if self.sunset_at else ""
+        instead = f"; use {self.replacement} instead" if self.replacement else ""
+        return f"{until}: {self.reason.rstrip('.')}{instead}"
+
+
 class Look(models.Model):
     """How a running server was found last, in one environment, against a release; ``items`` are those that differ.
 

@@ -27,6 +27,7 @@ class CatalogOffers:
             Prefetch("releases", held, to_attr="held"),
             Prefetch("suspensions", standing, to_attr="standing"),
             Prefetch("looks", drifted, to_attr="drifts"),
+            "ending_items",
         )
         self._servers |= {one.slug: one for one in fetched}
 
@@ -47,6 +48,7 @@ class CatalogOffers:
             ),
             {one.item: one.reason for one in found.standing},  # type: ignore[attr-defined]
             {one.environment: one.release.version for one in found.drifts},  # type: ignore[attr-defined]
+            {one.item: one.words for one in found.ending_items.all()},
         )
 
     def items(self, slug: str, version: str) -> Iterable[Item]:

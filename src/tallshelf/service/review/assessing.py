@@ -65,6 +65,7 @@ def assess_release(
     data_class: str | None = None,
     breaking: bool = False,
     hit_teams: tuple[str, ...] | None = None,
+    item: str = "",
 ) -> Assessment:
     """Assess a snapshot as a release of a server, against what is published now or a named base.
 
@@ -90,6 +91,7 @@ def assess_release(
             since=since_of(server),
             holders=tuple(holders(server)),
             hit_teams=hit_teams,
+            item=item,
             style=linting.style_in_force(),
             waivers=linting.waivers_in_force(server),
             known=linting.known_findings(server),
@@ -105,7 +107,7 @@ def assess_request(found: Request) -> Assessment:
     release = subject(found)
     hit = tuple(found.assessment.document["facts"].get("hit_teams", ()))
     if release is None or found.kind != "publish":
-        return assess_act(found.server, found.kind, release, found.terms, hit_teams=hit)
+        return assess_act(found.server, found.kind, release, found.terms, hit_teams=hit, item=found.item)
     snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
     return assess_release(
         found.server,
@@ -125,9 +127,15 @@ def assess_act(
     terms: Mapping[str, Any],
     *,
     hit_teams: tuple[str, ...] | None = None,
+    item: str = "",
 ) -> Assessment:
     """Assess an act on a release, or on a server as far as its current release tells (none: an empty one)."""
-    asked: dict[str, Any] = {"kind": kind, "data_class": terms.get("data_class"), "hit_teams": hit_teams}
+    asked: dict[str, Any] = {
+        "kind": kind,
+        "data_class": terms.get("data_class"),
+        "hit_teams": hit_teams,
+        "item": item,
+    }
     if release is None:
         return assess_release(server, "0.0.0", snapshot_from({"tools": []}), (), "nothing published", **asked)
     snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)

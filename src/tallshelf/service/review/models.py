@@ -46,18 +46,19 @@ class Request(models.Model):
     """Asks for an act on a release or server.
 
     ``release`` is what is to be published, deprecated or withdrawn, and for other kinds the one that was
-    current when it was asked; ``terms`` say what else is asked for (``reason``, ``sunset_at``,
-    ``replacement``, ``data_class``). ``release_digest`` is the digest of what is agreed to: of the release,
-    or of the whole act for other kinds than ``publish``; ``desks`` are those that the route asks. ``asked_at``
-    is when its route began last: when it was opened, handed in anew, or asked anew. ``moved`` names what its
-    assessment rests on and moved since; a job assesses it anew. ``changed_at`` is when the ledger last told of it (as
-    its entries say it), kept by a trigger.
+    current when it was asked; ``item`` is what is to be deprecated, where that is one item. ``terms`` say what else
+    is asked for (``reason``, ``sunset_at``, ``replacement``, ``data_class``). ``release_digest`` is the digest of
+    what is agreed to: of the release, or of the whole act for other kinds than ``publish``; ``desks`` are those that
+    the route asks. ``asked_at`` is when its route began last: when it was opened, handed in anew, or asked anew.
+    ``moved`` names what its assessment rests on and moved since; a job assesses it anew. ``changed_at`` is when the
+    ledger last told of it (as its entries say it), kept by a trigger.
     """
 
     kind = models.CharField(max_length=16, default="publish", choices=[(one, one) for one in REQUEST_KINDS])
     server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="requests")
     release = models.ForeignKey(Release, null=True, on_delete=models.PROTECT, related_name="requests")
     suspension = models.ForeignKey(Suspension, null=True, on_delete=models.PROTECT, related_name="requests")
+    item = models.TextField(blank=True, default="")
     terms = models.JSONField(default=dict)
     desks = models.JSONField(default=list)
     state = models.CharField(max_length=16, choices=[(one, one) for one in REQUEST_STATES])
@@ -113,8 +114,9 @@ class Request(models.Model):
     def title(self) -> str:
         """In words, what is asked for."""
         subject = f"{self.server.slug} {self.version}".strip()
-        if self.suspension is not None and self.suspension.item:
-            subject = f"{self.suspension.item} of {subject}"
+        item = self.item or (self.suspension.item if self.suspension else "")
+        if item:
+            subject = f"{item} of {subject}"
         return KINDS[self.kind].titled(subject, self.terms)
 
 

@@ -139,7 +139,7 @@ def summary(actor: Actor, found: Request, where: Standing) -> dict[str, Any]:
         "state": found.state,
         "server": found.server.slug,
         "version": found.version,
-        "item": found.suspension.item if found.suspension else "",
+        "item": found.item or (found.suspension.item if found.suspension else ""),
         "team": found.server.team.slug,
         "opened_by": found.opened_by.name,
         "opened_at": found.opened_at,
@@ -224,7 +224,7 @@ def _hits(found: Request) -> list[dict[str, Any]]:
     """Return the kits that what is asked for would hit, as they are now."""
     holding = holders(found.server)
     if found.kind in ENDING:
-        return hits_document(ended(holding, found.version))
+        return hits_document(ended(holding, found.version, found.item))
     changes = found.assessment.document["changes"] if found.kind == "publish" else None
     return hits_document(hits([change_from(one) for one in changes], holding)) if changes and holding else []
 

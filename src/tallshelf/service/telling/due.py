@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime, time, timedelta
+from itertools import chain
 from typing import Any
 
 from django.db import IntegrityError, transaction
 
 from tallshelf.core.ledger.events import Event
 from tallshelf.service import clock
-from tallshelf.service.catalog.models import Release, StoredWaiver
+from tallshelf.service.catalog.models import ItemDeprecation, Release, StoredWaiver
 from tallshelf.service.ledger.actions import record
 from tallshelf.service.people.actor import CLOCK
 from tallshelf.service.review.models import FollowUp
@@ -57,7 +58,17 @@ def _last_days(now: datetime, horizon: datetime) -> Iterator[_Due]:
     for one in rows.select_related("server").order_by("pk"):
         assert one.sunset_at is not None
         about = {"server": one.server.slug, "version": one.version, "due_at": one.sunset_at.isoformat()}
+        about["item"] = ""
         yield f"{one.pk} {one.sunset_at:%Y-%m-%d}", one.sunset_at, about
+
+
+def _last_days_of_items(now: datetime, horizon: datetime) -> Iterator[_Due]:
+    rows = ItemDeprecation.objects.filter(sunset_at__gt=now, sunset_at__lte=horizon)
+    for one in rows.select_related("server").order_by("pk"):
+        assert one.sunset_at is not None
+        about = {"server": one.server.slug, "version": "", "item": one.item}
+        key = f"item {one.pk} {one.sunset_at:%Y-%m-%d}"
+        yield key, one.sunset_at, {**about, "due_at": one.sunset_at.isoformat()}
 
 
 def _waivers(now: datetime, horizon: datetime) -> Iterator[_Due]:
@@ -76,8 +87,10 @@ def _follow_ups(now: datetime, horizon: datetime) -> Iterator[_Due]:
         yield str(one.pk), due, {**about, "due_at": due.isoformat()}
 
 
-_FOUND = {
-    Event.LAST_DAY_NEARS: _last_days,
+_FOUND: dict[Event, Callable[[datetime, datetime], Iterator[_Due]]] = {
+    Event.LAST_DAY_NEARS: lambda now, horizon: chain(
+        _last_days(now, horizon), _last_days_of_items(now, horizon)
+    ),
     Event.WAIVER_DUE: _waivers,
     Event.FOLLOW_UP_DUE: _follow_ups,
 }

@@ -7,7 +7,14 @@ from collections.abc import Iterator
 from tallshelf.core.entitlement import State, current
 from tallshelf.core.errors import ShelfError
 from tallshelf.core.snapshot import LISTS, parse_launches, release_digest
-from tallshelf.service.catalog.models import Release, Server, StoredItem, StoredSnapshot, Suspension
+from tallshelf.service.catalog.models import (
+    ItemDeprecation,
+    Release,
+    Server,
+    StoredItem,
+    StoredSnapshot,
+    Suspension,
+)
 from tallshelf.service.catalog.storage import item_is_whole, load, skeleton
 from tallshelf.service.verifying.rows import Difference, compare
 
@@ -21,6 +28,18 @@ def differences(state: State) -> Iterator[Difference]:
     yield from _launches()
     yield from _bytes(state)
     yield from compare("suspension", _suspensions(), {key: {} for key in state.suspended})
+    yield from compare("deprecated item", _ending(), {key: dict(one) for key, one in state.ending.items()})
+
+
+def _ending() -> dict[tuple[str, str], dict[str, object]]:
+    return {
+        (one.server.slug, one.item): {
+            "reason": one.reason,
+            "sunset_at": one.sunset_at.isoformat() if one.sunset_at else None,
+            "replacement": one.replacement,
+        }
+        for one in ItemDeprecation.objects.select_related("server")
+    }
 
 
 def _servers() -> dict[str, dict[str, object]]:

@@ -34,7 +34,7 @@ def _requests() -> dict[int, dict[str, Any]]:
             "kind": one.kind,
             "server": one.server.slug,
             "version": one.version,
-            "item": one.suspension.item if one.suspension else "",
+            "item": one.item or (one.suspension.item if one.suspension else ""),
             "terms": one.terms,
             "state": one.state,
             "release_digest": one.release_digest,

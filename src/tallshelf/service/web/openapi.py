@@ -77,6 +77,10 @@ def add_formats(result: dict[str, Any], **_: Any) -> dict[str, Any]:
         digest={"type": "string"},
         declared=component("Declared"),
         findings={"type": "array", "items": component("Finding")},
+        deprecated={
+            "type": "string",
+            "description": "until when, why, and what to use instead; empty: it is not",
+        },
     )
     components["Items"] = _with(
         components["Outline"],

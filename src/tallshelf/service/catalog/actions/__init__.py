@@ -1,6 +1,7 @@
 """Acts on the catalog. Each is one transaction with its ledger entry."""
 
 from tallshelf.service.catalog.actions.adoption import Adoption, adopt
+from tallshelf.service.catalog.actions.items import check_item_ending, deprecate_item
 from tallshelf.service.catalog.actions.known import answer_known, propose_known, shrink_known
 from tallshelf.service.catalog.actions.looks import report_look
 from tallshelf.service.catalog.actions.releases import check_ending, end_release, set_current
@@ -28,6 +29,8 @@ __all__ = [
     "change_data_class",
     "change_scheme",
     "check_ending",
+    "check_item_ending",
+    "deprecate_item",
     "edit_server",
     "end_release",
     "enrol_server",

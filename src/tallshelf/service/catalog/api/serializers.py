@@ -175,6 +175,10 @@ class Hit(serializers.Serializer[Any]):
         allow_blank=True, help_text="what a ruling says is to be used instead, as server#item"
     )
     suspended = serializers.CharField(allow_blank=True, help_text="why it, or its whole server, is suspended")
+    deprecated = serializers.CharField(
+        allow_blank=True,
+        help_text="until when it may be used, why, and what to use instead; empty: it is not",
+    )
     name = Piece(many=True)
     text = Piece(many=True)
     parameters = serializers.ListField(child=Piece(many=True), help_text="those that match")

@@ -171,6 +171,10 @@ class ItemsView(Endpoint):
             row["digest"] = item.digest
             row["declared"] = item.body
             row["findings"] = [one for one in findings if one["item"] == item.identity]
+        ending = queries.ending_items(found.server)
+        for row in document["items"]:
+            ends = ending.get(row["item"])
+            row["deprecated"] = f"deprecated{ends.words}" if ends else ""
         document["findings"] = [one for one in findings if one["item"] == "server"]
         wanted = request.query_params.get("item")
         if wanted:

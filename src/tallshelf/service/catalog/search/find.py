@@ -13,7 +13,7 @@ from tallshelf.core.errors import BadArgument
 from tallshelf.core.words import is_stop_word, sentence_words, split_identifier, stem, verb_class
 from tallshelf.core.words.asking import asked_words, is_misspelt, like_verbs, may_stand_for
 from tallshelf.core.words.lexicon import lemma, words_for
-from tallshelf.service.catalog.models import Suspension
+from tallshelf.service.catalog.models import ItemDeprecation, Suspension
 from tallshelf.service.catalog.overlap.rulings import preferred_over
 from tallshelf.service.catalog.search.ranking import Asked, Entry, entry, fit, ranked, says, telling
 
@@ -59,7 +59,7 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
     what may stand for it (verbs of the same work, synonyms); they are weighed by how telling they are and by where
     they stand. A word that occurs nowhere and is no English word is read as the nearest that does. ``fit`` says how
     much of what is asked for the best result says: ``good``, ``weak`` or ``none``. What is suspended says so
-    (``suspended``, the reason).
+    (``suspended``, the reason), and so does a deprecated item (``deprecated``, until when and what instead).
     Raises `BadArgument` for a text without words, or one that is too long.
     """
     if len(text) > _LONGEST_QUERY:
@@ -69,11 +69,19 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
         raise BadArgument("there is no word to search for", remedy="Say what the tool should do.")
     with connection.cursor() as cursor:
         found = _find(cursor, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
-    instead, stopped = preferred_over(), _suspended({hit["server"] for hit in found["results"]})
+    servers = {hit["server"] for hit in found["results"]}
+    instead, stopped, ending = preferred_over(), _suspended(servers), _ending(servers)
     for hit in found["results"]:
         hit["preferred"] = instead.get(f"{hit['server']}#{hit['item']}", "")
+        hit["deprecated"] = ending.get((hit["server"], hit["item"]), "")
         hit["suspended"] = stopped.get((hit["server"], "")) or stopped.get((hit["server"], hit["item"]), "")
     return found
+
+
+def _ending(servers: set[str]) -> dict[tuple[str, str], str]:
+    """Return until when, why and for what items of servers are deprecated, by server and item."""
+    rows = ItemDeprecation.objects.filter(server__slug__in=servers).select_related("server")
+    return {(one.server.slug, one.item): f"deprecated{one.words}" for one in rows}
 
 
 def _suspended(servers: set[str]) -> dict[tuple[str, str], str]:

@@ -23,7 +23,7 @@ from tallshelf.core.routing import (
 from tallshelf.core.snapshot import SCHEMES, digest
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
-from tallshelf.service.catalog.actions import check_ending
+from tallshelf.service.catalog.actions import check_ending, check_item_ending
 from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
@@ -74,23 +74,31 @@ def ask(actor: Actor, draft: RequestDraft) -> tuple[Request, bool]:
     release = _release(actor, draft, server)
     suspension = _suspension(draft, server)
     terms = {**_terms(actor, draft, server), "reason": reason}
-    wanted = _digest(draft.kind, server, release, suspension, terms)
-    live = _live(draft.kind, server, release, suspension)
+    wanted = _digest(draft.kind, server, release, suspension, {**terms, **_named(draft)})
+    live = _live(draft.kind, server, release, suspension, _item(draft))
     if live is not None and live.release_digest == wanted and live.state != "sent-back":
         return live, False
     if live is not None and live.state != "sent-back":
         raise Conflict(
             f"request {live.pk} asks to {draft.kind} already, on other terms", remedy="Take it back first."
         )
-    assessment = assess_act(server, draft.kind, release or server.current, terms)
+    assessment = assess_act(server, draft.kind, release or server.current, terms, item=_item(draft))
     try:
         with transaction.atomic():
             found = open_request(
-                actor, draft.kind, server, release, suspension, terms, wanted, assessment, live
+                actor, draft.kind, server, release, suspension, terms, wanted, assessment, live, _item(draft)
             )
     except IntegrityError:
         raise Conflict("this has just been asked for by someone else", remedy="Look again.") from None
     return queries.request(actor, found.pk), True
+
+
+def _item(draft: RequestDraft) -> str:
+    return draft.item if KINDS[draft.kind].subject == "item" else ""
+
+
+def _named(draft: RequestDraft) -> dict[str, str]:
+    return {"item": _item(draft)} if _item(draft) else {}
 
 
 def _release(actor: Actor, draft: RequestDraft, server: Server) -> Release | None:
@@ -116,9 +124,11 @@ def _suspension(draft: RequestDraft, server: Server) -> Suspension | None:
 def _terms(actor: Actor, draft: RequestDraft, server: Server) -> dict[str, Any]:
     if draft.kind in RELEASE_KINDS:
         check_ending(actor, draft.kind, draft.sunset_at, draft.replacement)
+    elif KINDS[draft.kind].subject == "item":
+        check_item_ending(actor, server, draft.item, draft.sunset_at, draft.replacement)
     elif draft.sunset_at or draft.replacement:
         raise BadArgument("a last day and a replacement go with deprecating")
-    if draft.kind == "deprecate":
+    if draft.kind in ("deprecate", "deprecate-item"):
         until = draft.sunset_at.isoformat() if draft.sunset_at else None
         return {"sunset_at": until, "replacement": draft.replacement}
     if draft.kind == "version-scheme":
@@ -159,7 +169,7 @@ def _digest(
 
 
 def _live(
-    kind: str, server: Server, release: Release | None, suspension: Suspension | None
+    kind: str, server: Server, release: Release | None, suspension: Suspension | None, item: str
 ) -> Request | None:
     rows = Request.objects.filter(server=server, state__in=LIVE_STATES)
     if release is not None:
@@ -167,7 +177,7 @@ def _live(
         if found is not None and found.kind != kind:
             raise Conflict(f"request {found.pk} asks to {found.kind} {release} already")
         return found
-    return rows.filter(kind=kind, suspension=suspension).first()
+    return rows.filter(kind=kind, suspension=suspension, item=item).first()
 
 
 def open_request(
@@ -180,6 +190,7 @@ def open_request(
     wanted: str,
     assessment: Assessment,
     live: Request | None,
+    item: str = "",
 ) -> Request:
     """Open a request, or let a live one begin anew on other terms; inside a transaction, asked by who may."""
     kept, rules = keep_assessment(assessment), rule_set_in_force()
@@ -203,6 +214,7 @@ def open_request(
             kind=kind,
             server=server,
             suspension=suspension,
+            item=item,
             state="open",
             opened_by_id=actor.id,
             opened_at=datetime.fromisoformat(extra["opened_at"]),
@@ -217,7 +229,7 @@ def open_request(
             setattr(found, name, value)
         found.save()
     event = Event.REQUEST_CHANGED if live else Event.REQUEST_OPENED
-    item = suspension.item if suspension else ""
+    item = item or (suspension.item if suspension else "")
     asked = {"kind": kind, "item": item, "terms": terms, **assessed(kept, assessment, rules)}
     record(actor, event, {**about(found), **asked, **extra})
     settle_or_execute(actor, found)

@@ -11,7 +11,13 @@ from django.db import transaction
 from tallshelf.core.entitlement import objecting_until
 from tallshelf.core.errors import Conflict, ShelfError
 from tallshelf.service import clock
-from tallshelf.service.catalog.actions import change_data_class, change_scheme, end_release, lift
+from tallshelf.service.catalog.actions import (
+    change_data_class,
+    change_scheme,
+    deprecate_item,
+    end_release,
+    lift,
+)
 from tallshelf.service.kits import using
 from tallshelf.service.ledger import memory
 from tallshelf.service.people.actor import CLOCK, Actor
@@ -81,6 +87,19 @@ def _end(actor: Actor, found: Request) -> None:
     )
 
 
+def _end_item(actor: Actor, found: Request) -> None:
+    until = found.terms.get("sunset_at")
+    deprecate_item(
+        actor,
+        found.server,
+        found.item,
+        found.terms["reason"],
+        request=found.pk,
+        sunset_at=datetime.fromisoformat(until) if until else None,
+        replacement=found.terms.get("replacement", ""),
+    )
+
+
 def _lift(actor: Actor, found: Request) -> None:
     if found.suspension is None:
         raise Conflict(f"request {found.pk} is about no suspension")
@@ -101,6 +120,7 @@ def _allow_use(actor: Actor, found: Request) -> None:
 
 _ACTS: dict[str, Callable[[Actor, Request], None]] = {
     "deprecate": _end,
+    "deprecate-item": _end_item,
     "withdraw": _end,
     "lift": _lift,
     "data-class": _change_class,
