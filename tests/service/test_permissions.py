@@ -14,6 +14,7 @@ from django.urls import get_resolver
 from tallshelf.core.errors import Denied
 from tallshelf.run.scenario import history
 from tallshelf.run.scenario.people import PASSWORD
+from tallshelf.service.catalog.actions import leave_note
 from tallshelf.service.kits.actions import put_kit
 from tallshelf.service.people.actor import SCOPES, Actor
 from tallshelf.service.people.permissions import ACTS, refusal, require
@@ -39,6 +40,7 @@ TABLE = {
     "ask": "ntyyn",
     "comment": "yyyyn",
     "name-deputy": "yyyyn",
+    "leave-note": "yyyyn",
     "own-tokens": "yyyyn",
     "keep-kit": "ttyyn",
     "keep-webhook": "ntyyn",
@@ -151,6 +153,10 @@ ENDPOINTS = {
     "GET notices": "rtjipc r",
     "POST notices/read": "rtjipc r",
     "GET events": "rtjipc r",
+    "GET servers/berth-planner/releases/current/notes": "rtjipc r",
+    "POST servers/berth-planner/releases/current/notes": "rtjip- rs",
+    "POST user-notes/1/answer": "-t-ip- rb",
+    "DELETE user-notes/1": "---ip- su",
     "GET following": "rtjipc r",
     "PUT following": "rtjip- rt",
     "GET mail": "rtjipc r",
@@ -234,6 +240,8 @@ BODIES = {
     "PATCH servers/berth-planner": {"title": "Berths"},
     "POST kits": {"text": KIT.replace("A helper", "Another helper")},
     "POST notices/read": {"upto": 1},
+    "POST servers/berth-planner/releases/current/notes": {"text": "t"},
+    "POST user-notes/1/answer": {"text": "t"},
     "PUT following": {"about": "catalog", "how": "inbox"},
     "PATCH mail": {"how": "inbox"},
     "POST mail/confirmation": {"code": "x"},
@@ -260,7 +268,7 @@ def test_no_endpoint_is_missing_from_the_table():
     for endpoint in ENDPOINTS:
         path = endpoint.split(" ")[1]
         path = re.sub(
-            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+|(?<=versions/)\d+|(?<=comments/)\d+|(?<=follow-ups/)\d+|(?<=deputies/)\d+|(?<=people/)[^/]+|(?<=known-findings/)\d+|(?<=^kits/)[^/]+|(?<=webhooks/)\d+|(?<=deliveries/)[^/]+",
+            r"(?<=servers/)[^/]+|(?<=releases/)[^/]+|(?<=requests/)\d+|(?<=tokens/)\d+|(?<=sessions/)\d+|(?<=styles/)\d+|(?<=waivers/)\d+|(?<=rulings/)\d+|(?<=versions/)\d+|(?<=comments/)\d+|(?<=follow-ups/)\d+|(?<=deputies/)\d+|(?<=people/)[^/]+|(?<=known-findings/)\d+|(?<=^kits/)[^/]+|(?<=webhooks/)\d+|(?<=user-notes/)\d+|(?<=deliveries/)[^/]+",
             "*",
             path,
         )
@@ -301,6 +309,7 @@ def test_each_endpoint_lets_in_whom_the_table_says_with_which_scopes(
     published("1.4.1")
     settings.CONFIG = replace(settings.CONFIG, webhook_allow=("http://127.0.0.1:9",))
     make_webhook(history.actor("tomas"), "berths", "http://127.0.0.1:9/hook")
+    leave_note(history.actor("edda"), "berth-planner", "1.4.1", "t")
     put_kit(history.actor("tomas"), KIT)
     put_kit(history.actor("tomas"), KIT.replace('"internal"', '"restricted"'), reason="r")
     scopes = {"c": SCOPES[:3], "p": SCOPES}.get(letter, (*SCOPES[:5], "tokens"))

@@ -1310,6 +1310,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/servers/{slug}/releases/{version}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What users say of a release. */
+        get: operations["list_user_notes"];
+        put?: never;
+        /** @description Leave a note: what it works for, what to know. */
+        post: operations["leave_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/servers/{slug}/releases/{version}/overlaps": {
         parameters: {
             query?: never;
@@ -1569,6 +1587,40 @@ export interface paths {
         post?: never;
         /** @description One token of one's own. */
         delete: operations["end_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/user-notes/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One note. */
+        delete: operations["remove_note"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/user-notes/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The owners' answer to a note. */
+        post: operations["answer_note"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2349,6 +2401,8 @@ export interface components {
             /** @description server, tool, resource, template or prompt */
             kind: string;
             name: components["schemas"]["Piece"][];
+            /** @description what users say of the server's current release, the newest two */
+            notes: components["schemas"]["HitNote"][];
             /** @description those that match */
             parameters: components["schemas"]["Piece"][][];
             /** @description what a ruling says is to be used instead, as server#item */
@@ -2362,6 +2416,14 @@ export interface components {
             team_title: string;
             text: components["schemas"]["Piece"][];
             version: string | null;
+        };
+        HitNote: {
+            /** @description of its owners */
+            answer: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            text: string;
         };
         HostServer: {
             args?: string[];
@@ -3248,6 +3310,9 @@ export interface components {
             team: string;
             /** @description empty: all */
             types?: string[];
+        };
+        NoteText: {
+            text: string;
         };
         NoticeRow: {
             /** Format: date-time */
@@ -4579,6 +4644,25 @@ export interface components {
             snapshot: components["schemas"]["Snapshot"];
             version?: string | null;
         };
+        UserNoteRow: {
+            /** @description of its owners; empty: none yet */
+            answer: string;
+            /** Format: date-time */
+            answered_at: string | null;
+            answered_by: string | null;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            may_answer: boolean;
+            may_remove: boolean;
+            number: number;
+            text: string;
+        };
+        UserNotes: {
+            /** @description whether you may leave one */
+            may_leave: boolean;
+            results: components["schemas"]["UserNoteRow"][];
+        };
         Verified: {
             /** @description where the tables say what the ledger does not: the first row of each kind */
             differences: string[];
@@ -5189,7 +5273,7 @@ export interface operations {
                 /** @description the `next` of the answer before; 0 to begin */
                 after?: number;
                 limit?: number;
-                /** @description only these, separated by commas: follow-up.due, item.deprecated, item.purged, kit.dropped, kit.moved, kit.put, release.deprecated, release.last-day, release.published, release.withdrawn, request.answered, request.asked, request.commented, request.declined, request.escalated, request.overdue, request.taken-back, server.as-approved, server.data-class, server.drifted, server.enrolled, server.lifted, server.suspended, waiver.due */
+                /** @description only these, separated by commas: follow-up.due, item.deprecated, item.purged, kit.dropped, kit.moved, kit.put, release.deprecated, release.last-day, release.note, release.note-answered, release.published, release.withdrawn, request.answered, request.asked, request.commented, request.declined, request.escalated, request.overdue, request.taken-back, server.as-approved, server.data-class, server.drifted, server.enrolled, server.lifted, server.suspended, waiver.due */
                 type?: string;
             };
             header?: {
@@ -6030,7 +6114,7 @@ export interface operations {
                 /** @description only what changed later */
                 changed_after?: string;
                 cursor?: string;
-                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "drift-over" | "drift-seen" | "follow-up-closed" | "follow-up-due" | "issuer-known" | "item-deprecated" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-put-asked" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "last-day-nears" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "use-allowed" | "use-changed" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-due" | "waiver-ended" | "waiver-granted" | "waiver-refused" | "webhook-ended" | "webhook-made" | "webhook-rotated";
+                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "drift-over" | "drift-seen" | "follow-up-closed" | "follow-up-due" | "issuer-known" | "item-deprecated" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-put-asked" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "last-day-nears" | "note-answered" | "note-left" | "note-removed" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "use-allowed" | "use-changed" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-due" | "waiver-ended" | "waiver-granted" | "waiver-refused" | "webhook-ended" | "webhook-made" | "webhook-rotated";
                 limit?: number;
                 /** @description `-` before it: descending */
                 sort?: "-number" | "number";
@@ -8225,6 +8309,88 @@ export interface operations {
             503: components["responses"]["Problem503"];
         };
     };
+    list_user_notes: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path: {
+                slug: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    Deprecation: components["headers"]["Deprecation"];
+                    ETag: components["headers"]["ETag"];
+                    Link: components["headers"]["Link"];
+                    Sunset: components["headers"]["Sunset"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserNotes"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    leave_note: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                slug: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserNotes"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
     list_overlaps: {
         parameters: {
             query?: never;
@@ -8925,6 +9091,72 @@ export interface operations {
             403: components["responses"]["Problem403"];
             404: components["responses"]["Problem404"];
             409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    remove_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    answer_note: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key with the same request is answered the same, for a day */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    "Idempotency-Replayed": components["headers"]["Idempotency-Replayed"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserNoteRow"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            422: components["responses"]["Problem422"];
             429: components["responses"]["Problem429"];
             503: components["responses"]["Problem503"];
         };

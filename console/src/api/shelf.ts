@@ -67,6 +67,7 @@ import type {
   Team,
   Timeline,
   TokenRow,
+  UserNotes,
   Verified,
   WaiverRow,
   Way,
@@ -326,6 +327,11 @@ export const queries = {
         ).then((page) => page.results),
       refetchInterval: 5_000,
     }),
+  notes: (slug: string, version: string) =>
+    queryOptions({
+      queryKey: ["notes", slug, version],
+      queryFn: () => get<UserNotes>(`${release(slug, version)}/notes`),
+    }),
   looks: (slug: string) =>
     queryOptions({
       queryKey: ["looks", slug],
@@ -397,6 +403,10 @@ export const acts = {
   endWebhook: (number: number, reason: string) =>
     post<WebhookRow>(`webhooks/${number}/end`, { reason }),
   resend: (key: string) => post<void>(`deliveries/${part(key)}/resend`),
+  leaveNote: (slug: string, version: string, text: string) =>
+    post<UserNotes>(`${release(slug, version)}/notes`, { text }),
+  answerNote: (number: number, text: string) => post(`user-notes/${number}/answer`, { text }),
+  removeNote: (number: number) => call<void>("DELETE", `user-notes/${number}`),
   signOut: () => call<void>("DELETE", "session"),
   enrol: (body: NewServer) => post<ServerDetail>("servers", body),
   edit: (server: ServerDetail, body: ServerEdit) =>

@@ -61,6 +61,8 @@ def _hit(row: dict[str, Any], io: IO) -> str:
     version = f" {row['version']}" if row["version"] else ", no release yet"
     about = io.paint.dim(f"{row['kind']}{where}{version}, {escape(row['team_title'])}")
     lines = [f"{_marked(row['name'], io)}  {about}"]
+    for one in row["notes"]:
+        lines.append(f"    {escape(one['by'])}: {escape(one['text'])}")
     if row["deprecated"]:
         lines.append(io.paint.amber(f"    {escape(row['deprecated'])}"))
     if row["suspended"]:

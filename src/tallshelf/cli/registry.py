@@ -51,6 +51,7 @@ COMMANDS: dict[str, Command] = {
             ("publish", "tallshelf.cli.publish", "publish a request that everybody agreed to"),
             ("connect", "tallshelf.cli.connect", "print the block that connects a host to a release"),
             ("kit", "tallshelf.cli.kit", "put, check and move the pick of tools that an agent works with"),
+            ("note", "tallshelf.cli.note", "say how a release works for you, and answer what users say"),
             ("follow", "tallshelf.cli.follow", "choose what you are told of, and how"),
             ("mail", "tallshelf.cli.mail", "say where you get mail"),
             (

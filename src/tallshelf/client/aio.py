@@ -96,6 +96,22 @@ class AsyncShelf(AsyncWire):
         """Return one's own tokens."""
         return await self._call(self._shelf.tokens)
 
+    async def user_notes(self, slug: str, version: str = "current") -> results.UserNotes:
+        """Return what users say of a release, newest first."""
+        return await self._call(self._shelf.user_notes, slug, version)
+
+    async def leave_note(self, slug: str, text: str, version: str = "current") -> results.UserNotes:
+        """Leave a note on a release."""
+        return await self._call(self._shelf.leave_note, slug, text, version)
+
+    async def answer_note(self, number: int, text: str) -> results.UserNoteRow:
+        """Answer a note on a release of your team."""
+        return await self._call(self._shelf.answer_note, number, text)
+
+    async def remove_note(self, number: int) -> None:
+        """Remove a note of yours."""
+        return await self._call(self._shelf.remove_note, number)
+
     async def enrol(
         self, slug: str, *, title: str, team: str, contact: str, **more: Any
     ) -> results.ServerDetail:

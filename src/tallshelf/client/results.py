@@ -489,6 +489,7 @@ class Hit(Record):
     item: str
     kind: str
     name: list[Piece]
+    notes: list[HitNote]
     parameters: list[list[Piece]]
     preferred: str
     says: list[SaidWord]
@@ -499,6 +500,15 @@ class Hit(Record):
     team_title: str
     text: list[Piece]
     version: str | None
+
+
+class HitNote(Record):
+    """The component HitNote."""
+
+    answer: str
+    at: str
+    by: str
+    text: str
 
 
 class Inbox(Record):
@@ -1866,6 +1876,27 @@ class ToldTeam(Record):
     until: str
 
 
+class UserNoteRow(Record):
+    """The component UserNoteRow."""
+
+    answer: str
+    answered_at: str | None
+    answered_by: str | None
+    at: str
+    by: str
+    may_answer: bool
+    may_remove: bool
+    number: int
+    text: str
+
+
+class UserNotes(Record):
+    """The component UserNotes."""
+
+    may_leave: bool
+    results: list[UserNoteRow]
+
+
 class Verified(Record):
     """The component Verified."""
 
@@ -1956,7 +1987,7 @@ Found._records = {"results": Hit}
 GivenSignOff._records = {"conditions": FollowUpOfSignOff, "despite": Despite}
 Group._records = {"members": Member, "overlaps": PairedOverlap, "ruling": RulingRow, "servers": Alike}
 Groups._records = {"groups": Group}
-Hit._records = {"name": Piece, "parameters": Piece, "says": SaidWord, "text": Piece}
+Hit._records = {"name": Piece, "notes": HitNote, "parameters": Piece, "says": SaidWord, "text": Piece}
 Inbox._records = {"results": InboxEntry}
 Item._records = {"declared": Declared, "findings": Finding, "parameters": Line, "results": Line}
 Items._records = {"findings": Finding, "items": Item}
@@ -2055,5 +2086,6 @@ SuspensionsPage._records = {"results": SuspensionRow}
 TeamsPage._records = {"results": TeamRow}
 Timeline._records = {"steps": TimelineStep}
 TokensPage._records = {"results": TokenRow}
+UserNotes._records = {"results": UserNoteRow}
 WaiversPage._records = {"results": WaiverRow}
 Webhooks._records = {"results": WebhookRow}

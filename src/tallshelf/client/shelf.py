@@ -118,6 +118,26 @@ class Shelf(EventCalls, KitCalls, OverlapCalls, RequestCalls, RoutingCalls, Styl
 
     # writing
 
+    def user_notes(self, slug: str, version: str = "current") -> results.UserNotes:
+        """Return what users say of a release, newest first."""
+        return self._get(results.UserNotes, self._notes_of(slug, version))
+
+    def leave_note(self, slug: str, text: str, version: str = "current") -> results.UserNotes:
+        """Leave a note on a release."""
+        return self._post(results.UserNotes, self._notes_of(slug, version), {"text": text}, repeat=True)
+
+    def answer_note(self, number: int, text: str) -> results.UserNoteRow:
+        """Answer a note on a release of your team."""
+        return self._post(results.UserNoteRow, f"user-notes/{number}/answer", {"text": text}, repeat=True)
+
+    def remove_note(self, number: int) -> None:
+        """Remove a note of yours."""
+        self._send("DELETE", f"user-notes/{number}")
+
+    @staticmethod
+    def _notes_of(slug: str, version: str) -> str:
+        return f"servers/{path_step(slug)}/releases/{path_step(version)}/notes"
+
     def enrol(self, slug: str, *, title: str, team: str, contact: str, **more: Any) -> results.ServerDetail:
         """Put a server on the shelf."""
         body = {"slug": slug, "title": title, "team": team, "contact": contact, **more}

@@ -19,7 +19,14 @@ from tallshelf.core.words import remembered
 from tallshelf.service import clock
 from tallshelf.service.catalog import comparing, findings, linting, overlap, search
 from tallshelf.service.catalog import queries as catalog
-from tallshelf.service.catalog.models import FoundOverlap, Release, Server, StoredItem, StoredProfiles
+from tallshelf.service.catalog.models import (
+    FoundOverlap,
+    Release,
+    Server,
+    StoredItem,
+    StoredProfiles,
+    UserNote,
+)
 from tallshelf.service.catalog.storage import skeleton
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
@@ -98,7 +105,7 @@ def _digests(release: Release) -> set[str]:
 
 
 def _take_out(silent: Silence) -> None:
-    """Take an item out of what quotes it: assessments, comments, and answers kept for repeated requests."""
+    """Take an item out of what quotes it: assessments, comments, users' notes, answers kept for repeated requests."""
     for kept in StoredAssessment.objects.iterator():
         document = silent.over(kept.document)
         if document != kept.document:
@@ -109,6 +116,11 @@ def _take_out(silent: Silence) -> None:
         if quoted != comment.quoted:
             comment.quoted = quoted
             comment.save(update_fields=["quoted"])
+    for note in UserNote.objects.filter(removed_at=None).iterator():
+        text, answer = silent.text(note.text), silent.text(note.answer)
+        if (text, answer) != (note.text, note.answer):
+            note.text, note.answer = text[: UserNote.LONGEST], answer[: UserNote.LONGEST]
+            note.save(update_fields=["text", "answer"])
     IdempotencyRecord.objects.all().delete()
 
 

@@ -17,6 +17,7 @@ import { Waiving } from "../style/waive";
 import { overlapsOf } from "../overlap/parts";
 import { Findings, ItemSheet } from "./item";
 import { ReleaseKits } from "./kits";
+import { Notes } from "./notes";
 
 const PAGE = 60;
 
@@ -44,6 +45,7 @@ export function Component() {
           )}
         </Loaded>
       ) : null}
+      {release.data ? <Notes server={slug} version={version} /> : null}
       <AskDialog
         wish={ending ? { kind: "deprecate-item", server: slug, item: ending } : null}
         onClose={() => setEnding(null)}

@@ -1,4 +1,4 @@
-"""Rules of the judge on what is told outside: webhooks, what is due, and how running servers were found."""
+"""Rules of the judge on what is told outside: webhooks, notes of users, what is due, how servers run."""
 
 from __future__ import annotations
 
@@ -48,6 +48,26 @@ def _by_clock(state: State, act: Entry, body: Body) -> Refusal | None:
     return None if act.by_clock else Refusal("only the clock does this")
 
 
+def _note_left(state: State, act: Entry, body: Body) -> Refusal | None:
+    release = state.releases.get((body["server"], body["version"]))
+    if release is None or release.state not in ("published", "deprecated"):
+        return Refusal(f"{body['server']}@{body['version']} is not in use", "conflict")
+    return may(state, act, "leave-note")
+
+
+def _note_answered(state: State, act: Entry, body: Body) -> Refusal | None:
+    if body["user_note"] not in state.notes:
+        return Refusal(f"the ledger knows no note {body['user_note']}", "conflict")
+    return may(state, act, "edit", state.servers[body["server"]].team)
+
+
+def _note_removed(state: State, act: Entry, body: Body) -> Refusal | None:
+    left_by = state.notes.get(body["user_note"])
+    if left_by is None:
+        return Refusal(f"the ledger knows no note {body['user_note']}", "conflict")
+    return may(state, act, "leave-note") if left_by == act.actor else may(state, act, "curate")
+
+
 def _looked(state: State, act: Entry, body: Body) -> Refusal | None:
     server = state.servers.get(body["server"])
     if server is None or (server.slug, body["version"]) not in state.releases:
@@ -59,6 +79,9 @@ RULES: dict[Event, Rule] = {
     Event.WEBHOOK_MADE: _made,
     Event.WEBHOOK_ROTATED: _rotated,
     Event.WEBHOOK_ENDED: _ended,
+    Event.NOTE_LEFT: _note_left,
+    Event.NOTE_ANSWERED: _note_answered,
+    Event.NOTE_REMOVED: _note_removed,
     Event.WAIVER_DUE: _by_clock,
     Event.FOLLOW_UP_DUE: _by_clock,
     Event.LAST_DAY_NEARS: _by_clock,

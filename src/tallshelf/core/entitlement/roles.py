@@ -44,6 +44,11 @@ ACTS: dict[str, Permission] = {
         dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),
         "comment on a request that they see, take it, or close a follow-up",
     ),
+    "leave-note": Permission(
+        "sign",
+        dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),
+        "leave a note on a release",
+    ),
     "name-deputy": Permission(
         "sign",
         dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),

@@ -345,6 +345,8 @@ class State:
     """What was proposed by which a kit would see higher data, by the kit's name."""
     uses: dict[tuple[str, str], Use] = field(default_factory=dict)
     """What was agreed that kits use, by kit and server."""
+    notes: dict[int, str] = field(default_factory=dict)
+    """Notes of users on releases that were not removed: who left each."""
     webhooks: dict[int, Webhook] = field(default_factory=dict)
     ending: dict[tuple[str, str], Mapping[str, Any]] = field(default_factory=dict)
     """Items that are deprecated, by server and item: why, until when, and what to use instead."""

@@ -1,4 +1,4 @@
-"""Taking in what entries say of webhooks."""
+"""Taking in what entries say of webhooks, and of notes of users."""
 
 from __future__ import annotations
 
@@ -26,7 +26,17 @@ def _ended(state: State, entry: Entry, body: Body) -> None:
     state.put(state.webhooks, found.number, changed(found, ended=True))
 
 
+def _note_left(state: State, entry: Entry, body: Body) -> None:
+    state.put(state.notes, body["user_note"], entry.actor)
+
+
+def _note_removed(state: State, entry: Entry, body: Body) -> None:
+    state.drop(state.notes, body["user_note"])
+
+
 TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
+    Event.NOTE_LEFT: _note_left,
+    Event.NOTE_REMOVED: _note_removed,
     Event.WEBHOOK_MADE: _made,
     Event.WEBHOOK_ROTATED: _rotated,
     Event.WEBHOOK_ENDED: _ended,

@@ -77,6 +77,9 @@ class Event(StrEnum):
     KIT_PUT_ASKED = "kit-put-asked"
     USE_ALLOWED = "use-allowed"
     USE_CHANGED = "use-changed"
+    NOTE_LEFT = "note-left"
+    NOTE_ANSWERED = "note-answered"
+    NOTE_REMOVED = "note-removed"
     WEBHOOK_MADE = "webhook-made"
     WEBHOOK_ROTATED = "webhook-rotated"
     WEBHOOK_ENDED = "webhook-ended"
@@ -307,6 +310,9 @@ PAYLOADS: dict[Event, _Payload] = {
         "request": int,
     },
     Event.USE_CHANGED: {"server": str, "use": str, "reason": str},
+    Event.NOTE_LEFT: {"server": str, "version": str, "user_note": int},
+    Event.NOTE_ANSWERED: {"server": str, "version": str, "user_note": int},
+    Event.NOTE_REMOVED: {"server": str, "version": str, "user_note": int},
     Event.WEBHOOK_MADE: {"webhook": int, "team": str, "address": str, "about": str, "types": list[str]},
     Event.WEBHOOK_ROTATED: {"webhook": int, "team": str, "round": int},
     Event.WEBHOOK_ENDED: {"webhook": int, "team": str, "reason": str},

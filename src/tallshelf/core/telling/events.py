@@ -50,6 +50,8 @@ TOLD: dict[Event, Told] = {
     Event.LAST_DAY_NEARS: Told("release.last-day", "the last day of {ending} is {day}"),
     Event.DRIFT_SEEN: Told("server.drifted", "{release} runs otherwise than approved in {environment}"),
     Event.DRIFT_OVER: Told("server.as-approved", "{release} runs as approved again in {environment}"),
+    Event.NOTE_LEFT: Told("release.note", "there is a note on {release}"),
+    Event.NOTE_ANSWERED: Told("release.note-answered", "a note on {release} was answered"),
     Event.SERVER_ENROLLED: Told("server.enrolled", "{server} was put on the shelf by {team}"),
     Event.DATA_CLASS_CHANGED: Told("server.data-class", "{server} sees other data now"),
     Event.KIT_PUT: Told("kit.put", "the kit {kit} was put"),

@@ -44,6 +44,7 @@ def play(
             chapter(player)
             say(str(chapter.__doc__))
         kits.waiting(player)
+        telling.notes(player)
         telling.reach(player, receiver)
         telling.found_running(player)
 

@@ -32,6 +32,22 @@ def reach(one: Player, receiver: str) -> None:
         webhooks.make_webhook(actor("jonas"), "ticketing", f"{receiver}/broken")
 
 
+def notes(one: Player) -> None:
+    """Let people say how what they use works for them; one is answered."""
+    with clock.at(one.moment(5)):
+        said = catalog.leave_note(
+            actor("signe"), "tide-tables", "current", "Works for the docks; the first call of a day is slow."
+        )
+    with clock.at(one.moment(4.5)):
+        catalog.answer_note(
+            actor("tomas"), said.pk, "It loads the day's tables then; 1.2.0 will do so at six."
+        )
+    with clock.at(one.moment(2.5)):
+        catalog.leave_note(
+            actor("edda"), "berth-planner", "current", "Good for barges, if one gives the length overall."
+        )
+
+
 def found_running(one: Player) -> None:
     """Have what is due told, and report what was found running: the tide tables are not as approved."""
     with clock.at(one.moment(0, -3)):

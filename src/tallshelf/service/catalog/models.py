@@ -142,6 +142,24 @@ class ItemDeprecation(models.Model):
         return f"{until}: {self.reason.rstrip('.')}{instead}"
 
 
+class UserNote(models.Model):
+    """A short note of a user on a release, perhaps answered by its owners; a removed one has no text any more."""
+
+    LONGEST = 500
+
+    release = models.ForeignKey(Release, on_delete=models.PROTECT, related_name="notes")
+    text = models.CharField(max_length=LONGEST, blank=True)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    answer = models.CharField(max_length=LONGEST, blank=True)
+    answered_by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    answered_at = models.DateTimeField(null=True)
+    removed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes: ClassVar = [models.Index(fields=["release", "-id"], name="notes_of_a_release")]
+
+
 class Look(models.Model):
     """How a running server was found last, in one environment, against a release; ``items`` are those that differ.
 

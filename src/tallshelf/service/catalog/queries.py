@@ -12,7 +12,7 @@ from tallshelf.core.overlap import MixUp, Overlap, entries_of, find_overlaps, mi
 from tallshelf.core.snapshot import Snapshot, digest, sort_key
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.comparing import compared_releases, compared_snapshots
-from tallshelf.service.catalog.models import ItemDeprecation, Look, Release, Server, Suspension
+from tallshelf.service.catalog.models import ItemDeprecation, Look, Release, Server, Suspension, UserNote
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for, same_meanings, since_of
 from tallshelf.service.catalog.visible import PUBLIC_STATES, may_see
 from tallshelf.service.ledger import memory
@@ -164,6 +164,11 @@ def standing_suspensions(server: Server | None = None) -> QuerySet[Suspension]:
     """Return suspensions that stand, of one server or of all."""
     rows = Suspension.objects.filter(lifted_at=None).select_related("server", "by").order_by("at")
     return rows if server is None else rows.filter(server=server)
+
+
+def notes(found: Release) -> list[UserNote]:
+    """Return the notes of users on a release, newest first."""
+    return list(found.notes.filter(removed_at=None).select_related("by", "answered_by").order_by("-pk"))
 
 
 def ending_items(server: Server) -> dict[str, ItemDeprecation]:

@@ -16,7 +16,7 @@ from tallshelf.core.ledger.events import Event
 from tallshelf.core.reports import change_from
 from tallshelf.core.routing import team_of
 from tallshelf.service import clock
-from tallshelf.service.catalog.models import Server
+from tallshelf.service.catalog.models import Server, UserNote
 from tallshelf.service.kits.models import StoredKit
 from tallshelf.service.kits.queries import holders
 from tallshelf.service.ledger import memory
@@ -187,6 +187,12 @@ def _follow_up(found: Whom, body: Body) -> None:
     _owner(found, body)
 
 
+def _note_answered(found: Whom, body: Body) -> None:
+    left = UserNote.objects.select_related("by").filter(pk=body["user_note"]).first()
+    if left is not None:
+        found.people[left.by.username] = "you left it"
+
+
 _TELLS: dict[str, Callable[[Whom, Body], None]] = {
     Event.RELEASE_SUBMITTED: _asked,
     Event.SNAPSHOT_REPLACED: _asked,
@@ -210,6 +216,8 @@ _TELLS: dict[str, Callable[[Whom, Body], None]] = {
     Event.DRIFT_OVER: _holding,
     Event.ITEM_PURGED: _holding,
     Event.DATA_CLASS_CHANGED: _holding,
+    Event.NOTE_LEFT: _owner,
+    Event.NOTE_ANSWERED: _note_answered,
     Event.KIT_PUT: _keepers,
     Event.KIT_MOVED: _keepers,
     Event.KIT_DROPPED: _keepers,

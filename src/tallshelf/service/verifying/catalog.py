@@ -14,6 +14,7 @@ from tallshelf.service.catalog.models import (
     StoredItem,
     StoredSnapshot,
     Suspension,
+    UserNote,
 )
 from tallshelf.service.catalog.storage import item_is_whole, load, skeleton
 from tallshelf.service.verifying.rows import Difference, compare
@@ -28,6 +29,7 @@ def differences(state: State) -> Iterator[Difference]:
     yield from _launches()
     yield from _bytes(state)
     yield from compare("suspension", _suspensions(), {key: {} for key in state.suspended})
+    yield from compare("note", _notes(), {number: {"by": by} for number, by in state.notes.items()})
     yield from compare("deprecated item", _ending(), {key: dict(one) for key, one in state.ending.items()})
 
 
@@ -40,6 +42,11 @@ def _ending() -> dict[tuple[str, str], dict[str, object]]:
         }
         for one in ItemDeprecation.objects.select_related("server")
     }
+
+
+def _notes() -> dict[int, dict[str, object]]:
+    rows = UserNote.objects.filter(removed_at=None).select_related("by")
+    return {one.pk: {"by": one.by.username} for one in rows}
 
 
 def _servers() -> dict[str, dict[str, object]]:

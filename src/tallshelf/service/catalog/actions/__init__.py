@@ -4,6 +4,7 @@ from tallshelf.service.catalog.actions.adoption import Adoption, adopt
 from tallshelf.service.catalog.actions.items import check_item_ending, deprecate_item
 from tallshelf.service.catalog.actions.known import answer_known, propose_known, shrink_known
 from tallshelf.service.catalog.actions.looks import report_look
+from tallshelf.service.catalog.actions.notes import answer_note, leave_note, remove_note
 from tallshelf.service.catalog.actions.releases import check_ending, end_release, set_current
 from tallshelf.service.catalog.actions.rulings import WORDS as RULING_WORDS
 from tallshelf.service.catalog.actions.rulings import answer_ruling, rule_on
@@ -23,6 +24,7 @@ __all__ = [
     "Adoption",
     "adopt",
     "answer_known",
+    "answer_note",
     "answer_ruling",
     "answer_style",
     "apply_style",
@@ -34,8 +36,10 @@ __all__ = [
     "edit_server",
     "end_release",
     "enrol_server",
+    "leave_note",
     "lift",
     "propose_known",
+    "remove_note",
     "report_look",
     "rule_on",
     "set_current",

@@ -163,6 +163,13 @@ class SaidWord(serializers.Serializer[Any]):
     where = serializers.ChoiceField(["name", "text", "parameters", "server", ""])
 
 
+class HitNote(serializers.Serializer[Any]):
+    text = serializers.CharField()
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+    answer = serializers.CharField(allow_blank=True, help_text="of its owners")
+
+
 class Hit(serializers.Serializer[Any]):
     kind = serializers.CharField(help_text="server, tool, resource, template or prompt")
     server = serializers.CharField()
@@ -174,6 +181,7 @@ class Hit(serializers.Serializer[Any]):
     preferred = serializers.CharField(
         allow_blank=True, help_text="what a ruling says is to be used instead, as server#item"
     )
+    notes = HitNote(many=True, help_text="what users say of the server's current release, the newest two")
     suspended = serializers.CharField(allow_blank=True, help_text="why it, or its whole server, is suspended")
     deprecated = serializers.CharField(
         allow_blank=True,

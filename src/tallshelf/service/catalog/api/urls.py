@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from tallshelf.service.catalog.api import look_views, overlap_views, style_views, views
+from tallshelf.service.catalog.api import look_views, note_views, overlap_views, style_views, views
 
 urlpatterns = [
     path("servers", views.ServersView.as_view(), name="servers"),
@@ -25,6 +25,11 @@ urlpatterns = [
         views.ConnectionView.as_view(),
         name="connection",
     ),
+    path(
+        "servers/<str:slug>/releases/<str:version>/notes", note_views.NotesView.as_view(), name="user-notes"
+    ),
+    path("user-notes/<int:number>", note_views.NoteView.as_view(), name="user-note"),
+    path("user-notes/<int:number>/answer", note_views.NoteAnswerView.as_view(), name="note-answer"),
     path("rules", style_views.RulesView.as_view(), name="rules"),
     path("lint", style_views.LintView.as_view(), name="lint"),
     path("style", style_views.StyleView.as_view(), name="style"),

@@ -13,9 +13,8 @@ from tallshelf.core.errors import BadArgument
 from tallshelf.core.words import is_stop_word, sentence_words, split_identifier, stem, verb_class
 from tallshelf.core.words.asking import asked_words, is_misspelt, like_verbs, may_stand_for
 from tallshelf.core.words.lexicon import lemma, words_for
-from tallshelf.service.catalog.models import ItemDeprecation, Suspension
-from tallshelf.service.catalog.overlap.rulings import preferred_over
 from tallshelf.service.catalog.search.ranking import Asked, Entry, entry, fit, ranked, says, telling
+from tallshelf.service.catalog.search.standing import add_standing
 
 MOST_HITS = 1000
 """How deep a search can be paged into."""
@@ -69,25 +68,8 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
         raise BadArgument("there is no word to search for", remedy="Say what the tool should do.")
     with connection.cursor() as cursor:
         found = _find(cursor, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
-    servers = {hit["server"] for hit in found["results"]}
-    instead, stopped, ending = preferred_over(), _suspended(servers), _ending(servers)
-    for hit in found["results"]:
-        hit["preferred"] = instead.get(f"{hit['server']}#{hit['item']}", "")
-        hit["deprecated"] = ending.get((hit["server"], hit["item"]), "")
-        hit["suspended"] = stopped.get((hit["server"], "")) or stopped.get((hit["server"], hit["item"]), "")
+    add_standing(found["results"])
     return found
-
-
-def _ending(servers: set[str]) -> dict[tuple[str, str], str]:
-    """Return until when, why and for what items of servers are deprecated, by server and item."""
-    rows = ItemDeprecation.objects.filter(server__slug__in=servers).select_related("server")
-    return {(one.server.slug, one.item): f"deprecated{one.words}" for one in rows}
-
-
-def _suspended(servers: set[str]) -> dict[tuple[str, str], str]:
-    """Return why servers, and items of them, are suspended; by server and item (none: the whole server)."""
-    rows = Suspension.objects.filter(lifted_at=None, server__slug__in=servers)
-    return {(slug, item): reason for slug, item, reason in rows.values_list("server__slug", "item", "reason")}
 
 
 def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offset: int) -> dict[str, Any]:
