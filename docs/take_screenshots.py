@@ -33,7 +33,7 @@ PAGES = {
     "overlaps": ("/overlaps", "light", 1280),
     "overlap-map": ("/overlap-map", "dark", 1280),
     "style": ("/style", "light", 1280),
-    "findings": ("/findings?rule=choices-not-enum", "light", 1280),
+    "webhooks": ("/webhooks?of=2", "light", 1280),
     "queue": ("/requests", "light", 1280),
     "request": ("/requests/55", "light", 1280),
     "ledger": ("/ledger", "light", 1280),

@@ -145,17 +145,6 @@ function OneHit({ hit }: { hit: Hit }) {
           )}{" "}
           {hit.version ?? "no release yet"}, {hit.team_title}
         </p>
-        {hit.notes.map((one) => (
-          <p key={`${one.by} ${one.at}`} className="text-sm text-soft">
-            {one.by} says: “<Foreign text={one.text} />”
-            {one.answer ? (
-              <>
-                {" "}
-                Its owners: “<Foreign text={one.answer} />”
-              </>
-            ) : null}
-          </p>
-        ))}
         {hit.deprecated ? (
           <p className="text-sm">
             <Mark shape="half" tone="amber">
@@ -187,6 +176,17 @@ function OneHit({ hit }: { hit: Hit }) {
       {hit.parameters.map((pieces) => (
         <p key={pieces.map((one) => one.text).join("")} className="ml-4 text-sm">
           <Marked pieces={pieces} />
+        </p>
+      ))}
+      {hit.notes.map((one) => (
+        <p key={`${one.by} ${one.at}`} className="text-sm text-soft">
+          {one.by} says: “<Foreign text={one.text} />”
+          {one.answer ? (
+            <>
+              {" "}
+              Its owners: “<Foreign text={one.answer} />”
+            </>
+          ) : null}
         </p>
       ))}
     </article>
