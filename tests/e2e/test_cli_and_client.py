@@ -237,12 +237,6 @@ def test_two_people_publishing_at_once_publish_once(demo):
         assert published.count("1.1.0") == 1
 
 
-def test_the_tour_does_what_it_should(demo):
-    done = demo.run("demo", "--tour")
-    assert done.returncode == 0, done.stdout[-3000:] + done.stderr
-    assert "steps did what they should" in done.stdout
-
-
 def test_the_demo_refuses_a_directory_that_is_not_its_own(tmp_path):
     (tmp_path / "precious.txt").write_text("mine", "utf-8")
     words = [sys.executable, "-m", "tallshelf", "demo", "--data", str(tmp_path), "--port", "46001"]

@@ -411,6 +411,7 @@ def test_for_a_day_after_a_rotation_both_secrets_hold(published, reached, hooks,
     assert good(old, first) and good(answer["secret"], first)
     assert not good(old, second) and good(answer["secret"], second)
     assert old not in json.dumps(list(Webhook.objects.values()), default=str)
+    assert HOOK not in "".join(Entry.objects.values_list("body", flat=True))  # an address may hold a secret
 
 
 def test_who_may_keep_a_webhook_and_where_it_may_go(published, reached, api):

@@ -6,9 +6,10 @@ import dataclasses
 
 import pytest
 
-from tallshelf.service import restoring
+from tallshelf.service import clock, restoring
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.models import Token
+from tallshelf.service.telling.models import Delivery
 
 
 @pytest.fixture
@@ -41,8 +42,10 @@ def test_one_that_was_killed_after_it_is_finished_at_the_next_start(data):
         replaced=(number + 1, "sha256:" + "0" * 64),
         backup=(number, hash_),
     )
+    Delivery.objects.create(key="msg_1", due_at=clock.now(), made_at=clock.now())
     restoring.note(data, lost)
     assert restoring.finish()
     assert not Token.objects.filter(ended_at=None).exists()
+    assert Delivery.objects.get().state == "undeliverable"  # it may have been sent since the backup
     assert Entry.objects.filter(event="restored").count() == 1
     assert restoring.finish() and Entry.objects.filter(event="restored").count() == 1

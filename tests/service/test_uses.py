@@ -132,6 +132,8 @@ def test_a_refusal_puts_nothing_and_other_terms_replace_what_was_asked(asks):
     assert Request.objects.get(pk=first.pk).state == "taken-back"
     answer(word="decline")
     work()
+    told = Notice.objects.get(person__username="jonas", type="request.declined")
+    assert told.because == "your team asked for van-helper"
     assert not StoredKit.objects.exists() and verify().holds
     again = put(WIDER, reason="We ask again.")
     assert again.proposed is not None

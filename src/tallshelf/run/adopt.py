@@ -69,7 +69,7 @@ def adopt_directory(folder: Path, io: IO) -> int:
     taken = _adopt(plan, io)
     findings = sum(one.safety + one.errors + one.warnings for one in taken)
     io.print(
-        f"Adopted {len(taken)} servers, recorded as adopted, not reviewed. "
+        f"Adopted {len(taken)} server{'' if len(taken) == 1 else 's'}, recorded as adopted, not reviewed. "
         f"Today's {findings:,} findings are accepted as known."
     )
     first = sorted((one for one in taken if any(one.weight)), key=lambda one: one.weight)[:_SHOWN]

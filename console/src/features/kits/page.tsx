@@ -55,7 +55,9 @@ function Proposed({ row }: { row: ProposedKit }) {
   const [answer, setAnswer] = useState<Consent | null>(null);
   return (
     <section
-      aria-label={`${row.name} waits to be put`}
+      aria-label={
+        row.raises ? `${row.name} would see ${row.data_class} data` : `${row.name} waits for owners`
+      }
       className="mb-6 border-l-4 border-amber bg-amber-wash px-4 py-3"
     >
       <p className="mb-2">

@@ -44,6 +44,11 @@ ACTS: dict[str, Permission] = {
         dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),
         "comment on a request that they see, take it, or close a follow-up",
     ),
+    "choose-told": Permission(
+        "sign",
+        dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),
+        "choose what they are told of, and how",
+    ),
     "leave-note": Permission(
         "sign",
         dict.fromkeys(("reader", "submitter", "curator", "steward"), "any"),

@@ -15,7 +15,7 @@ from tallshelf.core.entitlement import moved_since as core_moved_since
 from tallshelf.core.errors import InputsMoved
 from tallshelf.core.routing import DEFAULT_RULES, RELEASE_KINDS, RuleSet, rule_set_from
 from tallshelf.core.snapshot import LaunchRecord, Scheme, Snapshot, parse_launches, snapshot_from
-from tallshelf.protocol import AddressPolicy, HttpEndpoint, capture
+from tallshelf.protocol import AddressPolicy, HttpEndpoint
 from tallshelf.service import clock
 from tallshelf.service.catalog import linting
 from tallshelf.service.catalog import queries as catalog
@@ -192,6 +192,8 @@ def capture_again(launches: tuple[LaunchRecord, ...], expected: str) -> None:
     config = settings.CONFIG
     if not config.capture_before_publish:
         return
+    from tallshelf.protocol import capture  # the SDK takes a second to load
+
     policy = AddressPolicy(frozenset(config.fetch_allow), tuple(config.fetch_networks))
     for record in launches:
         if not record.url:

@@ -45,7 +45,7 @@ def follow(actor: Actor, about: str, how: str) -> None:
 
     Raises `BadArgument` for a way that there is none of, `NotFound` for a thing that is not there.
     """
-    require(actor, "own-tokens")
+    require(actor, "choose-told")
     if how == "default":
         Following.objects.filter(person_id=actor.id, about=about).delete()
         return
@@ -114,7 +114,7 @@ def set_mail(actor: Actor, address: str) -> None:
 @transaction.atomic
 def change_mail(actor: Actor, *, address: str | None = None, how: str | None = None) -> None:
     """Change where an actor gets mail, how they are told, or both; see `set_mail` and `choose_how`."""
-    require(actor, "own-tokens")
+    require(actor, "choose-told" if address is None else "own-tokens")
     if address is not None:
         set_mail(actor, address)
     if how is not None:
@@ -150,7 +150,7 @@ def code_of(found: MailAddress) -> str:
 @transaction.atomic
 def choose_how(actor: Actor, how: str) -> None:
     """Choose how an actor is told of what their teams own and of what their desks are asked."""
-    require(actor, "own-tokens")
+    require(actor, "choose-told")
     if how not in WAYS[:3]:
         raise BadArgument(f"nobody is told by {how!r}", remedy=f"It is one of {', '.join(WAYS[:3])}.")
     found, _ = MailAddress.objects.get_or_create(person_id=actor.id)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from tallshelf.core.entitlement import State
 from tallshelf.service.telling.models import Webhook
+from tallshelf.service.telling.webhooks import named_address
 from tallshelf.service.verifying.rows import Difference, compare
 
 
@@ -14,7 +15,7 @@ def differences(state: State) -> Iterator[Difference]:
     there = {
         one.pk: {
             "team": one.team.slug,
-            "address": one.address,
+            "address": named_address(one.address),
             "about": one.about,
             "types": tuple(one.types),
             "round": one.round,

@@ -16,6 +16,7 @@ from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.telling import TYPES, written_secret
 from tallshelf.protocol import AddressPolicy
+from tallshelf.protocol.endpoints import origin_of
 from tallshelf.service import clock
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger import memory
@@ -65,7 +66,8 @@ def make_webhook(
     made = Webhook.objects.create(
         team=owner, address=address, about=about, types=wanted, made_by_id=actor.id, made_at=clock.now()
     )
-    told = {"webhook": made.pk, "team": owner.slug, "address": address, "about": about, "types": wanted}
+    told = {"webhook": made.pk, "team": owner.slug, "about": about, "types": wanted}
+    told["address"] = named_address(address)
     record(actor, Event.WEBHOOK_MADE, told)
     return made, written_secret(_key(made, made.round))
 
@@ -186,13 +188,18 @@ def signing_keys(found: Webhook) -> list[bytes]:
     """
     with memory.told() as state:
         told = state.webhooks.get(found.pk)
-    there = (found.team.slug, found.address, found.about, found.round)
+    there = (found.team.slug, named_address(found.address), found.about, found.round)
     if told is None or told.ended or (told.team, told.address, told.about, told.round) != there:
         raise Denied(f"webhook {found.pk} is not as the ledger tells", remedy="Run verify-ledger.")
     keys = [_key(found, found.round)]
     if found.rotated_at is not None and clock.now() - found.rotated_at < _BOTH_SIGN:
         keys.append(_key(found, found.round - 1))
     return keys
+
+
+def named_address(address: str) -> str:
+    """Return how the ledger names an address: its origin, and the digest of all of it, which may hold a secret."""
+    return f"{origin_of(address)} sha256:{hashlib.sha256(address.encode()).hexdigest()}"
 
 
 def secrets_of_all() -> list[str]:

@@ -138,9 +138,17 @@ def _asked_at(desk: str) -> str:
     return f"your team {team} is asked" if team else f"the desk {desk} is asked"
 
 
-def _answered(found: Whom, body: Body) -> None:
-    """Tell the owner team, and the desks of the next step where this answer ended one."""
+def _declined(found: Whom, body: Body) -> None:
+    """Tell the owner team; of the use of a server, the team that asked for its kit."""
     _owner(found, body)
+    asked = Request.objects.filter(pk=body["request"], kind="use").first()
+    if asked is not None:
+        found.teams[asked.terms["team"]] = f"your team asked for {asked.terms['kit']}"
+
+
+def _answered(found: Whom, body: Body) -> None:
+    """Tell those who asked, and the desks of the next step where this answer ended one."""
+    _declined(found, body)
     _ask(found, body["request"], after=body["desk"])
 
 
@@ -198,7 +206,7 @@ _TELLS: dict[str, Callable[[Whom, Body], None]] = {
     Event.SNAPSHOT_REPLACED: _asked,
     Event.REQUEST_OPENED: _asked,
     Event.SIGNED_OFF: _answered,
-    Event.REQUEST_DECLINED: _owner,
+    Event.REQUEST_DECLINED: _declined,
     Event.RELEASE_DECLINED: _owner,
     Event.COMMENTED: _commented,
     Event.DESK_REMINDED: _overdue,

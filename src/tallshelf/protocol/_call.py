@@ -15,8 +15,8 @@ from mcp.shared.exceptions import MCPError
 from tallshelf.core.compat import Unusable, validator
 from tallshelf.core.errors import BadArgument, NotFound, Place
 from tallshelf.core.pointer import step_of
+from tallshelf.protocol._capture import LISTS, list_pages
 from tallshelf.protocol._stdio import Noise
-from tallshelf.protocol.capture import LISTS, list_pages
 from tallshelf.protocol.endpoints import Bounds, Endpoint
 from tallshelf.protocol.session import open_session
 
