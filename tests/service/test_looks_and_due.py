@@ -127,6 +127,26 @@ def test_a_waiver_that_ends_is_told_before(published):
     assert verify().holds
 
 
+def test_a_follow_up_is_told_to_whose_it_is_before_its_day_and_on_it(submitted):
+    found, now = submitted("1.4.1"), clock.now()
+    review.sign_off(
+        history.actor("ines"),
+        found.pk,
+        "agree",
+        release_digest=found.release_digest,
+        assessment_digest=found.assessment_id,
+        conditions=[{"text": "Say so.", "owner": "edda", "due": (now + timedelta(days=10)).date()}],
+    )
+    stages = []
+    for days in (5, 8, 9, 10, 11):
+        with clock.at(now + timedelta(days=days)):
+            due.remind_of_what_is_due()
+        stages.append(len(events("follow-up-due")))
+    assert stages == [0, 1, 1, 2, 2]
+    told = Notice.objects.filter(type="follow-up.due", person__username="edda").first()
+    assert told.because == "it is yours to do" and f"request {found.pk}" in told.words and verify().holds
+
+
 def test_the_clock_reminds(published):
     published("1.4.1")
     now = clock.now()

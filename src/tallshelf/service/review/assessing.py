@@ -192,8 +192,6 @@ def capture_again(launches: tuple[LaunchRecord, ...], expected: str) -> None:
     config = settings.CONFIG
     if not config.capture_before_publish:
         return
-    from tallshelf.protocol import capture  # the SDK takes a second to load
-
     policy = AddressPolicy(frozenset(config.fetch_allow), tuple(config.fetch_networks))
     for record in launches:
         if not record.url:
@@ -201,6 +199,10 @@ def capture_again(launches: tuple[LaunchRecord, ...], expected: str) -> None:
         transport: Literal["streamable-http", "http+sse"] = (
             "http+sse" if record.transport == "http+sse" else "streamable-http"
         )
+        from tallshelf.protocol import (
+            capture,  # the SDK takes a second to load, and most publications need none
+        )
+
         endpoint = HttpEndpoint(record.url, _headers(record), policy, transport)
         found = capture(endpoint, credential=", ".join(record.headers)).snapshot
         if found.digest != expected:
