@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import copy
 import json
+import threading
 from collections.abc import Callable
+from dataclasses import replace
+from http.server import ThreadingHTTPServer
 from typing import Any
 
 import pytest
+from django.conf import settings as django_settings
 from django.test import Client
 
 from tallshelf.run.scenario import history, player
@@ -19,6 +23,7 @@ from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import Person
 from tallshelf.service.review import actions as review
 from tallshelf.service.web import rate_limit
+from tests.service.post import PORT, SMTP, Hooks
 
 KIT = """\
 name = "berth-helper"
@@ -165,3 +170,27 @@ def published(submitted):
         return review.publish(history.actor("tomas"), request.pk)
 
     return make
+
+
+@pytest.fixture
+def reached(settings):
+    """Settings by which mail and webhooks go to this test."""
+    settings.CONFIG = replace(
+        django_settings.CONFIG,
+        mail_host="127.0.0.1",
+        mail_port=SMTP,
+        mail_security="none",
+        mail_sender="Tall Shelf <shelf@pellam.example>",
+        webhook_allow=(f"http://127.0.0.1:{PORT}",),
+        address="https://shelf.pellam.example",
+    )
+
+
+@pytest.fixture
+def hooks():
+    Hooks.came, Hooks.statuses = [], []
+    server = ThreadingHTTPServer(("127.0.0.1", PORT), Hooks)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    yield Hooks
+    server.shutdown()
+    server.server_close()

@@ -11,6 +11,7 @@ from tallshelf.run.scenario import history
 from tallshelf.service import clock, scheduler
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.kits import actions as kits
+from tallshelf.service.people import actions as people
 from tallshelf.service.review import actions as review
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import Request
@@ -100,6 +101,16 @@ def test_the_teams_that_are_hit_are_asked_but_for_the_owners_and_only_those(hit)
     assert found.state == "agreed" and verify().holds
     told = Notice.objects.get(person__username="jonas", type="request.asked")
     assert told.because == "your team ticketing is asked"
+
+
+def test_a_deputy_of_one_of_a_team_sees_what_they_would_and_signs_in_their_place(hit, api):
+    people.name_deputy(history.actor("jonas"), "edda", clock.now() + timedelta(days=3))
+    rules(RULE)
+    found = breaking()
+    seen = queries.detail(history.actor("edda"), queries.request(history.actor("edda"), found.pk))
+    assert seen["restricted_to"] == ["tool:find_free_berth"] and seen["may_sign_at"] == ["team:ticketing"]
+    sign(found, "edda", "team:ticketing")
+    assert found.sign_offs.get().deputy_for.username == "jonas" and verify().holds
 
 
 def test_who_joins_a_team_after_it_was_asked_does_not_sign_for_it(hit):

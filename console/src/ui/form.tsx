@@ -116,3 +116,29 @@ export function CopyButton({ text, children = "Copy" }: { text: string; children
     </button>
   );
 }
+
+/** A button of one row among others alike: whoever hears the page hears of which. */
+export function RowButton({
+  children,
+  of,
+  grave = false,
+  onClick,
+}: {
+  children: string;
+  of: string;
+  grave?: boolean;
+  onClick: () => void;
+}) {
+  return (
+    <button
+      type="button"
+      className="button whitespace-nowrap"
+      data-size="small"
+      data-kind={grave ? "grave" : undefined}
+      onClick={onClick}
+    >
+      {children}
+      <span className="sr-only"> {of}</span>
+    </button>
+  );
+}

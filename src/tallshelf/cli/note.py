@@ -80,7 +80,7 @@ def _lines(one: Any) -> list[str]:
     from tallshelf.core.reports import escape, wrap
 
     lines = [
-        wrap(f"{one['number']}. {escape(one['by'])}, {day(one['at'])[:10]}: {escape(one['text'])}", "   ")
+        wrap(f"{one['number']}. {escape(one['by'])}, {day(one['at'])[:10]}: {escape(one['text'])}", "   ", "")
     ]
     if one["answer"]:
         lines.append(

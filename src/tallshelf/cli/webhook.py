@@ -112,7 +112,8 @@ def _list(args: argparse.Namespace, io: IO, rows: list[Any]) -> None:
 def _standing(one: Any) -> str:
     if one.ended_at:
         return f"ended {day(one.ended_at)}"
-    told = [f"failed {one.failures} times" if one.failures else "works"]
+    often = "once" if one.failures == 1 else f"{one.failures} times"
+    told = [f"failed {often}" if one.failures else "works"]
     told += [f"{one.waiting} waiting"] if one.waiting else []
     told += [f"{one.lost} lost"] if one.lost else []
     return ", ".join(told)

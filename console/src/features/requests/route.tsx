@@ -1,4 +1,4 @@
-import type { RequestDetail, RequestKind, RouteDesk } from "../../api/types";
+import type { RequestDetail, RouteDesk } from "../../api/types";
 import { fromNow, when } from "../../lib/text";
 import { Mark, type Tone } from "../../ui/marks";
 import { useKind } from "./kinds";
@@ -8,8 +8,11 @@ const EDGES: Record<RouteDesk["standing"], string> = {
   asked: "border-t-amber",
   later: "border-t-rule",
 };
-const how = (kind: RequestKind) =>
-  kind === "publish" ? "by the owner, once all agree" : "with the last agreement";
+const how = ({ kind, tells }: RequestDetail) => {
+  const after = tells.length ? ", and nobody may object any more" : "";
+  if (kind === "publish") return `by the owner, once all agree${after}`;
+  return after ? `once all agree${after}` : "with the last agreement";
+};
 const CARD = "grow basis-48 border border-t-[6px] border-rule bg-sheet px-4 py-3";
 
 /** The route as a line of desks: who agreed, who is asked now and why, what comes last. */
@@ -29,7 +32,7 @@ export function RouteLine({ request }: { request: RequestDetail }) {
       <li className={`${CARD} ${done ? "border-t-moss" : "border-t-rule"}`}>
         <p className="font-serif text-lg font-semibold">{kind?.button}</p>
         <p className="text-sm text-soft">
-          {done ? kind?.done : request.approved_by || how(request.kind)}
+          {done ? kind?.done : request.approved_by || how(request)}
         </p>
       </li>
     </ol>

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { acts, queries } from "../../api/shelf";
 import type { DeliveryRow } from "../../api/types";
 import { fromNow } from "../../lib/text";
-import { type Choice, Select } from "../../ui/form";
+import { type Choice, RowButton, Select } from "../../ui/form";
 import { Mark } from "../../ui/marks";
 import { Empty, Foreign, Loaded, Trouble } from "../../ui/parts";
 import { type Column, DataTable } from "../../ui/table";
@@ -63,14 +63,9 @@ export function Log({
       key: "acts",
       title: "",
       cell: (row) => (
-        <button
-          type="button"
-          className="button whitespace-nowrap"
-          data-size="small"
-          onClick={() => resend.mutate(row.key)}
-        >
-          Send again<span className="sr-only"> {row.key}</span>
-        </button>
+        <RowButton of={row.key} onClick={() => resend.mutate(row.key)}>
+          Send again
+        </RowButton>
       ),
     },
   ];
@@ -130,7 +125,7 @@ function State({ row }: { row: DeliveryRow }) {
       <div className="text-sm text-soft">
         {row.error ? <Foreign text={row.error} /> : row.answer}
         {row.state === "waiting" && row.attempts
-          ? `; tried ${row.attempts} times, again ${fromNow(row.due_at, new Date())}`
+          ? `; tried ${row.attempts === 1 ? "once" : `${row.attempts} times`}, again ${fromNow(row.due_at, new Date())}`
           : ""}
       </div>
     </>

@@ -7,7 +7,7 @@ import type { MadeWebhook, Me, WebhookRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { fromNow, plural } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";
-import { type Choice, Select, TextArea, TextField } from "../../ui/form";
+import { type Choice, RowButton, Select, TextArea, TextField } from "../../ui/form";
 import { Mark } from "../../ui/marks";
 import { Once } from "../../ui/once";
 import { Empty, Foreign, Heading, Loaded, Trouble } from "../../ui/parts";
@@ -29,8 +29,8 @@ export function Component() {
           </button>
         }
       >
-        Events are sent as they happen, signed; an address that fails is tried again for a day and a
-        half.
+        Events are sent as they happen, signed; an address that fails is tried again for nearly a
+        day.
       </Heading>
       {made ? (
         <Once
@@ -98,20 +98,20 @@ function Webhooks({ onMade }: { onMade: (made: MadeWebhook) => void }) {
       title: "",
       cell: (row) => (
         <div className="flex flex-wrap gap-2">
-          <Act onClick={() => write({ of: String(row.id) })} of={row}>
+          <RowButton onClick={() => write({ of: String(row.id) })} of={`of webhook ${row.id}`}>
             Log
-          </Act>
+          </RowButton>
           {row.may_keep ? (
             <>
-              <Act onClick={() => tried.mutate(row.id)} of={row}>
+              <RowButton onClick={() => tried.mutate(row.id)} of={`of webhook ${row.id}`}>
                 Try
-              </Act>
-              <Act onClick={() => rotate.mutate(row.id)} of={row}>
+              </RowButton>
+              <RowButton onClick={() => rotate.mutate(row.id)} of={`of webhook ${row.id}`}>
                 New secret
-              </Act>
-              <Act grave onClick={() => setEnding(row)} of={row}>
+              </RowButton>
+              <RowButton grave onClick={() => setEnding(row)} of={`of webhook ${row.id}`}>
                 End
-              </Act>
+              </RowButton>
             </>
           ) : null}
         </div>
@@ -138,31 +138,6 @@ function Webhooks({ onMade }: { onMade: (made: MadeWebhook) => void }) {
       </Loaded>
       <EndDialog row={ending} onClose={() => setEnding(null)} />
     </>
-  );
-}
-
-function Act({
-  children,
-  of,
-  grave = false,
-  onClick,
-}: {
-  children: string;
-  of: WebhookRow;
-  grave?: boolean;
-  onClick: () => void;
-}) {
-  return (
-    <button
-      type="button"
-      className="button"
-      data-size="small"
-      data-kind={grave ? "grave" : undefined}
-      onClick={onClick}
-    >
-      {children}
-      <span className="sr-only"> of webhook {of.id}</span>
-    </button>
   );
 }
 

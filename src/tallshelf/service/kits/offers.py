@@ -22,7 +22,7 @@ class CatalogOffers:
         rows = Server.objects.filter(slug__in=list(self._servers)).select_related("current")
         held = Release.objects.filter(state__in=_HELD)
         standing = Suspension.objects.filter(lifted_at=None)
-        drifted = Look.objects.filter(standing="drifted").select_related("release").order_by("environment")
+        drifted = Look.objects.exclude(told="").select_related("release").order_by("environment")
         fetched = rows.prefetch_related(
             Prefetch("releases", held, to_attr="held"),
             Prefetch("suspensions", standing, to_attr="standing"),

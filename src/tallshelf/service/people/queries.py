@@ -11,6 +11,7 @@ from django.contrib.sessions.models import Session
 from django.db.models import Count, Prefetch, Q, QuerySet
 
 from tallshelf.core.errors import NotFound
+from tallshelf.core.routing import team_desk
 from tallshelf.service import clock
 from tallshelf.service.people.actor import ALL_SCOPES, Actor
 from tallshelf.service.people.models import ConsoleSession, Deputy, Desk, DeskSeat, Person, Team, Token
@@ -32,7 +33,7 @@ def actor_for(person: Person, *, via: str, scopes: frozenset[str] = ALL_SCOPES) 
 
 
 def _desks_of(person: Person) -> Iterable[str]:
-    """Return the desks at which someone sits, or at which they stand in for someone now."""
+    """Return the desks at which someone sits or stands in for someone now, those of whose teams as well."""
     now = clock.now()
     absent = Q(
         person__deputies__deputy=person,
@@ -40,7 +41,10 @@ def _desks_of(person: Person) -> Iterable[str]:
         person__deputies__until__gt=now,
         person__deputies__ended_at=None,
     )
-    return DeskSeat.objects.filter(Q(person=person) | absent).values_list("desk__slug", flat=True)
+    seats = DeskSeat.objects.filter(Q(person=person) | absent).values_list("desk__slug", flat=True)
+    standing_in = person.deputy_for.filter(since__lte=now, until__gt=now, ended_at=None)
+    teams = Team.objects.filter(people__in=standing_in.values("person")).values_list("slug", flat=True)
+    return [*seats, *map(team_desk, teams)]
 
 
 def team(slug: str) -> Team:

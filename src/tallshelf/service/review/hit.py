@@ -24,8 +24,13 @@ def only_items(actor: Actor, found: Request) -> frozenset[str] | None:
     seated = [one for one in found.desks if not team_of(one)]
     if found.kind != "publish" or own or reads_at(actor, seated):
         return None
-    rows = HeldItem.objects.filter(server=found.server, kit__team__slug__in=actor.teams)
+    rows = HeldItem.objects.filter(server=found.server, kit__team__slug__in=asked_teams(actor, found))
     return frozenset(rows.values_list("item", flat=True))
+
+
+def asked_teams(actor: Actor, found: Request) -> frozenset[str]:
+    """Return the teams for which an actor sees a request: their own, and those that they stand in for."""
+    return frozenset(team_of(one) for one in found.desks if team_of(one) and reads_at(actor, [one]))
 
 
 def restricted(shown: Mapping[str, Any], items: Collection[str], teams: Collection[str]) -> dict[str, Any]:

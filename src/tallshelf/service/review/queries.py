@@ -19,7 +19,7 @@ from tallshelf.service.kits.queries import holders
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import reads_at, refusal, require
 from tallshelf.service.review.assessing import moved_in, moved_inputs
-from tallshelf.service.review.hit import only_items, restricted
+from tallshelf.service.review.hit import asked_teams, only_items, restricted
 from tallshelf.service.review.models import (
     BLOCKING,
     Comment,
@@ -195,7 +195,7 @@ def detail(actor: Actor, found: Request) -> dict[str, Any]:
         "restricted_to": None,
     }
     items = only_items(actor, found)
-    return shown if items is None else restricted(shown, items, actor.teams)
+    return shown if items is None else restricted(shown, items, asked_teams(actor, found))
 
 
 def _may_take_back(actor: Actor, found: Request) -> bool:

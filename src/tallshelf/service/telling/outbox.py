@@ -12,7 +12,7 @@ from datetime import datetime, timedelta
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Q, QuerySet
+from django.db.models import Min, Q, QuerySet
 
 from tallshelf.service import clock
 from tallshelf.service.telling.models import Delivery, Notice, Webhook
@@ -76,24 +76,27 @@ def _next_digest(now: datetime) -> datetime:
 
 
 def claim_mails(most: int, busy: Collection[int]) -> list[list[Delivery]]:
-    """Claim mail that is due, each list one message: a notice, a code, or all of somebody's digest.
+    """Claim mail that is due, one message for each person, the oldest first: a notice, a code, or a whole digest.
 
     ``busy`` are people whom this process is writing to already.
     """
     due = _due().filter(webhook=None).exclude(person_id__in=busy)
-    claimed: dict[str, list[Delivery]] = {}
-    for found in due.select_related("notice", "person").order_by("due_at", "pk")[:most]:
+    claimed = []
+    for pk in _first_of_each(due, "person", most):
+        found = Delivery.objects.select_related("person").get(pk=pk)
         if found.digest and not found.batch:
             _gather(found)
-        batch = (
-            Delivery.objects.filter(batch=found.batch)
-            if found.batch
-            else Delivery.objects.filter(pk=found.pk)
-        )
-        name = found.batch or found.key
-        if name not in claimed and (taken := _take(batch)):
-            claimed[name] = taken
-    return list(claimed.values())
+        batch = Delivery.objects.filter(batch=found.batch) if found.batch else Delivery.objects.filter(pk=pk)
+        if taken := _take(batch):
+            claimed.append(taken)
+    return claimed
+
+
+def _first_of_each(due: QuerySet[Delivery], whom: str, most: int) -> list[int]:
+    """Return the oldest row of each receiver, however many others wait before those of somebody else."""
+    return list(
+        due.values(whom).annotate(first=Min("pk")).order_by("first").values_list("first", flat=True)[:most]
+    )
 
 
 def _gather(found: Delivery) -> None:
@@ -111,10 +114,7 @@ def claim_events(most: int, busy: Collection[int]) -> list[Delivery]:
     # Each webhook gets its events in order, unless another process is sending it one just now.
     held = Delivery.objects.filter(state="waiting", lease_until__gt=now).exclude(webhook=None)
     due = due.exclude(webhook=None).exclude(webhook_id__in=held.values("webhook_id"))
-    first: dict[int, int] = {}
-    for pk, webhook in due.order_by("pk").values_list("pk", "webhook_id")[:2000]:
-        first.setdefault(webhook, pk)
-    taken = [_take(Delivery.objects.filter(pk=pk)) for pk in list(first.values())[:most]]
+    taken = [_take(Delivery.objects.filter(pk=pk)) for pk in _first_of_each(due, "webhook", most)]
     return [one for those in taken for one in those]
 
 

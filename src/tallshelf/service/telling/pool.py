@@ -1,12 +1,14 @@
 """The threads that send: in each worker process a pool of its own, so that no act and no reader waits for them.
 
-They look for what is due twice a second. One slow address holds one thread, and never another address's events.
+They look for what is due twice a second, and at once when something was sent. One slow address holds one thread, and
+never another address's events.
 """
 
 from __future__ import annotations
 
 import logging
 import threading
+import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -16,7 +18,7 @@ from django.db import OperationalError, close_old_connections, connection
 from tallshelf.service.unwritten import unavailable
 
 _EVERY_SECONDS = 0.5
-_MAIL_THREADS, _EVENT_THREADS = 2, 6
+_MAIL_THREADS, _EVENT_THREADS = 4, 6
 _log = logging.getLogger("tallshelf.outbox")
 
 
@@ -28,6 +30,12 @@ class Post:
         self._events = ThreadPoolExecutor(_EVENT_THREADS, "events")
         self._people: set[int] = set()
         self._webhooks: set[int] = set()
+        self._sent = threading.Event()
+
+    def wait(self, seconds: float) -> None:
+        """Wait until something was sent, or for some seconds."""
+        self._sent.wait(seconds)
+        self._sent.clear()
 
     def look(self) -> None:
         """Claim what is due and give it to the threads, as many as are free."""
@@ -59,8 +67,9 @@ class Post:
             except Exception:
                 _log.exception("sending failed; it is tried again when its lease has run out")
             finally:
-                busy.discard(whom)
                 connection.close()
+                busy.discard(whom)
+                self._sent.set()
 
         pool.submit(work)
 
@@ -73,14 +82,15 @@ def start() -> threading.Thread:
 
 
 def _run() -> None:
-    post, pause = Post(), threading.Event()
-    while not pause.wait(_EVERY_SECONDS):
+    post = Post()
+    while True:
+        post.wait(_EVERY_SECONDS)
         close_old_connections()
         try:
             post.look()
         except OperationalError as fault:
             _log.warning("what is to be sent waits: %s", unavailable(fault).reason)
-            pause.wait(_EVERY_SECONDS)
+            time.sleep(_EVERY_SECONDS)
         except Exception:
             _log.exception("looking for what is to be sent failed; it is tried again")
-            pause.wait(5)
+            time.sleep(10 * _EVERY_SECONDS)
