@@ -8,7 +8,8 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.sessions.models import Session
-from django.db.models import Count, Prefetch, Q, QuerySet
+from django.db.models import CharField, Count, Prefetch, Q, QuerySet, Value
+from django.db.models.functions import Concat
 
 from tallshelf.core.errors import NotFound
 from tallshelf.core.routing import team_desk
@@ -43,8 +44,8 @@ def _desks_of(person: Person) -> Iterable[str]:
     )
     seats = DeskSeat.objects.filter(Q(person=person) | absent).values_list("desk__slug", flat=True)
     standing_in = person.deputy_for.filter(since__lte=now, until__gt=now, ended_at=None)
-    teams = Team.objects.filter(people__in=standing_in.values("person")).values_list("slug", flat=True)
-    return [*seats, *map(team_desk, teams)]
+    theirs = Team.objects.filter(people__in=standing_in.values("person"))
+    return seats.union(theirs.values_list(Concat(Value(team_desk("")), "slug", output_field=CharField())))
 
 
 def team(slug: str) -> Team:
