@@ -5,10 +5,12 @@ from __future__ import annotations
 import pytest
 
 from tallshelf.core.errors import BadArgument, Conflict, Denied, NotFound
+from tallshelf.core.reports import Paint, kit_check_markdown, kit_check_text
 from tallshelf.run.scenario import history
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog.models import Server
 from tallshelf.service.kits import actions as kits
+from tallshelf.service.kits import shown
 from tallshelf.service.kits.models import StoredKit, StoredRaise
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.review import actions as review
@@ -68,6 +70,19 @@ def test_a_pick_of_a_server_that_asks_is_a_request_and_put_once_its_owner_and_th
     told = StoredKit.objects.get(name="van-helper")
     assert told.put_by.username == "jonas" and Entry.objects.get(event="kit-put").actor == "clock"
     assert put().kit is not None  # the same again is as it was
+
+
+def test_a_check_says_whose_owners_would_be_asked_and_putting_asks_them(asks):
+    found = shown.check_kit(history.actor("jonas"), THEIRS)
+    assert found["asks"] == [{"server": "berth-planner", "team": "berths"}] and found["passed"]
+    said = "asks berths (for berth-planner): it is put once they agree"
+    assert f"  ? putting it {said}" in kit_check_text(found, Paint())
+    assert f"Putting it {said.replace('berth-planner', '`berth-planner`')}." in kit_check_markdown(found)
+    put()
+    answer()
+    answer("ines")
+    work()
+    assert shown.check_kit(history.actor("jonas"), THEIRS)["asks"] == []
 
 
 def test_it_is_asked_again_when_the_picks_widen_and_not_when_they_narrow(asks):
@@ -137,6 +152,26 @@ def test_a_refusal_puts_nothing_and_other_terms_replace_what_was_asked(asks):
     assert not StoredKit.objects.exists() and verify().holds
     again = put(WIDER, reason="We ask again.")
     assert again.proposed is not None
+
+
+END = {
+    "dropped": lambda: kits.drop_kit(history.actor("ines"), "van-helper", "The vans were sold."),
+    "declined": lambda: kits.answer_raise(history.actor("jonas"), "van-helper", "decline", "Not needed."),
+    "put otherwise": lambda: put(THEIRS.replace("title = ", "# as before\ntitle = ")),
+}
+
+
+@pytest.mark.parametrize("end", END)
+def test_nobody_is_asked_any_longer_about_a_kit_that_is_not_put_so(asks, end):
+    put()
+    answer()
+    answer("ines")
+    work()
+    put(WIDER)
+    asked = Request.objects.get(kind="use", state="open")
+    END[end]()
+    assert Request.objects.get(pk=asked.pk).state == "taken-back"
+    assert not StoredRaise.objects.filter(state="proposed").exists() and verify().holds
 
 
 def test_a_reason_is_needed_and_owners_come_before_a_second_curator(asks):

@@ -2534,6 +2534,8 @@ export interface components {
         KitCheck: {
             /** @description it says what the one on the shelf says */
             as_put: boolean;
+            /** @description whose owners are asked, and agree first, when it is put */
+            asks: components["schemas"]["OwnerToAsk"][];
             because: string[];
             budget: number | null;
             digest: string;
@@ -3397,6 +3399,11 @@ export interface components {
             /** @description pairs of one server's tools that their texts hardly tell apart */
             mix_ups: components["schemas"]["Mix_up"][];
             overlaps: components["schemas"]["Overlap"][];
+        };
+        OwnerToAsk: {
+            server: string;
+            /** @description its owner team */
+            team: string;
         };
         Package: {
             integrity?: string;

@@ -583,6 +583,7 @@ class KitCheck(Record):
     """The component KitCheck."""
 
     as_put: bool
+    asks: list[OwnerToAsk]
     because: list[str]
     budget: int | None
     digest: str
@@ -1064,6 +1065,13 @@ class Overlaps(Record):
     format: str
     mix_ups: list[MixUp]
     overlaps: list[Overlap]
+
+
+class OwnerToAsk(Record):
+    """The component OwnerToAsk."""
+
+    server: str
+    team: str
 
 
 class Package(Record):
@@ -1991,7 +1999,7 @@ Hit._records = {"name": Piece, "notes": HitNote, "parameters": Piece, "says": Sa
 Inbox._records = {"results": InboxEntry}
 Item._records = {"declared": Declared, "findings": Finding, "parameters": Line, "results": Line}
 Items._records = {"findings": Finding, "items": Item}
-KitCheck._records = {"mix_ups": MixUp, "moves": CheckedMove, "problems": KitProblem}
+KitCheck._records = {"asks": OwnerToAsk, "mix_ups": MixUp, "moves": CheckedMove, "problems": KitProblem}
 KitDetail._records = {
     "behind": Behind,
     "history": KitLock,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from tallshelf.core.reports.hit_text import MARKS
@@ -26,6 +26,8 @@ def kit_check_text(found: Mapping[str, Any], paint: Paint) -> str:
     for move in found["moves"]:
         lines += _move_lines(move, paint)
     lines += [wrap(_mixed(one), "    ", "  ~ ") for one in found["mix_ups"][:_MOST_SHOWN]]
+    if found["asks"]:
+        lines.append(wrap(_asking(found["asks"], str), "    ", "  ? "))
     return "\n".join(lines)
 
 
@@ -61,6 +63,11 @@ def _mixed(one: Mapping[str, Any]) -> str:
     return f"a model may take {a} for {b}"
 
 
+def _asking(asks: Sequence[Mapping[str, Any]], shown: Callable[[str], str]) -> str:
+    owners = ", ".join(f"{one['team']} (for {shown(one['server'])})" for one in asks)
+    return f"putting it asks {owners}: it is put once they agree"
+
+
 def kit_check_markdown(found: Mapping[str, Any]) -> str:
     """Return the answer to a check of a kit as Markdown, to fit a comment."""
     verdict = "passes" if found["passed"] else "does not pass"
@@ -81,6 +88,8 @@ def kit_check_markdown(found: Mapping[str, Any]) -> str:
     hit = [(move["server"], one) for move in found["moves"] for one in move["hit_items"]]
     if hit:
         lines += ["", *(_hit_line(server, one) for server, one in hit[:20])]
+    if found["asks"]:
+        lines += ["", f"P{_asking(found['asks'], code)[1:]}."]
     return "\n".join(lines)
 
 

@@ -61,7 +61,9 @@ def put_kit(actor: Actor, text: str, *, seen: str = "", reason: str = "") -> Put
     raised = raises_class(live.data_class if live else None, kit.data_class)
     if raised or asks:
         return Put(live, proposed=_propose(actor, kit, text, reason, asks, raised=raised))
-    return Put(_put(actor, kit, text, found, resolved), made=live is None, changed=True)
+    stored = _put(actor, kit, text, found, resolved)
+    using.take_back(actor, kit.name)
+    return Put(stored, made=live is None, changed=True)
 
 
 def _need_keeper(actor: Actor, kit: Kit, live: StoredKit | None) -> None:
@@ -146,6 +148,7 @@ def _propose(
     about = {"kit": kit.name, "team": kit.team, "data_class": kit.data_class, "kit_digest": kit.digest}
     event = Event.KIT_RAISE_PROPOSED if raised else Event.KIT_PUT_ASKED
     record(actor, event, {**about, "reason": made.reason})
+    using.take_back(actor, kit.name, keep=[one["request"] for one in made.uses])
     return made
 
 
@@ -194,6 +197,7 @@ def answer_raise(actor: Actor, name: str, answer: str, note: str = "") -> Stored
         if found.by_id != actor.id:
             require(actor, "curate")
         record(actor, Event.KIT_RAISE_DECLINED, {"kit": name, "note": need_reason(note)})
+        using.take_back(actor, name)
     else:
         require(actor, "curate")
         if found.by_id == actor.id:
@@ -322,4 +326,5 @@ def drop_kit(actor: Actor, name: str, reason: str) -> StoredKit:
     HeldItem.objects.filter(kit=found).delete()
     StoredRaise.objects.filter(name=name, state="proposed").update(state="declined", answered_at=clock.now())
     record(actor, Event.KIT_DROPPED, {"kit": name, "reason": need_reason(reason)})
+    using.take_back(actor, name)
     return found

@@ -7,7 +7,7 @@ from typing import Any
 from tallshelf.core.entitlement import raises_class
 from tallshelf.core.kits import REFUSED, STOPS, Kit, Problem, kit_from, moves_between, parse_kit, resolve
 from tallshelf.core.reports import hits_document, mix_up_document
-from tallshelf.service.kits import queries
+from tallshelf.service.kits import queries, using
 from tallshelf.service.kits.models import StoredKit, StoredLock, StoredRaise
 from tallshelf.service.kits.offers import CatalogOffers
 from tallshelf.service.people.actor import Actor
@@ -124,6 +124,7 @@ def check_kit(actor: Actor, text: str) -> dict[str, Any]:
         "problems": [one.document() for one in fresh.problems],
         "moves": moves,
         "mix_ups": [mix_up_document(one) for one in queries.mixed_up(fresh)],
+        "asks": using.would_ask(kit),
         "passed": not because,
         "because": because,
     }

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from typing import Any
+from collections.abc import Callable, Collection, Mapping
+from typing import Any, NamedTuple
 
 from tallshelf.core.entitlement import items_of, unagreed
 from tallshelf.core.kits import Kit
@@ -15,21 +15,40 @@ from tallshelf.service.ledger.actions import record
 from tallshelf.service.people.actor import Actor
 
 Pick = Mapping[str, Any]
-Asker = Callable[[Actor, Server, dict[str, Any]], int]
 PUT_JOB = "put-asked-kit"
-_askers: list[Asker] = []
 
 
-def register_asker(ask: Asker) -> None:
-    """Let an app ask owners on the terms of a use, in a transaction; it returns the request's number."""
-    if ask not in _askers:
-        _askers.append(ask)
+class Asking(NamedTuple):
+    """How owners are asked, in the transaction of an act on a kit.
+
+    ``ask`` opens a request on the terms of a use, or finds it open, and returns its number. ``take_back`` takes back
+    what is open about a kit, but for the numbers that it is told to keep.
+    """
+
+    ask: Callable[[Actor, Server, dict[str, Any]], int]
+    take_back: Callable[[Actor, str, Collection[int]], None]
+
+
+_asking: list[Asking] = []
+
+
+def register_asking(way: Asking) -> None:
+    """Let an app ask owners."""
+    if way not in _asking:
+        _asking.append(way)
 
 
 def unagreed_of(kit: Kit) -> list[Pick]:
     """Return the picks of a kit to whose use their owners did not agree yet, as documents."""
     with memory.told() as state:
         return list(unagreed(state, kit.name, kit.team, [one.document() for one in kit.picks]))
+
+
+def would_ask(kit: Kit) -> list[dict[str, str]]:
+    """Return the servers whose owners are asked when a kit is put, each with its owner team, by server."""
+    slugs = sorted(one["server"] for one in unagreed_of(kit))
+    teams = dict(Server.objects.filter(slug__in=slugs).values_list("slug", "team__slug"))
+    return [{"server": slug, "team": teams[slug]} for slug in slugs]
 
 
 def ask(actor: Actor, kit: Kit, picks: list[Pick], reason: str) -> list[dict[str, Any]]:
@@ -45,9 +64,15 @@ def ask(actor: Actor, kit: Kit, picks: list[Pick], reason: str) -> list[dict[str
             "purpose": kit.purpose,
             "reason": reason,
         }
-        number = next(one(actor, server, terms) for one in _askers)
+        number = next(way.ask(actor, server, terms) for way in _asking)
         asked.append({"server": server.slug, "team": server.team.slug, "request": number})
     return asked
+
+
+def take_back(actor: Actor, kit: str, keep: Collection[int] = ()) -> None:
+    """Ask no owner any longer about a kit, but by the requests that are kept."""
+    for way in _asking:
+        way.take_back(actor, kit, keep)
 
 
 def allow(actor: Actor, server: Server, terms: Mapping[str, Any], *, request: int) -> None:

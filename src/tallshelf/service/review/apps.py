@@ -10,9 +10,9 @@ class Config(AppConfig):
     def ready(self) -> None:
         from tallshelf.service.invalidation import register_mark
         from tallshelf.service.jobs.actions import register
-        from tallshelf.service.kits.using import register_asker
+        from tallshelf.service.kits.using import Asking, register_asking
         from tallshelf.service.review.actions import reassessment, using
 
-        register_asker(using.ask_use)
+        register_asking(Asking(using.ask_use, using.take_back_uses))
         register_mark(reassessment.mark_moved)
         register(reassessment.JOB, reassessment.assess_anew)

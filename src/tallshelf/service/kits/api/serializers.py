@@ -220,6 +220,11 @@ class CheckedMove(KitMove):
     hit_items = serializers.ListField(child=KitHitItemField())
 
 
+class OwnerToAsk(serializers.Serializer[Any]):
+    server = serializers.CharField()
+    team = serializers.CharField(help_text="its owner team")
+
+
 class KitCheck(serializers.Serializer[Any]):
     format = serializers.CharField()
     kit = serializers.CharField()
@@ -232,6 +237,7 @@ class KitCheck(serializers.Serializer[Any]):
     problems = KitProblem(many=True)
     moves = CheckedMove(many=True, help_text="what would move against its lock")
     mix_ups = serializers.ListField(child=MixUpField())
+    asks = OwnerToAsk(many=True, help_text="whose owners are asked, and agree first, when it is put")
     passed = serializers.BooleanField()
     because = serializers.ListField(child=serializers.CharField())
 

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Any
+
+from django.db.models import QuerySet
 
 from tallshelf.core.routing import LIVE_STATES
 from tallshelf.core.snapshot import digest
@@ -22,12 +25,20 @@ def ask_use(actor: Actor, server: Server, terms: dict[str, Any]) -> int:
     """
     require(actor, "keep-kit", terms["team"])
     wanted = digest({"kind": "use", "server": server.slug, "terms": terms})
-    live = Request.objects.filter(
-        kind="use", server=server, state__in=LIVE_STATES, terms__kit=terms["kit"]
-    ).first()
+    live = _live_of(terms["kit"]).filter(server=server).first()
     if live is not None and live.release_digest == wanted and live.state != "sent-back":
         return live.pk
     if live is not None:
         take_back(actor, live.pk)
     assessment = assess_act(server, "use", server.current, terms)
     return open_request(actor, "use", server, None, None, terms, wanted, assessment, None).pk
+
+
+def take_back_uses(actor: Actor, kit: str, keep: Collection[int]) -> None:
+    """Take back what is asked about the uses of a kit that is not put like that any more, inside its transaction."""
+    for one in _live_of(kit).exclude(pk__in=keep):
+        take_back(actor, one.pk)
+
+
+def _live_of(kit: str) -> QuerySet[Request]:
+    return Request.objects.filter(kind="use", state__in=LIVE_STATES, terms__kit=kit)
