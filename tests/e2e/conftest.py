@@ -29,6 +29,17 @@ CHROMIUM = [
 ]
 
 
+COUNT_FETCHES = """
+window.__fetching = 0;
+const fetched = window.fetch;
+window.fetch = (...asked) => {
+  window.__fetching += 1;
+  return fetched(...asked).finally(() => setTimeout(() => { window.__fetching -= 1; }, 80));
+};
+"""
+"""Counts what a page asks for, until a moment after the answer: by then it has asked for what follows from it."""
+
+
 @dataclass
 class Demo:
     """A running demo: its address, its directory, and ways in."""
@@ -174,6 +185,7 @@ def pages(browser, demo, sign_ins):
         options = {"viewport": {"width": 1280, "height": 800}, **options}
         context = browser.new_context(base_url=demo.url, storage_state=sign_ins(username), **options)
         page, errors, statuses = context.new_page(), [], []
+        page.add_init_script(COUNT_FETCHES)
         page.dialogs = []
         page.on("dialog", lambda dialog: (page.dialogs.append(dialog.message), dialog.dismiss()))
         page.on("console", lambda one: errors.append(one.text) if one.type == "error" else None)

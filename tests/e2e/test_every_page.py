@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from urllib.parse import parse_qs, urlsplit
 
 import pytest
 
@@ -48,7 +49,7 @@ PAGES = {
 def open_page(page, path: str) -> None:
     page.goto(path)
     page.locator("h1").first.wait_for()
-    page.wait_for_load_state("networkidle")
+    page.wait_for_function("() => !window.__fetching && document.fonts.status === 'loaded'")
 
 
 def violations(page) -> list[str]:
@@ -210,12 +211,12 @@ def test_five_thousand_servers(pages):
     assert violations(page) == []
 
 
-def test_five_thousand_requests_entries_and_items(pages):
-    page = pages("ines")
-    requests = [
+def _requests(number: int, state: str) -> list[dict[str, object]]:
+    return [
         {
             "id": one,
-            "state": "open",
+            "kind": "publish",
+            "state": state,
             "server": f"server-{one}",
             "version": "1.0.0",
             "team": "berths",
@@ -223,11 +224,41 @@ def test_five_thousand_requests_entries_and_items(pages):
             "opened_at": "2026-06-01T00:00:00Z",
             "waits_for": ["Curators"],
             "due_at": None,
-            "mine": one == 4_999,
+            "mine": one == number - 1,
             "moved": [],
         }
-        for one in range(5_000)
+        for one in range(number)
     ]
+
+
+def test_what_was_decided_comes_as_much_as_is_asked_for(pages):
+    page, asked, rows = pages("ines"), [], _requests(120, "done")
+
+    def answer(route):
+        query = parse_qs(urlsplit(route.request.url).query)
+        asked.extend([query] if "state" in query else [])
+        first = int(query.get("cursor", ["0"])[0])
+        following = str(first + 50) if first + 50 < len(rows) else None
+        route.fulfill(json={"results": rows[first : first + 50], "next": following})
+
+    open_page(page, "/requests?state=done")
+    page.route("**/api/v1/requests?*", answer)
+    page.reload()
+    page.get_by_role("link", name="Request 49", exact=True).wait_for()
+    assert page.get_by_role("row").count() == 51
+    page.get_by_role("button", name="Older").click()
+    page.get_by_role("link", name="Request 99", exact=True).wait_for()
+    assert [one["state"] for one in asked] == [["done"], ["done"]]
+    with page.expect_response(lambda one: "q=berth" in one.url):
+        page.get_by_label("Release or person").fill("berth")
+    page.get_by_label("Team").select_option("Crew")
+    page.get_by_role("button", name="Older").wait_for()
+    assert (asked[-1]["q"], asked[-1]["team"]) == (["berth"], ["crew"])
+
+
+def test_five_thousand_requests_entries_and_items(pages):
+    page = pages("ines")
+    requests = _requests(5_000, "open")
     _answer(page, "requests?*", {"results": requests, "next": None})
     open_page(page, "/requests")
     page.get_by_text("Page 1 of 50, 5,000 rows").wait_for()

@@ -133,3 +133,25 @@ def test_no_cursor_makes_a_list_fail(api):
                     base64.urlsafe_b64encode(json.dumps([sort, value, value]).encode()).decode().rstrip("=")
                 )
                 assert asks.get(f"{path}?sort={sort}&cursor={cursor}")[0] in (200, 400), (path, sort, value)
+
+
+@pytest.mark.parametrize(
+    ("asked", "found"),
+    [
+        ("kind=withdraw", ["withdraw"]),
+        ("kind=publish&state=done", ["publish", "publish"]),
+        ("q=1.5.0", ["publish"]),
+        ("q=berth+1.4", ["withdraw", "publish"]),
+        ("q=TOMAS+planner", ["withdraw", "publish", "publish"]),
+        ("q=1.5.0+ines", []),
+        ("q=%25", []),
+        ("team=crew&q=berth", []),
+    ],
+)
+def test_requests_are_found_by_kind_and_by_words(api, published, asked, found):
+    published("1.4.2")
+    published("1.5.0")
+    body = {"kind": "withdraw", "server": "berth-planner", "version": "1.4.2", "reason": "Old."}
+    assert api("tomas").post("requests", body)[0] == 201
+    _, page = api("ines").get(f"requests?{asked}")
+    assert [one["kind"] for one in page["results"]] == found

@@ -338,10 +338,18 @@ export const queries = {
       queryFn: () =>
         get<{ results: LookRow[] }>(`servers/${part(slug)}/looks`).then((page) => page.results),
     }),
-  requests: (state: string) =>
+  liveRequests: () =>
     queryOptions({
-      queryKey: ["requests", state],
-      queryFn: () => everyPage<RequestRow>("requests", { state }),
+      queryKey: ["requests", "live"],
+      queryFn: () => everyPage<RequestRow>("requests", { state: "live" }),
+    }),
+  requests: (params: { state: string; kind: string; team: string; q: string }) =>
+    infiniteQueryOptions({
+      queryKey: ["requests", params],
+      queryFn: ({ pageParam }) =>
+        get<Page<RequestRow>>(`requests?${asked({ ...params, cursor: pageParam })}`),
+      initialPageParam: "",
+      getNextPageParam: (page) => page.next ?? undefined,
     }),
   request: (number: string) =>
     queryOptions({

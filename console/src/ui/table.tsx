@@ -10,7 +10,7 @@ export interface Column<Row> {
   title: string;
   cell: (row: Row) => ReactNode;
   /** What to sort by; a column without it cannot be sorted. */
-  value?: (row: Row) => Value;
+  value?: ((row: Row) => Value) | undefined;
   number?: boolean;
   nowrap?: boolean;
 }
@@ -37,40 +37,24 @@ export function DataTable<Row>({
   const page = paged(ordered, Number(read("page")), PAGE);
   return (
     <>
-      <Scrolling label={label}>
-        <table className="w-full min-w-[40rem] border-collapse text-left">
-          <thead>
-            <tr>
-              {columns.map((column) => (
-                <Head
-                  key={column.key}
-                  column={column}
-                  sorted={column.key === sort.key ? (sort.down ? "descending" : "ascending") : null}
-                  onSort={() => {
-                    const down = column.key === sort.key ? !sort.down : Boolean(column.number);
-                    const text = writeSort({ key: column.key, down });
-                    write({ sort: text === otherwise ? null : text, page: null });
-                  }}
-                />
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {page.rows.map((row) => (
-              <tr key={rowKey(row)} className="hover:bg-paper">
-                {columns.map((column) => (
-                  <td
-                    key={column.key}
-                    className={`border-b border-rule px-4 py-2.5 align-top ${column.number ? "text-right tabular-nums" : ""} ${column.nowrap ? "whitespace-nowrap" : ""}`}
-                  >
-                    {column.cell(row)}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </Scrolling>
+      <Rows
+        label={label}
+        columns={columns}
+        rows={page.rows}
+        rowKey={rowKey}
+        head={(column) => (
+          <Head
+            key={column.key}
+            column={column}
+            sorted={column.key === sort.key ? (sort.down ? "descending" : "ascending") : null}
+            onSort={() => {
+              const down = column.key === sort.key ? !sort.down : Boolean(column.number);
+              const text = writeSort({ key: column.key, down });
+              write({ sort: text === otherwise ? null : text, page: null });
+            }}
+          />
+        )}
+      />
       <Pager
         label="Pages of the table"
         noun="row"
@@ -83,6 +67,83 @@ export function DataTable<Row>({
   );
 }
 
+/** A table of rows that come page by page in the order of the service, so that its heads do not sort. */
+export function GrowingTable<Row>({
+  label,
+  columns,
+  rows,
+  rowKey,
+  more,
+  onMore,
+  busy,
+}: {
+  label: string;
+  columns: Column<Row>[];
+  rows: Row[];
+  rowKey: (row: Row) => string | number;
+  /** What the button says that fetches more; empty where there is no more. */
+  more: string;
+  onMore: () => void;
+  busy: boolean;
+}) {
+  return (
+    <>
+      <Rows
+        label={label}
+        columns={columns}
+        rows={rows}
+        rowKey={rowKey}
+        head={(column) => (
+          <Head key={column.key} column={{ ...column, value: undefined }} sorted={null} />
+        )}
+      />
+      {more ? (
+        <button type="button" className="button mt-4" disabled={busy} onClick={onMore}>
+          {more}
+        </button>
+      ) : null}
+    </>
+  );
+}
+
+function Rows<Row>({
+  label,
+  columns,
+  rows,
+  rowKey,
+  head,
+}: {
+  label: string;
+  columns: Column<Row>[];
+  rows: Row[];
+  rowKey: (row: Row) => string | number;
+  head: (column: Column<Row>) => ReactNode;
+}) {
+  return (
+    <Scrolling label={label}>
+      <table className="w-full min-w-[40rem] border-collapse text-left">
+        <thead>
+          <tr>{columns.map(head)}</tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={rowKey(row)} className="hover:bg-paper">
+              {columns.map((column) => (
+                <td
+                  key={column.key}
+                  className={`border-b border-rule px-4 py-2.5 align-top ${column.number ? "text-right tabular-nums" : ""} ${column.nowrap ? "whitespace-nowrap" : ""}`}
+                >
+                  {column.cell(row)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Scrolling>
+  );
+}
+
 function Head<Row>({
   column,
   sorted: direction,
@@ -90,7 +151,7 @@ function Head<Row>({
 }: {
   column: Column<Row>;
   sorted: "ascending" | "descending" | null;
-  onSort: () => void;
+  onSort?: () => void;
 }) {
   return (
     <th

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 from datetime import UTC, datetime
+from itertools import islice
 from typing import Any
 
 from tallshelf.cli import options
@@ -24,7 +25,21 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         choices=("live", "all", "open", "sent-back", "agreed", "done", "declined", "taken-back"),
         help="which ones (live: those not decided yet)",
     )
+    parser.add_argument(
+        "--limit",
+        type=_positive,
+        default=200,
+        metavar="N",
+        help="of those decided, how many, newest first (200)",
+    )
     options.add_format(parser)
+
+
+def _positive(text: str) -> int:
+    number = int(text)
+    if number < 1:
+        raise ValueError
+    return number
 
 
 def _waits_for(row: dict[str, Any]) -> str:
@@ -34,14 +49,18 @@ def _waits_for(row: dict[str, Any]) -> str:
 
 def run(args: argparse.Namespace, io: IO) -> int:
     shelf = io.shelf()
-    found = list(shelf.requests("" if args.state == "all" else args.state))
-    rows = sorted(found, key=lambda row: (not row["mine"], row["due_at"] or "~", row["opened_at"]))
+    found = shelf.requests("" if args.state == "all" else args.state)
+    grows = args.state in ("all", "done", "declined", "taken-back")
+    kept = list(islice(found, args.limit if grows else None))
+    rows = sorted(kept, key=lambda row: (not row["mine"], row["due_at"] or "~", row["opened_at"]))
     if args.format == "json":
         io.print_json({"format": "tallshelf.queue/1", "requests": rows})
         return 0
     if not rows:
         io.print("Nothing waits.")
         return 0
+    if grows and len(rows) == args.limit:
+        io.note(f"the newest {args.limit}; more: --limit")
     now = datetime.now(UTC)
     cells = [
         (

@@ -16,14 +16,23 @@ class RequestCalls(Wire):
     """Requests and what belongs to them."""
 
     def requests(
-        self, state: str = "", *, mine: bool = False, sort: str = "", changed_after: datetime | None = None
+        self,
+        state: str = "",
+        *,
+        mine: bool = False,
+        team: str = "",
+        kind: str = "",
+        q: str = "",
+        sort: str = "",
+        changed_after: datetime | None = None,
     ) -> Iterator[results.RequestRow]:
         """Yield requests, newest first or as ``sort`` says (``-changed_at``, ``opened_at``).
 
-        The state ``live`` means undecided ones, ``mine`` those that wait for the asker (in their own order).
+        The state ``live`` means undecided ones, ``mine`` those that wait for the asker (in their own order, whatever
+        else is asked for); the words of ``q`` are in what is asked about, or in who asked.
         """
-        params = {"state": state, "mine": "true" if mine else "", **listing(sort, changed_after)}
-        return self._pages(results.RequestRow, "requests", params)
+        wanted = {"state": state, "mine": "true" if mine else "", "team": team, "kind": kind, "q": q}
+        return self._pages(results.RequestRow, "requests", {**wanted, **listing(sort, changed_after)})
 
     def request(self, number: int) -> results.RequestDetail:
         """Return one request."""

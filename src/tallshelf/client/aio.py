@@ -347,10 +347,27 @@ class AsyncShelf(AsyncWire):
         return await self._call(self._shelf.answer_ruling, number, answer, note)
 
     def requests(
-        self, state: str = "", *, mine: bool = False, sort: str = "", changed_after: datetime | None = None
+        self,
+        state: str = "",
+        *,
+        mine: bool = False,
+        team: str = "",
+        kind: str = "",
+        q: str = "",
+        sort: str = "",
+        changed_after: datetime | None = None,
     ) -> AsyncIterator[results.RequestRow]:
         """Yield requests, newest first or as ``sort`` says (``-changed_at``, ``opened_at``)."""
-        return self._each(self._shelf.requests, state, mine=mine, sort=sort, changed_after=changed_after)
+        return self._each(
+            self._shelf.requests,
+            state,
+            mine=mine,
+            team=team,
+            kind=kind,
+            q=q,
+            sort=sort,
+            changed_after=changed_after,
+        )
 
     async def request(self, number: int) -> results.RequestDetail:
         """Return one request."""

@@ -2,11 +2,12 @@
 
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { queries } from "../../api/shelf";
 import type { Hit } from "../../api/types";
 import { useKeys } from "../../lib/keys";
+import { useSettled } from "../../lib/settled";
 import { hitPath, Marked } from "./hit";
 
 type Chosen = { to: string } | null;
@@ -78,14 +79,4 @@ function FirstHit({ hit }: { hit: Hit }) {
       </span>
     </>
   );
-}
-
-/** A text that follows another once it has stood still for some milliseconds. */
-function useSettled(text: string, pause: number): string {
-  const [settled, setSettled] = useState(text);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(text), pause);
-    return () => clearTimeout(timer);
-  }, [text, pause]);
-  return settled;
 }

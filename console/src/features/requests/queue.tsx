@@ -1,14 +1,15 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { queries } from "../../api/shelf";
 import type { RequestRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { subjectOf } from "../../lib/asks";
+import { useSettled } from "../../lib/settled";
 import { day, fromNow, when } from "../../lib/text";
 import { SearchField, Select } from "../../ui/form";
 import { Mark, StateMark } from "../../ui/marks";
 import { Empty, Heading, Loaded, NoMatches } from "../../ui/parts";
-import { type Column, DataTable } from "../../ui/table";
+import { type Column, DataTable, GrowingTable } from "../../ui/table";
 import { Tabs } from "../../ui/tabs";
 import { useKinds, Verb } from "./kinds";
 import { REQUEST_PAGES } from "./pages";
@@ -24,90 +25,130 @@ const STATES = [
   ["taken-back", "taken back"],
 ] as const;
 
+/** Of these there are as many as are being worked on; of the others there are more each day. */
+const UNDECIDED = ["", "open", "sent-back", "agreed"];
+
 export function Component() {
-  const [read, write] = useParamsOf();
-  const state = read("state");
-  const asked = state === "all" ? "" : state || "live";
-  const requests = useQuery(queries.requests(asked));
+  const [read] = useParamsOf();
+  const undecided = UNDECIDED.includes(read("state"));
   return (
     <>
-      <Heading title="Requests">What waits for you comes first.</Heading>
+      <Heading title="Requests">
+        {undecided ? "What waits for you comes first." : "The newest first."}
+      </Heading>
       <Tabs label="Requests" pages={REQUEST_PAGES} />
-      <Loaded query={requests}>
-        {(rows) => (
-          <Requests rows={rows}>
-            <Select
-              label="State"
-              choices={STATES}
-              value={state}
-              onChange={(event) => write({ state: event.target.value, page: null })}
-            />
-          </Requests>
-        )}
-      </Loaded>
+      <Filters />
+      {undecided ? <Undecided /> : <Past />}
     </>
   );
 }
 
-function Requests({ rows, children }: { rows: RequestRow[]; children: React.ReactNode }) {
+function Filters() {
   const [read, write] = useParamsOf();
-  const [name, team, mine] = [read("name").toLowerCase(), read("team"), read("mine") === "yes"];
-  const kind = read("kind");
   const kinds = useKinds();
-  const teams = [...new Set(rows.map((row) => row.team))].sort();
-  const shown = rows.filter(
-    (row) =>
-      `${subjectOf(row)} ${row.opened_by}`.toLowerCase().includes(name) &&
-      (!kind || row.kind === kind) &&
-      (!team || row.team === team) &&
-      (!mine || row.mine),
-  );
+  const teams = useQuery(queries.teams());
+  const choose = (name: string) => (event: React.ChangeEvent<HTMLSelectElement>) =>
+    write({ [name]: event.target.value, page: null });
   return (
-    <>
-      <fieldset className="mb-6 grid grid-cols-2 items-end gap-4 sm:grid-cols-3 lg:max-w-5xl lg:grid-cols-5">
-        <legend className="sr-only">Which requests</legend>
-        {children}
-        <SearchField
-          label="Release or person"
-          value={read("name")}
-          onSearch={(name) => write({ name, page: null })}
-        />
-        <Select
-          label="Asks to"
-          choices={[["", "anything"], ...kinds.map((one) => [one.kind, one.verb] as const)]}
-          value={kind}
-          onChange={(event) => write({ kind: event.target.value, page: null })}
-        />
-        <Select
-          label="Team"
-          choices={[["", "all"], ...teams.map((one) => [one, one] as const)]}
-          value={team}
-          onChange={(event) => write({ team: event.target.value, page: null })}
-        />
+    <fieldset className="mb-6 grid grid-cols-2 items-end gap-4 sm:grid-cols-3 lg:max-w-5xl lg:grid-cols-5">
+      <legend className="sr-only">Which requests</legend>
+      <Select label="State" choices={STATES} value={read("state")} onChange={choose("state")} />
+      <SearchField
+        label="Release or person"
+        value={read("name")}
+        onSearch={(name) => write({ name, page: null })}
+      />
+      <Select
+        label="Asks to"
+        choices={[["", "anything"], ...kinds.map((one) => [one.kind, one.verb] as const)]}
+        value={read("kind")}
+        onChange={choose("kind")}
+      />
+      <Select
+        label="Team"
+        choices={[["", "all"], ...(teams.data ?? []).map((one) => [one.slug, one.title] as const)]}
+        value={read("team")}
+        onChange={choose("team")}
+      />
+      {UNDECIDED.includes(read("state")) ? (
         <label className="flex min-h-10 items-center gap-2">
           <input
             type="checkbox"
             className="size-4 accent-act"
-            checked={mine}
+            checked={read("mine") === "yes"}
             onChange={(event) => write({ mine: event.target.checked ? "yes" : null, page: null })}
           />
           Waits for me
         </label>
-      </fieldset>
-      {rows.length === 0 ? (
-        <Empty>Nothing waits.</Empty>
-      ) : shown.length === 0 ? (
-        <NoMatches />
-      ) : (
-        <DataTable
-          label="Requests"
-          columns={COLUMNS}
-          rows={shown}
-          rowKey={(row) => row.id}
-          sort="waits"
-        />
-      )}
-    </>
+      ) : null}
+    </fieldset>
+  );
+}
+
+/** All that is not decided yet, filtered and sorted here. */
+function Undecided() {
+  const [read] = useParamsOf();
+  const requests = useQuery(queries.liveRequests());
+  const [state, kind, team] = [read("state"), read("kind"), read("team")];
+  const [words, mine] = [read("name").toLowerCase().split(/\s+/), read("mine") === "yes"];
+  const wanted = (row: RequestRow) =>
+    words.every((word) => `${subjectOf(row)} ${row.opened_by}`.toLowerCase().includes(word)) &&
+    (!state || row.state === state) &&
+    (!kind || row.kind === kind) &&
+    (!team || row.team === team) &&
+    (!mine || row.mine);
+  return (
+    <Loaded query={requests}>
+      {(rows) => {
+        const shown = rows.filter(wanted);
+        if (rows.length === 0) return <Empty>Nothing waits.</Empty>;
+        if (shown.length === 0) return <NoMatches />;
+        return (
+          <DataTable
+            label="Requests"
+            columns={COLUMNS}
+            rows={shown}
+            rowKey={(row) => row.id}
+            sort="waits"
+          />
+        );
+      }}
+    </Loaded>
+  );
+}
+
+/** What was decided, newest first, as many as are asked for: the service filters. */
+function Past() {
+  const [read] = useParamsOf();
+  const state = read("state");
+  const asked = {
+    state: state === "all" ? "" : state,
+    kind: read("kind"),
+    team: read("team"),
+    q: useSettled(read("name"), 180),
+  };
+  const requests = useInfiniteQuery({
+    ...queries.requests(asked),
+    placeholderData: keepPreviousData,
+  });
+  return (
+    <Loaded query={requests}>
+      {({ pages }) => {
+        const rows = pages.flatMap((page) => page.results);
+        if (rows.length === 0) return <NoMatches />;
+        return (
+          <GrowingTable
+            label="Requests"
+            columns={COLUMNS}
+            rows={rows}
+            rowKey={(row) => row.id}
+            more={requests.hasNextPage ? "Older" : ""}
+            onMore={() => requests.fetchNextPage()}
+            busy={requests.isFetchingNextPage}
+          />
+        );
+      }}
+    </Loaded>
   );
 }
 

@@ -41,11 +41,25 @@ from tallshelf.service.review.progress import (
     warnings,
 )
 
+_MOST_WORDS = 8
+_SEARCHED = (
+    "server__slug",
+    "release__version",
+    "item",
+    "suspension__item",
+    "terms__kit",
+    "opened_by__name",
+    "opened_by__username",
+)
+
 
 def requests(
-    actor: Actor, *, state: str = "", server: str = "", team: str = ""
+    actor: Actor, *, state: str = "", server: str = "", team: str = "", kind: str = "", q: str = ""
 ) -> QuerySet[Request, Request]:
-    """Return the requests an actor may see, all or those of a state (``live`` for undecided ones)."""
+    """Return the requests an actor may see, all or those of a state (``live`` for undecided ones).
+
+    ``q`` is found in the server, the version, the item or the kit that is asked about, or in who asked.
+    """
     require(actor, "see")
     rows = Request.objects.select_related("server__team", "release", "suspension", "opened_by", "taken_by")
     if state == "live":
@@ -56,6 +70,10 @@ def requests(
         rows = rows.filter(server__slug=server)
     if team:
         rows = rows.filter(server__team__slug=team)
+    if kind:
+        rows = rows.filter(kind=kind)
+    for word in q.split()[:_MOST_WORDS]:
+        rows = rows.filter(reduce(or_, (Q(**{f"{place}__icontains": word}) for place in _SEARCHED)))
     return rows if _sees_all(actor) else rows.filter(_visible(actor))
 
 

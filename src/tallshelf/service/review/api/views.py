@@ -89,6 +89,8 @@ class RequestsView(Endpoint):
             OpenApiParameter("state", description="a state, or `live` for all undecided ones"),
             OpenApiParameter("server"),
             OpenApiParameter("team"),
+            OpenApiParameter("kind", description="what is asked for, as `request-kinds` names it"),
+            OpenApiParameter("q", description="words that are in what is asked about, or in who asked"),
             OpenApiParameter("mine", bool, description="only what waits for the asker, on one page"),
             *_REQUESTS.parameters,
         ],
@@ -98,9 +100,8 @@ class RequestsView(Endpoint):
         who, asked = actor_of(request), request.query_params
         if asked.get("mine") == "true":
             return Response({"results": queries.waiting_for(who), "next": None})
-        rows = queries.requests(
-            who, state=asked.get("state", ""), server=asked.get("server", ""), team=asked.get("team", "")
-        )
+        names = ("state", "server", "team", "kind", "q")
+        rows = queries.requests(who, **{name: asked.get(name, "") for name in names})
         found, following = page_of(request, rows, _REQUESTS)
         return Response({"results": queries.rows_for(who, found), "next": following})
 
