@@ -21,6 +21,9 @@ from pathlib import Path
 
 _TOOLS, _RELEASES, _ROUNDS = 20, 3, 25
 _PATHS = (
+    "shelf",
+    "shelf?team=team-3",
+    "servers?limit=50&sort=-tokens",
     "servers?limit=50",
     "servers?limit=50&sort=-changed_at",
     "servers?limit=50&team=team-3",

@@ -6,10 +6,10 @@ import type { Change, Item, Line } from "../src/api/types";
 import { operations, sketch } from "../src/features/api/spec";
 import { aligned, differing } from "../src/lib/aligned";
 import { paged, readSort, sorted, writeSort } from "../src/lib/rows";
-import { bays, fits, LEAST, lettering, MOST, roomy, type Wanted } from "../src/lib/spines";
+import { askedOf, bays, LEAST, lettering, MOST, roomy, type Wanted } from "../src/lib/spines";
 import { spread } from "../src/lib/timeline";
 import { fromNow, itemPath, plural, visible } from "../src/lib/text";
-import { server } from "./rows";
+import { picture, server } from "./rows";
 
 describe("rows", () => {
   test("a sort is read and written the same way", () => {
@@ -57,7 +57,9 @@ describe("the shelf", () => {
   ];
 
   test("spines grow by equal steps for equal numbers, up to the largest", () => {
-    const all = bays(rows, rows, new Set(["big"])).flatMap((bay) => bay.spines);
+    const found = bays(picture(rows), new Map([["big", "crew"]]));
+    const all = found.flatMap((bay) => bay.spines ?? []);
+    expect(found.map((bay) => bay.mine)).toEqual([0, 1]);
     const of = (slug: string) => all.find((one) => one.row.slug === slug);
     expect(of("big")).toMatchObject({ ...MOST, state: "published", mine: true });
     expect(of("new")).toMatchObject({ ...LEAST, state: "empty", items: 0 });
@@ -70,18 +72,30 @@ describe("the shelf", () => {
 
   test("a filter moves no hue and leaves no empty bay", () => {
     const hue = (shown: typeof rows) =>
-      Object.fromEntries(bays(shown, rows, new Set()).map((bay) => [bay.team, bay.hue]));
+      Object.fromEntries(bays(picture(shown, rows), new Map()).map((bay) => [bay.team, bay.hue]));
     expect(hue(rows)).toEqual({ berths: 0, crew: 1 });
     expect(hue(rows.filter((row) => row.slug === "big"))).toEqual({ crew: 1 });
-    expect(bays([], rows, new Set())).toEqual([]);
+    expect(bays(picture([], rows), new Map())).toEqual([]);
   });
 
-  test("many teams or servers close the bays", () => {
+  test("many teams or servers close the bays, and what is not here comes by team", () => {
     const many = Array.from({ length: 200 }, (_, index) =>
       server(`s${index}`, { team_slug: `t${index % 20}` }),
     );
-    expect(roomy(bays(many, many, new Set()))).toBe(false);
-    expect(roomy(bays(rows, rows, new Set()))).toBe(true);
+    expect(roomy(picture(many))).toBe(false);
+    expect(roomy(picture(many.slice(0, 60)))).toBe(false);
+    expect(roomy(picture(rows))).toBe(true);
+    const mine = new Map([
+      ["s3", "t3"],
+      ["s23", "t3"],
+    ]);
+    const found = bays(picture(many), mine, (team) =>
+      team === "t3" ? many.slice(3, 4) : undefined,
+    );
+    expect(found.filter((bay) => bay.spines).map((bay) => [bay.team, bay.mine])).toEqual([
+      ["t3", 1],
+    ]);
+    expect(bays(picture(many), mine).find((bay) => bay.team === "t3")?.mine).toBe(2);
   });
 
   test.each(["tide-tables", "passenger-notices", "a".repeat(64)])(
@@ -94,32 +108,22 @@ describe("the shelf", () => {
   );
 
   const none: Wanted = { name: "", team: "", state: "", tag: "", data: "", transport: "" };
-  const odd = server("odd", {
-    tags: ["stock"],
-    suspended: true,
-    waiting: true,
-    reviewed: false,
-    data_class: "restricted",
-    transports: ["http+sse"],
-  });
-  test.each<[Partial<Wanted>, boolean]>([
-    [{}, true],
-    [{ name: "STOCK" }, true],
-    [{ name: "fare" }, false],
-    [{ team: "crew" }, false],
-    [{ tag: "stock" }, true],
-    [{ data: "public" }, false],
-    [{ transport: "http+sse" }, true],
-    [{ state: "suspended" }, true],
-    [{ state: "in-review" }, true],
-    [{ state: "published" }, true],
-    [{ state: "deprecated" }, false],
-    [{ state: "empty" }, false],
-    [{ state: "adopted" }, true],
-    [{ state: "mine" }, true],
-    [{ state: "mine", tag: "other" }, false],
-  ])("%j fits: %s", (wanted, expected) => {
-    expect(fits(odd, { ...none, ...wanted }, new Set(["odd"]))).toBe(expected);
+  const nothing = askedOf(none, new Map());
+  test.each([
+    [{ name: "tide" }, { q: "tide" }],
+    [{ data: "public" }, { data_class: "public" }],
+    [{ state: "empty" }, { state: "empty" }],
+    [
+      { state: "mine", tag: "dock" },
+      { among: "a,b", tag: "dock" },
+    ],
+  ])("%j is asked for as %j", (wanted, asked) => {
+    const mine = new Map([
+      ["b", "crew"],
+      ["a", "crew"],
+    ]);
+    expect(askedOf({ ...none, ...wanted }, mine)).toEqual({ ...nothing, ...asked });
+    expect(askedOf({ ...none, state: "mine" }, new Map()).among).toBe("-");
   });
 });
 

@@ -7,14 +7,19 @@ import { Problem } from "../src/api/http";
 import { Marked } from "../src/features/find/hit";
 import { ServerRecord } from "../src/features/servers/record";
 import { Shelf } from "../src/features/shelf/shelf";
-import { bays } from "../src/lib/spines";
+import { askedOf } from "../src/lib/spines";
 import { FormDialog } from "../src/ui/dialog";
 import { TextField } from "../src/ui/form";
 import { Foreign, Loaded, Trouble } from "../src/ui/parts";
 import { DataTable } from "../src/ui/table";
-import { server } from "./rows";
+import { picture, server } from "./rows";
 
 afterEach(() => vi.unstubAllGlobals());
+
+const NOTHING = askedOf(
+  { name: "", team: "", state: "", tag: "", data: "", transport: "" },
+  new Map(),
+);
 
 function Address() {
   return <output>{useLocation().search}</output>;
@@ -87,7 +92,7 @@ test("the arrow keys walk the shelf by spines and by bays, with one stop for Tab
   const rows = ["a1", "a2", "b1"].map((slug) =>
     server(slug, { team_slug: slug.slice(0, 1), team_title: slug.slice(0, 1) }),
   );
-  page(<Shelf bays={bays(rows, rows, new Set(["b1"]))} />);
+  page(<Shelf found={picture(rows)} asked={NOTHING} mine={new Map([["b1", "b"]])} />);
   const user = userEvent.setup();
   await user.tab();
   const at = () => (document.activeElement as HTMLElement).dataset.spine;
@@ -114,10 +119,17 @@ test("twenty teams stand closed, and open one by one", async () => {
   const rows = Array.from({ length: 200 }, (_, index) =>
     server(`s-${index}`, { team_slug: `t${index % 20}`, team_title: `Team ${index % 20}` }),
   );
-  const search = page(<Shelf bays={bays(rows, rows, new Set())} />);
+  const asked: string[] = [];
+  vi.stubGlobal("fetch", async (address: string) => {
+    asked.push(address);
+    return Response.json({ results: rows.filter((row) => row.team_slug === "t3"), next: null });
+  });
+  const search = page(<Shelf found={picture(rows)} asked={NOTHING} mine={new Map()} />);
   expect(screen.queryAllByRole("link")).toHaveLength(0);
   await userEvent.click(screen.getByRole("button", { name: /Team 3\s*10 servers/ }));
-  expect(screen.getAllByRole("link")).toHaveLength(10);
+  expect(await screen.findAllByRole("link")).toHaveLength(10);
+  expect(asked).toHaveLength(1);
+  expect(asked[0]).toContain("servers?team=t3");
   expect(search()).toBe("?bays=t3");
   await userEvent.click(screen.getByRole("button", { name: "Close" }));
   expect(screen.queryAllByRole("link")).toHaveLength(0);

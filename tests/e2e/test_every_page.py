@@ -150,13 +150,23 @@ def _answer(page, path: str, body: object) -> None:
 
 
 EMPTY = {"results": [], "next": None}
+NOTHING_SHELVED = {
+    "on_shelf": 0,
+    "servers": 0,
+    "tools": 0,
+    "largest": {"items": 0, "tokens": 0},
+    "teams": [],
+    "tags": [],
+    "bays": [],
+    "rows": [],
+}
 
 
 @pytest.mark.parametrize(
     ("path", "asked", "body", "words"),
     [
-        ("/", "servers?*", EMPTY, "No server is on the shelf yet."),
-        ("/?view=table", "servers?*", EMPTY, "No server is on the shelf yet."),
+        ("/", "shelf*", NOTHING_SHELVED, "No server is on the shelf yet."),
+        ("/?view=table", "shelf*", NOTHING_SHELVED, "No server is on the shelf yet."),
         ("/requests", "requests?*", EMPTY, "Nothing waits."),
         ("/ledger", "ledger?*", EMPTY, "No matches."),
         ("/find?q=x", "find?*", {**EMPTY, "respelled": {}}, "Nothing does “x”."),
@@ -199,15 +209,55 @@ def _servers(number: int) -> list[dict[str, object]]:
 
 
 def test_five_thousand_servers(pages):
-    page = pages("ines")
-    _answer(page, "servers?*", {"results": _servers(5_000), "next": None})
+    """Counts alone come at first, then the servers of the team whose bay is opened, or a page of the table."""
+    page, rows, asked = pages("ines"), _servers(5_000), []
+    bays = [
+        {
+            "team": f"team-{one:02}",
+            "title": f"Team {one}",
+            "place": one,
+            "servers": 200,
+            "items": 4_000,
+            "waiting": 10,
+            "suspended": 4,
+            "deprecated": 0,
+            "edges": [20] * 80,
+        }
+        for one in range(25)
+    ]
+    counted = {
+        "on_shelf": 5_000,
+        "servers": 5_000,
+        "tools": 97_500,
+        "largest": {"items": 39, "tokens": 4_999},
+    }
+    _answer(page, "shelf*", {**NOTHING_SHELVED, **counted, "bays": bays})
+
+    def answer(route):
+        query = {name: value[0] for name, value in parse_qs(urlsplit(route.request.url).query).items()}
+        asked.append(query)
+        own = [one for one in rows if query.get("team", one["team_slug"]) == one["team_slug"]]
+        if query.get("sort", "").endswith("tokens"):
+            own.sort(key=lambda one: one["current_tokens"], reverse=query["sort"].startswith("-"))
+        first, limit = int(query.get("cursor", 0)), int(query["limit"])
+        following = str(first + limit) if first + limit < len(own) else None
+        route.fulfill(json={"results": own[first : first + limit], "next": following})
+
+    page.route("**/api/v1/servers?*", answer)
     open_page(page, "/")
-    page.get_by_role("heading", name="5,000 servers").wait_for()
+    page.get_by_role("heading", name="5,000 servers, 97,500 tools").wait_for()
+    assert asked == []
     page.get_by_role("button", name="Team 7 200 servers").click()
     page.locator("[data-spine]").nth(199).wait_for()
+    assert [one["team"] for one in asked] == ["team-07"]
     open_page(page, "/?view=table&sort=-tokens")
     assert page.get_by_role("row").nth(1).get_by_role("link").first.inner_text() == "server-4999"
-    page.get_by_text("Page 1 of 50, 5,000 rows").wait_for()
+    assert page.get_by_role("row").count() == 101
+    page.get_by_role("button", name="More servers").click()
+    page.get_by_role("row").nth(200).wait_for()
+    page.get_by_role("button", name="Tokens").click()
+    page.get_by_role("link", name="server-0000").wait_for()
+    assert [one["sort"] for one in asked[1:]] == ["-tokens", "-tokens", "tokens"]
     assert violations(page) == []
 
 

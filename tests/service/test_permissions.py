@@ -98,6 +98,7 @@ ENDPOINTS = {
     "GET ledger/verification": "---ip- r",
     "GET by-digest/x/proof": "rtjipc r",
     "GET servers": "rtjipc r",
+    "GET shelf": "rtjipc r",
     "GET rules": "rtjipc r",
     "POST lint": "rtjipc c",
     "GET style": "rtjipc r",

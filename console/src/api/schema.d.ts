@@ -1432,6 +1432,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The shelf as it is drawn: a bay for each team, with what it holds, counted. */
+        get: operations["get_shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/stand-in": {
         parameters: {
             query?: never;
@@ -4330,6 +4347,43 @@ export interface components {
             next: string | null;
             results: components["schemas"]["SessionRow"][];
         };
+        ShelfBay: {
+            /** @description servers that have a deprecated release alone */
+            deprecated: number;
+            /** @description the items of its first eighty servers, by name */
+            edges: number[];
+            items: number;
+            /** @description of its team among those that own servers, from 0 */
+            place: number;
+            servers: number;
+            /** @description servers that are suspended whole */
+            suspended: number;
+            team: string;
+            title: string;
+            /** @description servers of which a release is in review */
+            waiting: number;
+        };
+        ShelfLargest: {
+            items: number;
+            tokens: number;
+        };
+        ShelfPicture: {
+            bays: components["schemas"]["ShelfBay"][];
+            /** @description of all servers, each by itself */
+            largest: components["schemas"]["ShelfLargest"];
+            /** @description how many servers there are */
+            on_shelf: number;
+            /** @description the servers, by team and name, where they are sixty at most */
+            rows: components["schemas"]["ServerRow"][];
+            /** @description how many of them are asked for */
+            servers: number;
+            /** @description those that servers have */
+            tags: string[];
+            /** @description those that own servers */
+            teams: components["schemas"]["TeamName"][];
+            /** @description what the current releases of these hold */
+            tools: number;
+        };
         Side: {
             basis: string;
             digest: string;
@@ -4547,6 +4601,10 @@ export interface components {
         Taking: {
             /** @default false */
             hand_on: boolean;
+        };
+        TeamName: {
+            slug: string;
+            title: string;
         };
         TeamRow: {
             slug: string;
@@ -6908,9 +6966,13 @@ export interface operations {
                 /** @description only what changed later */
                 changed_after?: string;
                 cursor?: string;
+                /** @description what is asked for, as `request-kinds` names it */
+                kind?: string;
                 limit?: number;
                 /** @description only what waits for the asker, on one page */
                 mine?: boolean;
+                /** @description words that are in what is asked about, or in who asked */
+                q?: string;
                 server?: string;
                 /** @description `-` before it: descending */
                 sort?: "-changed_at" | "-number" | "-opened_at" | "changed_at" | "number" | "opened_at";
@@ -7628,13 +7690,22 @@ export interface operations {
     list_servers: {
         parameters: {
             query?: {
+                /** @description names of servers, by commas: only of these */
+                among?: string;
                 /** @description only what changed later */
                 changed_after?: string;
                 cursor?: string;
+                data_class?: string;
                 limit?: number;
+                /** @description words that are in the name, the title, the team or the tags */
+                q?: string;
                 /** @description `-` before it: descending */
-                sort?: "-changed_at" | "-slug" | "-team" | "-title" | "changed_at" | "slug" | "team" | "title";
+                sort?: "-changed_at" | "-data_class" | "-items" | "-slug" | "-team" | "-title" | "-tokens" | "changed_at" | "data_class" | "items" | "slug" | "team" | "title" | "tokens";
+                state?: "adopted" | "deprecated" | "empty" | "in-review" | "published" | "suspended";
+                tag?: string;
                 team?: string;
+                /** @description of the current release */
+                transport?: "http+sse" | "stdio" | "streamable-http";
             };
             header?: {
                 /** @description an ETag that was answered before */
@@ -8666,6 +8737,52 @@ export interface operations {
             403: components["responses"]["Problem403"];
             404: components["responses"]["Problem404"];
             409: components["responses"]["Problem409"];
+            429: components["responses"]["Problem429"];
+            503: components["responses"]["Problem503"];
+        };
+    };
+    get_shelf: {
+        parameters: {
+            query?: {
+                /** @description names of servers, by commas: only of these */
+                among?: string;
+                data_class?: string;
+                /** @description words that are in the name, the title, the team or the tags */
+                q?: string;
+                state?: "adopted" | "deprecated" | "empty" | "in-review" | "published" | "suspended";
+                tag?: string;
+                team?: string;
+                /** @description of the current release */
+                transport?: "http+sse" | "stdio" | "streamable-http";
+            };
+            header?: {
+                /** @description an ETag that was answered before */
+                "If-None-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    ETag: components["headers"]["ETag"];
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPicture"];
+                };
+            };
+            /** @description nothing changed since the ETag that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
             429: components["responses"]["Problem429"];
             503: components["responses"]["Problem503"];
         };

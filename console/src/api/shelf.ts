@@ -60,6 +60,7 @@ import type {
   ServerRow,
   Session,
   SessionRow,
+  ShelfPicture,
   Style,
   StyleEffect,
   StyleRow,
@@ -73,6 +74,17 @@ import type {
   Way,
   WebhookRow,
 } from "./types";
+
+/** Which servers are asked for, by the parameters of the list; what is empty does not count. */
+export interface WantedServers {
+  q: string;
+  team: string;
+  state: string;
+  tag: string;
+  data_class: string;
+  transport: string;
+  among: string;
+}
 
 const part = encodeURIComponent;
 const release = (slug: string, version: string) =>
@@ -175,8 +187,34 @@ export const queries = {
       queryFn: () => get<Page<Team>>("teams").then((page) => page.results),
       staleTime: 60_000,
     }),
-  servers: () =>
-    queryOptions({ queryKey: ["servers"], queryFn: () => everyPage<ServerRow>("servers") }),
+  /** The shelf counted by team; the servers themselves too, where they are few. */
+  shelf: (wanted: WantedServers) =>
+    queryOptions({
+      queryKey: ["servers", "shelf", wanted],
+      queryFn: () => get<ShelfPicture>(`shelf?${asked({ ...wanted })}`),
+    }),
+  bay: (wanted: WantedServers) =>
+    queryOptions({
+      queryKey: ["servers", "bay", wanted],
+      queryFn: () => everyPage<ServerRow>("servers", { ...wanted }),
+    }),
+  serverRows: (wanted: WantedServers, sort: string) =>
+    infiniteQueryOptions({
+      queryKey: ["servers", "rows", wanted, sort],
+      queryFn: ({ pageParam }) =>
+        get<Page<ServerRow>>(
+          `servers?${asked({ ...wanted, sort, limit: "100", cursor: pageParam })}`,
+        ),
+      initialPageParam: "",
+      getNextPageParam: (page) => page.next ?? undefined,
+    }),
+  firstServers: (q: string) =>
+    queryOptions({
+      queryKey: ["servers", "first", q],
+      queryFn: () =>
+        get<Page<ServerRow>>(`servers?${asked({ q, limit: "20" })}`).then((page) => page.results),
+      staleTime: 30_000,
+    }),
   server: (slug: string) =>
     queryOptions({
       queryKey: ["server", slug],

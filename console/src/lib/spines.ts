@@ -1,6 +1,7 @@
 /** The shelf in numbers: what a spine's height and width say, and which servers stand in which bay. */
 
-import type { ServerRow } from "../api/types";
+import type { WantedServers } from "../api/shelf";
+import type { ServerRow, ShelfBay, ShelfPicture } from "../api/types";
 
 export interface Spine {
   row: ServerRow;
@@ -17,37 +18,49 @@ export interface Bay {
   team: string;
   title: string;
   hue: number;
-  spines: Spine[];
+  counts: ShelfBay;
+  /** How many of its servers wait for whoever looks. */
+  mine: number;
+  /** Its servers; null while they are not here. */
+  spines: Spine[] | null;
 }
+
+/** The servers in which something waits for whoever looks, each with its team. */
+export type Mine = ReadonlyMap<string, string>;
 
 export const LEAST = { height: 184, width: 46 };
 export const MOST = { height: 300, width: 112 };
 export const HUES = 8;
 const ROOMY_TEAMS = 8;
-const ROOMY_SERVERS = 60;
 
 /** Let a measure grow from the least size by equal steps, so that the largest gets the most. */
 const grown = (value: number, largest: number, least: number, most: number): number =>
   Math.round(least + (largest ? (most - least) * (value / largest) : 0));
 
-/** Arrange servers in the bays of their teams. Hues go by all teams, so that filters move none. */
-export function bays(rows: ServerRow[], all: ServerRow[], mine: Set<string>): Bay[] {
-  const teams = [...new Set(all.map((row) => row.team_slug))].sort();
-  const largest = {
-    items: Math.max(0, ...all.map(itemsOf)),
-    tokens: Math.max(0, ...all.map(tokensOf)),
-  };
-  return teams
-    .map((team, index) => {
-      const own = rows.filter((row) => row.team_slug === team);
-      return {
-        team,
-        title: own[0]?.team_title ?? team,
-        hue: index % HUES,
-        spines: own.map((row) => spine(row, largest, mine.has(row.slug))),
-      };
-    })
-    .filter((bay) => bay.spines.length > 0);
+/** Whether all servers that are asked for came with the picture. */
+export const isWhole = (found: ShelfPicture): boolean => found.rows.length === found.servers;
+
+/** Arrange servers in the bays of their teams: those that came with the picture, or as they come for a team. */
+export function bays(
+  found: ShelfPicture,
+  mine: Mine,
+  rowsOf: (team: string) => ServerRow[] | undefined = () => undefined,
+): Bay[] {
+  return found.bays.map((bay) => {
+    const came = isWhole(found)
+      ? found.rows.filter((row) => row.team_slug === bay.team)
+      : undefined;
+    const rows = came ?? rowsOf(bay.team);
+    const waits = rows?.map((row) => row.slug).filter((slug) => mine.has(slug));
+    return {
+      team: bay.team,
+      title: bay.title,
+      hue: bay.place % HUES,
+      counts: bay,
+      mine: (waits ?? [...mine.values()].filter((team) => team === bay.team)).length,
+      spines: rows?.map((row) => spine(row, found.largest, mine.has(row.slug))) ?? null,
+    };
+  });
 }
 
 function spine(row: ServerRow, largest: { items: number; tokens: number }, mine: boolean): Spine {
@@ -67,9 +80,8 @@ const itemsOf = (row: ServerRow) => row.current_items ?? row.deprecated_items ??
 const tokensOf = (row: ServerRow) => row.current_tokens ?? row.deprecated_tokens ?? 0;
 
 /** Whether bays stand open by themselves: not where there are too many to take in. */
-export const roomy = (found: Bay[]): boolean =>
-  found.length <= ROOMY_TEAMS &&
-  found.reduce((sum, bay) => sum + bay.spines.length, 0) <= ROOMY_SERVERS;
+export const roomy = (found: ShelfPicture): boolean =>
+  found.bays.length <= ROOMY_TEAMS && isWhole(found);
 
 /** How large a slug is written on a spine, in pixels, so that all of it fits. */
 export function lettering(slug: string, height: number): number {
@@ -97,36 +109,13 @@ export interface Wanted {
   transport: string;
 }
 
-/** Whether a server is among those that are asked for. */
-export function fits(row: ServerRow, wanted: Wanted, mine: Set<string>): boolean {
-  const text = `${row.slug} ${row.title} ${row.team_title} ${row.tags.join(" ")}`.toLowerCase();
-  return (
-    text.includes(wanted.name.toLowerCase()) &&
-    (!wanted.team || row.team_slug === wanted.team) &&
-    (!wanted.tag || row.tags.includes(wanted.tag)) &&
-    (!wanted.data || row.data_class === wanted.data) &&
-    (!wanted.transport || row.transports.includes(wanted.transport)) &&
-    (!wanted.state || isIn(row, wanted.state, mine))
-  );
-}
-
-function isIn(row: ServerRow, state: string, mine: Set<string>): boolean {
-  switch (state) {
-    case "published":
-      return row.current_version !== null;
-    case "in-review":
-      return row.waiting;
-    case "deprecated":
-      return row.current_version === null && row.deprecated_version !== null;
-    case "suspended":
-      return row.suspended;
-    case "empty":
-      return row.current_version === null && row.deprecated_version === null;
-    case "adopted":
-      return row.reviewed === false;
-    case "mine":
-      return mine.has(row.slug);
-    default:
-      return true;
-  }
-}
+/** Return what is asked of the service for it; what waits for whoever looks is named. */
+export const askedOf = (wanted: Wanted, mine: Mine): WantedServers => ({
+  q: wanted.name,
+  team: wanted.team,
+  state: wanted.state === "mine" ? "" : wanted.state,
+  tag: wanted.tag,
+  data_class: wanted.data,
+  transport: wanted.transport,
+  among: wanted.state === "mine" ? [...mine.keys()].sort().join(",") || "-" : "",
+});

@@ -9,8 +9,8 @@ export interface Column<Row> {
   key: string;
   title: string;
   cell: (row: Row) => ReactNode;
-  /** What to sort by; a column without it cannot be sorted. */
-  value?: ((row: Row) => Value) | undefined;
+  /** What to sort by, where all rows are here; a column without it cannot be sorted. */
+  value?: (row: Row) => Value;
   number?: boolean;
   nowrap?: boolean;
 }
@@ -31,6 +31,7 @@ export function DataTable<Row>({
   sort: string;
 }) {
   const [read, write] = useParamsOf();
+  const head = useHead<Row>(otherwise);
   const sort = readSort(read("sort"), otherwise);
   const by = columns.find((column) => column.key === sort.key);
   const ordered = by?.value ? sorted(rows, by.value, sort.down) : rows;
@@ -42,18 +43,7 @@ export function DataTable<Row>({
         columns={columns}
         rows={page.rows}
         rowKey={rowKey}
-        head={(column) => (
-          <Head
-            key={column.key}
-            column={column}
-            sorted={column.key === sort.key ? (sort.down ? "descending" : "ascending") : null}
-            onSort={() => {
-              const down = column.key === sort.key ? !sort.down : Boolean(column.number);
-              const text = writeSort({ key: column.key, down });
-              write({ sort: text === otherwise ? null : text, page: null });
-            }}
-          />
-        )}
+        head={(column) => head(column, column.value !== undefined)}
       />
       <Pager
         label="Pages of the table"
@@ -67,12 +57,17 @@ export function DataTable<Row>({
   );
 }
 
-/** A table of rows that come page by page in the order of the service, so that its heads do not sort. */
+/**
+ * A table of rows that come page by page, in the order of the service: it sorts by the columns that `sorts` names,
+ * from the largest down where they hold numbers. The sort lives in the address.
+ */
 export function GrowingTable<Row>({
   label,
   columns,
   rows,
   rowKey,
+  sorts = [],
+  sort: otherwise = "",
   more,
   onMore,
   busy,
@@ -81,11 +76,14 @@ export function GrowingTable<Row>({
   columns: Column<Row>[];
   rows: Row[];
   rowKey: (row: Row) => string | number;
+  sorts?: readonly string[];
+  sort?: string;
   /** What the button says that fetches more; empty where there is no more. */
   more: string;
   onMore: () => void;
   busy: boolean;
 }) {
+  const head = useHead<Row>(otherwise);
   return (
     <>
       <Rows
@@ -93,9 +91,7 @@ export function GrowingTable<Row>({
         columns={columns}
         rows={rows}
         rowKey={rowKey}
-        head={(column) => (
-          <Head key={column.key} column={{ ...column, value: undefined }} sorted={null} />
-        )}
+        head={(column) => head(column, sorts.includes(column.key))}
       />
       {more ? (
         <button type="button" className="button mt-4" disabled={busy} onClick={onMore}>
@@ -103,6 +99,28 @@ export function GrowingTable<Row>({
         </button>
       ) : null}
     </>
+  );
+}
+
+/** Return how the head of a column is drawn, whether one may sort by it or not. */
+function useHead<Row>(otherwise: string) {
+  const [read, write] = useParamsOf();
+  const sort = readSort(read("sort"), otherwise);
+  return (column: Column<Row>, sortable: boolean) => (
+    <Head
+      key={column.key}
+      column={column}
+      sorted={column.key === sort.key ? (sort.down ? "descending" : "ascending") : null}
+      onSort={
+        sortable
+          ? () => {
+              const down = column.key === sort.key ? !sort.down : Boolean(column.number);
+              const text = writeSort({ key: column.key, down });
+              write({ sort: text === otherwise ? null : text, page: null });
+            }
+          : null
+      }
+    />
   );
 }
 
@@ -151,7 +169,7 @@ function Head<Row>({
 }: {
   column: Column<Row>;
   sorted: "ascending" | "descending" | null;
-  onSort?: () => void;
+  onSort: (() => void) | null;
 }) {
   return (
     <th
@@ -159,7 +177,7 @@ function Head<Row>({
       {...(direction ? { "aria-sort": direction } : {})}
       className={`border-b-2 border-rule px-4 py-2 font-medium whitespace-nowrap text-soft ${column.number ? "text-right" : ""}`}
     >
-      {column.value ? (
+      {onSort ? (
         <button
           type="button"
           onClick={onSort}

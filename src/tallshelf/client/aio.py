@@ -21,10 +21,33 @@ class AsyncShelf(AsyncWire):
         return await self._call(self._shelf.me)
 
     def servers(
-        self, *, team: str = "", sort: str = "", changed_after: datetime | None = None
+        self,
+        *,
+        q: str = "",
+        team: str = "",
+        state: str = "",
+        tag: str = "",
+        data_class: str = "",
+        transport: str = "",
+        sort: str = "",
+        changed_after: datetime | None = None,
     ) -> AsyncIterator[results.ServerRow]:
-        """Yield every server, page by page: by slug, or as ``sort`` says (``-changed_at``, ``title``, ``team``)."""
-        return self._each(self._shelf.servers, team=team, sort=sort, changed_after=changed_after)
+        """Yield servers, page by page: by slug, or as ``sort`` says (``-changed_at``, ``title``, ``-tokens``)."""
+        return self._each(
+            self._shelf.servers,
+            q=q,
+            team=team,
+            state=state,
+            tag=tag,
+            data_class=data_class,
+            transport=transport,
+            sort=sort,
+            changed_after=changed_after,
+        )
+
+    async def shelf(self) -> results.ShelfPicture:
+        """Return what the shelf holds, counted by the teams that own it."""
+        return await self._call(self._shelf.shelf)
 
     async def server(self, slug: str) -> results.ServerDetail:
         """Return one server with its releases and suspensions."""

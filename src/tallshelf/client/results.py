@@ -1670,6 +1670,38 @@ class SessionsPage(Record):
     results: list[SessionRow]
 
 
+class ShelfBay(Record):
+    """The component ShelfBay."""
+
+    deprecated: int
+    edges: list[int]
+    place: int
+    servers: int
+    suspended: int
+    team: str
+    title: str
+    waiting: int
+
+
+class ShelfLargest(Record):
+    """The component ShelfLargest."""
+
+    tokens: int
+
+
+class ShelfPicture(Record):
+    """The component ShelfPicture."""
+
+    bays: list[ShelfBay]
+    largest: ShelfLargest
+    on_shelf: int
+    rows: list[ServerRow]
+    servers: int
+    tags: list[str]
+    teams: list[TeamName]
+    tools: int
+
+
 class Side(Record):
     """The component Side."""
 
@@ -1796,6 +1828,13 @@ class SuspensionsPage(Record):
 
     next: str | None
     results: list[SuspensionRow]
+
+
+class TeamName(Record):
+    """The component TeamName."""
+
+    slug: str
+    title: str
 
 
 class TeamRow(Record):
@@ -2082,6 +2121,7 @@ ServerDetail._records = {"releases": ReleaseRow, "suspensions": SuspensionRow}
 ServersPage._records = {"results": ServerRow}
 Session._records = {"person": Me}
 SessionsPage._records = {"results": SessionRow}
+ShelfPicture._records = {"bays": ShelfBay, "largest": ShelfLargest, "rows": ServerRow, "teams": TeamName}
 Snapshot._records = {
     "prompts": Declared,
     "resourceTemplates": Declared,

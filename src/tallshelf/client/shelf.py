@@ -36,10 +36,29 @@ class Shelf(EventCalls, KitCalls, OverlapCalls, RequestCalls, RoutingCalls, Styl
         return person
 
     def servers(
-        self, *, team: str = "", sort: str = "", changed_after: datetime | None = None
+        self,
+        *,
+        q: str = "",
+        team: str = "",
+        state: str = "",
+        tag: str = "",
+        data_class: str = "",
+        transport: str = "",
+        sort: str = "",
+        changed_after: datetime | None = None,
     ) -> Iterator[results.ServerRow]:
-        """Yield every server, page by page: by slug, or as ``sort`` says (``-changed_at``, ``title``, ``team``)."""
-        return self._pages(results.ServerRow, "servers", {"team": team, **listing(sort, changed_after)})
+        """Yield servers, page by page: by slug, or as ``sort`` says (``-changed_at``, ``title``, ``-tokens``).
+
+        All, or those alone that are in a ``state`` (``published``, ``in-review``, ``deprecated``, ``suspended``,
+        ``empty``, ``adopted``), have a tag, and so on; the words of ``q`` are in name, title, team or tags.
+        """
+        wanted = {"q": q, "team": team, "state": state, "tag": tag}
+        wanted |= {"data_class": data_class, "transport": transport}
+        return self._pages(results.ServerRow, "servers", {**wanted, **listing(sort, changed_after)})
+
+    def shelf(self) -> results.ShelfPicture:
+        """Return what the shelf holds, counted by the teams that own it."""
+        return self._get(results.ShelfPicture, "shelf")
 
     def server(self, slug: str) -> results.ServerDetail:
         """Return one server with its releases and suspensions."""

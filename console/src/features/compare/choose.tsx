@@ -1,7 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useId, useState } from "react";
 import { queries } from "../../api/shelf";
 import { useParamsOf } from "../../lib/params";
+import { useSettled } from "../../lib/settled";
 import { Select } from "../../ui/form";
 
 /** Choose two releases: a server first, then two of its versions. */
@@ -11,7 +12,10 @@ export function Choose({ old, now }: { old: string; now: string }) {
   const [slug, setSlug] = useState((now || old).split("@")[0] ?? "");
   const [from, setFrom] = useState(old.split("@")[1] ?? "");
   const [to, setTo] = useState(now.split("@")[1] ?? "");
-  const servers = useQuery(queries.servers());
+  const servers = useQuery({
+    ...queries.firstServers(useSettled(slug, 180)),
+    placeholderData: keepPreviousData,
+  });
   const known = servers.data?.some((row) => row.slug === slug) ?? false;
   const server = useQuery({ ...queries.server(slug), enabled: known });
   const versions = known ? (server.data?.releases ?? []) : [];

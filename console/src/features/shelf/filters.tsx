@@ -1,25 +1,25 @@
-import type { ServerRow } from "../../api/types";
+import { DATA_CLASSES, type ShelfPicture } from "../../api/types";
 import type { Change } from "../../lib/params";
 import { STATES, type Wanted } from "../../lib/spines";
 import { type Choice, SearchField, Select } from "../../ui/form";
 
-const TRANSPORTS: Record<string, string> = {
-  stdio: "stdio",
-  "streamable-http": "Streamable HTTP",
-  "http+sse": "event stream (deprecated)",
-};
+const TRANSPORTS: Choice[] = [
+  ["stdio", "stdio"],
+  ["streamable-http", "Streamable HTTP"],
+  ["http+sse", "event stream (deprecated)"],
+];
 
-/** Filters by what the rows hold; each change goes into the address. */
+/** Filters by what the shelf holds; each change goes into the address. */
 export function Filters({
-  rows,
+  found,
   wanted,
   onChange,
 }: {
-  rows: ServerRow[];
+  found: ShelfPicture;
   wanted: Wanted;
   onChange: (change: Change) => void;
 }) {
-  const teams = new Map(rows.map((row) => [row.team_slug, row.team_title]));
+  const teams = found.teams.map((one) => [one.slug, one.title] as const);
   const choose = (name: string) => (event: React.ChangeEvent<HTMLSelectElement>) =>
     onChange({ [name]: event.target.value, page: null });
   const active = Object.values(wanted).some(Boolean);
@@ -35,7 +35,7 @@ export function Filters({
       </div>
       <Select
         label="Team"
-        choices={[["", "all"], ...sortedPairs(teams)]}
+        choices={[["", "all"], ...sortedByWords(teams)]}
         value={wanted.team}
         onChange={choose("team")}
       />
@@ -47,24 +47,19 @@ export function Filters({
       />
       <Select
         label="Tag"
-        choices={[["", "all"], ...same(rows.flatMap((row) => row.tags))]}
+        choices={[["", "all"], ...same(found.tags)]}
         value={wanted.tag}
         onChange={choose("tag")}
       />
       <Select
         label="Data class"
-        choices={[["", "all"], ...same(rows.map((row) => row.data_class))]}
+        choices={[["", "all"], ...same(DATA_CLASSES)]}
         value={wanted.data}
         onChange={choose("data")}
       />
       <Select
         label="Transport"
-        choices={[
-          ["", "all"],
-          ...same(rows.flatMap((row) => row.transports)).map(
-            ([one]) => [one, TRANSPORTS[one] ?? one] as const,
-          ),
-        ]}
+        choices={[["", "all"], ...TRANSPORTS]}
         value={wanted.transport}
         onChange={choose("transport")}
       />
@@ -85,8 +80,7 @@ export function Filters({
   );
 }
 
-const same = (values: string[]): Choice[] =>
-  [...new Set(values)].sort().map((one) => [one, one] as const);
+const same = (values: readonly string[]): Choice[] => values.map((one) => [one, one] as const);
 
-const sortedPairs = (pairs: Map<string, string>): Choice[] =>
-  [...pairs].sort(([, left], [, right]) => left.localeCompare(right));
+const sortedByWords = (choices: Choice[]): Choice[] =>
+  choices.sort(([, left], [, right]) => left.localeCompare(right));

@@ -1,11 +1,12 @@
 /** The home page: every server a book on the shelf of its team, or a row of the table twin. */
 
-import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useMemo, useState } from "react";
 import { queries } from "../../api/shelf";
-import type { ServerRow } from "../../api/types";
+import type { ShelfPicture } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
-import { bays, fits, type Wanted } from "../../lib/spines";
+import { useSettled } from "../../lib/settled";
+import { askedOf, type Mine, type Wanted } from "../../lib/spines";
 import { plural } from "../../lib/text";
 import { Empty, Heading, Loaded, NoMatches } from "../../ui/parts";
 import { Filters } from "./filters";
@@ -17,37 +18,49 @@ const EnrolDialog = lazy(() => import("./enrol"));
 const FILTERS = ["name", "team", "state", "tag", "data", "transport"] as const;
 
 export function ShelfPage() {
-  const servers = useQuery(queries.servers());
-  const mine = useQuery(queries.mine());
-  const waiting = new Set((mine.data ?? []).map((row) => row.server));
-  return <Loaded query={servers}>{(rows) => <Servers rows={rows} mine={waiting} />}</Loaded>;
+  const [read] = useParamsOf();
+  const waiting = useQuery(queries.mine()).data;
+  const mine: Mine = useMemo(
+    () => new Map((waiting ?? []).map((row) => [row.server, row.team])),
+    [waiting],
+  );
+  const wanted = Object.fromEntries(FILTERS.map((one) => [one, read(one)])) as unknown as Wanted;
+  const asked = askedOf({ ...wanted, name: useSettled(wanted.name, 180) }, mine);
+  const found = useQuery({ ...queries.shelf(asked), placeholderData: keepPreviousData });
+  return (
+    <Loaded query={found}>
+      {(picture) => <Servers found={picture} wanted={wanted} asked={asked} mine={mine} />}
+    </Loaded>
+  );
 }
 
-function Servers({ rows, mine }: { rows: ServerRow[]; mine: Set<string> }) {
+function Servers({
+  found,
+  wanted,
+  asked,
+  mine,
+}: {
+  found: ShelfPicture;
+  wanted: Wanted;
+  asked: ReturnType<typeof askedOf>;
+  mine: Mine;
+}) {
   const [read, write] = useParamsOf();
   const [enrolling, setEnrolling] = useState(false);
   const me = useQuery(queries.me());
   const asTable = read("view") === "table";
-  const wanted = Object.fromEntries(FILTERS.map((one) => [one, read(one)])) as Record<
-    keyof Wanted,
-    string
-  >;
-  const shown = rows.filter((row) => fits(row, wanted, mine));
-  const tools = shown.reduce((sum, row) => sum + (row.current_tools ?? 0), 0);
   const mayEnrol = me.data && ["submitter", "curator", "steward"].includes(me.data.role);
   return (
     <>
       <Heading
-        title={`${plural(shown.length, "server")}, ${plural(tools, "tool")}`}
+        title={`${plural(found.servers, "server")}, ${plural(found.tools, "tool")}`}
         name="Shelf"
         aside={
           <>
             <button
               type="button"
               className="button"
-              onClick={() =>
-                write({ view: asTable ? null : "table", sort: null, page: null }, "push")
-              }
+              onClick={() => write({ view: asTable ? null : "table", sort: null }, "push")}
             >
               {asTable ? "As a shelf" : "As a table"}
             </button>
@@ -68,20 +81,20 @@ function Servers({ rows, mine }: { rows: ServerRow[]; mine: Set<string> }) {
           ? "Approved for use here, by the team that owns them."
           : "The taller, the more items; the wider, the more tokens a model reads."}
       </Heading>
-      {rows.length > 0 ? <Filters rows={rows} wanted={wanted} onChange={write} /> : null}
-      {rows.length === 0 ? (
+      {found.on_shelf > 0 ? <Filters found={found} wanted={wanted} onChange={write} /> : null}
+      {found.on_shelf === 0 ? (
         <Empty>
           No server is on the shelf yet. Put one there, or let a steward take in what runs today:
           tallshelf admin adopt.
         </Empty>
       ) : null}
-      {rows.length > 0 && shown.length === 0 ? <NoMatches /> : null}
-      {shown.length > 0 ? (
+      {found.on_shelf > 0 && found.servers === 0 ? <NoMatches /> : null}
+      {found.servers > 0 ? (
         asTable ? (
-          <ServersTable rows={shown} mine={mine} />
+          <ServersTable asked={asked} mine={mine} />
         ) : (
           <>
-            <Shelf bays={bays(shown, rows, mine)} />
+            <Shelf found={found} asked={asked} mine={mine} />
             <Legend />
           </>
         )

@@ -1,10 +1,23 @@
 /** The picture of the shelf: a bay for each team, a spine for each server, walked by the arrow keys. */
 
+import { useQueries } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
+import { queries, type WantedServers } from "../../api/shelf";
+import type { ShelfPicture } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
-import { type Bay, LEAST, lettering, MOST, roomy, type Spine } from "../../lib/spines";
+import {
+  type Bay,
+  bays as baysOf,
+  isWhole,
+  LEAST,
+  lettering,
+  type Mine,
+  roomy,
+  type Spine,
+} from "../../lib/spines";
 import { plural } from "../../lib/text";
+import { Trouble, Waiting } from "../../ui/parts";
 import { SpineCard } from "./card";
 
 /** Room above the tallest spine of a row, for the tab that stands out. */
@@ -15,15 +28,29 @@ interface Shown {
   at: DOMRect;
 }
 
-export function Shelf({ bays }: { bays: Bay[] }) {
+export function Shelf({
+  found,
+  asked,
+  mine,
+}: {
+  found: ShelfPicture;
+  asked: WantedServers;
+  mine: Mine;
+}) {
   const [read, write] = useParamsOf();
   const [shown, setShown] = useState<Shown | null>(null);
   const [stop, setStop] = useState("");
   const hiding = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const open = roomy(bays);
+  const open = roomy(found);
   const turned = new Set(read("bays").split(",").filter(Boolean));
-  const first = bays.find((bay) => open !== turned.has(bay.team))?.spines[0]?.row.slug ?? "";
-  const spines = bays.flatMap((bay) => bay.spines);
+  const isOpen = (team: string) => open !== turned.has(team);
+  const opened = isWhole(found) ? [] : found.bays.map((bay) => bay.team).filter(isOpen);
+  const coming = useQueries({
+    queries: opened.map((team) => queries.bay({ ...asked, team })),
+  });
+  const bays = baysOf(found, mine, (team) => coming[opened.indexOf(team)]?.data);
+  const spines = bays.flatMap((bay) => (isOpen(bay.team) ? (bay.spines ?? []) : []));
+  const first = spines[0]?.row.slug ?? "";
   const known = spines.some((spine) => spine.row.slug === stop);
   const shownSpine = shown && spines.find((spine) => spine.row.slug === shown.slug);
 
@@ -50,10 +77,11 @@ export function Shelf({ bays }: { bays: Bay[] }) {
       }}
     >
       {bays.map((bay) =>
-        open !== turned.has(bay.team) ? (
+        isOpen(bay.team) ? (
           <OpenBay
             key={bay.team}
             bay={bay}
+            coming={coming[opened.indexOf(bay.team)]}
             stop={known ? stop : first}
             {...(open ? {} : { onClose: () => turn(bay.team) })}
             onShow={show}
@@ -61,7 +89,12 @@ export function Shelf({ bays }: { bays: Bay[] }) {
             onStop={setStop}
           />
         ) : (
-          <ClosedBay key={bay.team} bay={bay} onOpen={() => turn(bay.team)} />
+          <ClosedBay
+            key={bay.team}
+            bay={bay}
+            largest={found.largest.items}
+            onOpen={() => turn(bay.team)}
+          />
         ),
       )}
       {shown && shownSpine ? (
@@ -78,6 +111,7 @@ export function Shelf({ bays }: { bays: Bay[] }) {
 
 function OpenBay({
   bay,
+  coming,
   stop,
   onClose,
   onShow,
@@ -85,6 +119,7 @@ function OpenBay({
   onStop,
 }: {
   bay: Bay;
+  coming: { error: Error | null; refetch: () => unknown } | undefined;
   stop: string;
   onClose?: () => void;
   onShow: (spine: Spine, element: Element) => void;
@@ -92,20 +127,26 @@ function OpenBay({
   onStop: (slug: string) => void;
 }) {
   const heading = `bay-${bay.team}`;
-  const tallest = Math.max(...bay.spines.map((spine) => spine.height));
-  const width = bay.spines.reduce((sum, spine) => sum + spine.width + 3, 28);
+  const spines = bay.spines ?? [];
+  const tallest = Math.max(LEAST.height, ...spines.map((spine) => spine.height));
+  const width = spines.reduce((sum, spine) => sum + spine.width + 3, 28);
   return (
     <section
       aria-labelledby={heading}
       className="grow"
       style={{ flexBasis: `min(100%, ${width}px)` }}
     >
+      {bay.spines ? null : coming?.error ? (
+        <Trouble error={coming.error} onRetry={() => coming.refetch()} />
+      ) : (
+        <Waiting />
+      )}
       <ul
         className="bay"
         data-bay={bay.team}
         style={{ "--row": `${tallest + HEADROOM}px` } as React.CSSProperties}
       >
-        {bay.spines.map((spine) => (
+        {spines.map((spine) => (
           <li key={spine.row.slug}>
             <Link
               to={`/servers/${spine.row.slug}`}
@@ -148,7 +189,7 @@ function OpenBay({
       <h2 id={heading} className="mt-1.5 px-3.5 text-lg">
         {bay.title}{" "}
         <span className="font-sans text-base font-normal text-soft">
-          {plural(bay.spines.length, "server")}
+          {plural(bay.counts.servers, "server")}
         </span>
         {onClose ? (
           <button type="button" className="plain ml-3 font-sans text-base" onClick={onClose}>
@@ -195,14 +236,13 @@ function SpineMarks({ spine }: { spine: Spine }) {
 }
 
 /** A closed bay: how full it is, as a row of thin edges, and a button that opens it. */
-function ClosedBay({ bay, onOpen }: { bay: Bay; onOpen: () => void }) {
-  const items = bay.spines.reduce((sum, spine) => sum + spine.items, 0);
-  const count = (test: (spine: Spine) => boolean) => bay.spines.filter(test).length;
+function ClosedBay({ bay, largest, onOpen }: { bay: Bay; largest: number; onOpen: () => void }) {
+  const { servers, items, waiting, suspended, deprecated, edges } = bay.counts;
   const marks = [
-    [count((spine) => spine.row.waiting), "in review"],
-    [count((spine) => spine.row.suspended), "suspended"],
-    [count((spine) => spine.state === "deprecated"), "deprecated"],
-    [count((spine) => spine.mine), "waiting for you"],
+    [waiting, "in review"],
+    [suspended, "suspended"],
+    [deprecated, "deprecated"],
+    [bay.mine, "waiting for you"],
   ].filter(([number]) => number);
   return (
     <section className="min-w-56 grow basis-64" aria-labelledby={`bay-${bay.team}`}>
@@ -216,12 +256,13 @@ function ClosedBay({ bay, onOpen }: { bay: Bay; onOpen: () => void }) {
           aria-hidden="true"
           className="flex h-24 items-end gap-px overflow-hidden border-b-12 border-board px-3.5"
         >
-          {bay.spines.slice(0, 80).map((spine) => (
+          {edges.map((size, index) => (
             <span
-              key={spine.row.slug}
+              // biome-ignore lint/suspicious/noArrayIndexKey: an edge is its place and nothing else
+              key={index}
               className="min-w-0.5 grow"
               style={{
-                height: `${30 + 66 * ((spine.height - LEAST.height) / (MOST.height - LEAST.height))}%`,
+                height: `${30 + 66 * (size / (largest || 1))}%`,
                 maxWidth: 12,
                 background: `var(--hue-${bay.hue})`,
               }}
@@ -235,7 +276,7 @@ function ClosedBay({ bay, onOpen }: { bay: Bay; onOpen: () => void }) {
           {bay.title}
         </span>
         <span className="block min-h-12 px-3.5 text-soft">
-          {plural(bay.spines.length, "server")}, {plural(items, "item")}
+          {plural(servers, "server")}, {plural(items, "item")}
           {marks.map(([number, word]) => `, ${number} ${word}`).join("")}
         </span>
       </button>

@@ -1,16 +1,37 @@
+import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { queries, type WantedServers } from "../../api/shelf";
 import type { ServerRow } from "../../api/types";
+import { useParamsOf } from "../../lib/params";
+import { readSort, writeSort } from "../../lib/rows";
+import type { Mine } from "../../lib/spines";
 import { itemPath } from "../../lib/text";
 import { StateMark } from "../../ui/marks";
-import { type Column, DataTable } from "../../ui/table";
+import { Loaded } from "../../ui/parts";
+import { type Column, GrowingTable } from "../../ui/table";
 
-/** The same servers as rows. */
-export function ServersTable({ rows, mine }: { rows: ServerRow[]; mine: Set<string> }) {
+/** What the service sorts by, by the columns here. */
+const SORTS: Record<string, string> = {
+  server: "slug",
+  team: "team",
+  items: "items",
+  tokens: "tokens",
+  data: "data_class",
+};
+
+/** The same servers as rows, as many as are asked for. */
+export function ServersTable({ asked, mine }: { asked: WantedServers; mine: Mine }) {
+  const [read] = useParamsOf();
+  const sort = readSort(read("sort"), "server");
+  const sorted = writeSort({ ...sort, key: SORTS[sort.key] ?? "slug" });
+  const servers = useInfiniteQuery({
+    ...queries.serverRows(asked, sorted),
+    placeholderData: keepPreviousData,
+  });
   const columns: Column<ServerRow>[] = [
     {
       key: "server",
       title: "Server",
-      value: (row) => row.slug,
       cell: (row) => (
         <>
           <Link to={`/servers/${row.slug}`} className="font-mono font-semibold">
@@ -23,14 +44,12 @@ export function ServersTable({ rows, mine }: { rows: ServerRow[]; mine: Set<stri
     {
       key: "team",
       title: "Team",
-      value: (row) => row.team_title,
       cell: (row) => row.team_title,
       nowrap: true,
     },
     {
       key: "version",
       title: "Current",
-      value: (row) => row.current_version,
       nowrap: true,
       cell: (row) =>
         row.current_version ? (
@@ -45,26 +64,22 @@ export function ServersTable({ rows, mine }: { rows: ServerRow[]; mine: Set<stri
       key: "items",
       title: "Items",
       number: true,
-      value: (row) => row.current_items,
       cell: (row) => row.current_items ?? "–",
     },
     {
       key: "tokens",
       title: "Tokens",
       number: true,
-      value: (row) => row.current_tokens,
       cell: (row) => row.current_tokens?.toLocaleString("en") ?? "–",
     },
     {
       key: "data",
       title: "Data class",
-      value: (row) => row.data_class,
       cell: (row) => row.data_class,
     },
     {
       key: "transport",
       title: "Transport",
-      value: (row) => row.transports.join(" "),
       cell: (row) => row.transports.join(", ") || "–",
       nowrap: true,
     },
@@ -85,12 +100,20 @@ export function ServersTable({ rows, mine }: { rows: ServerRow[]; mine: Set<stri
     },
   ];
   return (
-    <DataTable
-      label="Servers"
-      columns={columns}
-      rows={rows}
-      rowKey={(row) => row.slug}
-      sort="server"
-    />
+    <Loaded query={servers}>
+      {({ pages }) => (
+        <GrowingTable
+          label="Servers"
+          columns={columns}
+          rows={pages.flatMap((page) => page.results)}
+          rowKey={(row) => row.slug}
+          sorts={Object.keys(SORTS)}
+          sort="server"
+          more={servers.hasNextPage ? "More servers" : ""}
+          onMore={() => servers.fetchNextPage()}
+          busy={servers.isFetchingNextPage}
+        />
+      )}
+    </Loaded>
   );
 }

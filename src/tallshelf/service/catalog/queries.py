@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Exists, F, OuterRef, Q, QuerySet, Subquery
+from django.db.models import Q, QuerySet
 
 from tallshelf.core.changes import LifeStep, SnapshotComparison, item_life, with_rulings, worst
 from tallshelf.core.errors import Conflict, NotFound
@@ -19,64 +19,6 @@ from tallshelf.service.ledger import memory
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.permissions import require
-
-ADOPTED = "adopted, not reviewed"
-"""The origin of a release that was taken in with the company's running servers, without review."""
-
-
-def servers(actor: Actor, *, team: str = "") -> QuerySet[Any, Any]:
-    """Return one lean row for each server, in one query."""
-    require(actor, "see")
-    rows = Server.objects.filter(team__slug=team) if team else Server.objects.all()
-    deprecated = Release.objects.filter(server=OuterRef("pk"), state="deprecated").order_by("-published_at")
-    shown: QuerySet[Any, Any] = rows.annotate(
-        suspended=Exists(Suspension.objects.filter(server=OuterRef("pk"), item="", lifted_at=None)),
-        waiting=Exists(Release.objects.filter(server=OuterRef("pk"), state="in-review")),
-        team_slug=F("team__slug"),
-        team_title=F("team__title"),
-        current_version=F("current__version"),
-        current_items=F("current__item_count"),
-        current_tools=F("current__tool_count"),
-        current_tokens=F("current__tokens"),
-        current_launch=F("current__launch"),
-        current_origin=F("current__origin"),
-        deprecated_version=Subquery(deprecated.values("version")[:1]),
-        deprecated_items=Subquery(deprecated.values("item_count")[:1]),
-        deprecated_tokens=Subquery(deprecated.values("tokens")[:1]),
-    ).values(*_ROW, "current_launch", "current_origin")
-    return shown
-
-
-_ROW = (
-    "slug",
-    "title",
-    "contact",
-    "source_link",
-    "data_class",
-    "scheme",
-    "use",
-    "tags",
-    "suspended",
-    "waiting",
-    "changed_at",
-    "team_slug",
-    "team_title",
-    "current_version",
-    "current_items",
-    "current_tools",
-    "current_tokens",
-    "deprecated_version",
-    "deprecated_items",
-    "deprecated_tokens",
-)
-
-
-def server_row(row: dict[str, Any]) -> dict[str, Any]:
-    """Return a row of `servers` as it is shown: transports instead of launch records."""
-    launch, origin = row.pop("current_launch"), row.pop("current_origin")
-    row["transports"] = sorted({record["transport"] for record in launch or ()})
-    row["reviewed"] = None if origin is None else origin != ADOPTED
-    return row
 
 
 def record_digest(found: Server) -> str:

@@ -11,7 +11,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from django.core.exceptions import ValidationError
-from django.db.models import Q, QuerySet
+from django.db.models import F, Q, QuerySet
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
@@ -26,8 +26,8 @@ class Order:
     """How a list may be sorted, and by which column it is told what changed after a moment.
 
     ``columns`` names columns by what a caller says, ``-`` before it for descending; ``default`` is one of these.
-    ``key`` is unique and settles what is equal. ``changed`` holds moments, as ``datetime`` or, where ``as_text``, as
-    the ledger's entries say them.
+    ``key`` is unique and settles what is equal; rows without a value in a ``nullable`` column come last either way.
+    ``changed`` holds moments, as ``datetime`` or, where ``as_text``, as the ledger's entries say them.
     """
 
     key: str
@@ -35,6 +35,7 @@ class Order:
     default: str
     changed: str = ""
     as_text: bool = False
+    nullable: tuple[str, ...] = ()
 
     @property
     def parameters(self) -> list[OpenApiParameter]:
@@ -79,9 +80,11 @@ def page_of(request: Request, rows: QuerySet[Any, Any], order: Order) -> tuple[l
         rows = rows.filter(**{f"{order.changed}__gt": _as_told(after) if order.as_text else after})
     cursor = request.query_params.get("cursor")
     if cursor:
-        rows = _behind(rows, cursor, sort, column, order.key, down)
+        rows = _behind(rows, cursor, sort, column, order, down)
     sign = "-" if down else ""
-    found = list(rows.order_by(f"{sign}{column}", f"{sign}{order.key}")[: limit + 1])
+    by = F(column).desc(nulls_last=True) if down else F(column).asc(nulls_last=True)
+    ordered = rows.order_by(by if column in order.nullable else f"{sign}{column}", f"{sign}{order.key}")
+    found = list(ordered[: limit + 1])
     if len(found) <= limit:
         return found, None
     value, key = (_of(found[limit - 1], name) for name in (column, order.key))
@@ -94,20 +97,25 @@ def _as_told(moment: datetime) -> str:
 
 
 def _behind(
-    rows: QuerySet[Any, Any], cursor: str, sort: str, column: str, key: str, down: bool
+    rows: QuerySet[Any, Any], cursor: str, sort: str, column: str, order: Order, down: bool
 ) -> QuerySet[Any, Any]:
     try:
         of, value, last = json.loads(_decode(cursor))
-        if not isinstance(value, str | int) or not isinstance(last, str | int):
+        missing = value is None and column in order.nullable
+        if not (missing or isinstance(value, str | int)) or not isinstance(last, str | int):
             raise _unreadable()
         if of != sort:
             raise BadArgument(
                 f"the cursor is of a list sorted by {str(of)[:40]}", remedy="Sort by that, or leave it out."
             )
         beyond = "lt" if down else "gt"
-        return rows.filter(
-            Q(**{f"{column}__{beyond}": value}) | Q(**{column: value, f"{key}__{beyond}": last})
+        same = Q(**{f"{order.key}__{beyond}": last}) & (
+            Q(**{f"{column}__isnull": True}) if missing else Q(**{column: value})
         )
+        if missing:
+            return rows.filter(same)
+        without = Q(**{f"{column}__isnull": True}) if column in order.nullable else Q()
+        return rows.filter(Q(**{f"{column}__{beyond}": value}) | same | without)
     except (ValueError, TypeError, ValidationError):  # not what was written there
         raise _unreadable() from None
 

@@ -11,7 +11,7 @@ from tallshelf.core.ledger.events import Event
 from tallshelf.core.snapshot import LaunchRecord, Snapshot, outline, release_digest
 from tallshelf.core.style import Finding, lint
 from tallshelf.service import clock
-from tallshelf.service.catalog import linting, queries, storage
+from tallshelf.service.catalog import linting, shelf, storage
 from tallshelf.service.catalog.actions.known import keep_known
 from tallshelf.service.catalog.actions.releases import set_current
 from tallshelf.service.catalog.actions.servers import enrol_server
@@ -86,7 +86,7 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
         launch=[record.document() for record in one.launches],
         digest=digest,
         state="published",
-        origin=queries.ADOPTED,
+        origin=shelf.ADOPTED,
         item_count=len(one.snapshot.items),
         tool_count=len(one.snapshot.tools),
         tokens=outline(one.snapshot).tokens,

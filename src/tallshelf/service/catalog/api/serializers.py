@@ -46,6 +46,41 @@ class ServersPage(serializers.Serializer[Any]):
     next = serializers.CharField(allow_null=True, help_text="cursor of the next page")
 
 
+class TeamName(serializers.Serializer[Any]):
+    slug = serializers.CharField()
+    title = serializers.CharField()
+
+
+class ShelfBay(serializers.Serializer[Any]):
+    team = serializers.CharField()
+    title = serializers.CharField()
+    place = serializers.IntegerField(help_text="of its team among those that own servers, from 0")
+    servers = serializers.IntegerField()
+    items = serializers.IntegerField()
+    waiting = serializers.IntegerField(help_text="servers of which a release is in review")
+    suspended = serializers.IntegerField(help_text="servers that are suspended whole")
+    deprecated = serializers.IntegerField(help_text="servers that have a deprecated release alone")
+    edges = serializers.ListField(
+        child=serializers.IntegerField(), help_text="the items of its first eighty servers, by name"
+    )
+
+
+class ShelfLargest(serializers.Serializer[Any]):
+    items = serializers.IntegerField()
+    tokens = serializers.IntegerField()
+
+
+class ShelfPicture(serializers.Serializer[Any]):
+    on_shelf = serializers.IntegerField(help_text="how many servers there are")
+    servers = serializers.IntegerField(help_text="how many of them are asked for")
+    tools = serializers.IntegerField(help_text="what the current releases of these hold")
+    largest = ShelfLargest(help_text="of all servers, each by itself")
+    teams = TeamName(many=True, help_text="those that own servers")
+    tags = serializers.ListField(child=serializers.CharField(), help_text="those that servers have")
+    bays = ShelfBay(many=True)
+    rows = ServerRow(many=True, help_text="the servers, by team and name, where they are sixty at most")
+
+
 class NewServer(serializers.Serializer[Any]):
     slug = serializers.CharField(max_length=64)
     title = serializers.CharField(max_length=120)

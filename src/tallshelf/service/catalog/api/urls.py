@@ -5,6 +5,7 @@ from django.urls import path
 from tallshelf.service.catalog.api import look_views, note_views, overlap_views, style_views, views
 
 urlpatterns = [
+    path("shelf", views.ShelfView.as_view(), name="shelf"),
     path("servers", views.ServersView.as_view(), name="servers"),
     path("servers/<str:slug>", views.ServerView.as_view(), name="server"),
     path("servers/<str:slug>/releases/<str:version>", views.ReleaseView.as_view(), name="release"),

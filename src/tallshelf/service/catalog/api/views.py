@@ -21,7 +21,7 @@ from tallshelf.core.snapshot import (
     outline,
     parse_reference,
 )
-from tallshelf.service.catalog import actions, linting, queries, search
+from tallshelf.service.catalog import actions, linting, queries, search, shelf
 from tallshelf.service.catalog.api import serializers as shapes
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.web.actor import actor_of
@@ -35,11 +35,36 @@ from tallshelf.service.web.paging import Order, offset_cursor, page_limit, page_
 _CURSOR = [OpenApiParameter("cursor"), OpenApiParameter("limit", int)]
 _SERVERS = Order(
     key="slug",
-    columns={"slug": "slug", "title": "title", "team": "team_slug", "changed_at": "changed_at"},
+    columns={
+        "slug": "slug",
+        "title": "title",
+        "team": "team_slug",
+        "data_class": "data_class",
+        "items": "current_items",
+        "tokens": "current_tokens",
+        "changed_at": "changed_at",
+    },
     default="slug",
     changed="changed_at",
     as_text=True,
+    nullable=("current_items", "current_tokens"),
 )
+_WANTED = [
+    OpenApiParameter("q", description="words that are in the name, the title, the team or the tags"),
+    OpenApiParameter("team"),
+    OpenApiParameter("state", enum=list(shelf.STATES)),
+    OpenApiParameter("tag"),
+    OpenApiParameter("data_class"),
+    OpenApiParameter("transport", enum=list(shelf.TRANSPORTS), description="of the current release"),
+    OpenApiParameter("among", description="names of servers, by commas: only of these"),
+]
+
+
+def _wanted(request: Request) -> shelf.Wanted:
+    asked = request.query_params
+    told = {one.name: asked.get(one.name, "") for one in _WANTED}
+    among = told.pop("among")
+    return shelf.Wanted(**told, among=[one for one in among.split(",") if one])
 
 
 class ServersView(Endpoint):
@@ -47,12 +72,12 @@ class ServersView(Endpoint):
 
     @extend_schema(
         operation_id="list_servers",
-        parameters=[OpenApiParameter("team"), *_SERVERS.parameters],
+        parameters=[*_WANTED, *_SERVERS.parameters],
         responses=shapes.ServersPage,
     )
     def get(self, request: Request) -> Response:
-        rows = queries.servers(actor_of(request), team=request.query_params.get("team", ""))
-        return Response(paged(request, rows, _SERVERS, queries.server_row))
+        rows = shelf.servers(actor_of(request), _wanted(request))
+        return Response(paged(request, rows, _SERVERS, shelf.server_row))
 
     @extend_schema(
         operation_id="enrol_server", request=shapes.NewServer, responses={201: shapes.ServerDetail}
@@ -61,6 +86,14 @@ class ServersView(Endpoint):
         body = validated_body(shapes.NewServer, request)
         found, made = actions.enrol_server(actor_of(request), body.pop("slug"), **body)
         return Response(_detail(request, found.slug), status=201 if made else 200)
+
+
+class ShelfView(Endpoint):
+    """The shelf as it is drawn: a bay for each team, with what it holds, counted."""
+
+    @extend_schema(operation_id="get_shelf", parameters=_WANTED, responses=shapes.ShelfPicture)
+    def get(self, request: Request) -> Response:
+        return Response(shelf.picture(actor_of(request), _wanted(request)))
 
 
 class ServerView(Endpoint):
@@ -88,7 +121,7 @@ class ServerView(Endpoint):
 
 def _detail(request: Request, slug: str) -> dict[str, Any]:
     server = queries.server(slug)
-    row = queries.server_row(queries.servers(actor_of(request)).get(slug=slug))
+    row = shelf.server_row(shelf.servers(actor_of(request)).get(slug=slug))
     return {
         **row,
         "record_digest": queries.record_digest(server),
@@ -257,7 +290,7 @@ class ByDigestView(Endpoint):
                 "release_digest": one.digest,
                 "snapshot_digest": one.snapshot_id,
                 "suspended": one.server_id in suspended,
-                "reviewed": one.origin != queries.ADOPTED,
+                "reviewed": one.origin != shelf.ADOPTED,
                 "approved": one.state in ("published", "deprecated") and one.server_id not in suspended,
             }
             for one in queries.by_digest(actor_of(request), digest)
