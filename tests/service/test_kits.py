@@ -317,3 +317,30 @@ def test_names_of_what_is_gone_are_told_and_what_means_nothing_is_not(api, publi
         ("find_free_berth", ["berth-planner"], []),
         ("book_berth", [], ["berth-planner"]),
     ]
+
+
+@pytest.mark.parametrize(
+    ("asked", "found"),
+    [
+        ("trouble=suspended", "berth-helper dock-helper"),
+        ("trouble=budget", "dock-helper"),
+        ("trouble=ended", ""),
+        ("q=DOCK helper", "dock-helper"),
+        ("q=berths", "berth-helper dock-helper"),
+        ("q=dock&trouble=ended", ""),
+        ("sort=-name", "dock-helper berth-helper"),
+        ("sort=-tokens&limit=1", "dock-helper"),
+    ],
+)
+def test_kits_are_found_by_words_and_by_what_is_wrong_with_them(published, api, asked, found):
+    published("1.4.1")
+    put()
+    put(text=KIT.replace("berth-helper", "dock-helper"))
+    StoredKit.objects.filter(name="dock-helper").update(budget=1)
+    catalog.suspend(history.actor("ines"), "berth-planner", "It leaks.")
+    _, page = api("runa").get(f"kits?{asked}")
+    assert [one["name"] for one in page["results"]] == found.split()
+
+
+def test_a_trouble_that_there_is_not_is_refused(company, api):
+    assert api("runa").get("kits?trouble=none")[1]["remedy"] == "One of: suspended, ended, budget."

@@ -5858,11 +5858,15 @@ export interface operations {
                 /** @description with a server: only those that hold this item */
                 item?: string;
                 limit?: number;
+                /** @description words that are in the name or the title */
+                q?: string;
                 /** @description only those that hold something of it */
                 server?: string;
                 /** @description `-` before it: descending */
-                sort?: "-changed_at" | "-name" | "-team" | "-title" | "-tokens" | "changed_at" | "name" | "team" | "title" | "tokens";
+                sort?: "-changed_at" | "-data_class" | "-environment" | "-items" | "-name" | "-team" | "-title" | "-tokens" | "changed_at" | "data_class" | "environment" | "items" | "name" | "team" | "title" | "tokens";
                 team?: string;
+                /** @description what is wrong with it */
+                trouble?: "budget" | "ended" | "suspended";
             };
             header?: {
                 /** @description an ETag that was answered before */

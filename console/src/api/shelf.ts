@@ -254,7 +254,14 @@ export const queries = {
       queryKey: ["groups", "map", team, server],
       queryFn: () => get<OverlapMap>(`overlap-map?${asked({ team, server })}`),
     }),
-  kits: () => queryOptions({ queryKey: ["kits"], queryFn: () => everyPage<KitRow>("kits") }),
+  kits: (params: { q: string; team: string; trouble: string; sort: string }) =>
+    infiniteQueryOptions({
+      queryKey: ["kits", "rows", params],
+      queryFn: ({ pageParam }) =>
+        get<Page<KitRow>>(`kits?${asked({ ...params, limit: "100", cursor: pageParam })}`),
+      initialPageParam: "",
+      getNextPageParam: (page) => page.next ?? undefined,
+    }),
   kit: (name: string) =>
     queryOptions({ queryKey: ["kits", name], queryFn: () => get<KitDetail>(`kits/${part(name)}`) }),
   proposedKits: () =>

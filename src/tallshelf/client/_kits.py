@@ -19,12 +19,17 @@ class KitCalls(Wire):
         team: str = "",
         server: str = "",
         item: str = "",
+        q: str = "",
+        trouble: str = "",
         sort: str = "",
         changed_after: datetime | None = None,
     ) -> Iterator[results.KitRow]:
-        """Yield kits by name, or as ``sort`` says; those of a team, or that hold something of a server."""
-        params = {"team": team, "server": server, "item": item, **listing(sort, changed_after)}
-        return self._pages(results.KitRow, "kits", params)
+        """Yield kits by name, or as ``sort`` says; those of a team, or that hold something of a server.
+
+        The words of ``q`` are in name or title; the ``trouble`` is ``suspended``, ``ended`` or ``budget``.
+        """
+        wanted = {"team": team, "server": server, "item": item, "q": q, "trouble": trouble}
+        return self._pages(results.KitRow, "kits", {**wanted, **listing(sort, changed_after)})
 
     def kit(self, name: str) -> results.KitDetail:
         """Return one kit: what it holds, what is wrong with it, what would move, and how it came to this."""

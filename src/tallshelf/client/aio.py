@@ -256,12 +256,21 @@ class AsyncShelf(AsyncWire):
         team: str = "",
         server: str = "",
         item: str = "",
+        q: str = "",
+        trouble: str = "",
         sort: str = "",
         changed_after: datetime | None = None,
     ) -> AsyncIterator[results.KitRow]:
         """Yield kits by name, or as ``sort`` says; those of a team, or that hold something of a server."""
         return self._each(
-            self._shelf.kits, team=team, server=server, item=item, sort=sort, changed_after=changed_after
+            self._shelf.kits,
+            team=team,
+            server=server,
+            item=item,
+            q=q,
+            trouble=trouble,
+            sort=sort,
+            changed_after=changed_after,
         )
 
     async def kit(self, name: str) -> results.KitDetail:

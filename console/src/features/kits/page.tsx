@@ -1,24 +1,25 @@
 /** Every kit: what agents and teams work with, what it takes of a model's context, and what has trouble. */
 
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { Link } from "react-router";
 import { acts, queries } from "../../api/shelf";
 import type { KitRow, ProposedKit } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
+import { readSort, writeSort } from "../../lib/rows";
+import { useSettled } from "../../lib/settled";
 import { plural } from "../../lib/text";
 import { type Consent, ConsentButtons, ConsentDialog } from "../../ui/answer";
 import { SearchField, Select } from "../../ui/form";
 import { Mark } from "../../ui/marks";
 import { Code, Empty, Foreign, Heading, Loaded, NoMatches } from "../../ui/parts";
-import { type Column, DataTable } from "../../ui/table";
+import { type Column, GrowingTable } from "../../ui/table";
 import { Tabs } from "../../ui/tabs";
 import { KIT_PAGES } from "./pages";
 
 const PutDialog = lazy(() => import("./put"));
 
 export function Component() {
-  const kits = useQuery(queries.kits());
   const [putting, setPutting] = useState(false);
   return (
     <>
@@ -39,7 +40,7 @@ export function Component() {
       </Heading>
       <Tabs label="Kits" pages={KIT_PAGES} />
       <Proposals />
-      <Loaded query={kits}>{(rows) => <Kits rows={rows} />}</Loaded>
+      <Kits />
       <Suspense>{putting ? <PutDialog onClose={() => setPutting(false)} /> : null}</Suspense>
     </>
   );
@@ -128,30 +129,27 @@ const TROUBLES = [
   ["budget", "over its budget"],
 ] as const;
 
-function troubled(row: KitRow, trouble: string): boolean {
-  if (trouble === "suspended") return row.suspended > 0;
-  if (trouble === "ended") return row.deprecated > 0;
-  if (trouble === "budget") return row.budget !== null && row.tokens > row.budget;
-  return true;
-}
+/** What the service sorts by, by the columns here. */
+const SORTS: Record<string, string> = {
+  kit: "name",
+  team: "team",
+  environment: "environment",
+  items: "items",
+  tokens: "tokens",
+  data: "data_class",
+};
 
-function Kits({ rows }: { rows: KitRow[] }) {
+function Kits() {
   const [read, write] = useParamsOf();
-  const [name, team, trouble] = [read("name").toLowerCase(), read("team"), read("trouble")];
-  const teams = new Map(rows.map((row) => [row.team_slug, row.team_title]));
-  const shown = rows.filter(
-    (row) =>
-      `${row.name} ${row.title}`.toLowerCase().includes(name) &&
-      (!team || row.team_slug === team) &&
-      troubled(row, trouble),
-  );
-  if (rows.length === 0) {
-    return (
-      <Empty>
-        No kit is on the shelf yet. Propose one from what a host has: tallshelf kit read FILE.
-      </Empty>
-    );
-  }
+  const teams = useQuery(queries.teams()).data ?? [];
+  const [team, trouble] = [read("team"), read("trouble")];
+  const name = useSettled(read("name"), 180);
+  const sort = readSort(read("sort"), "kit");
+  const sorted = writeSort({ ...sort, key: SORTS[sort.key] ?? "name" });
+  const kits = useInfiniteQuery({
+    ...queries.kits({ q: name, team, trouble, sort: sorted }),
+    placeholderData: keepPreviousData,
+  });
   return (
     <>
       <fieldset className="mb-6 grid grid-cols-2 items-end gap-4 sm:grid-cols-3 lg:max-w-3xl">
@@ -159,32 +157,49 @@ function Kits({ rows }: { rows: KitRow[] }) {
         <SearchField
           label="Name or title"
           value={read("name")}
-          onSearch={(text) => write({ name: text, page: null })}
+          onSearch={(text) => write({ name: text })}
         />
         <Select
           label="Team"
-          choices={[["", "all"], ...teams]}
+          choices={[["", "all"], ...teams.map((one) => [one.slug, one.title] as const)]}
           value={team}
-          onChange={(event) => write({ team: event.target.value, page: null })}
+          onChange={(event) => write({ team: event.target.value })}
         />
         <Select
           label="Trouble"
           choices={TROUBLES}
           value={trouble}
-          onChange={(event) => write({ trouble: event.target.value, page: null })}
+          onChange={(event) => write({ trouble: event.target.value })}
         />
       </fieldset>
-      {shown.length ? (
-        <DataTable
-          label="Kits"
-          columns={COLUMNS}
-          rows={shown}
-          rowKey={(row) => row.name}
-          sort="kit"
-        />
-      ) : (
-        <NoMatches />
-      )}
+      <Loaded query={kits}>
+        {({ pages }) => {
+          const rows = pages.flatMap((page) => page.results);
+          if (rows.length === 0) {
+            return name || team || trouble ? (
+              <NoMatches />
+            ) : (
+              <Empty>
+                No kit is on the shelf yet. Propose one from what a host has: tallshelf kit read
+                FILE.
+              </Empty>
+            );
+          }
+          return (
+            <GrowingTable
+              label="Kits"
+              columns={COLUMNS}
+              rows={rows}
+              rowKey={(row) => row.name}
+              sorts={Object.keys(SORTS)}
+              sort="kit"
+              more={kits.hasNextPage ? "More kits" : ""}
+              onMore={() => kits.fetchNextPage()}
+              busy={kits.isFetchingNextPage}
+            />
+          );
+        }}
+      </Loaded>
     </>
   );
 }
@@ -193,7 +208,6 @@ const COLUMNS: Column<KitRow>[] = [
   {
     key: "kit",
     title: "Kit",
-    value: (row) => row.name,
     cell: (row) => (
       <>
         <Link to={`/kits/${row.name}`} className="font-mono font-semibold">
@@ -206,28 +220,24 @@ const COLUMNS: Column<KitRow>[] = [
   {
     key: "team",
     title: "Team",
-    value: (row) => row.team_title,
     nowrap: true,
     cell: (row) => row.team_title,
   },
   {
     key: "environment",
     title: "Environment",
-    value: (row) => row.environment,
     cell: (row) => row.environment,
   },
   {
     key: "items",
     title: "Items",
     number: true,
-    value: (row) => row.held_items,
     cell: (row) => row.held_items,
   },
   {
     key: "tokens",
     title: "Tokens",
     number: true,
-    value: (row) => row.tokens,
     cell: (row) => (
       <>
         {row.tokens.toLocaleString("en")}
@@ -240,13 +250,11 @@ const COLUMNS: Column<KitRow>[] = [
   {
     key: "data",
     title: "Sees",
-    value: (row) => row.data_class,
     cell: (row) => row.data_class,
   },
   {
     key: "trouble",
     title: "Trouble",
-    value: (row) => -(row.suspended * 100 + row.deprecated),
     cell: (row) => <Troubles row={row} />,
   },
 ];

@@ -10,7 +10,7 @@ from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet, Subquery
 from django.db.models.functions import Coalesce
 
 from tallshelf.core.changes import Change, SnapshotComparison
-from tallshelf.core.errors import NotFound
+from tallshelf.core.errors import BadArgument, NotFound
 from tallshelf.core.kits import (
     MOST_MIXED,
     Hit,
@@ -37,29 +37,55 @@ from tallshelf.service.kits.offers import CatalogOffers
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
+_HELD = HeldItem.objects.filter(kit=OuterRef("pk"))
+_STOPPED = _HELD.filter(
+    Exists(
+        Suspension.objects.filter(
+            Q(item="") | Q(item=OuterRef("item")), server=OuterRef("server"), lifted_at=None
+        )
+    )
+)
+_ENDED = _HELD.exclude(release__state="published")
+TROUBLES: dict[str, Q] = {
+    "suspended": Q(Exists(_STOPPED)),
+    "ended": Q(Exists(_ENDED)),
+    "budget": Q(lock__tokens__gt=F("budget")),
+}
+"""What may be wrong with a kit: it holds what is suspended or has ended, or it is over its budget."""
+_MOST_WORDS = 8
 
-def kits(actor: Actor, *, team: str = "", server: str = "", item: str = "") -> QuerySet[Any, Any]:
-    """Return one lean row for each kit there is, perhaps of one team, or holding something of a server."""
+
+def kits(
+    actor: Actor, *, team: str = "", server: str = "", item: str = "", q: str = "", trouble: str = ""
+) -> QuerySet[Any, Any]:
+    """Return one lean row for each kit there is, perhaps of one team, or holding something of a server.
+
+    The words of ``q`` are in its name or title; ``trouble`` is one of `TROUBLES`, else `BadArgument`.
+    """
     require(actor, "see")
     rows = StoredKit.objects.filter(dropped_at=None)
+    for word in q.split()[:_MOST_WORDS]:
+        rows = rows.filter(Q(name__icontains=word) | Q(title__icontains=word))
+    if trouble:
+        if trouble not in TROUBLES:
+            raise BadArgument(
+                f"there is no trouble {trouble[:40]!r}", remedy=f"One of: {', '.join(TROUBLES)}."
+            )
+        rows = rows.filter(TROUBLES[trouble])
     if team:
         rows = rows.filter(team__slug=team)
     if server:
         holding = HeldItem.objects.filter(server__slug=server, **({"item": item} if item else {}))
         rows = rows.filter(pk__in=holding.values("kit"))
-    held = HeldItem.objects.filter(kit=OuterRef("pk"))
-    stopped = Suspension.objects.filter(
-        Q(item="") | Q(item=OuterRef("item")), server=OuterRef("server"), lifted_at=None
-    )
     shown: QuerySet[Any, Any] = rows.annotate(
         team_slug=F("team__slug"),
         team_title=F("team__title"),
         held_items=F("lock__items"),
         tokens=F("lock__tokens"),
         # Counted for the rows of one page alone: joined, they would be counted for every kit first.
-        servers=_count(held, "server"),
-        suspended=_count(held.filter(Exists(stopped)), "server"),
-        deprecated=_count(held.exclude(release__state="published"), "release"),
+        servers=_count(_HELD, "server"),
+        suspended=_count(_STOPPED, "server"),
+        deprecated=_count(_ENDED, "release"),
     ).values(*_ROW)
     return shown
 

@@ -22,12 +22,16 @@ _KITS = Order(
         "name": "name",
         "title": "title",
         "team": "team_slug",
+        "environment": "environment",
+        "items": "held_items",
         "tokens": "tokens",
+        "data_class": "data_class",
         "changed_at": "changed_at",
     },
     default="name",
     changed="changed_at",
     as_text=True,
+    nullable=("held_items", "tokens"),
 )
 _IF_MATCH = OpenApiParameter("If-Match", location="header", description="the ETag seen, or the kit's digest")
 
@@ -38,7 +42,9 @@ class KitsView(Endpoint):
     @extend_schema(
         operation_id="list_kits",
         parameters=[
+            OpenApiParameter("q", description="words that are in the name or the title"),
             OpenApiParameter("team"),
+            OpenApiParameter("trouble", enum=list(queries.TROUBLES), description="what is wrong with it"),
             OpenApiParameter("server", description="only those that hold something of it"),
             OpenApiParameter("item", description="with a server: only those that hold this item"),
             *_KITS.parameters,
@@ -47,12 +53,8 @@ class KitsView(Endpoint):
     )
     def get(self, request: Request) -> Response:
         asked = request.query_params
-        rows = queries.kits(
-            actor_of(request),
-            team=asked.get("team", ""),
-            server=asked.get("server", ""),
-            item=asked.get("item", ""),
-        )
+        names = ("team", "server", "item", "q", "trouble")
+        rows = queries.kits(actor_of(request), **{name: asked.get(name, "") for name in names})
         return Response(paged(request, rows, _KITS))
 
     @extend_schema(
