@@ -15,6 +15,7 @@ from tallshelf.service.people import actions as people
 from tallshelf.service.review import actions as review
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import Request
+from tallshelf.service.review.shown import detail
 from tallshelf.service.telling.models import Notice
 from tallshelf.service.verifying import verify
 from tests.service.conftest import KIT, altered, submission, work
@@ -107,7 +108,7 @@ def test_a_deputy_of_one_of_a_team_sees_what_they_would_and_signs_in_their_place
     people.name_deputy(history.actor("jonas"), "edda", clock.now() + timedelta(days=3))
     rules(RULE)
     found = breaking()
-    seen = queries.detail(history.actor("edda"), queries.request(history.actor("edda"), found.pk))
+    seen = detail(history.actor("edda"), queries.request(history.actor("edda"), found.pk))
     assert seen["restricted_to"] == ["tool:find_free_berth"] and seen["may_sign_at"] == ["team:ticketing"]
     sign(found, "edda", "team:ticketing")
     assert found.sign_offs.get().deputy_for.username == "jonas" and verify().holds
@@ -128,8 +129,8 @@ def test_members_of_a_hit_team_see_what_reaches_their_kits_and_no_more(hit, api)
     found = breaking()
     review.comment(history.actor("ines"), found.pk, "Of the plan.", item="tool:get_berth_plan")
     review.comment(history.actor("ines"), found.pk, "Feet?", item="tool:find_free_berth")
-    whole = queries.detail(history.actor("ines"), found)
-    theirs = queries.detail(history.actor("jonas"), found)
+    whole = detail(history.actor("ines"), found)
+    theirs = detail(history.actor("jonas"), found)
     assert whole["restricted_to"] is None and theirs["restricted_to"] == ["tool:find_free_berth"]
     assert {one["item"] for one in theirs["assessment"]["changes"]} == {"tool:find_free_berth", "server"}
     assert {one["item"] for one in theirs["assessment"]["findings"]} <= {"tool:find_free_berth", "server"}
@@ -160,7 +161,7 @@ def test_those_who_are_told_may_object_for_a_while_and_an_objection_blocks(hit, 
     rules(TOLD)
     found = breaking()
     assert desks(found) == ["curators"]
-    (told,) = queries.detail(history.actor("jonas"), found)["tells"]
+    (told,) = detail(history.actor("jonas"), found)["tells"]
     assert told["team"] == "ticketing" and told["may_object"]
     assert told["until"] == found.asked_at + timedelta(hours=48)
     notice = Notice.objects.get(person__username="jonas", type="request.asked")

@@ -18,6 +18,7 @@ from tallshelf.service.review import queries
 from tallshelf.service.review.inbox import inbox
 from tallshelf.service.review.models import FollowUp, Nudge, Request
 from tallshelf.service.review.progress import standing
+from tallshelf.service.review.shown import detail
 from tallshelf.service.web import idempotency
 from tests.service.conftest import agree_to, altered, submission
 
@@ -87,7 +88,7 @@ def test_a_question_blocks_agreement_until_it_is_answered(submitted):
         sign("ines", found, "agree")
     review.answer_comment(actor("tomas"), found.pk, asked.pk, "Harbour masters alone.")
     assert agree(found).state == "agreed"
-    shown = queries.detail(actor("ines"), queries.request(actor("ines"), found.pk))["comments"]
+    shown = detail(actor("ines"), queries.request(actor("ines"), found.pk))["comments"]
     assert (shown[0]["settled"], shown[0]["answers"][0]["name"]) == (True, "Tomas Eide")
     review.take_back(actor("tomas"), found.pk)
     with pytest.raises(Conflict, match="taken-back"):
@@ -108,7 +109,7 @@ def test_a_place_is_kept_over_snapshots_and_says_when_it_moved_or_went(api, subm
             review.comment(actor("ines"), found.pk, "t", item=item, pointer=pointer)
 
     def standing():
-        shown = queries.detail(actor("ines"), queries.request(actor("ines"), found.pk))["comments"]
+        shown = detail(actor("ines"), queries.request(actor("ines"), found.pk))["comments"]
         return [one["place"] for one in shown]
 
     assert standing() == ["there"] * 3
@@ -150,7 +151,7 @@ def test_a_deputy_signs_in_ones_place_what_was_opened_since(submitted, company):
     sign("edda", found, "agree")
     (given,) = found.sign_offs.all()
     assert (given.person.username, given.deputy_for.username) == ("edda", "ines")
-    shown = queries.detail(actor("runa"), queries.request(actor("runa"), found.pk))
+    shown = detail(actor("runa"), queries.request(actor("runa"), found.pk))
     assert shown["route"][0][0]["agreed"][0]["name"] == "Edda Thorne for Ines Varga"
 
 
@@ -241,6 +242,6 @@ def test_a_desk_that_lacks_people_says_so_at_once(submitted):
     for username in ("runa", "kari"):
         desks.leave_desk(people.SETUP, "security", username)
     found = submitted()
-    assert queries.detail(actor("tomas"), found)["warnings"] == [
+    assert detail(actor("tomas"), found)["warnings"] == [
         "Security needs 1 sign-off and lacks 1 who may give one"
     ]

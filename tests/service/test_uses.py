@@ -16,6 +16,7 @@ from tallshelf.service.ledger.models import Entry
 from tallshelf.service.review import actions as review
 from tallshelf.service.review import queries
 from tallshelf.service.review.models import Request
+from tallshelf.service.review.shown import detail
 from tallshelf.service.telling.models import Notice
 from tallshelf.service.verifying import verify
 from tests.service.conftest import KIT, work
@@ -117,9 +118,7 @@ def test_who_owns_it_asks_nobody_and_what_was_held_before_stays(published, text)
 def test_who_asked_has_part_in_it_and_who_may_not_see_it_does_not(asks):
     put()
     request = Request.objects.get(kind="use")
-    assert [
-        one["desk"] for step in queries.detail(history.actor("jonas"), request)["route"] for one in step
-    ] == [
+    assert [one["desk"] for step in detail(history.actor("jonas"), request)["route"] for one in step] == [
         "curators",
         "team:berths",
     ]
@@ -127,7 +126,7 @@ def test_who_asked_has_part_in_it_and_who_may_not_see_it_does_not(asks):
         answer("jonas")
     with pytest.raises(NotFound):
         queries.request(history.actor("mira"), request.pk)
-    assert queries.detail(history.actor("jonas"), request)["may_take_back"]
+    assert detail(history.actor("jonas"), request)["may_take_back"]
     with pytest.raises(Denied):
         review.take_back(history.actor("tomas"), request.pk)
     review.take_back(history.actor("jonas"), request.pk)

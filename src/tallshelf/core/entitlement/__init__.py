@@ -21,6 +21,8 @@ from tallshelf.core.entitlement.judge import RULES, Entitled, Refused, entitled
 from tallshelf.core.entitlement.part import behind, handed_in, why_part, why_part_in_server
 from tallshelf.core.entitlement.progress import AskedDesk, asked_now, objecting_until, stands, why_not_here
 from tallshelf.core.entitlement.proof import PROOF_FORMAT, Proved, matters, sealed, verify_proof
+from tallshelf.core.entitlement.records import CLOCK as SYSTEM_CLOCK
+from tallshelf.core.entitlement.records import LOCAL, MACHINE, RESERVED, Entry, Request
 from tallshelf.core.entitlement.replay import Audit, advance, audit, read_entry, replay, uncollected
 from tallshelf.core.entitlement.roles import (
     ACTS,
@@ -31,8 +33,7 @@ from tallshelf.core.entitlement.roles import (
     Permission,
     refusal_of,
 )
-from tallshelf.core.entitlement.state import CLOCK as SYSTEM_CLOCK
-from tallshelf.core.entitlement.state import LOCAL, MACHINE, RESERVED, Entry, Request, State, moment
+from tallshelf.core.entitlement.state import State, moment
 from tallshelf.core.entitlement.tell_requests import agreed_at
 from tallshelf.core.entitlement.uses import items_of, unagreed
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from tallshelf.core.entitlement.records import Entry
 from tallshelf.core.entitlement.roles import ALL_SCOPES, refusal_of
-from tallshelf.core.entitlement.state import Entry, State, moment
+from tallshelf.core.entitlement.state import State, moment
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,8 @@ from tallshelf.core.changes import SAME_MEANING
 from tallshelf.core.entitlement._common import Refusal, denied, may, may_on_machine
 from tallshelf.core.entitlement.part import live_requests, why_part, why_part_in_server
 from tallshelf.core.entitlement.progress import why_not_at
-from tallshelf.core.entitlement.state import Entry, Proposal, State, Waiver, moment
+from tallshelf.core.entitlement.records import Entry, Proposal, Waiver
+from tallshelf.core.entitlement.state import State, moment
 from tallshelf.core.entitlement.tell_catalog import servers_of
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import DATA_CLASSES, loosened, rule_set_from

@@ -6,7 +6,8 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from tallshelf.core.entitlement._common import Refusal, may
-from tallshelf.core.entitlement.state import Entry, Kit, State
+from tallshelf.core.entitlement.records import Entry, Kit
+from tallshelf.core.entitlement.state import State
 from tallshelf.core.entitlement.tell_kits import releases_of
 from tallshelf.core.entitlement.uses import unagreed
 from tallshelf.core.kits import parse_range

@@ -6,8 +6,9 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from tallshelf.core.entitlement._common import Refusal, may, may_on_machine, scopes_of
+from tallshelf.core.entitlement.records import RESERVED, Entry, Person
 from tallshelf.core.entitlement.roles import ALL_SCOPES, CI_SCOPES
-from tallshelf.core.entitlement.state import RESERVED, Entry, Person, State, moment
+from tallshelf.core.entitlement.state import State, moment
 from tallshelf.core.ledger.events import Event
 
 Body = Mapping[str, Any]

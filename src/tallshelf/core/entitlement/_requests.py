@@ -10,7 +10,8 @@ from tallshelf.core.entitlement._decisions import by_team, owner_team
 from tallshelf.core.entitlement.assessed import assessed_from
 from tallshelf.core.entitlement.inputs import moved
 from tallshelf.core.entitlement.progress import asked_now, objecting_until, stands, why_not_here
-from tallshelf.core.entitlement.state import CLOCK, Entry, Request, State, moment
+from tallshelf.core.entitlement.records import CLOCK, Entry, Request
+from tallshelf.core.entitlement.state import State, moment
 from tallshelf.core.gates import SAFETY
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import KINDS, Kind

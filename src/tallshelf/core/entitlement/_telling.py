@@ -6,7 +6,8 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from tallshelf.core.entitlement._common import Refusal, may
-from tallshelf.core.entitlement.state import Entry, State, Webhook
+from tallshelf.core.entitlement.records import Entry, Webhook
+from tallshelf.core.entitlement.state import State
 from tallshelf.core.ledger.events import Event
 
 Body = Mapping[str, Any]

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from tallshelf.core.assess import Assessment
-from tallshelf.core.entitlement.state import Assessed
+from tallshelf.core.entitlement.records import Assessed
 from tallshelf.core.snapshot import digest
 
 

@@ -7,7 +7,8 @@ from datetime import datetime
 
 from tallshelf.core.assess import server_digest, waivers_digest
 from tallshelf.core.changes import base_for
-from tallshelf.core.entitlement.state import Release, Request, State, Waiver
+from tallshelf.core.entitlement.records import Release, Request, Waiver
+from tallshelf.core.entitlement.state import State
 from tallshelf.core.routing import DEFAULT_RULES, RELEASE_KINDS
 from tallshelf.core.snapshot import digest, names_version, snapshot_from, sort_key
 from tallshelf.core.style import DEFAULT_STYLE

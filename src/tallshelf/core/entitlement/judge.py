@@ -13,7 +13,8 @@ from typing import Any, Literal
 from tallshelf.core.entitlement import _decisions, _kits, _people, _requests, _telling
 from tallshelf.core.entitlement._common import Refusal
 from tallshelf.core.entitlement.part import behind
-from tallshelf.core.entitlement.state import Entry, State
+from tallshelf.core.entitlement.records import Entry
+from tallshelf.core.entitlement.state import State
 from tallshelf.core.ledger.events import Event
 
 

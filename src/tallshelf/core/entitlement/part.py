@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from tallshelf.core.entitlement.state import Entry, HandedIn, Request, State
+from tallshelf.core.entitlement.records import Entry, HandedIn, Request
+from tallshelf.core.entitlement.state import State
 
 
 def behind(state: State, entry: Entry) -> tuple[str, ...]:

@@ -8,7 +8,8 @@ from datetime import UTC, datetime, timedelta
 from functools import cached_property
 
 from tallshelf.core.entitlement.part import handed_in, why_part
-from tallshelf.core.entitlement.state import Desk, HandedIn, Request, Seat, SignOff, State
+from tallshelf.core.entitlement.records import Desk, HandedIn, Request, Seat, SignOff
+from tallshelf.core.entitlement.state import State
 from tallshelf.core.routing import Seat as AskedSeat
 from tallshelf.core.routing import team_of
 

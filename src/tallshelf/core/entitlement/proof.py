@@ -11,8 +11,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from tallshelf.core.entitlement.records import LOCAL, MACHINE
 from tallshelf.core.entitlement.replay import audit
-from tallshelf.core.entitlement.state import LOCAL, MACHINE
 from tallshelf.core.errors import BadDocument
 from tallshelf.core.ledger import GENESIS, MEMBERS, entry_hash, key_id, read_signed, sealed_hash
 from tallshelf.core.ledger.events import Event

@@ -11,7 +11,8 @@ from typing import Any
 import orjson
 
 from tallshelf.core.entitlement.judge import Refused, entitled
-from tallshelf.core.entitlement.state import Entry, State
+from tallshelf.core.entitlement.records import Entry
+from tallshelf.core.entitlement.state import State
 from tallshelf.core.entitlement.tell import tell
 
 UNREADABLE = (KeyError, TypeError, ValueError, AttributeError)

@@ -7,7 +7,8 @@ up for it.
 from __future__ import annotations
 
 from tallshelf.core.entitlement import tell_catalog, tell_kits, tell_people, tell_requests, tell_telling
-from tallshelf.core.entitlement.state import Entry, State
+from tallshelf.core.entitlement.records import Entry
+from tallshelf.core.entitlement.state import State
 
 _TELLS = {
     **tell_people.TELLS,

@@ -5,18 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from tallshelf.core.entitlement.state import (
-    Deputy,
-    Entry,
-    Proposal,
-    Release,
-    Server,
-    State,
-    Token,
-    Waiver,
-    changed,
-    moment,
-)
+from tallshelf.core.entitlement.records import Deputy, Entry, Proposal, Release, Server, Token, Waiver
+from tallshelf.core.entitlement.state import State, changed, moment
 from tallshelf.core.entitlement.tell_people import add_deputy, desk_of
 from tallshelf.core.entitlement.tell_requests import hand_in
 from tallshelf.core.ledger.events import Event

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from tallshelf.core.entitlement.state import Entry, Kit, Proposal, State, changed
+from tallshelf.core.entitlement.records import Entry, Kit, Proposal
+from tallshelf.core.entitlement.state import State, changed
 from tallshelf.core.ledger.events import Event
 
 Body = Mapping[str, Any]

@@ -5,18 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from tallshelf.core.entitlement.state import (
-    Deputy,
-    Desk,
-    Entry,
-    Membership,
-    Person,
-    Seat,
-    State,
-    Token,
-    changed,
-    moment,
-)
+from tallshelf.core.entitlement.records import Deputy, Desk, Entry, Membership, Person, Seat, Token
+from tallshelf.core.entitlement.state import State, changed, moment
 from tallshelf.core.ledger.events import Event
 
 Body = Mapping[str, Any]

@@ -7,18 +7,8 @@ from typing import Any
 
 from tallshelf.core.entitlement.assessed import assessed_from
 from tallshelf.core.entitlement.part import behind
-from tallshelf.core.entitlement.state import (
-    Assessed,
-    Entry,
-    HandedIn,
-    Release,
-    Request,
-    SignOff,
-    State,
-    Use,
-    changed,
-    moment,
-)
+from tallshelf.core.entitlement.records import Assessed, Entry, HandedIn, Release, Request, SignOff, Use
+from tallshelf.core.entitlement.state import State, changed, moment
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import Route, facts_from
 

@@ -6,7 +6,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from tallshelf.service.review import actions, queries
+from tallshelf.service.review import actions, queries, shown
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.review.inbox import inbox
 from tallshelf.service.web.actor import actor_of
@@ -21,7 +21,7 @@ class CommentsView(Endpoint):
     def post(self, request: Request, number: int) -> Response:
         who, body = actor_of(request), validated_body(shapes.NewComment, request)
         actions.comment(who, number, **body)
-        return Response(queries.detail(who, queries.request(who, number)), status=201)
+        return Response(shown.detail(who, queries.request(who, number)), status=201)
 
 
 class CommentAnswerView(Endpoint):
@@ -33,7 +33,7 @@ class CommentAnswerView(Endpoint):
     def post(self, request: Request, number: int, comment: int) -> Response:
         who, body = actor_of(request), validated_body(shapes.CommentAnswer, request)
         actions.answer_comment(who, number, comment, body["text"])
-        return Response(queries.detail(who, queries.request(who, number)), status=201)
+        return Response(shown.detail(who, queries.request(who, number)), status=201)
 
 
 class TakingView(Endpoint):
@@ -42,7 +42,7 @@ class TakingView(Endpoint):
     @extend_schema(operation_id="take", request=shapes.Taking, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
         who, body = actor_of(request), validated_body(shapes.Taking, request)
-        return Response(queries.detail(who, actions.take(who, number, **body)))
+        return Response(shown.detail(who, actions.take(who, number, **body)))
 
 
 class FollowUpsView(Endpoint):

@@ -11,7 +11,7 @@ from tallshelf.core.routing import KINDS
 from tallshelf.service.catalog import linting
 from tallshelf.service.ledger.checkpoints import checkpoint
 from tallshelf.service.people.permissions import require
-from tallshelf.service.review import actions, queries
+from tallshelf.service.review import actions, queries, shown
 from tallshelf.service.review.api import rule_serializers
 from tallshelf.service.review.api import serializers as shapes
 from tallshelf.service.web.actor import actor_of
@@ -53,7 +53,7 @@ class SubmitView(Endpoint):
             breaking=body["breaking"],
         )
         found, made = actions.submit(actor_of(request), slug, submission, request=body["request"])
-        return Response(queries.detail(actor_of(request), found), status=201 if made else 200)
+        return Response(shown.detail(actor_of(request), found), status=201 if made else 200)
 
 
 class CheckView(Endpoint):
@@ -114,7 +114,7 @@ class RequestsView(Endpoint):
         """Ask to deprecate or withdraw a release, to lift a suspension, or for another data class or version scheme."""
         who, body = actor_of(request), validated_body(shapes.NewRequest, request)
         found, made = actions.ask(who, actions.RequestDraft(**body))
-        return Response(queries.detail(who, found), status=201 if made else 200)
+        return Response(shown.detail(who, found), status=201 if made else 200)
 
 
 class RequestView(Endpoint):
@@ -122,7 +122,7 @@ class RequestView(Endpoint):
 
     @extend_schema(operation_id="get_request", responses=shapes.RequestDetail)
     def get(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(actor_of(request), queries.request(actor_of(request), number)))
+        return Response(shown.detail(actor_of(request), queries.request(actor_of(request), number)))
 
 
 class RequestKindsView(Endpoint):
@@ -142,7 +142,7 @@ class SignOffsView(Endpoint):
         body = validated_body(shapes.SignOff, request)
         despite = {one["gate"]: one["reason"] for one in body.pop("despite")}
         found = actions.sign_off(actor_of(request), number, body.pop("answer"), despite=despite, **body)
-        return Response(queries.detail(actor_of(request), found))
+        return Response(shown.detail(actor_of(request), found))
 
 
 class PublicationView(Endpoint):
@@ -151,7 +151,7 @@ class PublicationView(Endpoint):
     @extend_schema(operation_id="publish", request=None, responses=shapes.Publication)
     def post(self, request: Request, number: int) -> Response:
         found = actions.publish(actor_of(request), number)
-        return Response({**queries.detail(actor_of(request), found), "checkpoint": checkpoint()})
+        return Response({**shown.detail(actor_of(request), found), "checkpoint": checkpoint()})
 
 
 class TakeBackView(Endpoint):
@@ -159,7 +159,7 @@ class TakeBackView(Endpoint):
 
     @extend_schema(operation_id="take_back", request=None, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(actor_of(request), actions.take_back(actor_of(request), number)))
+        return Response(shown.detail(actor_of(request), actions.take_back(actor_of(request), number)))
 
 
 class AssessmentView(Endpoint):
@@ -167,7 +167,7 @@ class AssessmentView(Endpoint):
 
     @extend_schema(operation_id="reassess", request=None, responses=shapes.RequestDetail)
     def post(self, request: Request, number: int) -> Response:
-        return Response(queries.detail(actor_of(request), actions.reassess(actor_of(request), number)))
+        return Response(shown.detail(actor_of(request), actions.reassess(actor_of(request), number)))
 
 
 class WaiversView(Endpoint):
