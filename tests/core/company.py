@@ -81,15 +81,18 @@ class Company:
         self.do(event, "setup", "local", **body)
 
     def assessed(self, snapshot: str, **more: Any) -> dict[str, Any]:
-        """Return what an entry says of an assessment that rests on what is in force."""
-        state, server = self.state, self.state.servers["quay"]
+        """Return what an entry says of an assessment of quay that rests on what is in force."""
+        return self.assessed_of("quay", snapshot, **more)
+
+    def assessed_of(self, slug: str, snapshot: str, **more: Any) -> dict[str, Any]:
+        state, server = self.state, self.state.servers[slug]
         inputs = {
             "snapshot": snapshot,
             "server": digest([server.slug, server.team, server.data_class]),
             "rules": in_force_digest(state, "rules"),
             "style": in_force_digest(state, "style"),
             "waivers": waivers_digest(()),
-            "known": digest(sorted(state.known.get("quay", ()))),
+            "known": digest(sorted(state.known.get(slug, ()))),
             "rulings": digest([]),
         }
         own = {

@@ -18,6 +18,8 @@ import pytest
 
 from tests.mutation.mutants import Mutant
 
+_FOUND_BY = "found-by"
+
 
 class Children:
     """As many at a time as there are cores."""
@@ -43,17 +45,22 @@ class Children:
             be_quiet(data)
             if mutant is not None:
                 put_code(mutant.path, mutant.first, mutant.code)
-            passed = all(run_one(self._session, self._session.items[test]) for test, _ in tests)
+            for test, _ in tests:
+                if not run_one(self._session, self._session.items[test]):
+                    (data / _FOUND_BY).write_text(str(test))
+                    os._exit(1)
         except BaseException:
             os._exit(1)
-        os._exit(0 if passed else 1)
+        os._exit(0)
 
-    def wait(self) -> tuple[Any, bool]:
-        """Return what was tried, and whether a test failed on it."""
+    def wait(self) -> tuple[Any, bool, int | None]:
+        """Return what was tried, whether a test failed on it, and which, where that is known."""
         pid, status = os.wait()
         what, data = self.running.pop(pid)
+        told = data / _FOUND_BY
+        test = int(told.read_text()) if told.exists() else None
         shutil.rmtree(data, ignore_errors=True)
-        return what, status != 0
+        return what, status != 0, test
 
 
 def run_one(session: pytest.Session, item: pytest.Item) -> bool:

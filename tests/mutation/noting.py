@@ -8,18 +8,20 @@ import os
 import pickle
 import tempfile
 import time
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
-from itertools import zip_longest
+from itertools import chain, zip_longest
 from pathlib import Path
+from random import Random
 
 import pytest
 
 from tests.mutation.children import be_quiet, put_code, run_one
 from tests.mutation.mutants import Mutant, noting
 
-MOST_TESTS, MOST_SECONDS = 80, 6.0
+MOST_TESTS, MOST_SECONDS = 150, 6.0
+_QUICK = 0.3
 Place = tuple[str, int]
 """A file and the line where a function begins."""
 
@@ -32,25 +34,35 @@ class Noted:
     failed: list[int] = field(default_factory=list)
     files: list[Path] = field(default_factory=list)
     """The file of each test."""
+    found_by: dict[Path, Counter[int]] = field(default_factory=lambda: defaultdict(Counter))
+    """How many mutants of a file a test has found so far."""
+
+    def found(self, mutant: Mutant, test: int) -> None:
+        """Keep in mind which test found a mutant: it is tried first on others there."""
+        self.found_by[mutant.path][test] += 1
 
     def tests_of(self, mutant: Mutant) -> list[tuple[int, float]]:
-        """Return the tests to try on a mutant, each with its seconds: the quickest of each file, then the next."""
+        """Return the tests to try on a mutant, each with its seconds: those that found others, then of each file one,
+        by lot among the quick ones, then the next.
+        """
+        through = self.through.get((str(mutant.path), mutant.first), ())
+        found_by, lot = self.found_by[mutant.path], Random(str(mutant))
         by_file: dict[Path, list[int]] = defaultdict(list)
-        for test in sorted(
-            self.through.get((str(mutant.path), mutant.first), ()), key=self.seconds.__getitem__
-        ):
+        for test in sorted(through, key=lambda one: (max(self.seconds[one], _QUICK), lot.random())):
             by_file[self.files[test]].append(test)
-        chosen: list[tuple[int, float]] = []
+        turns = (one for row in zip_longest(*by_file.values()) for one in row if one is not None)
+        order = sorted(through, key=lambda one: -found_by[one] / (self.seconds[one] + 0.05))
+        known = [one for one in order if found_by[one]]
+        chosen: dict[int, float] = {}
         left = MOST_SECONDS
-        for test in (one for row in zip_longest(*by_file.values()) for one in row if one is not None):
-            left -= self.seconds[test]
-            if chosen and left < 0:
-                left += self.seconds[test]
+        for test in chain(known, turns):
+            if test in chosen or (chosen and self.seconds[test] > left):
                 continue
-            chosen.append((test, self.seconds[test]))
+            chosen[test] = self.seconds[test]
+            left -= self.seconds[test]
             if len(chosen) == MOST_TESTS:
                 break
-        return sorted(chosen, key=lambda one: one[1])
+        return list(chosen.items())
 
 
 def note_all(session: pytest.Session, mutants: Iterable[Mutant]) -> Noted:

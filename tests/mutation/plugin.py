@@ -111,11 +111,13 @@ def _try_all(
                 children.begin(None, None, tests)
         if not children.running:
             break
-        tried, fails = children.wait()
+        tried, fails, test = children.wait()
         if tried is None:
             controls, failed = controls + 1, failed + fails
         elif fails:
             tallies[tried[0]].found += 1
+            if test is not None:
+                noted.found(tried[1], test)
         else:
             tallies[tried[0]].survived.append(tried[1])
     return tallies, controls, failed

@@ -164,7 +164,7 @@ def agreed_refusal(state: State, act: Entry, found: Request) -> Refusal | None:
     if different:
         return Refusal(f"{', '.join(different)} moved since request {found.number} was agreed to", "moved")
     if found.route is None:
-        return Refusal("the ledger does not tell whom request {found.number} asks", "moved")
+        return Refusal(f"the ledger does not tell whom request {found.number} asks", "moved")
     if not found.route.steps:
         return None if found.route.approved_by else Refusal("no rule approves this by itself")
     if SAFETY_GATE in found.assessed.gates:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from tallshelf.core.entitlement._common import Refusal, may
-from tallshelf.core.entitlement.records import Entry, Webhook
+from tallshelf.core.entitlement.records import Entry, UserNote, Webhook
 from tallshelf.core.entitlement.state import State
 from tallshelf.core.ledger.events import Event
 
@@ -56,17 +56,25 @@ def _note_left(state: State, act: Entry, body: Body) -> Refusal | None:
     return may(state, act, "leave-note")
 
 
+def _note(state: State, body: Body) -> UserNote | Refusal:
+    found = state.notes.get(body["user_note"])
+    if found is None or found.server != body["server"]:
+        return Refusal(f"the ledger knows no note {body['user_note']} on {body['server']}", "conflict")
+    return found
+
+
 def _note_answered(state: State, act: Entry, body: Body) -> Refusal | None:
-    if body["user_note"] not in state.notes:
-        return Refusal(f"the ledger knows no note {body['user_note']}", "conflict")
-    return may(state, act, "edit", state.servers[body["server"]].team)
+    found = _note(state, body)
+    if isinstance(found, Refusal):
+        return found
+    return may(state, act, "edit", state.servers[found.server].team)
 
 
 def _note_removed(state: State, act: Entry, body: Body) -> Refusal | None:
-    left_by = state.notes.get(body["user_note"])
-    if left_by is None:
-        return Refusal(f"the ledger knows no note {body['user_note']}", "conflict")
-    return may(state, act, "leave-note") if left_by == act.actor else may(state, act, "curate")
+    found = _note(state, body)
+    if isinstance(found, Refusal):
+        return found
+    return may(state, act, "leave-note" if found.by == act.actor else "curate")
 
 
 def _looked(state: State, act: Entry, body: Body) -> Refusal | None:

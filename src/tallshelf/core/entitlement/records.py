@@ -294,3 +294,11 @@ class Webhook:
     types: tuple[str, ...]
     round: int = 1
     ended: bool = False
+
+
+@dataclass(frozen=True)
+class UserNote:
+    """A note that a user left on a release of a server."""
+
+    server: str
+    by: str

@@ -25,6 +25,7 @@ from tallshelf.core.entitlement.records import (
     Server,
     Token,
     Use,
+    UserNote,
     Waiver,
     Webhook,
 )
@@ -77,7 +78,7 @@ class State:
     """What was proposed by which a kit would see higher data, by the kit's name."""
     uses: dict[tuple[str, str], Use] = field(default_factory=dict)
     """What was agreed that kits use, by kit and server."""
-    notes: dict[int, str] = field(default_factory=dict)
+    notes: dict[int, UserNote] = field(default_factory=dict)
     """Notes of users on releases that were not removed: who left each."""
     webhooks: dict[int, Webhook] = field(default_factory=dict)
     ending: dict[tuple[str, str], Mapping[str, Any]] = field(default_factory=dict)

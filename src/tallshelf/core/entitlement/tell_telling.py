@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from tallshelf.core.entitlement.records import Entry, Webhook
+from tallshelf.core.entitlement.records import Entry, UserNote, Webhook
 from tallshelf.core.entitlement.state import State, changed
 from tallshelf.core.ledger.events import Event
 
@@ -28,7 +28,7 @@ def _ended(state: State, entry: Entry, body: Body) -> None:
 
 
 def _note_left(state: State, entry: Entry, body: Body) -> None:
-    state.put(state.notes, body["user_note"], entry.actor)
+    state.put(state.notes, body["user_note"], UserNote(body["server"], entry.actor))
 
 
 def _note_removed(state: State, entry: Entry, body: Body) -> None:

@@ -29,7 +29,11 @@ def differences(state: State) -> Iterator[Difference]:
     yield from _launches()
     yield from _bytes(state)
     yield from compare("suspension", _suspensions(), {key: {} for key in state.suspended})
-    yield from compare("note", _notes(), {number: {"by": by} for number, by in state.notes.items()})
+    yield from compare(
+        "note",
+        _notes(),
+        {number: {"by": one.by, "server": one.server} for number, one in state.notes.items()},
+    )
     yield from compare("deprecated item", _ending(), {key: dict(one) for key, one in state.ending.items()})
 
 
@@ -45,8 +49,8 @@ def _ending() -> dict[tuple[str, str], dict[str, object]]:
 
 
 def _notes() -> dict[int, dict[str, object]]:
-    rows = UserNote.objects.filter(removed_at=None).select_related("by")
-    return {one.pk: {"by": one.by.username} for one in rows}
+    rows = UserNote.objects.filter(removed_at=None).select_related("by", "release__server")
+    return {one.pk: {"by": one.by.username, "server": one.release.server.slug} for one in rows}
 
 
 def _servers() -> dict[str, dict[str, object]]:
