@@ -73,13 +73,13 @@ def test_what_writes_is_refused_with_a_reason_and_when_to_try_again(api, publish
     ],
 )
 def test_a_fault_of_the_database_is_said_in_words_by_every_way_out(api, monkeypatch, said, told):
-    from tallshelf.service.catalog import queries
+    from tallshelf.service.catalog import shelf
     from tallshelf.service.web import console
 
     def fails(*_, **__):
         raise OperationalError(said)
 
-    monkeypatch.setattr(queries, "servers", fails)
+    monkeypatch.setattr(shelf, "servers", fails)
     asks = api("ines")
     answer = asks._client.get("/api/v1/servers", headers=asks.headers)
     assert (answer.status_code, answer["Retry-After"]) == (503, "5")

@@ -7,6 +7,7 @@ import shlex
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from tallshelf.cli import oauth
 from tallshelf.cli.io import IO
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.snapshot import (
@@ -81,6 +82,7 @@ def add_endpoint(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--time-limit", type=float, default=20.0, metavar="SECONDS", help="for each answer (20)"
     )
+    oauth.add_arguments(parser)
 
 
 def endpoint_from(args: argparse.Namespace, io: IO) -> tuple[Endpoint, str, Bounds]:
@@ -90,7 +92,7 @@ def endpoint_from(args: argparse.Namespace, io: IO) -> tuple[Endpoint, str, Boun
 
     bounds = Bounds(request_seconds=args.time_limit, total_seconds=args.time_limit * 5)
     if args.stdio is not None:
-        if args.bearer_from or args.header_from:
+        if args.bearer_from or args.header_from or args.oauth:
             raise BadArgument(
                 "headers go with an address", remedy="Pass variables to a command by --pass NAME."
             )
@@ -114,10 +116,15 @@ def endpoint_from(args: argparse.Namespace, io: IO) -> tuple[Endpoint, str, Boun
     if args.bearer_from:
         headers["Authorization"] = f"Bearer {secret(args.bearer_from, io)}"
         names.append(args.bearer_from)
-    names_used = ", ".join(names)
+    url = args.http if args.event_stream is None else args.event_stream
+    if args.oauth and any(name.lower() == "authorization" for name in headers):
+        raise BadArgument("--oauth signs requests itself", remedy="Leave out --bearer-from.")
+    own_secret = secret(args.oauth_secret_from, io) if args.oauth_secret_from else ""
+    sign_in = oauth.sign_in_from(args, url, own_secret, io)
+    used = ", ".join([*names, *(["OAuth"] if sign_in else [])])
     if args.event_stream is not None:
-        return HttpEndpoint(args.event_stream, headers, transport="http+sse"), names_used, bounds
-    return HttpEndpoint(args.http, headers), names_used, bounds
+        return HttpEndpoint(url, headers, transport="http+sse", sign_in=sign_in), used, bounds
+    return HttpEndpoint(url, headers, sign_in=sign_in), used, bounds
 
 
 def secret(source: str, io: IO) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import ssl
 from collections.abc import AsyncIterator, Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Protocol
 
 import anyio
 import httpcore2
@@ -13,7 +13,7 @@ import httpx2
 
 from tallshelf.core.errors import Denied, Misbehaved, ShelfError, TookTooLong, Unreachable
 from tallshelf.protocol._raw import RawAnswers, refuse_twice_named
-from tallshelf.protocol.endpoints import AddressPolicy, Bounds, HttpEndpoint
+from tallshelf.protocol.endpoints import Bounds, HttpEndpoint, SigningIn
 
 _FIRST_PAUSE = 0.25
 
@@ -68,10 +68,14 @@ class Meter:
             raise httpx2.ReadError("over the limit of bytes")
 
 
+class _Guard(Protocol):
+    def check_address(self, host: str, address: str) -> None: ...
+
+
 class _GuardedBackend(httpcore2.AsyncNetworkBackend):
     """Checks the address of every connected socket before anything is sent on it."""
 
-    def __init__(self, policy: AddressPolicy, fault: list[ShelfError]) -> None:
+    def __init__(self, policy: _Guard, fault: list[ShelfError]) -> None:
         self._inner = httpcore2.AnyIOBackend()
         self._policy = policy
         self._fault = fault
@@ -102,15 +106,16 @@ class _GuardedBackend(httpcore2.AsyncNetworkBackend):
 class _Transport(httpx2.AsyncHTTPTransport):
     """The transport under a client: it tries a first connection again for a moment, since a server may be starting."""
 
-    def __init__(
-        self, meter: Meter, policy: AddressPolicy | None, bounds: Bounds, fault: list[ShelfError]
-    ) -> None:
+    def __init__(self, meter: Meter, endpoint: HttpEndpoint, bounds: Bounds, fault: list[ShelfError]) -> None:
+        policy = endpoint.policy
         super().__init__(trust_env=policy is None)
         self._meter = meter
         self._policy = policy
+        self._sign_in = endpoint.sign_in
         self._fault = fault
         self._attempts = bounds.attempts
-        self._guard = None if policy is None else _GuardedBackend(policy, fault)
+        guard = policy or endpoint.sign_in
+        self._guard = None if guard is None else _GuardedBackend(guard, fault)
         if self._guard is not None:
             # httpx offers no setting for the network backend; its pool is where httpcore takes it.
             if not isinstance(getattr(self, "_pool", None), httpcore2.AsyncConnectionPool):
@@ -122,6 +127,8 @@ class _Transport(httpx2.AsyncHTTPTransport):
             )
 
     async def handle_async_request(self, request: httpx2.Request) -> httpx2.Response:
+        if self._sign_in is not None:
+            await self._lead_on(self._sign_in, request)
         response = await self._first(request)
         self._refuse_unguarded(request)
         encoding = response.headers.get("content-encoding", "identity").strip().lower()
@@ -129,11 +136,12 @@ class _Transport(httpx2.AsyncHTTPTransport):
             self._fault.append(Misbehaved(f"{request.url} answered in the encoding {encoding[:20]}, unasked"))
             await response.aclose()
             raise httpx2.ReadError("an encoding that was not asked for")
-        if response.status_code >= 400 and request.method == "POST":
+        if request.method == "POST":
             said = response.headers
-            self._meter.refused = Refused(
+            refused = Refused(
                 response.status_code, said.get("www-authenticate", "")[:200], said.get("retry-after", "")[:40]
             )
+            self._meter.refused = refused if response.status_code >= 400 else None
         if self._policy is not None and response.is_redirect:
             # The SDK follows redirects within an origin by itself; the service follows none.
             self._fault.append(Denied(f"{request.url} redirects, which is not followed"))
@@ -141,6 +149,13 @@ class _Transport(httpx2.AsyncHTTPTransport):
         raw = RawAnswers(response.headers.get("content-type", ""), self._fault)
         response.stream = _Watched(response.stream, self._meter, raw)
         return response
+
+    async def _lead_on(self, sign_in: SigningIn, request: httpx2.Request) -> None:
+        try:
+            await sign_in.check(str(request.url))
+        except ShelfError as denied:
+            self._fault.append(denied)
+            raise httpx2.ConnectError(str(denied)) from None
 
     async def _first(self, request: httpx2.Request) -> httpx2.Response:
         """Send a request; where no connection was ever made it is tried again, for nothing was sent."""
@@ -227,7 +242,8 @@ def http_client(
     client = httpx2.AsyncClient(
         headers={**endpoint.headers, "Accept-Encoding": "identity"},
         timeout=httpx2.Timeout(bounds.request_seconds),
-        transport=_Transport(meter, endpoint.policy, bounds, fault),
+        transport=_Transport(meter, endpoint, bounds, fault),
+        auth=endpoint.sign_in.auth() if endpoint.sign_in is not None else None,
         follow_redirects=False,
         trust_env=False,
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import ipaddress
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal, Protocol
 from urllib.parse import urlsplit
 
 from tallshelf.core.errors import BadArgument, Denied
@@ -62,9 +62,27 @@ class AddressPolicy:
             )
 
 
+class SigningIn(Protocol):
+    """How a person signs in to a server, and which hosts that may lead to (`tallshelf.protocol.oauth`)."""
+
+    patience: float
+
+    def auth(self) -> Any:
+        """Return what signs requests of an HTTP client."""
+
+    async def check(self, url: str) -> None:
+        """Raise `Denied` for an address that is not to be spoken to."""
+
+    def check_address(self, host: str, address: str) -> None:
+        """Raise `Denied` when a host led to an address that is not to be spoken to."""
+
+    def close(self) -> None:
+        """End what was begun for it."""
+
+
 @dataclass(frozen=True)
 class HttpEndpoint:
-    """An HTTP address; ``headers`` may hold secrets and are never shown.
+    """An HTTP address; ``headers`` may hold secrets and are never shown. The service has no ``sign_in``.
 
     It speaks Streamable HTTP, or the event-stream transport (``http+sse``) that MCP has
     deprecated since revision 2025-03-26.
@@ -74,6 +92,7 @@ class HttpEndpoint:
     headers: Mapping[str, str] = field(default_factory=dict, repr=False)
     policy: AddressPolicy | None = None
     transport: Literal["streamable-http", "http+sse"] = "streamable-http"
+    sign_in: SigningIn | None = field(default=None, repr=False, compare=False)
 
     def __str__(self) -> str:
         return self.url

@@ -5,13 +5,14 @@ from __future__ import annotations
 import copy
 import logging
 from collections.abc import AsyncGenerator, AsyncIterator
-from contextlib import asynccontextmanager
+from contextlib import AsyncExitStack, asynccontextmanager
 from typing import Any
 
 import anyio
 import httpx2
 import mcp_types as types
 from mcp import Client
+from mcp.client.auth import OAuthFlowError
 from mcp.client.sse import sse_client
 from mcp.client.streamable_http import streamable_http_client
 from mcp.shared.exceptions import MCPError
@@ -23,7 +24,7 @@ from tallshelf import __version__
 from tallshelf.core.errors import Misbehaved, ShelfError, TookTooLong, Unreachable
 from tallshelf.protocol._http import Meter, Refused, http_client
 from tallshelf.protocol._stdio import Noise, stdio_transport
-from tallshelf.protocol.endpoints import Bounds, Endpoint, StdioEndpoint
+from tallshelf.protocol.endpoints import Bounds, Endpoint, HttpEndpoint, StdioEndpoint
 
 METHOD_NOT_FOUND = -32601
 
@@ -117,7 +118,7 @@ async def open_session(endpoint: Endpoint, bounds: Bounds, noise: Noise) -> Asyn
     fault: list[ShelfError] = []
     meters: list[Meter] = []
     try:
-        with anyio.fail_after(bounds.total_seconds):
+        with anyio.fail_after(bounds.total_seconds + _patience(endpoint)):
             async with _transport(endpoint, bounds, noise, fault, meters) as (read, write):
                 recorder = _Recorder(read, write)
                 client = Client(
@@ -135,6 +136,12 @@ async def open_session(endpoint: Endpoint, bounds: Bounds, noise: Noise) -> Asyn
         raise translated from None
 
 
+def _patience(endpoint: Endpoint) -> float:
+    """Return how many seconds a person may take to sign in."""
+    sign_in = endpoint.sign_in if isinstance(endpoint, HttpEndpoint) else None
+    return sign_in.patience if sign_in is not None else 0.0
+
+
 @asynccontextmanager
 async def _fixed(recorder: _Recorder) -> AsyncGenerator[tuple[Any, Any], None]:
     yield recorder, recorder
@@ -150,7 +157,10 @@ async def _transport(
         return
     client, meter = http_client(endpoint, bounds, fault)
     meters.append(meter)
-    async with client:
+    async with AsyncExitStack() as stack:
+        if endpoint.sign_in is not None:
+            stack.callback(endpoint.sign_in.close)
+        await stack.enter_async_context(client)
         if endpoint.transport == "http+sse":
             async with sse_client(endpoint.url, httpx_client_factory=_given(client)) as streams:
                 yield streams
@@ -190,6 +200,9 @@ def _translate(
     remedy = f"It wrote on stderr:\n{said}" if said else ""
     if noise.stray and not said:
         remedy = f"It wrote on stdout, where only protocol messages belong: {noise.stray[0][:120]!r}"
+    for one in causes:
+        if isinstance(one, OAuthFlowError):
+            return Unreachable(f"signing in to {endpoint} failed: {str(one)[:300]}")
     refused = next((meter.refused for meter in meters if meter.refused), None)
     if refused is not None and refused.status in _MEANT:
         return _refusal(endpoint, refused)
@@ -234,7 +247,7 @@ def _refusal(endpoint: Endpoint, refused: Refused) -> ShelfError:
         asks = f"; it asks for {refused.challenge}" if refused.challenge else ""
         return Unreachable(
             f"{endpoint} refused the credentials ({told}){asks}",
-            remedy="Name the header by --header-from NAME=VARIABLE or --bearer-from VARIABLE.",
+            remedy="Name the header by --header-from NAME=VARIABLE or --bearer-from VARIABLE, or sign in by --oauth.",
         )
     if refused.status == 405:
         return Unreachable(
