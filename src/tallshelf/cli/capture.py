@@ -12,6 +12,7 @@ DESCRIPTION = "Start or connect to a tool server and write down all that it decl
 EXAMPLES = """\
 tallshelf capture --stdio 'python berth_planner.py' -o berth-planner.json
 tallshelf capture --http https://fares.pellam.example/mcp --bearer-from FARES_TOKEN -o fares.json
+tallshelf capture --http https://gauges.pellam.example/mcp --oauth --no-browser -o gauges.json
 tallshelf capture --event-stream http://yard.pellam.example/sse -o yard-slots.json"""
 
 
