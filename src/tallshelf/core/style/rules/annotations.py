@@ -103,6 +103,16 @@ def _names_a_thing(one: ItemView, lead: str) -> bool:
     return (not lead or is_look(lead)) and _tells_a_result(one)
 
 
+def _tells_of(one: ItemView) -> bool:
+    """Whether the first word of a name may be a thing, and the text says that it is told: "release notes"."""
+    name = one.words[0]
+    return (
+        len(one.words) > 1
+        and "n" in parts(name)
+        and lemma(lead_verb(one.text.text)) in _TELLS - {lemma(name)}
+    )
+
+
 def _tells_a_result(one: ItemView) -> bool:
     return any(field.depth == 1 for field in one.results)
 
@@ -118,15 +128,16 @@ def _contradicting_annotation(subject: Subject) -> Iterator[RuleHit]:
         hints = one.annotations
         first = one.text.words[0] if one.text.words else ""
         reads = hints.get("readOnlyHint") is True
+        by_name = _writes(one) and not _tells_of(one)
         if reads and (
-            _writes(one)
+            by_name
             or (
                 first != stem(first)
                 and stem(first) in _DESTROYING | {"create", "updat", "send"}
                 and first.endswith("s")
             )
         ):
-            verb, where = (one.words[0], "name") if _writes(one) else (first, "text")
+            verb, where = (one.words[0], "name") if by_name else (first, "text")
             work = verb_class(stem(verb)) or verb_class(verb) or "change"
             message = (
                 f"it says that it only reads, but its {where} says “{verb}” ({work}); "

@@ -17,6 +17,8 @@ from tallshelf.core.words import (
     known_abbreviation,
     looks_alike,
     same_verb,
+    stem,
+    telling_words,
     word_set,
 )
 from tallshelf.core.words.acts import is_look, lead_verb
@@ -100,10 +102,16 @@ def _missing_verb(subject: Subject) -> Iterator[RuleHit]:
 
 
 def _is_called_by_what_it_gives(one: ItemView) -> bool:
-    """Whether it says that it only reads, and its text tells of the thing that it gives: "next departure"."""
-    said = one.text.text
+    """Whether its text tells of the thing that it gives: "next departure".
+
+    Either it says that it only reads, or the text begins with no verb and speaks of what the name names.
+    """
+    said, hint = one.text.text, one.annotations.get("readOnlyHint")
     lead = lead_verb(said)
-    return bool(said) and one.annotations.get("readOnlyHint") is True and (not lead or is_look(lead))
+    if hint is True:
+        return bool(said) and (not lead or is_look(lead))
+    named = {stem(word) for word in one.words}
+    return hint is None and not lead and not named.isdisjoint(telling_words(one.text.words))
 
 
 _SELDOM, _MAINLY = 2, 0.3
@@ -321,8 +329,8 @@ RULES = (
         family="names",
         covers=("verb-missing",),
         level="warning",
-        reason="A tool does something; a name that begins with the verb says what. One that is annotated to only read may be "
-        "called by what it gives.",
+        reason="A tool does something; a name that begins with the verb says what. One that reads, or whose text tells of what it gives, may be "
+        "called by that.",
         check=_missing_verb,
         bad=tools(tool("berth_availability")),
         good=tools(tool("check_berth_availability")),

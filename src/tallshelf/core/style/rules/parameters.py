@@ -49,6 +49,9 @@ _SAME_WORDS = {
     )
     for word in line.split()
 }
+_KEYS = frozenset(
+    ["key", "name", "field", "label", "setting", "property", "attribute", "column", "variable", "option"]
+)
 _PLAIN_NAMES = frozenset({"value", "values", "id", "data", "filter", "query"})
 
 
@@ -60,7 +63,14 @@ def _one_letter(subject: Subject) -> Iterator[RuleHit]:
 
 
 def _vague(subject: Subject) -> Iterator[RuleHit]:
+    keyed = {
+        (one.item.identity, one.pointer.rpartition("/")[0])
+        for one in subject.view.parameters
+        if one.words and one.words[-1] in _KEYS
+    }
     for one in subject.view.parameters:
+        if one.name in ("value", "values") and (one.item.identity, one.pointer.rpartition("/")[0]) in keyed:
+            continue  # what it is the value of is named beside it
         if one.types and one.types <= {"number", "integer", "boolean"}:
             continue  # a value of a number is no riddle
         if _says_members(one.schema.get("items")):

@@ -114,16 +114,15 @@ def _contradicting_capabilities(subject: Subject) -> Iterator[RuleHit]:
         if subject.snapshot.lists.get(name) and capability not in declared:
             message = f"it lists {name}, and does not declare the capability {capability}; hosts will not ask for them"
             yield RuleHit("server", f"/capabilities/{capability}", message)
-    for capability in ("tools", "prompts"):
-        if capability in declared and subject.snapshot.lists.get(capability) == ():
-            message = f"it declares the capability {capability}, and lists none"
-            yield RuleHit("server", f"/capabilities/{capability}", message)
-    if "resources" in declared and all(
-        subject.snapshot.lists.get(name) == () for name in ("resources", "resourceTemplates")
-    ):
-        yield RuleHit(
-            "server", "/capabilities/resources", "it declares the capability resources, and lists none"
-        )
+    kinds = ("tools", "prompts", "resources")
+    if all(kind in declared for kind in kinds) and any(subject.snapshot.lists.values()):
+        return  # common SDKs declare them all, whatever a server has
+    for kind in kinds:
+        lists = [subject.snapshot.lists.get(name) for name, of in _LISTS.items() if of == kind]
+        if kind in declared and all(one == () for one in lists):
+            yield RuleHit(
+                "server", f"/capabilities/{kind}", f"it declares the capability {kind}, and lists none"
+            )
 
 
 def _old_transport(subject: Subject) -> Iterator[RuleHit]:
