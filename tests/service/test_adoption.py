@@ -77,7 +77,8 @@ def test_servers_are_published_as_adopted_and_their_findings_are_known_but_for_s
 def test_the_next_release_is_judged_without_what_was_known(folder, api):
     folder.adopt()
     snapshot = declared("crew-certificates", "0.3.0")
-    snapshot["tools"].append({**snapshot["tools"][2], "name": "run_stuff"})
+    said = "Runs stuff on what the crew left behind."
+    snapshot["tools"].append({**snapshot["tools"][2], "name": "run_stuff", "description": said})
     body = {"snapshot": snapshot, "version": "0.4.0"}
     _, answer = api("ines").post("servers/certificates/check", body)
     findings = answer["assessment"]["findings"]

@@ -9,6 +9,9 @@ import unicodedata
 
 _PLAIN_CONTROLS = frozenset("\n\r\t")
 _EMOJI_JOINER = re.compile("(?<=[\\u2190-\\u2bff\\U0001f000-\\U0001faff\\ufe0f])\\u200d")
+_JOINERS = frozenset("\u200c\u200d")
+_VIRAMA = 9  # its canonical combining class
+_ARABIC = re.compile("[\\u0620-\\u064a\\u066e-\\u06d3\\u06fa-\\u06ff\\u0750-\\u077f\\u08a0-\\u08c7]")
 _BASE64 = re.compile(r"(?<![A-Za-z0-9+/=_-])[A-Za-z0-9+/_-]{24,}={0,2}(?![A-Za-z0-9+/=_-])")
 _LONGEST = 20_000
 _LONG_RUN = re.compile(r"\S{24}")
@@ -29,11 +32,26 @@ def is_hidden(character: str) -> bool:
 
 
 def hidden_spots(text: str) -> list[int]:
-    """Return where hidden characters stand; the joiners inside emoji are none."""
+    """Return where hidden characters stand; joiners inside emoji, and where a script needs them, are none."""
     if text.isascii() and text.isprintable():
         return []
     joined = {found.start() for found in _EMOJI_JOINER.finditer(text)}
-    return [at for at, one in enumerate(text) if is_hidden(one) and at not in joined]
+    return [
+        at
+        for at, one in enumerate(text)
+        if is_hidden(one) and at not in joined and not (one in _JOINERS and _is_written(text, at))
+    ]
+
+
+def _is_written(text: str, at: int) -> bool:
+    """Whether a joiner is part of how a word is spelled: as IDNA allows it (RFC 5892, appendix A.1 and A.2).
+
+    After a virama; a non-joiner also between two letters of the Arabic script.
+    """
+    before, after = text[at - 1 : at], text[at + 1 : at + 2]
+    if before and unicodedata.combining(before) == _VIRAMA:
+        return True
+    return text[at] == "\u200c" and bool(_ARABIC.match(before) and _ARABIC.match(after))
 
 
 def tagged(text: str) -> str:

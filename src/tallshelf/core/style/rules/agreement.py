@@ -63,6 +63,10 @@ _SUCH_AS_WORDS = frozenset({"such", "g", "example", "instance"})
 
 def _optional_or_required(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
+        if one.required and one.depth == 1 and "default" in one.schema:
+            message = f"`{one.name}` has a default, and the schema requires it: the default is never used"
+            yield RuleHit(one.item.identity, one.pointer, message)
+            continue
         if one.text.word_set.isdisjoint(_ASKED_WORDS) or one.depth > 1:
             continue
         found = _OPTIONAL.search(one.text.text)

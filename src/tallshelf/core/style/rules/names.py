@@ -111,7 +111,8 @@ def _is_called_by_what_it_gives(one: ItemView) -> bool:
     if hint is True:
         return bool(said) and (not lead or is_look(lead))
     named = {stem(word) for word in one.words}
-    return hint is None and not lead and not named.isdisjoint(telling_words(one.text.words))
+    names_first = not lead or verb_share(lemma(lead)) < _MAINLY
+    return hint is None and names_first and not named.isdisjoint(telling_words(one.text.words))
 
 
 _SELDOM, _MAINLY = 2, 0.3
@@ -173,12 +174,15 @@ def _numbered_name(subject: Subject) -> Iterator[RuleHit]:
 def _near_twins(subject: Subject) -> Iterator[RuleHit]:
     told: set[str] = set()
     for first, second in _pairs(subject.view.tools):
-        if _are_twins(first, second) and second.identity not in told and first.bare != second.bare:
-            told.add(second.identity)
-            message = (
-                f"`{second.name}` and `{first.name}` differ too little to be told apart; merge or rename one"
-            )
-            yield RuleHit(second.identity, "/name", message, (0, len(second.name)))
+        if not _are_twins(first, second) or first.bare == second.bare:
+            continue
+        for one, other in ((second, first), (first, second)):
+            if one.identity not in told:
+                told.add(one.identity)
+                message = (
+                    f"`{one.name}` and `{other.name}` differ too little to be told apart; merge or rename one"
+                )
+                yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
 
 
 def _pairs(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
@@ -192,13 +196,32 @@ def _pairs(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
             yield from itertools.combinations(members[:200], 2)
 
 
+def _take_the_same(first: ItemView, second: ItemView) -> bool:
+    """Whether two tools take the same parameters, by name."""
+    one, other = ({field.name for field in each.parameters if field.depth == 1} for each in (first, second))
+    return one == other
+
+
+_SHOWING = frozenset(["get", "fetch", "list", "show", "read", "view", "display", "retrieve"])
+_TURNS_ROUND = frozenset({"to", "from", "2", "into", "for", "of", "by", "in"})
+
+
 def _are_twins(first: ItemView, second: ItemView) -> bool:
     if len(first.words) < 2 or len(second.words) < 2:
         return False
+    if first.stems == second.stems:  # one and many: two jobs, where they take different things
+        return _take_the_same(first, second)
     if first.stem_set == second.stem_set:
-        return True
-    if first.stems[1:] == second.stems[1:] and same_verb(first.words[0], second.words[0]):
-        return True
+        return _TURNS_ROUND.isdisjoint(first.words)
+    if first.stems[1:] == second.stems[1:]:
+        verbs = {first.words[0], second.words[0]}
+        if same_verb(*verbs) or (
+            verbs <= _SHOWING and first.words[1:] == second.words[1:] and _take_the_same(first, second)
+        ):
+            return True
+    pairs = [pair for pair in zip(first.words, second.words, strict=False) if pair[0] != pair[1]]
+    if len(pairs) == 1 and len(first.words) == len(second.words) and all(map(is_verb, pairs[0])):
+        return same_verb(*pairs[0])  # get and set
     one, other = first.bare, second.bare
     return (
         len(one) > 8

@@ -9,12 +9,58 @@ from typing import Any
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import case_style, word_set
+from tallshelf.core.words import case_style, stem, telling_words, word_set
 
 _COORDINATES = frozenset("xyz")
 _VAGUE = word_set(
     "data input inputs value values param params parameter parameters arg args argument arguments info "
     "object obj thing stuff payload item items var temp tmp misc foo bar"
+)
+_GENERAL = word_set(
+    "type kind ref reference detail details content setting settings option options information"
+)
+_SAYS_NOTHING = frozenset(
+    map(
+        stem,
+        [
+            "value",
+            "thing",
+            "info",
+            "information",
+            "data",
+            "item",
+            "object",
+            "parameter",
+            "argument",
+            "field",
+            "detail",
+            "type",
+            "kind",
+            "input",
+            "content",
+            "need",
+            "needed",
+            "necessary",
+            "use",
+            "used",
+            "using",
+            "apply",
+            "applicable",
+            "require",
+            "required",
+            "relevant",
+            "give",
+            "given",
+            "pass",
+            "provide",
+            "whatever",
+            "something",
+            "anything",
+            "here",
+            "specify",
+            "specified",
+        ],
+    )
 )
 # Words that name the same in parameters; the first of each line stands for the others.
 _SAME_WORDS = {
@@ -71,18 +117,31 @@ def _vague(subject: Subject) -> Iterator[RuleHit]:
     for one in subject.view.parameters:
         if one.name in ("value", "values") and (one.item.identity, one.pointer.rpartition("/")[0]) in keyed:
             continue  # what it is the value of is named beside it
+        vague = bool(one.words) and all(word in _VAGUE for word in one.words)
+        if (vague or set(one.words) <= _GENERAL) and _says_nothing(one):
+            message = f"neither the name `{one.name}` nor its text says what it holds; tell both"
+            yield RuleHit(one.item.identity, one.pointer, message)
+            continue
         if one.types and one.types <= {"number", "integer", "boolean"}:
             continue  # a value of a number is no riddle
         if _says_members(one.schema.get("items")):
             continue  # nor a list of what the schema tells the members of
-        if one.words and all(word in _VAGUE for word in one.words):
+        if vague:
             yield RuleHit(
                 one.item.identity, one.pointer, f"`{one.name}` could hold anything; name what it holds"
             )
 
 
+def _says_nothing(one: Parameter) -> bool:
+    """Whether a text consists of the parameter's own name and of words that fit any: "The value to be used"."""
+    said = list(telling_words(one.text.words))
+    empty = _SAYS_NOTHING | {stem(word) for word in one.words}
+    return 0 < len(said) <= 6 and all(word in empty for word in said) and "enum" not in one.schema
+
+
 def _says_members(schema: Any) -> bool:
-    return isinstance(schema, Mapping) and not schema.keys().isdisjoint({"properties", "enum", "$ref"})
+    told = isinstance(schema, Mapping) and not schema.keys().isdisjoint({"properties", "enum", "$ref"})
+    return told or (isinstance(schema, Mapping) and schema.get("type") in ("number", "integer", "boolean"))
 
 
 def _mixed_case(subject: Subject) -> Iterator[RuleHit]:

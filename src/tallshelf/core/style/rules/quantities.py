@@ -8,7 +8,8 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import units_in, word_set
+from tallshelf.core.words import split_identifier, units_in, word_set
+from tallshelf.core.words.lexicon import lemma
 from tallshelf.core.words.units import is_unit_name
 
 _QUANTITIES = word_set(
@@ -50,14 +51,14 @@ _A_MOMENT = re.compile(
 )
 _MONEY = word_set(
     "price cost fare fee balance salary wage budget charge payment rent tariff revenue refund toll "
-    "deposit premium"
+    "deposit premium deductible discount turnover earnings"
 )
 _NUMBERS = frozenset({"integer", "number"})
 _SUMS = frozenset({"amount", "total", "rate", "sum", "subtotal"})
 _PAID = re.compile(r"\b(?:pay|paid|payable|price|cost|costs|charge|charged|bill|invoice|refund|money)\b")
 _CURRENCY = re.compile(
     r"\b(?:currency|eur|euros?|usd|us\$|dollars?|gbp|pounds?|sterling|pence|cents?|chf|francs?|sek|nok|dkk|kron(?:er|or|e)|jpy|yen|"
-    r"cad|aud|inr|rupees?|cny|yuan|minor units?|iso 4217|percent|points?|credits?|tokens?)\b|[€$£¥%]",
+    r"cad|aud|inr|rupees?|cny|yuan|minor units?|iso 4217|percent|points?|credits?|tokens?|gold|coins?|gems?)\b|[€$£¥%]",
     re.IGNORECASE,
 )
 _ZONE = re.compile(
@@ -167,7 +168,9 @@ def _currency_unstated(subject: Subject) -> Iterator[RuleHit]:
             continue
         money = _MONEY & set(one.words)
         if not money and _SUMS & set(one.words):
-            money = frozenset(_PAID.findall(one.text.lower))
+            # "fees[].amount": what it is the amount of is said around it
+            around = {lemma(word) for word in split_identifier(one.path)}
+            money = frozenset(_PAID.findall(one.text.lower)) | (_MONEY & around)
         if not money:
             continue
         if (

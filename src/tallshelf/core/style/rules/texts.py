@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections import defaultdict
 from collections.abc import Iterator
 
 from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject, at
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.text import Text
-from tallshelf.core.style.view import ItemView
+from tallshelf.core.style.view import ItemView, Parameter
 from tallshelf.core.words import sentence_words, stem, telling_words, word_set
 
 FEWEST = Setting("short-description", "fewest_words", 4, "words that a tool's description has at least")
@@ -164,14 +165,19 @@ def _stands_alone(text: str, start: int, length: int) -> bool:
 
 
 def _identical(subject: Subject) -> Iterator[RuleHit]:
-    seen: dict[tuple[str, str], str] = {}
+    same: dict[tuple[str, str], list[ItemView]] = defaultdict(list)
     for one in subject.view.items:
-        said = " ".join(one.text.words)
-        if not said:
-            continue
-        first = seen.setdefault((one.item.kind, said), one.name)
-        if first != one.name:
-            yield at(one.text, f"`{first}` is described in the same words; say what tells the two apart")
+        kind = "resource" if one.item.kind == "template" else one.item.kind
+        if said := " ".join(one.text.words):
+            same[kind, said].append(one)
+    for members in same.values():
+        for one in members[1:]:
+            yield at(one.text, f"`{members[0].name}` {_SAME}")
+        if len(members) > 1:
+            yield at(members[0].text, f"`{members[1].name}` {_SAME}")
+
+
+_SAME = "is described in the same words; say what tells the two apart"
 
 
 def _cut_off(subject: Subject) -> Iterator[RuleHit]:
@@ -236,6 +242,22 @@ def _undescribed_parameter(subject: Subject) -> Iterator[RuleHit]:
                 one.pointer,
                 f"the parameter `{one.name}` is not described; a model will guess",
             )
+    yield from _odd_ones_out(subject)
+
+
+def _odd_ones_out(subject: Subject) -> Iterator[RuleHit]:
+    """Yield members of nested objects that are not described where others beside them are."""
+    beside: dict[tuple[str, str], list[Parameter]] = defaultdict(list)
+    for one in subject.view.fields:
+        if one.depth > 1:
+            beside[one.item.identity, one.pointer.rpartition("/")[0]].append(one)
+    for members in beside.values():
+        if not any(one.text.text.strip() for one in members):
+            continue
+        for one in members:
+            if not one.text.text.strip() and one.schema.keys().isdisjoint(_SAYS_FORM | {"$ref"}):
+                message = f"`{one.path}` is not described, and what stands beside it is; a model will guess"
+                yield RuleHit(one.item.identity, one.pointer, message)
 
 
 _TOOLS = tools(tool("list_berths", "Lists what is there."), tool("list_vessels", "Lists what is there."))

@@ -1,0 +1,160 @@
+"""What rules make of everyday declarations beyond their own example."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from tallshelf.core.snapshot import snapshot_from
+from tallshelf.core.style import RULES, lint
+from tallshelf.core.words.hidden import hidden_spots
+
+
+def tool(
+    name: str, said: str = "List the free berths of a port.", annotations: Any = None, **takes: Any
+) -> Any:
+    schema = {"type": "object", "properties": takes}
+    found = {"name": name, "description": said, "inputSchema": schema}
+    return found | ({"annotations": annotations} if annotations else {})
+
+
+def takes_one(name: str, inside: dict[str, Any], **more: Any) -> Any:
+    """A tool that takes an object, or with ``many`` a list of objects, of such members."""
+    schema = {"type": "object", "properties": inside}
+    many = {"type": "array", "description": "Several.", "items": schema}
+    return tool("book", **{name: many if more else {**schema, "description": "Which."}})
+
+
+BERTH = {"type": "string", "description": "The id of a berth, such as B-12."}
+PORT = {"type": "string", "description": "The port's code of five letters."}
+SEEN = {"readOnlyHint": True}
+
+TWINS = {"tool:list_moorings", "tool:show_moorings"}
+LOCKS = {"tool:open_lock", "tool:shut_lock"}
+VALUE, DETAILS = "/inputSchema/properties/value", "/inputSchema/properties/details"
+HINT = "/annotations/readOnlyHint"
+FREE = {"type": "string"}
+
+
+def text(said: str, **more: Any) -> dict[str, Any]:
+    return {"type": "string", "description": said} | more
+
+
+def number(said: str) -> dict[str, Any]:
+    return {"type": "number", "description": said}
+
+
+CASES: dict[str, list[tuple[Any, set[str]]]] = {
+    "near-twin-names": [
+        ([tool("get_berth", id=BERTH), tool("get_berths", port=PORT)], set()),
+        ([tool("get_berth", id=BERTH), tool("get_berths", id=BERTH)], {"tool:get_berth", "tool:get_berths"}),
+        ([tool("get_draught", id=BERTH), tool("set_draught", id=BERTH)], set()),
+        ([tool("port_get_draught", id=BERTH), tool("port_set_draught", id=BERTH)], set()),
+        ([tool("list_moorings", id=BERTH), tool("show_moorings", id=BERTH)], TWINS),
+        ([tool("list_moorings", port=PORT), tool("show_moorings", id=BERTH)], set()),
+        ([tool("table_to_chart"), tool("chart_to_table")], set()),
+        ([tool("get_tugs_of_crew"), tool("get_crew_of_tugs")], set()),
+        ([tool("moor_ship"), tool("moor_ship_checks")], set()),
+    ],
+    "identical-descriptions": [
+        (
+            [tool("open_lock", "Move the gate of a lock"), tool("shut_lock", "Move the gate of  a lock.")],
+            LOCKS,
+        ),
+        (
+            [tool("open_lock", "Open the gate of a lock."), tool("shut_lock", "Shut the gate of a lock.")],
+            set(),
+        ),
+    ],
+    "missing-verb": [
+        ([tool("berth_clock", "Time shown by the clock at a berth.")], set()),
+        ([tool("berth_clock", "Time shown by the clock.", {"readOnlyHint": False})], {"/name"}),
+        ([tool("berth_clock", "Sets the time at a quay.")], {"/name"}),
+        ([tool("berth_clock", "Reads the time at a quay.", SEEN)], set()),
+        ([tool("read_clock", "Reads the time at a quay.")], set()),
+    ],
+    "vague-parameter": [
+        ([tool("set_lamp", value=text("What it shows."))], {VALUE}),
+        ([tool("set_lamp", key=BERTH, value=text("What it shows."))], set()),
+        ([tool("set_lamp", values={"type": "array", "items": {"type": "number"}})], set()),
+        ([tool("set_lamp", value=number("The value to be used."))], {VALUE}),
+        ([tool("set_lamp", details=text("Any details needed."))], {DETAILS}),
+        ([tool("set_lamp", details=text("What is broken, in a sentence."))], set()),
+        ([tool("set_lamp", type=text("The type.", enum=["a"]))], set()),
+    ],
+    "undescribed-parameter": [
+        ([takes_one("berth", {"id": BERTH, "q": FREE})], {"/inputSchema/properties/berth/properties/q"}),
+        ([takes_one("berth", {"a": FREE, "q": FREE})], set()),
+        ([takes_one("berth", {"id": BERTH, "q": {"enum": ["x"]}})], set()),
+    ],
+    "contradicting-annotation": [
+        ([tool("release_notes", "Lists what changed in each release of the chart.", SEEN)], set()),
+        ([tool("release_berth", "Releases a berth for others.", SEEN)], {HINT}),
+        ([tool("delete_notes", "Lists the notes that went.", SEEN)], {HINT}),
+    ],
+    "currency-unstated": [
+        (
+            [takes_one("fees", {"amount": number("Amount for a year.")}, many=True)],
+            {"/inputSchema/properties/fees/items/properties/amount/description"},
+        ),
+        ([takes_one("parts", {"amount": number("Amount in the box.")}, many=True)], set()),
+        ([tool("pay", price=number("Price in gold coins."))], set()),
+    ],
+}
+
+
+@pytest.mark.parametrize(
+    ("name", "at"), [(name, at) for name, cases in CASES.items() for at in range(len(cases))]
+)
+def test_a_rule_finds_what_it_means_and_lets_alone_what_is_fine(name, at):
+    tools, wanted = CASES[name][at]
+    (rule,) = (one for one in RULES if one.id == name)
+    found = lint(snapshot_from({"tools": tools}), rules=[rule])
+    assert {one.item if "tool:" in "".join(wanted) else one.pointer for one in found} == wanted
+
+
+def test_a_parameter_that_is_required_and_has_a_default_is_told_once():
+    taken = tool("wait", hours={"type": "integer", "description": "Hours, required.", "default": 2})
+    taken["inputSchema"]["required"] = ["hours"]
+    (rule,) = (one for one in RULES if one.id == "optional-or-required")
+    (found,) = lint(snapshot_from({"tools": [taken]}), rules=[rule])
+    assert "the default is never used" in found.message
+
+
+@pytest.mark.parametrize(
+    ("declared", "prompts", "tools", "told"),
+    [
+        (("tools", "prompts", "resources"), [], [tool("moor_ship")], []),
+        (("tools", "prompts"), [], [tool("moor_ship")], ["/capabilities/prompts"]),
+        (("tools", "prompts", "resources"), [], [], ["/capabilities/prompts", "/capabilities/tools"]),
+        (("tools",), [{"name": "brief"}], [tool("moor_ship")], ["/capabilities/prompts"]),
+    ],
+)
+def test_what_common_sdks_declare_by_themselves_is_no_fault(declared, prompts, tools, told):
+    document = {
+        "server": {"capabilities": {name: {} for name in declared}},
+        "tools": tools,
+        "prompts": prompts,
+    }
+    (rule,) = (one for one in RULES if one.id == "contradicting-capabilities")
+    found = lint(snapshot_from({**document, "format": "tallshelf.snapshot/1"}), rules=[rule])
+    assert sorted(one.pointer for one in found) == told
+
+
+@pytest.mark.parametrize(
+    ("text", "hidden"),
+    [
+        ("می\u200cروم", 0),  # Persian, as it is spelled
+        ("क्\u200dष", 0),  # Devanagari: after a virama
+        ("क\u200dष", 1),
+        ("a\u200cb", 1),
+        ("می\u200c", 1),
+        ("\u200cمی", 1),
+        ("می\u200bروم", 1),
+        ("می\u200dروم", 1),
+        ("ship\u200d", 1),
+    ],
+)
+def test_a_joiner_that_a_script_needs_is_not_hidden(text, hidden):
+    assert len(hidden_spots(text)) == hidden
