@@ -261,3 +261,34 @@ def test_narrowing_a_comparison_keeps_the_whole_one():
     assert all("receivers" in one.reach for one in whole.narrowed(reach="receivers").changes)
     parts = [whole.narrowed(impact=one).changes for one in ("breaking", "undecided", "caution", "compatible")]
     assert sum(map(len, parts)) == len(whole.changes)
+
+
+AGE = {"type": "integer", "minimum": 18, "maximum": 99}
+FIRST = {"type": "boolean", "default": False}
+SAYS: list[tuple[str, str, dict[str, Any], bool]] = [
+    ("Age in years.", "Age in years, from 18 to 99.", AGE, True),
+    ("Age in years, from 18 to 99.", "Age in years.", AGE, True),
+    ("Age in years.", "Age in years, at least 18.", AGE, True),
+    ("Age in years.", "Age in years, at most 18.", AGE, False),
+    ("Age in years.", "Age in years, at least 99.", AGE, False),
+    ("Age in years.", "Age in years, from 18 to 98.", AGE, False),
+    ("Age in years, from 16 to 99.", "Age in years.", AGE, False),
+    ("Also return old ones.", "Also return old ones (off by default).", FIRST, True),
+    ("Also return old ones.", "Also return old ones (on by default).", FIRST, False),
+    ("Hits (default 10).", "Hits.", {"type": "integer", "default": 10}, True),
+    ("Hits (default 10).", "Hits.", {"type": "integer"}, False),
+    ("Hits (default 10).", "Hits.", {"type": "integer", "default": 20}, False),
+    ("Day of birth.", "Day of birth as YYYY-MM-DD.", {"type": "string", "format": "date"}, True),
+    ("Day of birth.", "Day of birth as YYYY-MM-DD.", {"type": "string"}, False),
+    ("Day of birth.", "Day of birth as DD.MM.YYYY.", {"type": "string", "format": "date"}, False),
+]
+
+
+@pytest.mark.parametrize(("old", "new", "said", "same"), SAYS)
+def test_what_the_schema_says_may_be_told_and_left_untold(old, new, said, same):
+    def offered(text: str) -> Snapshot:
+        takes = {"type": "object", "properties": {"x": {**said, "description": text}}}
+        return snapshot_from({"tools": [{"name": "list_crew", "description": "List.", "inputSchema": takes}]})
+
+    (change,) = compare_snapshots(offered(old), offered(new)).changes
+    assert (change.impact == "compatible") == same

@@ -71,7 +71,7 @@ def _described(location: Location, old: str, new: str) -> Change:
     before, after = _numbers(old), _numbers(new)
     follows = found.meaning == "limit" and bool(before and after)
     follows = follows and before <= _limits(location.was) and after <= _limits(location.now)
-    follows = follows or only_says_the_schema(found.removed, found.added, location.now)
+    follows = follows or only_says_the_schema(found.removed, found.added, location.was, location.now)
     kind = _BY_MEANING["worded" if follows else found.meaning]
     if found.meaning == "same":
         fields |= {"impact": "compatible", "folded": True}

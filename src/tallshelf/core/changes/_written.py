@@ -24,8 +24,8 @@ _FORMATS = {
 }
 _FILLING = frozenset(
     """
-    a an and are as at be by can defaults default either format in is it may must of one only or possible
-    the these this to value values allowed
+    a an and are as at be between by can defaults default either format from if in is it least may most must
+    of omitted one only or possible the them these this to unless up value values allowed with
     """.split()  # noqa: SIM905
 )
 _WORD = re.compile(r"[\w.:/+-]*\w")
@@ -44,14 +44,25 @@ def is_written_down(field: str, was: Mapping[str, Any], now: Mapping[str, Any]) 
     return isinstance(value, str) and bool(re.search(_FORMATS.get(value, r"(?!)"), text, re.IGNORECASE))
 
 
-def only_says_the_schema(removed: str, added: str, schema: Mapping[str, Any]) -> bool:
-    """Whether a text lost nothing, and gained only what its schema says: choices, default, bounds, format."""
-    said = {one.casefold() for one in _literals(schema)}
+def only_says_the_schema(removed: str, added: str, was: Mapping[str, Any], now: Mapping[str, Any]) -> bool:
+    """Whether a text gained only what its schema says, or lost only what the schema said and says: choices, default,
+    bounds, format.
+    """
     gone, come = ([one.casefold() for one in _WORD.findall(text)] for text in (removed, added))
-    if come[: len(gone)] != gone:
-        return False
-    new = come[len(gone) :]
-    return any(one in said for one in new) and all(one in said or one in _FILLING for one in new)
+    if come[: len(gone)] == gone:
+        return _is_said(come[len(gone) :], now)
+    if gone[: len(come)] == come:
+        return _is_said(gone[len(come) :], was) and _is_said(gone[len(come) :], now)
+    return False
+
+
+def _is_said(words: list[str], schema: Mapping[str, Any]) -> bool:
+    """Whether words say what a schema does, and nothing else; a bound must be told as the bound that it is."""
+    said = _literals(schema)
+    for ends, keywords in ((("most", "up"), _LOWER), (("least",), _UPPER)):
+        if any(one in words for one in ends):
+            said -= {str(schema.get(one)) for one in keywords}
+    return any(one in said for one in words) and all(one in said or one in _FILLING for one in words)
 
 
 def explanations_follow(keyword: str, was: Mapping[str, Any], now: Mapping[str, Any]) -> bool:
@@ -95,12 +106,29 @@ def _says(text: str, value: Any) -> bool:
     return literal.casefold() in {one.casefold() for one in _WORD.findall(text)}
 
 
-def _literals(schema: Mapping[str, Any]) -> list[str]:
+_LOWER = ("minimum", "minLength", "minItems")
+_UPPER = ("maximum", "maxLength", "maxItems")
+_SWITCHED = {True: ("true", "yes", "on", "enabled"), False: ("false", "no", "off", "disabled")}
+_FORM_WORDS = {
+    "date": "yyyy-mm-dd iso 8601 iso-8601 iso8601",
+    "date-time": "iso 8601 iso-8601 iso8601 rfc 3339 rfc3339",
+    "time": "hh:mm hh:mm:ss",
+    "email": "e-mail email address",
+    "uri": "uri url address",
+    "ipv4": "ip address",
+    "ipv6": "ip address",
+    "hostname": "host name hostname",
+}
+
+
+def _literals(schema: Mapping[str, Any]) -> set[str]:
+    """Return the words by which a text would say what a schema does, in lower case."""
     values = [*_list(schema.get("enum")), schema.get("const"), schema.get("default"), schema.get("format")]
-    values += [
-        schema.get(one) for one in ("minimum", "maximum", "minLength", "maxLength", "minItems", "maxItems")
-    ]
-    return [str(one).lower() if isinstance(one, bool) else str(one) for one in values if one is not None]
+    values += [schema.get(one) for one in (*_LOWER, *_UPPER)]
+    said = {str(one).casefold() for one in values if one is not None and not isinstance(one, bool)}
+    for switch in (one for one in values if isinstance(one, bool)):
+        said.update(_SWITCHED[switch])
+    return said | set(_FORM_WORDS.get(str(schema.get("format")), "").split())
 
 
 def _list(value: Any) -> list[Any]:
