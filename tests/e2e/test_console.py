@@ -31,7 +31,9 @@ def test_the_shelf_shows_every_server_and_opens_one(pages):
     page.get_by_role("button", name="As a table").click()
     page.get_by_role("button", name="Tokens").click()
     page.get_by_role("columnheader", name="Tokens").and_(page.locator("[aria-sort=descending]")).wait_for()
-    assert page.get_by_role("row").nth(1).get_by_role("link").first.inner_text() == "bookings"
+    page.locator("table[aria-busy=false]").get_by_role("row").nth(1).get_by_role(
+        "link", name="bookings"
+    ).wait_for()
     page.go_back()
     page.locator("[data-spine=tide-tables]").hover()
     page.get_by_role("tooltip").get_by_text("streamable-http").wait_for()

@@ -71,6 +71,7 @@ export function GrowingTable<Row>({
   more,
   onMore,
   busy,
+  stale = false,
 }: {
   label: string;
   columns: Column<Row>[];
@@ -82,6 +83,8 @@ export function GrowingTable<Row>({
   more: string;
   onMore: () => void;
   busy: boolean;
+  /** Whether these are the rows of what was asked for before. */
+  stale?: boolean;
 }) {
   const head = useHead<Row>(otherwise);
   return (
@@ -91,6 +94,7 @@ export function GrowingTable<Row>({
         columns={columns}
         rows={rows}
         rowKey={rowKey}
+        stale={stale}
         head={(column) => head(column, sorts.includes(column.key))}
       />
       {more ? (
@@ -129,21 +133,23 @@ function Rows<Row>({
   columns,
   rows,
   rowKey,
+  stale = false,
   head,
 }: {
   label: string;
   columns: Column<Row>[];
   rows: Row[];
   rowKey: (row: Row) => string | number;
+  stale?: boolean;
   head: (column: Column<Row>) => ReactNode;
 }) {
   return (
     <Scrolling label={label}>
-      <table className="w-full min-w-[40rem] border-collapse text-left">
+      <table className="w-full min-w-[40rem] border-collapse text-left" aria-busy={stale}>
         <thead>
           <tr>{columns.map(head)}</tr>
         </thead>
-        <tbody>
+        <tbody className={stale ? "opacity-60" : ""}>
           {rows.map((row) => (
             <tr key={rowKey(row)} className="hover:bg-paper">
               {columns.map((column) => (

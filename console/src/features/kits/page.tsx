@@ -196,6 +196,7 @@ function Kits() {
               more={kits.hasNextPage ? "More kits" : ""}
               onMore={() => kits.fetchNextPage()}
               busy={kits.isFetchingNextPage}
+              stale={kits.isPlaceholderData}
             />
           );
         }}

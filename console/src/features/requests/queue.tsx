@@ -145,6 +145,7 @@ function Past() {
             more={requests.hasNextPage ? "Older" : ""}
             onMore={() => requests.fetchNextPage()}
             busy={requests.isFetchingNextPage}
+            stale={requests.isPlaceholderData}
           />
         );
       }}

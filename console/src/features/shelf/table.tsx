@@ -112,6 +112,7 @@ export function ServersTable({ asked, mine }: { asked: WantedServers; mine: Mine
           more={servers.hasNextPage ? "More servers" : ""}
           onMore={() => servers.fetchNextPage()}
           busy={servers.isFetchingNextPage}
+          stale={servers.isPlaceholderData}
         />
       )}
     </Loaded>
