@@ -78,16 +78,19 @@ def hits(changes: Iterable[Change], holders: Iterable[Holder]) -> tuple[Hit, ...
     """
     by_item = told_by_item(changes)
     whole = by_item.pop(_SERVER, None)
-    found = []
+    found: list[Hit] = []
+    worked_out: dict[tuple[tuple[str, str], ...], tuple[HitItem, ...]] = {}
     for one in holders:
-        items = [
-            HitItem(item, version, *by_item[item]) for item, version in one.held.items() if item in by_item
-        ]
-        if whole is not None and one.held:
-            items.append(HitItem(_SERVER, max(one.held.values()), *whole))
+        held = tuple(one.held.items())  # of hundreds of kits many hold the same
+        items = worked_out.get(held)
+        if items is None:
+            reached = [HitItem(item, version, *by_item[item]) for item, version in held if item in by_item]
+            if whole is not None and held:
+                reached.append(HitItem(_SERVER, max(one.held.values()), *whole))
+            reached.sort(key=lambda hit: (WORDS.index(hit.word), hit.item))
+            items = worked_out[held] = tuple(reached)
         if items:
-            items.sort(key=lambda hit: (WORDS.index(hit.word), hit.item))
-            found.append(Hit(one.kit, one.title, one.team, one.environment, items[0].word, tuple(items)))
+            found.append(Hit(one.kit, one.title, one.team, one.environment, items[0].word, items))
     return tuple(sorted(found, key=lambda hit: (WORDS.index(hit.word), hit.kit)))
 
 
