@@ -32,7 +32,9 @@ def test_a_kit_is_read_from_what_a_team_has_checked_put_moved_and_dropped(demo, 
     assert "tides is tide-tables, by its address" in read.stderr
     assert "weather: not on the shelf" in read.stderr
     file = tmp_path / "yard-helper.toml"
-    file.write_text(read.stdout, "utf-8")
+    written = demo.run(*words, "-o", str(file), by="jonas", at=tmp_path)
+    assert (written.stdout, file.read_text("utf-8")) == ("", read.stdout)
+    assert f"kit check {file}" in written.stderr
     checked = demo.run("kit", "check", str(file), by="jonas")
     assert checked.returncode == 0 and "yard-helper passes: " in checked.stdout, checked.stderr
     older = read.stdout.replace('"^1.1"', '"1.0.0"').replace("tool:get_tide_times", "tool:get_tide_time")

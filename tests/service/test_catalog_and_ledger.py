@@ -215,6 +215,8 @@ def test_pages_health_headers_and_openapi(db):
     assert "/api/v1/requests/{number}/sign-offs" in document["paths"]
     missing = client.get("/api/v1/nowhere")
     assert (missing.status_code, missing.json()["status"]) == (404, 404)
+    missing = client.get("/feeds/catalog")
+    assert missing.status_code == 404 and "/feeds/catalog.atom" in missing.json()["remedy"]
     page = client.get("/servers/anything")
     assert "default-src 'none'" in page.headers["content-security-policy"]
     assert page.headers["x-content-type-options"] == "nosniff"

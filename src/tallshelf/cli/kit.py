@@ -15,7 +15,7 @@ A kit names the published tools that one agent, team or application works with: 
 items, a budget of tokens and the data it may see. It is put from a file (tallshelf.kit/1, in TOML), resolves
 to exact releases, and is kept as a lock. Who is hit by a change is a question to the kits."""
 EXAMPLES = """\
-tallshelf kit read host-config.json AGENTS.md --team berths > berth-helper.toml
+tallshelf kit read host-config.json AGENTS.md --team berths -o berth-helper.toml
 tallshelf kit check berth-helper.toml
 tallshelf kit put berth-helper.toml
 tallshelf kit list --server tide-tables
@@ -53,6 +53,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     read.add_argument("files", nargs="+", metavar="FILE")
     read.add_argument("--name", default="", metavar="KIT", help="its name (by the first file by default)")
     read.add_argument("--team", default="", metavar="SLUG", help="its owner team (yours by default)")
+    read.add_argument("-o", "--output", metavar="FILE", help="where to write (standard output by default)")
     options.add_format(read)
     for answer, words in (("agree", "let a kit see higher data"), ("decline", "decline that; needs a note")):
         one = acts.add_parser(answer, help=f"as a second curator, {words}")

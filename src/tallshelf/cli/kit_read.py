@@ -75,8 +75,12 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.format == "json":
         io.print_json({"kit": kit.document(), "known": known})
         return FINE
-    io.out.write(kit_text(kit))
+    if args.output:
+        io.write_file(args.output, kit_text(kit))
+    else:
+        io.out.write(kit_text(kit))
     _notes(known, io)
+    io.note(f"next: look it through, then tallshelf kit check {args.output or 'FILE'}")
     return FINE
 
 
@@ -129,7 +133,6 @@ def _notes(known: Mapping[str, Any], io: IO) -> None:
             io.note(wrap(f"{one['name']}: {_listed(one['servers'])} each have it", "  ", "~ "))
     if any(one["server"] for one in known["servers"]):
         io.note(f'a server whose items no text names is picked with items = "{ONLY_READING}"')
-    io.note("next: look it through, then tallshelf kit check FILE")
 
 
 def _listed(names: Sequence[str]) -> str:

@@ -24,7 +24,7 @@ urlpatterns = [
     path("api/v1/", include("tallshelf.service.review.api.urls")),
     path("api/v1/", include("tallshelf.service.telling.api.urls")),
     path("feeds/", include(feeds)),
-    re_path(r"^api/", console.no_such_address, name="no-such-address"),
+    re_path(r"^(?:api|feeds)/", console.no_such_address, name="no-such-address"),
     re_path(r"^(?!static/).*$", console.page, name="console"),
 ]
 

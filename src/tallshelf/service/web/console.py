@@ -29,6 +29,8 @@ def page(request: HttpRequest) -> HttpResponse:
 
 
 def no_such_address(request: HttpRequest) -> JsonResponse:
-    """Answer unknown API addresses with a problem document."""
-    error = NotFound(f"there is no {request.path}", remedy="See /api/v1/openapi.json.")
+    """Answer unknown addresses of the API and of feeds with a problem document."""
+    feed = request.path.startswith("/feeds/")
+    remedy = "Feeds end in .atom, as /feeds/catalog.atom does." if feed else "See /api/v1/openapi.json."
+    error = NotFound(f"there is no {request.path}", remedy=remedy)
     return JsonResponse(problem(error), status=404, content_type="application/problem+json")
