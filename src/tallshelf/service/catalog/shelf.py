@@ -12,6 +12,7 @@ from django.db.models import Exists, F, Max, OuterRef, Q, QuerySet, Subquery
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.service.catalog.models import Release, Server, Suspension
+from tallshelf.service.filtering import holding_words
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
 
@@ -21,7 +22,7 @@ ADOPTED = "adopted, not reviewed"
 ROOMY = 60
 """Up to how many servers come with the picture of the shelf at once; of more, each team's are asked for."""
 _MOST_EDGES = 80
-_MOST_WORDS, _MOST_AMONG = 8, 200
+_MOST_AMONG = 200
 
 _waiting = Exists(Release.objects.filter(server=OuterRef("pk"), state="in-review"))
 _suspended = Exists(Suspension.objects.filter(server=OuterRef("pk"), item="", lifted_at=None))
@@ -57,11 +58,7 @@ class Wanted:
 
 def wanted_servers(wanted: Wanted) -> QuerySet[Server, Server]:
     """Return the servers that are asked for; raise `BadArgument` for a state or a transport that there is not."""
-    rows = Server.objects.all()
-    for word in wanted.q.split()[:_MOST_WORDS]:
-        places = ("slug", "title", "team__title", "tags")
-        found = Q(*(Q(**{f"{place}__icontains": word}) for place in places), _connector=Q.OR)
-        rows = rows.filter(found)
+    rows = holding_words(Server.objects.all(), wanted.q, ("slug", "title", "team__title", "tags"))
     if wanted.team:
         rows = rows.filter(team__slug=wanted.team)
     if wanted.tag:

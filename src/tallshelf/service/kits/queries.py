@@ -31,6 +31,7 @@ from tallshelf.core.kits import (
 from tallshelf.core.overlap import MixUp, entries_of, mix_ups
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import Release, Server, Suspension
+from tallshelf.service.filtering import holding_words
 from tallshelf.service.kits import using
 from tallshelf.service.kits.models import HeldItem, StoredKit, StoredLock, StoredRaise
 from tallshelf.service.kits.offers import CatalogOffers
@@ -52,7 +53,6 @@ TROUBLES: dict[str, Q] = {
     "budget": Q(lock__tokens__gt=F("budget")),
 }
 """What may be wrong with a kit: it holds what is suspended or has ended, or it is over its budget."""
-_MOST_WORDS = 8
 
 
 def kits(
@@ -63,9 +63,7 @@ def kits(
     The words of ``q`` are in its name or title; ``trouble`` is one of `TROUBLES`, else `BadArgument`.
     """
     require(actor, "see")
-    rows = StoredKit.objects.filter(dropped_at=None)
-    for word in q.split()[:_MOST_WORDS]:
-        rows = rows.filter(Q(name__icontains=word) | Q(title__icontains=word))
+    rows = holding_words(StoredKit.objects.filter(dropped_at=None), q, ("name", "title"))
     if trouble:
         if trouble not in TROUBLES:
             raise BadArgument(

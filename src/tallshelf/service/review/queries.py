@@ -11,6 +11,7 @@ from django.db.models import Q, QuerySet
 
 from tallshelf.core.errors import NotFound
 from tallshelf.core.routing import LIVE_STATES, team_desk
+from tallshelf.service.filtering import holding_words
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import reads_at, refusal, require
 from tallshelf.service.review.assessing import moved_in
@@ -26,7 +27,6 @@ from tallshelf.service.review.progress import (
     standings,
 )
 
-_MOST_WORDS = 8
 _SEARCHED = (
     "server__slug",
     "release__version",
@@ -57,8 +57,7 @@ def requests(
         rows = rows.filter(server__team__slug=team)
     if kind:
         rows = rows.filter(kind=kind)
-    for word in q.split()[:_MOST_WORDS]:
-        rows = rows.filter(reduce(or_, (Q(**{f"{place}__icontains": word}) for place in _SEARCHED)))
+    rows = holding_words(rows, q, _SEARCHED)
     return rows if _sees_all(actor) else rows.filter(_visible(actor))
 
 
