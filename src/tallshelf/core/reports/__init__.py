@@ -17,7 +17,6 @@ if TYPE_CHECKING:
         effect_document,
         finding_document,
         finding_from,
-        hit_document,
         hits_document,
         life_document,
         lint_document,
@@ -63,7 +62,6 @@ __all__ = [
     "escape_markdown",
     "finding_document",
     "finding_from",
-    "hit_document",
     "hits_document",
     "hits_text",
     "kit_check_markdown",
@@ -93,7 +91,7 @@ _NAMES = {
     "compared": "comparison_text",
     "documents": """
         assessment_document change_document change_from changes_summary comparison_document
-        effect_document finding_document finding_from hit_document hits_document
+        effect_document finding_document finding_from hits_document
         life_document lint_document mix_up_document
         overlap_document overlaps_document overlaps_from rule_document
         stand_in_document

@@ -153,21 +153,23 @@ def witness_document(witness: Witness | None) -> dict[str, Any] | None:
     return {**found, "refused_by": witness.refused_by}
 
 
-def hit_document(hit: Hit) -> dict[str, Any]:
-    """Return one kit that is hit as a JSON object."""
-    return {
-        "kit": hit.kit,
-        "title": hit.title,
-        "team": hit.team,
-        "environment": hit.environment,
-        "word": hit.word,
-        "hit_items": [_hit_item(one) for one in hit.items],
-    }
-
-
 def hits_document(hits: Sequence[Hit]) -> list[dict[str, Any]]:
-    """Return the kits that are hit, in their order."""
-    return [hit_document(one) for one in hits]
+    """Return the kits that are hit, in their order, each as a JSON object."""
+    told: dict[int, list[dict[str, Any]]] = {}  # by the identity of what many kits share (`core.kits.hits`)
+    for one in hits:
+        if id(one.items) not in told:
+            told[id(one.items)] = [_hit_item(item) for item in one.items]
+    return [
+        {
+            "kit": one.kit,
+            "title": one.title,
+            "team": one.team,
+            "environment": one.environment,
+            "word": one.word,
+            "hit_items": list(map(dict, told[id(one.items)])),
+        }
+        for one in hits
+    ]
 
 
 def _hit_item(one: HitItem) -> dict[str, Any]:
@@ -355,7 +357,7 @@ def assessment_document(assessment: Assessment) -> dict[str, Any]:
         "overlaps": None
         if assessment.overlaps is None
         else [overlap_document(one) for one in assessment.overlaps],
-        "kits": None if assessment.hits is None else [hit_document(one) for one in assessment.hits],
+        "kits": None if assessment.hits is None else hits_document(assessment.hits),
         "facts": assessment.facts.document(),
         "route": assessment.route.document() if assessment.route else None,
         "style": assessment.style,
