@@ -257,3 +257,16 @@ def test_tables_align():
 def test_the_inbox_has_a_word_for_whatever_may_wait():
     kinds = schema("inbox-1")["properties"]["inbox"]["items"]["properties"]["kind"]["enum"]
     assert set(kinds) == set(inbox._WORDS)
+
+
+def test_a_queue_that_is_cut_says_so_in_every_format(at, published, submitted):
+    published("1.4.2")
+    submitted("1.5.0")
+    ines = at("ines")
+    for words in (["--format", "json"], []):
+        said = ines.run("queue", "--state", "all", "--limit", "1", *words)
+        assert "1.5.0" in said and "1.4.2" not in said and "the newest 1; more: --limit" in ines.notes
+    ines.run("queue", "--limit", "1")
+    assert "more: --limit" not in ines.notes  # of what is not decided yet nothing is left out
+    with pytest.raises(SystemExit):
+        ines.run("queue", "--limit", "0")

@@ -93,6 +93,15 @@ def test_on_a_terminal_one_is_asked_about_a_host(guarded, tmp_path, monkeypatch,
     assert f"leads to {guarded.issuer.url}. Is that its issuer? [y/N]" in environ["said"]
 
 
+def test_a_secret_goes_to_no_host_that_was_only_agreed_to(guarded, tmp_path, monkeypatch):
+    monkeypatch.setattr(webbrowser, "open", lambda address: False)
+    words = ["--http", guarded.mcp, "--oauth", "--oauth-client", "c", "--oauth-secret-from", "TOKEN"]
+    environ = {"HOME": str(tmp_path), "TOKEN": "t"}
+    with pytest.raises(Denied, match="nobody named"):
+        capture_by(environ, Keyboard("y\n"), *words, "--oauth-issuer", "https://sso.example")
+    assert guarded.issuer.asked == [] and "[y/N]" not in environ["said"]
+
+
 @pytest.mark.parametrize(
     "words",
     [
@@ -101,6 +110,9 @@ def test_on_a_terminal_one_is_asked_about_a_host(guarded, tmp_path, monkeypatch,
         ["--http", "https://x.example/mcp", "--oauth-issuer", "https://y.example"],
         ["--http", "https://x.example/mcp", "--no-browser"],
         ["--http", "https://x.example/mcp", "--oauth", "--oauth-port", "4444"],
+        ["--http", "https://x.example/mcp", "--oauth", "--oauth-client", "c", "--oauth-port", "70000"],
+        ["--http", "https://x.example/mcp", "--oauth", "--oauth-client", "c", "--oauth-port", "0"],
+        ["--http", "https://x.example/mcp", "--oauth", "--oauth-client", "c", "--oauth-secret-from", "TOKEN"],
         ["--http", "http://x.example/mcp", "--oauth"],
         ["--http", "https://x.example/mcp", "--oauth", "--oauth-issuer", "http://y.example"],
         ["--http", "https://x.example/mcp", "--oauth", "--oauth-issuer", "y.example"],

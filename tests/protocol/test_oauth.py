@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import json
 import stat
+import threading
+import urllib.error
 import urllib.request
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
+from urllib.parse import parse_qs, urlsplit
 
 import pytest
 
@@ -18,6 +21,12 @@ from tallshelf.protocol.oauth.callback import Callback
 from tests.protocol.guarded_server import Guarded, Issuer
 
 
+def follow(address: str) -> None:
+    """Go where a browser would be sent."""
+    with urllib.request.urlopen(address) as page:
+        page.read()
+
+
 class World:
     """A guarded server, its issuer, and somebody who signs in there."""
 
@@ -26,7 +35,7 @@ class World:
         self.server = Guarded(self.issuer)
         self.file = tmp_path / "kept" / "oauth.json"
         self.opened: list[str] = []
-        self.browse: Callable[[str], Any] = lambda address: urllib.request.urlopen(address).read()
+        self.browse: Callable[[str], Any] = follow
 
     def sign_in(self, named: bool = True, **more: Any) -> SignIn:
         kept = KeptTokens(self.file, self.server.mcp)
@@ -169,40 +178,52 @@ def test_what_is_not_as_it_should_be_ends_the_sign_in_before_more_is_given_away(
     assert "tokens" not in (world.file.read_text() if world.file.exists() else "")
 
 
-def test_an_answer_with_another_state_is_not_taken_and_one_brought_by_hand_is(world):
-    forged: list[int] = []
-
-    def browse(address: str) -> None:
-        with pytest.raises(urllib.error.HTTPError) as refused:
-            urllib.request.urlopen(f"{world.issuer_redirect(address)}?code=theirs&state=other")
-        forged.append(refused.value.code)
-
-    world.issuer_redirect = lambda address: urllib.parse.parse_qs(urllib.parse.urlsplit(address).query)[
-        "redirect_uri"
-    ][0]
-    world.browse = browse
-    lines = iter(["not an address\n"])
-
-    def paste() -> str:
-        try:
-            return next(lines)
-        except StopIteration:
-            while not world.opened or not forged:
-                pass
-            ends = urllib.request.Request(world.opened[0])
-            opener = urllib.request.build_opener(_Staying)
-            return opener.open(ends).headers["Location"]
-
-    world.capture(paste=paste)
-    assert forged == [404]
-
-
 class _Staying(urllib.request.HTTPRedirectHandler):
-    def redirect_request(self, *_: Any) -> None:
-        return None
+    """Tells where the browser is sent, and does not go there."""
 
     def http_error_302(self, req: Any, fp: Any, code: int, msg: str, headers: Any) -> Any:
         return fp
+
+
+def test_an_answer_with_another_state_is_not_taken_and_one_brought_by_hand_is(world):
+    refused: list[int] = []
+    tried = threading.Event()
+
+    def browse(address: str) -> None:
+        (back,) = parse_qs(urlsplit(address).query)["redirect_uri"]
+        with pytest.raises(urllib.error.HTTPError) as forged:
+            urllib.request.urlopen(f"{back}?code=theirs&state=other")
+        refused.append(forged.value.code)
+        forged.value.close()
+        tried.set()
+
+    def pasted() -> Iterator[str]:
+        yield "not an address\n"
+        assert tried.wait(5)
+        with urllib.request.build_opener(_Staying).open(world.opened[0]) as sent:
+            yield sent.headers["Location"]
+
+    world.browse = browse
+    lines = pasted()
+    world.capture(paste=lambda: next(lines, ""))
+    assert refused == [404]
+
+
+def test_tokens_are_renewed_at_the_issuer_that_gave_them_and_nowhere_else(world):
+    world.capture()
+    other = Issuer()
+    world.server.says["authorization_servers"] = [other.url]
+    world.issuer.tokens.append("unknown")  # the kept one is refused: it signs in anew, and is led elsewhere
+    world.browse = lambda address: None
+    with pytest.raises(TookTooLong):
+        world.capture(patience=0.3, confirm=lambda origin: True)
+    kept = json.loads(world.file.read_text())
+    assert kept[world.server.mcp]["issuer"]["issuer"].rstrip("/") == world.issuer.url
+    kept[world.server.mcp]["expires_at"] = 1.0
+    world.file.write_text(json.dumps(kept))
+    world.capture(patience=0.3, confirm=lambda origin: True)
+    assert world.issuer.forms[-1]["grant_type"] == "refresh_token" and other.forms == []
+    other.close()
 
 
 def test_nobody_signs_in(world):

@@ -63,6 +63,8 @@ def test_rows_and_picture_are_of_the_servers_that_are_asked_for(shelved, api, as
 
 
 def test_what_there_is_not_is_refused_with_what_there_is(shelved, api):
+    many = ",".join(f"s{one}" for one in range(1_001))
+    assert api("runa").get(f"shelf?among={many}")[0] == 400
     for asked, named in (("state=gone", "published"), ("transport=pigeon", "stdio")):
         status, problem = api("runa").get(f"shelf?{asked}")
         assert status == 400 and named in problem["remedy"]

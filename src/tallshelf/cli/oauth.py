@@ -49,6 +49,13 @@ def sign_in_from(args: argparse.Namespace, url: str, secret: str, io: IO) -> Sig
         return None
     if (secret or args.oauth_port) and not args.oauth_client:
         raise BadArgument("--oauth-secret-from and --oauth-port go with --oauth-client")
+    if secret and not args.oauth_issuer:
+        raise BadArgument(
+            "a client's secret goes to the issuer that gave it, and to no other",
+            remedy="Name it: --oauth-issuer URL.",
+        )
+    if args.oauth_port is not None and not 1 <= args.oauth_port <= 65_535:
+        raise BadArgument(f"--oauth-port is {args.oauth_port}; it must be from 1 to 65535")
     # The SDK is loaded by who signs in alone.
     from tallshelf.protocol.oauth import Hosts, KeptTokens, SignIn
 
@@ -58,8 +65,9 @@ def sign_in_from(args: argparse.Namespace, url: str, secret: str, io: IO) -> Sig
     hosts = Hosts(
         url,
         named=args.oauth_issuer,
-        known=kept.hosts,
-        confirm=lambda origin: _confirmed(origin, url, io),
+        # Who holds a secret is asked about no other host: what is agreed to in passing must not get it.
+        known=[] if secret else kept.hosts,
+        confirm=lambda origin: not secret and _confirmed(origin, url, io),
         keep=kept.keep_host,
     )
     return SignIn(
@@ -80,17 +88,21 @@ def _client(args: argparse.Namespace, secret: str) -> OwnClient | None:
 
 def _confirmed(origin: str, url: str, io: IO) -> bool:
     """Ask on the terminal; where there is none, nobody agrees."""
+    from tallshelf.core.reports import escape
+
     if not io.stdin.isatty():
         return False
-    io.note(f"Signing in to {url} leads to {origin}. Is that its issuer? [y/N]")
+    io.note(f"Signing in to {url} leads to {escape(origin)}. Is that its issuer? [y/N]")
     return io.stdin.readline().strip().lower() in ("y", "yes")
 
 
 def _show(address: str, no_browser: bool, io: IO) -> None:
     import webbrowser
 
+    from tallshelf.core.reports import escape
+
     if not no_browser and webbrowser.open(address):
         io.note("Sign in in your browser; if none has opened, open this address:")
     else:
         io.note("Open this address to sign in; where the browser ends up may be pasted here:")
-    io.note(f"  {address}")
+    io.note(f"  {escape(address)}")

@@ -36,10 +36,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def _positive(text: str) -> int:
-    number = int(text)
-    if number < 1:
-        raise ValueError
-    return number
+    if not text.isascii() or not text.isdigit() or int(text) < 1:
+        raise argparse.ArgumentTypeError(f"{text!r} is no number from 1 on")
+    return int(text)
 
 
 def _waits_for(row: dict[str, Any]) -> str:
@@ -53,14 +52,14 @@ def run(args: argparse.Namespace, io: IO) -> int:
     grows = args.state in ("all", "done", "declined", "taken-back")
     kept = list(islice(found, args.limit if grows else None))
     rows = sorted(kept, key=lambda row: (not row["mine"], row["due_at"] or "~", row["opened_at"]))
+    if grows and len(rows) == args.limit:
+        io.note(f"the newest {args.limit}; more: --limit")
     if args.format == "json":
         io.print_json({"format": "tallshelf.queue/1", "requests": rows})
         return 0
     if not rows:
         io.print("Nothing waits.")
         return 0
-    if grows and len(rows) == args.limit:
-        io.note(f"the newest {args.limit}; more: --limit")
     now = datetime.now(UTC)
     cells = [
         (

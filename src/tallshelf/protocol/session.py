@@ -247,7 +247,9 @@ def _refusal(endpoint: Endpoint, refused: Refused) -> ShelfError:
         asks = f"; it asks for {refused.challenge}" if refused.challenge else ""
         return Unreachable(
             f"{endpoint} refused the credentials ({told}){asks}",
-            remedy="Name the header by --header-from NAME=VARIABLE or --bearer-from VARIABLE, or sign in by --oauth.",
+            remedy="Name its token in [fetch] tokens of the settings."
+            if isinstance(endpoint, HttpEndpoint) and endpoint.policy is not None
+            else "Name the header by --header-from NAME=VARIABLE or --bearer-from VARIABLE, or sign in by --oauth.",
         )
     if refused.status == 405:
         return Unreachable(

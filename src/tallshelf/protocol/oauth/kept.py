@@ -17,7 +17,7 @@ _Model = TypeVar("_Model", bound=BaseModel)
 
 
 class KeptTokens:
-    """Tokens, registration and confirmed hosts of one server, by its address; what the SDK takes as its storage."""
+    """Tokens, registration and confirmed hosts of one server, by its address."""
 
     def __init__(self, path: Path, server: str) -> None:
         self._path = path
@@ -47,11 +47,8 @@ class KeptTokens:
 
     @property
     def issuer(self) -> OAuthMetadata | None:
-        """What the issuer said of itself at the last sign-in: where tokens are renewed."""
+        """What the issuer that gave the kept tokens said of itself: they are renewed there and nowhere else."""
         return _read(OAuthMetadata, self._own().get("issuer"))
-
-    def keep_issuer(self, metadata: OAuthMetadata) -> None:
-        self._keep(issuer=metadata.model_dump(mode="json", exclude_none=True))
 
     def forget(self) -> None:
         """Forget all that is kept of the server."""
@@ -62,9 +59,11 @@ class KeptTokens:
     async def get_tokens(self) -> OAuthToken | None:
         return _read(OAuthToken, self._own().get("tokens"))
 
-    async def set_tokens(self, tokens: OAuthToken) -> None:
+    def keep_tokens(self, tokens: OAuthToken, issuer: OAuthMetadata | None) -> None:
+        """Keep tokens with the issuer that gave them, in one write."""
         ends = None if tokens.expires_in is None else time.time() + tokens.expires_in
-        self._keep(tokens=tokens.model_dump(mode="json", exclude_none=True), expires_at=ends)
+        told = issuer.model_dump(mode="json", exclude_none=True) if issuer is not None else None
+        self._keep(tokens=tokens.model_dump(mode="json", exclude_none=True), expires_at=ends, issuer=told)
 
     async def get_client_info(self) -> OAuthClientInformationFull | None:
         return _read(OAuthClientInformationFull, self._own().get("client"))

@@ -8,7 +8,12 @@ from urllib.parse import parse_qs, urlsplit
 
 import anyio
 from mcp.client.auth import AuthorizationCodeResult, OAuthClientProvider
-from mcp.shared.auth import OAuthClientInformationFull, OAuthClientMetadata
+from mcp.shared.auth import (
+    OAuthClientInformationFull,
+    OAuthClientMetadata,
+    OAuthMetadata,
+    OAuthToken,
+)
 from pydantic import AnyUrl
 
 from tallshelf.core.errors import Denied, Misbehaved
@@ -47,6 +52,7 @@ class SignIn:
         client = self.client
         callback = Callback(client.port, only=True) if client and client.port else Callback(self.kept.port)
         self._callback = callback
+        storage = _Storage(self.kept, client, callback.address, lambda: provider.context.oauth_metadata)
         provider = OAuthClientProvider(
             self.server,
             OAuthClientMetadata(
@@ -54,7 +60,7 @@ class SignIn:
                 redirect_uris=[AnyUrl(callback.address)],
                 token_endpoint_auth_method="client_secret_post" if client and client.secret else "none",
             ),
-            _Storage(self.kept, client, callback.address),
+            storage,
             redirect_handler=lambda address: self._lead(provider, callback, address),
             callback_handler=lambda: self._answer(callback),
         )
@@ -81,7 +87,6 @@ class SignIn:
                 " could be taken over"
             )
         await self.hosts.check(address)
-        self.kept.keep_issuer(metadata)
         callback.begin(parse_qs(urlsplit(address).query)["state"][0], self.paste)
         await anyio.to_thread.run_sync(self.show, address)
 
@@ -98,12 +103,21 @@ class SignIn:
 class _Storage:
     """What is kept, but for a client that one brings along, and a registration of another redirect address."""
 
-    def __init__(self, kept: KeptTokens, client: OwnClient | None, redirect: str) -> None:
+    def __init__(
+        self,
+        kept: KeptTokens,
+        client: OwnClient | None,
+        redirect: str,
+        issuer: Callable[[], OAuthMetadata | None],
+    ) -> None:
         self._client = client
         self._redirect = redirect
-        self.get_tokens, self.set_tokens = kept.get_tokens, kept.set_tokens
-        self.set_client_info = kept.set_client_info
+        self._issuer = issuer
         self._kept = kept
+        self.get_tokens, self.set_client_info = kept.get_tokens, kept.set_client_info
+
+    async def set_tokens(self, tokens: OAuthToken) -> None:
+        self._kept.keep_tokens(tokens, self._issuer())
 
     async def get_client_info(self) -> OAuthClientInformationFull | None:
         if self._client is not None:

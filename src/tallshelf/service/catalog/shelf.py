@@ -22,7 +22,7 @@ ADOPTED = "adopted, not reviewed"
 ROOMY = 60
 """Up to how many servers come with the picture of the shelf at once; of more, each team's are asked for."""
 _MOST_EDGES = 80
-_MOST_AMONG = 200
+_MOST_AMONG = 1_000
 
 _waiting = Exists(Release.objects.filter(server=OuterRef("pk"), state="in-review"))
 _suspended = Exists(Suspension.objects.filter(server=OuterRef("pk"), item="", lifted_at=None))
@@ -66,7 +66,9 @@ def wanted_servers(wanted: Wanted) -> QuerySet[Server, Server]:
     if wanted.data_class:
         rows = rows.filter(data_class=wanted.data_class)
     if wanted.among:
-        rows = rows.filter(slug__in=list(wanted.among)[:_MOST_AMONG])
+        if len(wanted.among) > _MOST_AMONG:
+            raise BadArgument(f"among names {len(wanted.among)} servers; it takes {_MOST_AMONG}")
+        rows = rows.filter(slug__in=wanted.among)
     if wanted.transport:
         _need(wanted.transport, TRANSPORTS, "transport")
         rows = rows.filter(current__launch__icontains=f'"transport": {json.dumps(wanted.transport)}')
