@@ -46,10 +46,10 @@ LAUNCH = {"environment": "production", "transport": "stdio", "command": "berth-p
 class Api:
     """One account over HTTP, by token; answers are ``(status, body)``."""
 
-    def __init__(self, username: str, scopes: tuple[str, ...]) -> None:
+    def __init__(self, username: str, scopes: tuple[str, ...], days: int = 1) -> None:
         actor = history.actor(username)
         made = people.make_token(
-            people.SETUP if actor.role == "ci" else actor, "test", scopes, 1, username=username
+            people.SETUP if actor.role == "ci" else actor, "test", scopes, days, username=username
         )
         self.headers = {"Authorization": f"Bearer {made[1]}"}
         self._client = Client()

@@ -112,8 +112,9 @@ def granted(state: State, slug: str, now: datetime) -> list[Waiver]:
 
 
 def _rulings(state: State, slug: str) -> list[list[str]]:
+    """Return what is ruled of a server as an assessment tells it: a pair of the same bytes has one digest."""
     pairs = [
-        [*sorted(pair.split("|")), found.body["word"]]
+        [*sorted({*pair.split("|")}), found.body["word"]]
         for number in state.standing.get(slug, ())
         for found in [state.rulings[number]]
         for pair in found.body["pairs"]

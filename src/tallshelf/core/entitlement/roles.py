@@ -28,6 +28,7 @@ def _everyone(reach: Reach = "any") -> dict[str, Reach]:
 
 _KEEPERS: dict[str, Reach] = {"curator": "any", "steward": "any"}
 _OWNERS: dict[str, Reach] = {"submitter": "own team", **_KEEPERS}
+_ACCOUNT = {"ci": "CI account"}
 
 ACTS: dict[str, Permission] = {
     "see": Permission("read", _everyone(), "see published and deprecated releases"),
@@ -97,9 +98,9 @@ def refusal_of(
     rule = ACTS[act]
     reach = rule.roles.get(role)
     if reach is None:
-        return f"a {role} may not {rule.what}"
+        return f"a {_ACCOUNT.get(role, role)} may not {rule.what}"
     if rule.scope not in scopes:
         return f"this token lacks the scope {rule.scope!r}, which is needed to {rule.what}"
     if reach == "own team" and team not in teams:
-        return f"a {role} may {rule.what} only for an own team, and {team or 'this'} is not one"
+        return f"a {_ACCOUNT.get(role, role)} may {rule.what} only for an own team, and {team or 'this'} is not one"
     return None

@@ -251,6 +251,7 @@ def _store(
         },
     )
     settle_or_execute(actor, found)
+    found.refresh_from_db(fields=["changed_at"])  # which the ledger's trigger has written
     return found
 
 

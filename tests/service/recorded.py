@@ -1,0 +1,172 @@
+"""Acts over HTTP, told step by step: who may not do each, and how everything reads then.
+
+A chapter is kept in ``data/recorded``, so that each change of what is answered is seen. Of every act it tells first
+how each account would be answered, which is undone; then it is done. What depends on the day or on chance (times,
+digests, secrets) is replaced by names, in the order in which they come up.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterable
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+from django.db import transaction
+
+from tallshelf.run.scenario import history
+from tallshelf.service import clock
+from tallshelf.service.people.actor import SCOPES
+from tallshelf.service.web import rate_limit
+from tests.service.conftest import Api, work
+
+DATA = Path(__file__).with_name("data") / "recorded"
+BEGUN = datetime(2026, 6, 1, 9, tzinfo=UTC)
+ACCOUNTS = ("pell", "ines", "oskar", "tomas", "mira", "jonas", "runa", "kari", "edda", "ci-berths")
+_MOMENT = re.compile(r"\b20\d\d-\d\d-\d\d[T ]\d\d:\d\d(:\d\d(\.\d+)?)?(Z|\+00:00)?")
+_DIGEST = re.compile(r"\b(?:sha256:)?[0-9a-f]{12,64}\b")
+_BY_CHANCE = frozenset({"secret", "code", "checkpoint", "head", "next", "hash", "mac"})
+_LONG = 250
+
+
+class Chapter:
+    """A story that is told while it is done; each step an hour after the one before."""
+
+    def __init__(self) -> None:
+        self.lines: list[str] = []
+        self.now = BEGUN
+        self._names: dict[str, str] = {}
+        self._pages: dict[str, str] = {}
+        self._told: dict[str, int] = {}
+        with clock.at(BEGUN):
+            self._apis = {name: _api(name) for name in ACCOUNTS}
+
+    def does(self, who: str, method: str, path: str, body: Any = None, *, others: bool = True) -> Any:
+        """Tell how everybody would be answered, let one do it, and return the answer's body.
+
+        A body may be a function that returns it, called for each who asks.
+        """
+        self.now += timedelta(hours=1)
+        asked = _asked(body)
+        self.lines.append(f"{who}: {method} {path}{'' if asked is None else f' {self._words(asked)}'}")
+        if others:
+            answers: dict[str, list[str]] = {}
+            for name in ACCOUNTS:
+                if name != who:
+                    answers.setdefault(self._short(*self._tried(name, method, path, body)), []).append(name)
+            self.lines += [f"    {answer} <- {' '.join(names)}" for answer, names in answers.items()]
+        status, answer = self._call(who, method, path, body)
+        self.lines.append(f"  {self._answer(status, answer)}")
+        return answer
+
+    def reads(self, who: str, *paths: str) -> None:
+        """Tell how pages read to somebody; one that reads as it did before, or as to another, is not told again."""
+        for path in paths:
+            status, answer = self._call(who, "GET", path, None)
+            told = self._answer(status, answer)
+            if self._pages.get(path) != told:
+                self.lines.append(f"  {who} reads {path}: {told}")
+            self._pages[path] = told
+
+    def quietly(self, path: str, who: str = "ines") -> Any:
+        """Return what somebody reads, and tell nothing of it."""
+        return self._call(who, "GET", path, None)[1]
+
+    def waits(self, **how_long: int) -> None:
+        """Let time pass, and workers do what is due."""
+        self.now += timedelta(**how_long)
+        with clock.at(self.now):
+            work()
+
+    def moment(self, **later: int) -> str:
+        return (self.now + timedelta(**later)).isoformat()
+
+    def _call(self, who: str, method: str, path: str, body: Any) -> tuple[int, Any]:
+        rate_limit.forget_all()
+        with clock.at(self.now):
+            return self._apis[who].call(method, path, _asked(body))
+
+    def _tried(self, who: str, method: str, path: str, body: Any) -> tuple[int, Any]:
+        with transaction.atomic():
+            answer = self._call(who, method, path, body)
+            transaction.set_rollback(True)
+        return answer
+
+    def _short(self, status: int, answer: Any) -> str:
+        return self._answer(status, answer) if status >= 400 else str(status)
+
+    def _answer(self, status: int, answer: Any) -> str:
+        if status >= 400:
+            told = " / ".join(answer[one] for one in ("detail", "remedy") if answer.get(one))
+            return self._plain(f"{status} {answer['type'].rpartition(':')[2]}: {told}")
+        return f"{status} {self._words(answer)}"
+
+    def _words(self, value: Any) -> str:
+        return json.dumps(
+            self._folded(_without(json.loads(self._plain(json.dumps(value))))), ensure_ascii=False
+        )
+
+    def _folded(self, value: Any) -> Any:
+        """Return a value in which a long part that was told before is the number of the line where it was."""
+        if not isinstance(value, dict | list) or len(text := json.dumps(value)) < _LONG:
+            return value
+        line = self._told.setdefault(text, len(self.lines))
+        if line < len(self.lines):
+            return f"as in line {line + 1}"
+        if isinstance(value, list):
+            return [self._folded(one) for one in value]
+        return {name: self._folded(one) for name, one in value.items()}
+
+    def _plain(self, text: str) -> str:
+        text = _MOMENT.sub(self._moment, text)
+        return _DIGEST.sub(lambda found: self._name(found[0]), text)
+
+    def _moment(self, found: re.Match[str]) -> str:
+        """Name a moment by its distance from the beginning, in hours."""
+        at = datetime.fromisoformat(found[0].replace("Z", "+00:00"))
+        return f"t{(at.replace(tzinfo=at.tzinfo or UTC) - BEGUN) / timedelta(hours=1):+.4g}"
+
+    def _name(self, text: str) -> str:
+        return self._names.setdefault(text.removeprefix("sha256:"), f"d{len(self._names) + 1}")
+
+
+def _asked(body: Any) -> Any:
+    return body() if callable(body) else body
+
+
+def _api(username: str) -> Api:
+    """Return an API with all the scopes that a role can have, for as long as any chapter lasts."""
+    role = history.actor(username).role
+    if role == "ci":
+        return Api(username, ("read", "check", "submit"), 300)
+    return Api(
+        username, SCOPES if role == "steward" else tuple(one for one in SCOPES if one != "administer"), 300
+    )
+
+
+def _without(value: Any) -> Any:
+    """Return an answer without what is left to chance, or asked already."""
+    if isinstance(value, list):
+        return [_without(one) for one in value]
+    if not isinstance(value, dict):
+        return value
+    return {
+        name: "..." if name in _BY_CHANCE and isinstance(one, str) else _without(one)
+        for name, one in value.items()
+        if name != "snapshot"
+    }
+
+
+def check(name: str, told: Iterable[str], anew: bool) -> list[str]:
+    """Return the lines that are not as they were kept; or keep them anew."""
+    file, now = DATA / f"{name}.txt", list(told)
+    if anew:
+        file.parent.mkdir(parents=True, exist_ok=True)
+        file.write_text("\n".join(now) + "\n", "utf-8")
+        return ["kept anew: read the difference before you commit it"]
+    kept = file.read_text("utf-8").splitlines() if file.exists() else []
+    return [f"{was!r}\n  is now {one!r}" for was, one in zip(kept, now, strict=False) if was != one][:5] or (
+        [] if len(kept) == len(now) else [f"{len(kept)} lines are now {len(now)}"]
+    )
