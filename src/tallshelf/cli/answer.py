@@ -68,7 +68,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         raise InputsMoved(
             f"request {args.request} is about {digest}, not {args.digest}", remedy="Look at it again first."
         )
-    found = shelf.sign_off(
+    request_detail = shelf.sign_off(
         args.request,
         args.answer,
         release_digest=digest,
@@ -78,7 +78,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         conditions=conditions,
         despite=despite,
     )
-    return _show(found, args, io)
+    return _show(request_detail, args, io)
 
 
 def _despite(args: argparse.Namespace) -> dict[str, str]:

@@ -36,12 +36,12 @@ _REFERENCES = {
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     acts = parser.add_subparsers(dest="act", required=True, metavar="ACT")
     for kind in (KINDS[name] for name in ASKED_FOR):
-        one = acts.add_parser(kind.name, help=kind.words)
-        one.add_argument("reference", metavar="REFERENCE", help=_REFERENCES[kind.subject])
+        argument_parser = acts.add_parser(kind.name, help=kind.words)
+        argument_parser.add_argument("reference", metavar="REFERENCE", help=_REFERENCES[kind.subject])
         for term in kind.terms:
-            _add_term(one, term)
-        one.add_argument("--reason", required=True, metavar="TEXT", help="why; the desks read it")
-        options.add_format(one)
+            _add_term(argument_parser, term)
+        argument_parser.add_argument("--reason", required=True, metavar="TEXT", help="why; the desks read it")
+        options.add_format(argument_parser)
 
 
 def _add_term(parser: argparse.ArgumentParser, term: Term) -> None:
@@ -59,13 +59,13 @@ def run(args: argparse.Namespace, io: IO) -> int:
     place = parse_reference(args.reference)
     if place.file:
         raise BadArgument("this is asked of a server in the catalog", remedy="Name it by its slug.")
-    found = io.shelf().ask(args.act, place.server, args.reason, **_terms(args, place))
+    request_detail = io.shelf().ask(args.act, place.server, args.reason, **_terms(args, place))
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(request_detail)
         return FINE
-    io.print(request_text(found, io.paint))
-    if found["state"] == "open":
-        io.note(f"next: the desks above are asked; watch it with tallshelf show {found['id']}")
+    io.print(request_text(request_detail, io.paint))
+    if request_detail["state"] == "open":
+        io.note(f"next: the desks above are asked; watch it with tallshelf show {request_detail['id']}")
     return FINE
 
 

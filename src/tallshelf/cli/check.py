@@ -51,7 +51,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 def run(args: argparse.Namespace, io: IO) -> int:
     if args.version is not None:
         need_version(args.version)
-    launches = [one for path in args.launch for one in read_launches(path, io)] or None
+    launches = [read_launch for path in args.launch for read_launch in read_launches(path, io)] or None
     data = io.read_bytes(args.new)
     snapshot = parse_snapshot(data)
     place = parse_reference(args.base) if args.base else None

@@ -39,16 +39,16 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.answer is not None:
         if args.at:
             raise BadArgument("an answer stands where its question does", remedy="Leave --at out.")
-        found = shelf.answer_comment(args.request, args.answer, args.text)
+        request_detail = shelf.answer_comment(args.request, args.answer, args.text)
     else:
         item, pointer = _place(args.at)
-        found = shelf.comment(
+        request_detail = shelf.comment(
             args.request, args.text, question=args.question, objection=args.object, item=item, pointer=pointer
         )
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(request_detail)
         return FINE
-    io.print("\n".join(comments_text(found, io.paint)))
+    io.print("\n".join(comments_text(request_detail, io.paint)))
     return FINE
 
 

@@ -89,10 +89,12 @@ def _hits(args: argparse.Namespace, changes: Any, io: IO) -> Any:
     """Return the kits that the changes of a server on the shelf hit; None where two files are compared."""
     from tallshelf.core.kits import Holder, hits
 
-    place = next((one for one in map(parse_reference, (args.old, args.new)) if not one.file), None)
+    place = next(
+        (reference for reference in map(parse_reference, (args.old, args.new)) if not reference.file), None
+    )
     if place is None:
         return None
-    found = [
+    holders = [
         Holder(
             one["kit"],
             one["title"],
@@ -103,7 +105,7 @@ def _hits(args: argparse.Namespace, changes: Any, io: IO) -> Any:
         for row in io.shelf().kits_of(place.server)
         for one in row["kits"]
     ]
-    return hits(changes, found)
+    return hits(changes, holders)
 
 
 def _declared(args: argparse.Namespace, io: IO) -> tuple[Any, bool]:

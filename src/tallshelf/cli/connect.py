@@ -47,13 +47,13 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if not place.server:
         raise BadReference(f"{args.release!r} names no release", remedy="Write server or server@version.")
     shelf = io.shelf()
-    found = shelf.connection(place.server, place.version or "current", args.environment)
-    of_host = host_notes(args.host, [found], shelf, io) if args.host else {}
-    if found["warning"]:
+    connection = shelf.connection(place.server, place.version or "current", args.environment)
+    of_host = host_notes(args.host, [connection], shelf, io) if args.host else {}
+    if connection["warning"]:
         from tallshelf.core.reports import escape
 
-        io.note(f"warning: {escape(found['warning'])}")
-    io.print_json({**found, **of_host} if args.format == "json" else found["block"])
+        io.note(f"warning: {escape(connection['warning'])}")
+    io.print_json({**connection, **of_host} if args.format == "json" else connection["block"])
     return GATE_FAILED if of_host and of_host["host"]["unusable"] else FINE
 
 
@@ -68,17 +68,17 @@ def _kit(args: argparse.Namespace, io: IO) -> int:
     left_out: list[dict[str, str]] = []
     for server, version in sorted({(one["server"], one["version"]) for one in kit["lock"]}):
         try:
-            found = shelf.connection(
+            connection = shelf.connection(
                 server, version, args.environment or _environment(kit, server, version, shelf)
             )
         except ShelfError as fault:
             left_out.append({"server": server, "version": version, "reason": str(fault)})
             io.note(f"left out: {escape(str(fault))}")
             continue
-        if found["warning"]:
-            io.note(f"warning: {escape(found['warning'])}")
-        blocks |= found["block"]["mcpServers"]
-        handed_out.append(found)
+        if connection["warning"]:
+            io.note(f"warning: {escape(connection['warning'])}")
+        blocks |= connection["block"]["mcpServers"]
+        handed_out.append(connection)
     of_host = host_notes(args.host, handed_out, shelf, io) if args.host else {}
     block = {"mcpServers": blocks}
     io.print_json(
@@ -93,4 +93,6 @@ def _kit(args: argparse.Namespace, io: IO) -> int:
 def _environment(kit: Mapping[str, Any], server: str, version: str, shelf: Shelf) -> str:
     """Return the environment of a kit where a release is run there, else none: what it is run in by default."""
     launches = shelf.release(server, version)["launch"]
-    return kit["environment"] if any(one["environment"] == kit["environment"] for one in launches) else ""
+    return (
+        kit["environment"] if any(launch["environment"] == kit["environment"] for launch in launches) else ""
+    )

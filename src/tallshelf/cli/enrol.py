@@ -35,7 +35,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
-    found = io.shelf().enrol(
+    server_detail = io.shelf().enrol(
         args.server,
         title=args.title,
         team=args.team,
@@ -47,8 +47,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
         use=args.use,
     )
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(server_detail)
         return 0
-    io.print(f"{found['slug']} is on the shelf of {found['team_title']}.")
-    io.note(f"next: tallshelf submit {found['slug']} SNAPSHOT --launch LAUNCH")
+    io.print(f"{server_detail['slug']} is on the shelf of {server_detail['team_title']}.")
+    io.note(f"next: tallshelf submit {server_detail['slug']} SNAPSHOT --launch LAUNCH")
     return 0

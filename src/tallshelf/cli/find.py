@@ -31,21 +31,21 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
-    found = io.shelf().find(" ".join(args.words), kind=args.kind, team=args.team, limit=args.limit)
+    outcome = io.shelf().find(" ".join(args.words), kind=args.kind, team=args.team, limit=args.limit)
     if args.format == "json":
-        io.print_json({"format": "tallshelf.found/1", **found})
+        io.print_json({"format": "tallshelf.found/1", **outcome})
         return 0
-    for word, near in found["respelled"].items():
+    for word, near in outcome["respelled"].items():
         io.note(f"nothing has {word!r}; looked for {' or '.join(near)} instead")
-    if found["fit"] == "none" and found["results"]:
+    if outcome["fit"] == "none" and outcome["results"]:
         io.print("Nothing on the shelf seems to do that. What is nearest:\n")
-    if not found["results"]:
+    if not outcome["results"]:
         io.print("Nothing does that.")
         io.note("next: try fewer or other words")
         return 0
-    io.print("\n\n".join(_hit(row, io) for row in found["results"]))
-    usable = [row for row in found["results"] if not row["suspended"]]
-    first = (usable or found["results"])[0]
+    io.print("\n\n".join(_hit(row, io) for row in outcome["results"]))
+    usable = [row for row in outcome["results"] if not row["suspended"]]
+    first = (usable or outcome["results"])[0]
     io.note(f"next: tallshelf show {_reference(first)}, or tallshelf connect {first['server']}")
     return 0
 
@@ -94,7 +94,7 @@ def _marked(pieces: Iterable[dict[str, Any]], io: IO) -> str:
     from tallshelf.core.reports import escape
 
     return "".join(
-        io.paint.bold(escape(one["text"])) if one["hit"] else escape(one["text"]) for one in pieces
+        io.paint.bold(escape(piece["text"])) if piece["hit"] else escape(piece["text"]) for piece in pieces
     )
 
 
@@ -103,10 +103,10 @@ def _wrapped(pieces: list[dict[str, Any]], io: IO) -> list[str]:
     from tallshelf.core.reports import escape
 
     lines, width = [""], 0
-    for one in pieces:
-        for word in escape(one["text"]).replace(" ", " \n").split("\n"):
+    for piece in pieces:
+        for word in escape(piece["text"]).replace(" ", " \n").split("\n"):
             if width + len(word.rstrip()) > _TEXT_WIDTH:
                 lines, width = [*lines, ""], 0
-            lines[-1] += io.paint.bold(word) if one["hit"] else word
+            lines[-1] += io.paint.bold(word) if piece["hit"] else word
             width += len(word)
     return [f"    {line.rstrip()}" for line in lines]

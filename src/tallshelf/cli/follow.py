@@ -46,6 +46,10 @@ def run(args: argparse.Namespace, io: IO) -> int:
         io.print("You follow nothing; what concerns your teams and desks is told to you anyway.")
     else:
         io.print(
-            table([(escape(one.about), _HOW[one.how]) for one in rows], ("thing", "you are told"), io.paint)
+            table(
+                [(escape(following.about), _HOW[following.how]) for following in rows],
+                ("thing", "you are told"),
+                io.paint,
+            )
         )
     return FINE

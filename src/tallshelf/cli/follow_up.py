@@ -35,11 +35,11 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
     shelf = io.shelf()
     if args.act == "close":
-        found = shelf.close_follow_up(args.number, args.note)
+        follow_up = shelf.close_follow_up(args.number, args.note)
         if args.format == "json":
-            io.print_json(found)
+            io.print_json(follow_up)
         else:
-            io.print(f"Follow-up {found['id']} is closed: {escape(found['text'])}")
+            io.print(f"Follow-up {follow_up['id']} is closed: {escape(follow_up['text'])}")
         return FINE
     rows = shelf.follow_ups(args.state, mine=args.mine)
     if args.format == "json":

@@ -26,9 +26,9 @@ def host_notes(name: str, handed_out: Sequence[Mapping[str, Any]], shelf: Shelf,
     profiles = parse_style(shelf.style()["text"]).profiles
     profile = profile_named(profiles, name)
     if profile is None:
-        there = ", ".join(one.name for one in profiles)
+        there = ", ".join(host_profile.name for host_profile in profiles)
         raise NotFound(f"the house style has no host {name!r}", remedy=f"Its [[profiles]] are: {there}.")
-    found: list[Unusable] = []
+    unusables: list[Unusable] = []
     tools = 0
     for one in handed_out:
         place = parse_reference(one["release"])
@@ -36,7 +36,7 @@ def host_notes(name: str, handed_out: Sequence[Mapping[str, Any]], shelf: Shelf,
         kinds = [item["kind"] for item in shelf.items(place.server, place.version)["items"]]
         tools += kinds.count("tool")
         launch = next(each for each in release["launch"] if each["environment"] == one["environment"])
-        found += unusable(
+        unusables += unusable(
             profile,
             transport=launch["transport"],
             revision=release["captured"].get("protocolVersion", ""),
@@ -44,10 +44,10 @@ def host_notes(name: str, handed_out: Sequence[Mapping[str, Any]], shelf: Shelf,
             what=one["release"],
         )
     many = too_many_tools(profile, tools)
-    found += [many] if many else []
-    for each in found:
+    unusables += [many] if many else []
+    for each in unusables:
         io.note(wrap(f"{each.what}; {each.remedy}", "    ", "  ✗ " if each.whole else "  ~ "))
-    if not found:
+    if not unusables:
         io.note(f"{name} can use all of it")
-    notes = [{"what": each.what, "remedy": each.remedy, "whole": each.whole} for each in found]
-    return {"host": {"profile": name, "unusable": any(each.whole for each in found), "notes": notes}}
+    notes = [{"what": each.what, "remedy": each.remedy, "whole": each.whole} for each in unusables]
+    return {"host": {"profile": name, "unusable": any(each.whole for each in unusables), "notes": notes}}

@@ -63,8 +63,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
         io.print("Nothing waits for you.")
     if told:
         io.print("\n" + io.paint.bold("You were told"))
-        for one in told:
-            io.print(wrap(f"{one['at'][:10]}  {one['words']}; {one['because']}", "      ", "  "))
+        for notice in told:
+            io.print(wrap(f"{notice['at'][:10]}  {notice['words']}; {notice['because']}", "      ", "  "))
         if not args.read:
             io.note("next: tallshelf inbox --read")
     return FINE

@@ -56,10 +56,10 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     read.add_argument("-o", "--output", metavar="FILE", help="where to write (standard output by default)")
     options.add_format(read)
     for answer, words in (("agree", "let a kit see higher data"), ("decline", "decline that; needs a note")):
-        one = acts.add_parser(answer, help=f"as a second curator, {words}")
-        one.add_argument("kit", metavar="KIT")
-        one.add_argument("--note", default="", metavar="TEXT")
-        options.add_format(one)
+        argument_parser = acts.add_parser(answer, help=f"as a second curator, {words}")
+        argument_parser.add_argument("kit", metavar="KIT")
+        argument_parser.add_argument("--note", default="", metavar="TEXT")
+        options.add_format(argument_parser)
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
@@ -139,9 +139,11 @@ def _list(args: argparse.Namespace, io: IO) -> int:
 def _check(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.reports import kit_check_markdown, kit_check_text
 
-    found = io.shelf().check_kit(options.text_of(args.file, io))
+    kit_check = io.shelf().check_kit(options.text_of(args.file, io))
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(kit_check)
     else:
-        io.print(kit_check_text(found, io.paint) if args.format == "text" else kit_check_markdown(found))
-    return FINE if found["passed"] else GATE_FAILED
+        io.print(
+            kit_check_text(kit_check, io.paint) if args.format == "text" else kit_check_markdown(kit_check)
+        )
+    return FINE if kit_check["passed"] else GATE_FAILED

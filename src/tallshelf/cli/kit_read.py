@@ -47,13 +47,19 @@ def run(args: argparse.Namespace, io: IO) -> int:
     for path in args.files:
         sources.take(path, io.read_bytes(path))
     shelf = io.shelf()
-    names = [*sources.names, *(one for found in sources.snapshots for one in _identities(found))]
+    names = [
+        *sources.names,
+        *(identity for snapshot in sources.snapshots for identity in _identities(snapshot)),
+    ]
     hosts = [
         *sources.hosts,
-        *(HostServer(found.server_name or "this snapshot") for found in sources.snapshots),
+        *(HostServer(snapshot.server_name or "this snapshot") for snapshot in sources.snapshots),
     ]
     known = shelf.read_for_kit(
-        [{"name": one.name, "command": one.command, "args": list(one.args), "url": one.url} for one in hosts],
+        [
+            {"name": server.name, "command": server.command, "args": list(server.args), "url": server.url}
+            for server in hosts
+        ],
         names,
     )
     picks = _picks(known)
@@ -69,7 +75,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         title=name.replace("-", " ").capitalize(),
         team=team,
         contacts=(shelf.me()["username"],),
-        purpose=f"Read from {', '.join(Path(one).name for one in args.files)}.",
+        purpose=f"Read from {', '.join(Path(file).name for file in args.files)}.",
         picks=tuple(picks),
     )
     if args.format == "json":
@@ -84,8 +90,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     return FINE
 
 
-def _identities(found: Snapshot) -> list[str]:
-    return [one.identity for one in found.items]
+def _identities(snapshot: Snapshot) -> list[str]:
+    return [item.identity for item in snapshot.items]
 
 
 def _picks(known: Mapping[str, Any]) -> list[Pick]:

@@ -89,9 +89,11 @@ def _export(args: argparse.Namespace, io: IO) -> int:
     if not args.output:
         raise BadArgument("say where to", remedy="Give -o FILE.")
     lines = list(io.shelf().export_ledger())
-    found = read_export(lines)
+    export = read_export(lines)
     io.write_file(args.output, b"\n".join([*lines, b""]).decode("utf-8"))
-    io.print(f"{args.output} holds {found.found.entries} entries, with a checkpoint by the key {found.key}.")
+    io.print(
+        f"{args.output} holds {export.found.entries} entries, with a checkpoint by the key {export.key}."
+    )
     io.note("keep it, or its last line, where the service cannot reach")
     return FINE
 
@@ -124,33 +126,33 @@ def _verify_proof(document: dict[str, object], key: str | None, io: IO) -> int:
     from tallshelf.core.entitlement import verify_proof
     from tallshelf.core.reports import escape
 
-    found = verify_proof(document, key=key)
-    if found.faults:
-        io.print(f"{io.paint.red('It does not hold')}: {escape(found.release)}")
-        for fault in found.faults:
+    proved = verify_proof(document, key=key)
+    if proved.faults:
+        io.print(f"{io.paint.red('It does not hold')}: {escape(proved.release)}")
+        for fault in proved.faults:
             io.print(f"  - {escape(fault)}")
         return GATE_FAILED
     io.print(
-        f"{io.paint.bold(escape(found.release))} was published on {day(found.published_at)}, as these bytes."
+        f"{io.paint.bold(escape(proved.release))} was published on {day(proved.published_at)}, as these bytes."
     )
-    for name, desk, at in found.agreed:
+    for name, desk, at in proved.agreed:
         io.print(f"  {escape(name)} agreed at {escape(desk)} on {day(at)}")
-    for name, gate, reason in found.despite:
+    for name, gate, reason in proved.despite:
         io.print(f"  {escape(name)} agreed despite {gate}: {escape(reason)}")
-    if not found.agreed:
+    if not proved.agreed:
         io.print("  nobody agreed: it was adopted, or a rule approved it")
-    if found.entitled:
+    if proved.entitled:
         io.print("Entitled: by the ledger everybody was entitled to what they did.")
-        acts = found.machine
+        acts = proved.machine
         io.print(f"  {len(acts)} acts were done on the service's own machine, which no person answers for:")
-        for one in acts[:_MACHINE_SHOWN]:
-            io.print(f"    entry {escape(one)}")
+        for act in acts[:_MACHINE_SHOWN]:
+            io.print(f"    entry {escape(act)}")
         if len(acts) > _MACHINE_SHOWN:
             io.print(f"    and {len(acts) - _MACHINE_SHOWN} more")
     else:
         io.print("Entitlement not shown: for that the proof is asked for by who may read the ledger.")
-    io.print(f"It was {found.state} on {day(found.at)}, when the ledger had {found.head} entries.")
-    io.print(f"signed by the key {found.key}{_whose(found.own_key)}")
+    io.print(f"It was {proved.state} on {day(proved.at)}, when the ledger had {proved.head} entries.")
+    io.print(f"signed by the key {proved.key}{_whose(proved.own_key)}")
     return FINE
 
 

@@ -66,8 +66,10 @@ def run(args: argparse.Namespace, io: IO) -> int:
         else lint(snapshot, style=style, launches=options.launches(name, io))
         for name, snapshot in snapshots.items()
     }
-    _show({name: _shown(found, args) for name, found in results.items()}, snapshots, args, io)
-    failed = any(one.counts and one.level == "error" for found in results.values() for one in found)
+    _show({name: _shown(findings, args) for name, findings in results.items()}, snapshots, args, io)
+    failed = any(
+        finding.counts and finding.level == "error" for findings in results.values() for finding in findings
+    )
     return GATE_FAILED if failed else FINE
 
 
@@ -84,11 +86,15 @@ def _by_service(reference: str, io: IO) -> tuple[Finding, ...]:
     return tuple(finding_from(row) for row in rows if place.item in ("", row["item"]))
 
 
-def _shown(found: Iterable[Finding], args: argparse.Namespace) -> tuple[Finding, ...]:
+def _shown(findings: Iterable[Finding], args: argparse.Namespace) -> tuple[Finding, ...]:
     from tallshelf.core.style import LEVELS
 
     worst = LEVELS[: LEVELS.index(args.level) + 1]
-    return tuple(one for one in found if one.level in worst and (not args.rule or one.rule in args.rule))
+    return tuple(
+        finding
+        for finding in findings
+        if finding.level in worst and (not args.rule or finding.rule in args.rule)
+    )
 
 
 def _show(
@@ -98,7 +104,7 @@ def _show(
     from tallshelf.core.reports import lint_document, lint_junit, lint_markdown, lint_sarif, lint_text
 
     if args.format == "json":
-        documents = {name: lint_document(found) for name, found in results.items()}
+        documents = {name: lint_document(findings) for name, findings in results.items()}
         io.print_json(next(iter(documents.values())) if len(documents) == 1 else documents)
     elif args.format == "sarif":
         texts = {name: io.read_bytes(name).decode("utf-8") for name in results if _is_file(name)}
@@ -106,12 +112,12 @@ def _show(
     elif args.format == "junit":
         io.print(lint_junit(results))
     elif args.format == "markdown":
-        io.print("\n\n".join(lint_markdown(found, name) for name, found in results.items()))
+        io.print("\n\n".join(lint_markdown(findings, name) for name, findings in results.items()))
     else:
-        for number, (name, found) in enumerate(results.items()):
+        for number, (name, findings) in enumerate(results.items()):
             if len(results) > 1:
                 io.print(("\n" if number else "") + io.paint.bold(name))
-            io.print(lint_text(found, io.paint, snapshots[name]))
+            io.print(lint_text(findings, io.paint, snapshots[name]))
 
 
 def _fix(

@@ -39,26 +39,26 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
     shelf = io.shelf()
     if args.act == "set":
-        found = shelf.set_mail(address=args.address)
+        mail = shelf.set_mail(address=args.address)
     elif args.act == "confirm":
-        found = shelf.confirm_mail(args.code)
+        mail = shelf.confirm_mail(args.code)
     elif args.act == "how":
-        found = shelf.set_mail(how=args.how)
+        mail = shelf.set_mail(how=args.how)
     elif args.act == "none":
-        found = shelf.set_mail(address="")
+        mail = shelf.set_mail(address="")
     else:
-        found = shelf.mail()
+        mail = shelf.mail()
     if args.format == "json":
-        io.print_json(found)
-    elif not found.address:
-        io.print("You get no mail." + ("" if found.sends else " This service sends none."))
-    elif not found.confirmed:
-        io.print(f"A code is on its way to {escape(found.address)}. Next: tallshelf mail confirm CODE")
+        io.print_json(mail)
+    elif not mail.address:
+        io.print("You get no mail." + ("" if mail.sends else " This service sends none."))
+    elif not mail.confirmed:
+        io.print(f"A code is on its way to {escape(mail.address)}. Next: tallshelf mail confirm CODE")
     else:
         means = {
             "inbox": "in the inbox alone",
             "mail": "by mail as it happens",
             "digest": "by one mail a day",
         }
-        io.print(f"{escape(found.address)} is confirmed; you are told {means[found.how]}.")
+        io.print(f"{escape(mail.address)} is confirmed; you are told {means[mail.how]}.")
     return FINE

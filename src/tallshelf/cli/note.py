@@ -47,8 +47,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
         _say(args, io, {"number": args.number}, [f"Note {args.number} was removed."])
         return FINE
     if args.act == "answer":
-        found = shelf.answer_note(args.number, args.text)
-        _say(args, io, found, _lines(found))
+        note = shelf.answer_note(args.number, args.text)
+        _say(args, io, note, _lines(note))
         return FINE
     place = _release(args.reference)
     version = place.version or "current"
@@ -57,7 +57,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         if args.act == "leave"
         else shelf.user_notes(place.server, version)
     )
-    lines = [line for one in notes.results for line in _lines(one)]
+    lines = [line for user_note in notes.results for line in _lines(user_note)]
     _say(args, io, notes, lines or ["Nobody left a note on it."])
     return FINE
 

@@ -27,10 +27,13 @@ def run(args: argparse.Namespace, io: IO) -> int:
     snapshot, _ = options.load(args.snapshot, io)
     seen = outline(snapshot)
     place = parse_reference(args.snapshot)
-    for one in io.shelf().suspensions() if place.server else ():
-        if one["server"] == place.server and one["item"] in ("", place.item or one["item"]):
-            what = one["item"] or place.server
-            io.note(f"warning: {escape(what)} is suspended: {escape(one['reason'])}")
+    for suspension in io.shelf().suspensions() if place.server else ():
+        if suspension["server"] == place.server and suspension["item"] in (
+            "",
+            place.item or suspension["item"],
+        ):
+            what = suspension["item"] or place.server
+            io.note(f"warning: {escape(what)} is suspended: {escape(suspension['reason'])}")
     if args.format == "json":
         io.print_json(outline_document(seen))
     else:

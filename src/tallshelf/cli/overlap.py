@@ -41,11 +41,13 @@ def run(args: argparse.Namespace, io: IO) -> int:
     given = {name: options.load(name, io)[0] for name in args.snapshots}
     sources = [entries_of(name, one.items, one.server_name) for name, one in given.items()]
     overlaps: list[Overlap] = list(overlaps_among(sources))
-    confused: list[MixUp] = [one for own in sources for one in mix_ups(own)]
+    confused: list[MixUp] = [mix_up for own in sources for mix_up in mix_ups(own)]
     if args.catalog:
         for name, snapshot in given.items():
-            overlaps += [one for one in _in_catalog(name, snapshot, io) if one.b.source not in given]
-    overlaps.sort(key=lambda one: (-one.score, one.a.item, one.b.source, one.b.item))
+            overlaps += [
+                overlap for overlap in _in_catalog(name, snapshot, io) if overlap.b.source not in given
+            ]
+    overlaps.sort(key=lambda overlap: (-overlap.score, overlap.a.item, overlap.b.source, overlap.b.item))
     if args.format == "json":
         io.print_json(overlaps_document(overlaps, confused))
     else:
@@ -61,10 +63,10 @@ def _in_catalog(name: str, snapshot: Snapshot, io: IO) -> list[Overlap]:
 
     place = parse_reference(name)
     server = place.server or None
-    found, _ = overlaps_from(io.shelf().check_overlaps(snapshot.document(), server=server))
+    overlaps, _ = overlaps_from(io.shelf().check_overlaps(snapshot.document(), server=server))
     own = server or snapshot.server_name or "this snapshot"
     return [
-        dataclasses.replace(one, a=dataclasses.replace(one.a, source=name))
-        for one in found
-        if one.b.source != own
+        dataclasses.replace(overlap, a=dataclasses.replace(overlap.a, source=name))
+        for overlap in overlaps
+        if overlap.b.source != own
     ]

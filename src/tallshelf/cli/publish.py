@@ -19,14 +19,13 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
-    found = io.shelf().publish(args.request)
+    publication = io.shelf().publish(args.request)
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(publication)
         return 0
-    io.print(
-        f"{io.paint.green('Published')} {found['server']} {found['version']}, release {found['release_digest']}."
-    )
-    io.print(f"checkpoint {found['checkpoint']}")
+    published = f"{publication['server']} {publication['version']}, release {publication['release_digest']}"
+    io.print(f"{io.paint.green('Published')} {published}.")
+    io.print(f"checkpoint {publication['checkpoint']}")
     io.note("the checkpoint says where the ledger stood, signed; keep it where the service cannot reach")
-    io.note(f"next: tallshelf connect {found['server']}")
+    io.note(f"next: tallshelf connect {publication['server']}")
     return 0

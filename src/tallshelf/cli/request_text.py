@@ -195,7 +195,7 @@ def _last_look(look: dict[str, Any] | None, paint: Paint) -> list[str]:
         for one in look["changes"]
     ]
     for mark, rows in (("+", look["came"]), ("-", look["went"])):
-        lines += [f"  {mark} {one['kind']}: {_at(one)}{escape(one['words'])}" for one in rows]
+        lines += [f"  {mark} {row['kind']}: {_at(row)}{escape(row['words'])}" for row in rows]
     return lines
 
 

@@ -38,13 +38,13 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.act == "try":
         return _tried(shelf.try_routing(options.text_of(args.file, io), days=args.days), args, io)
     if args.act == "answer":
-        found = shelf.answer_routing(args.version, args.answer, args.note)
+        routing = shelf.answer_routing(args.version, args.answer, args.note)
     else:
-        found = shelf.apply_routing(options.text_of(args.file, io), args.note, seen=args.seen)
-    if args.format == "text" and found["state"] == "proposed":
-        for words in found["loosened"]:
+        routing = shelf.apply_routing(options.text_of(args.file, io), args.note, seen=args.seen)
+    if args.format == "text" and routing["state"] == "proposed":
+        for words in routing["loosened"]:
             io.print(io.paint.amber(f"it asks less: {words}"))
-    return versions.told(found, "routing", "routing rules", args, io)
+    return versions.told(routing, "routing", "routing rules", args, io)
 
 
 def _tried(found: dict[str, Any], args: argparse.Namespace, io: IO) -> int:

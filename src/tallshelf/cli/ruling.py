@@ -88,10 +88,12 @@ def run(args: argparse.Namespace, io: IO) -> int:
             return _told(_same_meaning(shelf, args), args, io)
         pairs = _pairs(shelf, args.items)
         preferred = _whole(args.preferred) if args.preferred else ""
-        found = shelf.rule(pairs, args.word, args.reason, preferred=preferred, owner=args.owner, due=args.due)
+        ruling = shelf.rule(
+            pairs, args.word, args.reason, preferred=preferred, owner=args.owner, due=args.due
+        )
     else:
-        found = shelf.answer_ruling(args.number, args.act, args.note)
-    return _told(found, args, io)
+        ruling = shelf.answer_ruling(args.number, args.act, args.note)
+    return _told(ruling, args, io)
 
 
 def _told(found: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
@@ -128,11 +130,11 @@ def _same_meaning(shelf: Shelf, args: argparse.Namespace) -> dict[str, Any]:
         raise BadArgument(f"{place.server}@{new} is the first release: nothing changed")
     changes = shelf.comparison(f"{place.server}@{base}", f"{place.server}@{new}")["changes"]
     bases = [
-        one["basis"]
-        for one in changes
-        if one["basis"]
-        and one["item"] == place.item
-        and args.at in (None, one["new_pointer"], one["old_pointer"])
+        change["basis"]
+        for change in changes
+        if change["basis"]
+        and change["item"] == place.item
+        and args.at in (None, change["new_pointer"], change["old_pointer"])
     ]
     if not bases:
         raise NotFound(
@@ -149,7 +151,7 @@ def _whole(reference: str) -> str:
 
 def _pairs(shelf: Shelf, items: list[str]) -> list[str]:
     """Return what names the overlaps among some items; between whole servers those of the same job."""
-    wanted = {_whole(one) for one in items}
+    wanted = {_whole(item) for item in items}
     pairs = [
         overlap["pair"]
         for group in (*shelf.overlap_groups(), *shelf.overlap_groups(within=True))

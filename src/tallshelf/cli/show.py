@@ -77,9 +77,9 @@ def _suspended(place: Reference, io: IO) -> list[str]:
     from tallshelf.core.reports import escape
 
     return [
-        io.paint.red(f"suspended since {day(one['at'])}: {escape(one['reason'])}")
-        for one in io.shelf().suspensions()
-        if one["server"] == place.server and one["item"] in ("", place.item)
+        io.paint.red(f"suspended since {day(suspension['at'])}: {escape(suspension['reason'])}")
+        for suspension in io.shelf().suspensions()
+        if suspension["server"] == place.server and suspension["item"] in ("", place.item)
     ]
 
 
@@ -97,12 +97,12 @@ def _life(place: Reference, what: str, io: IO) -> tuple[dict[str, Any], str]:
         raise BadArgument(
             f"{what!r} names no item", remedy="Write server#item, such as tide-tables#get_tide_times."
         )
-    found = io.shelf().life(place.server, place.item)
-    lines = [io.paint.bold(escape(found["item"]))]
-    for step in found["steps"]:
+    life = io.shelf().life(place.server, place.item)
+    lines = [io.paint.bold(escape(life["item"]))]
+    for step in life["steps"]:
         lines.append(f"  {escape(step['version']):<10}  {step['event']:<9}  {step['impact'] or ''}".rstrip())
         lines += [f"      {escape(change['message'])}" for change in step["changes"]]
-    return found, "\n".join(lines)
+    return life, "\n".join(lines)
 
 
 def _server(found: dict[str, Any], io: IO) -> str:

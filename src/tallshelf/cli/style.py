@@ -41,8 +41,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.act == "history":
         return versions.history(shelf.styles(), "style", args, io)
     if args.act == "answer":
-        found = shelf.answer_style(args.version, args.answer, args.note)
-        return versions.told(found, "style", "house style", args, io)
+        style = shelf.answer_style(args.version, args.answer, args.note)
+        return versions.told(style, "style", "house style", args, io)
     text = options.text_of(args.file, io)
     effect = _effect(shelf, text, io)
     if args.act == "preview":
@@ -56,8 +56,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if args.format == "text":
         _print_effect(effect, args, io)
         io.print()
-    found = shelf.apply_style(text, args.note, seen=args.seen)
-    return versions.told(found, "style", "house style", args, io)
+    style = shelf.apply_style(text, args.note, seen=args.seen)
+    return versions.told(style, "style", "house style", args, io)
 
 
 def _effect(shelf: Shelf, text: str, io: IO) -> dict[str, Any]:

@@ -40,7 +40,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         need_version(args.version)
     snapshot = parse_snapshot(io.read_bytes(args.snapshot))
     launches = [document for path in args.launch for document in read_launches(path, io)]
-    found = io.shelf().submit(
+    request_detail = io.shelf().submit(
         args.server,
         snapshot.document(),
         version=args.version,
@@ -50,10 +50,10 @@ def run(args: argparse.Namespace, io: IO) -> int:
         breaking=args.breaking,
     )
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(request_detail)
         return 0
-    io.print(request_text(found, io.paint))
-    io.note(f"next: the desks above are asked; watch it with tallshelf show {found['id']}")
+    io.print(request_text(request_detail, io.paint))
+    io.note(f"next: the desks above are asked; watch it with tallshelf show {request_detail['id']}")
     return 0
 
 

@@ -40,12 +40,12 @@ def run(args: argparse.Namespace, io: IO) -> int:
     ends = io.shelf().ending(place.server, item=place.item)
     if args.preview:
         return _preview(ends, args, io)
-    found = io.shelf().suspend(place.server, args.reason, place.item)
+    suspension = io.shelf().suspend(place.server, args.reason, place.item)
     if args.format == "json":
-        io.print_json({**found, "ending": ends})
+        io.print_json({**suspension, "ending": ends})
         return 0
-    what = f"{found['item']} of {found['server']}" if found["item"] else found["server"]
-    io.print(f"{io.paint.red('Suspended')} {what}: {found['reason']}")
+    what = f"{suspension['item']} of {suspension['server']}" if suspension["item"] else suspension["server"]
+    io.print(f"{io.paint.red('Suspended')} {what}: {suspension['reason']}")
     kit_shown.ending(ends, io)
     return 0
 

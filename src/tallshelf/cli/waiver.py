@@ -64,7 +64,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         place = parse_reference(args.reference)
         if place.file:
             raise BadArgument("a waiver is for a server in the catalog", remedy="Write server#item.")
-        found = shelf.ask_waiver(
+        waiver = shelf.ask_waiver(
             place.server,
             args.rule,
             place.item or "server",
@@ -73,15 +73,15 @@ def run(args: argparse.Namespace, io: IO) -> int:
             pointer=args.place,
         )
     else:
-        found = shelf.answer_waiver(args.number, args.act, args.note)
+        waiver = shelf.answer_waiver(args.number, args.act, args.note)
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(waiver)
         return FINE
     io.print(
-        f"Waiver {found['id']} is {found['state']}: {found['rule']} at {found['server']}#{found['item']}."
+        f"Waiver {waiver['id']} is {waiver['state']}: {waiver['rule']} at {waiver['server']}#{waiver['item']}."
     )
-    if found["state"] == "asked":
-        io.note(f"next: a curator, or a desk that is asked, runs tallshelf waiver grant {found['id']}")
+    if waiver["state"] == "asked":
+        io.note(f"next: a curator, or a desk that is asked, runs tallshelf waiver grant {waiver['id']}")
     return FINE
 
 

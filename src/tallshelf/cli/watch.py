@@ -69,21 +69,23 @@ def _look(shelf: Any, slug: str, args: argparse.Namespace, io: IO) -> dict[str, 
     try:
         endpoint, credential = _endpoint(record, io)
         bounds = Bounds(request_seconds=args.time_limit, total_seconds=args.time_limit * 5)
-        found = capture(endpoint, credential=credential, bounds=bounds).snapshot
+        snapshot = capture(endpoint, credential=credential, bounds=bounds).snapshot
     except ShelfError as fault:
         unsaid = _report(shelf, slug, record, None, fault.reason) if args.report else ""
         return {**row, "standing": "not reached", "detail": fault.reason + unsaid}
-    unsaid = _report(shelf, slug, record, found) if args.report else ""
-    if found.digest == release["snapshot_digest"]:
-        return {**row, "standing": "as approved", "detail": f"digest {found.digest[7:19]}{unsaid}"}
-    comparison = compare_snapshots(shelf.snapshot(slug, release["version"]), found)
-    first = next((f"{one.item}: {one.message}" for one in comparison.changes), "the documents differ")
+    unsaid = _report(shelf, slug, record, snapshot) if args.report else ""
+    if snapshot.digest == release["snapshot_digest"]:
+        return {**row, "standing": "as approved", "detail": f"digest {snapshot.digest[7:19]}{unsaid}"}
+    comparison = compare_snapshots(shelf.snapshot(slug, release["version"]), snapshot)
+    first = next(
+        (f"{change.item}: {change.message}" for change in comparison.changes), "the documents differ"
+    )
     more = f", and {len(comparison.changes) - 1} more" if len(comparison.changes) > 1 else ""
     return {
         **row,
         "standing": "drifted",
         "detail": first + more + unsaid,
-        "changes": [change_document(one) for one in comparison.changes],
+        "changes": [change_document(change) for change in comparison.changes],
     }
 
 

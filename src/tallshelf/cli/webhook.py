@@ -71,8 +71,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     elif args.act == "end":
         _say(args, io, shelf.end_webhook(args.number, args.reason), f"Webhook {args.number} was ended.")
     elif args.act == "try":
-        found = shelf.try_webhook(args.number)
-        _say(args, io, found, f"An event is on its way. Next: tallshelf webhook log {args.number}")
+        webhook = shelf.try_webhook(args.number)
+        _say(args, io, webhook, f"An event is on its way. Next: tallshelf webhook log {args.number}")
     else:
         made = (
             shelf.rotate_webhook(args.number)
@@ -105,7 +105,7 @@ def _list(args: argparse.Namespace, io: IO, rows: list[Any]) -> None:
     if not rows:
         io.print("No team of yours has a webhook.")
         return
-    cells = [(str(one.id), escape(one.team), one.about, escape(one.address), _standing(one)) for one in rows]
+    cells = [(str(row.id), escape(row.team), row.about, escape(row.address), _standing(row)) for row in rows]
     io.print(table(cells, ("no.", "team", "about", "address", ""), io.paint))
 
 
@@ -129,7 +129,7 @@ def _log(args: argparse.Namespace, io: IO, rows: list[Any]) -> None:
         io.print("Nothing was sent to it yet.")
         return
     cells = [
-        (one.key, one.made_at[:16].replace("T", " "), one.words, one.state, escape(one.error or one.answer))
-        for one in rows
+        (row.key, row.made_at[:16].replace("T", " "), row.words, row.state, escape(row.error or row.answer))
+        for row in rows
     ]
     io.print(table(cells, ("message", "made (UTC)", "tells of", "state", "answer"), io.paint))

@@ -117,7 +117,7 @@ class Assessment:
     @property
     def because(self) -> tuple[str, ...]:
         """In words, why it does not pass."""
-        return tuple(one.message for one in self.gates)
+        return tuple(failed_gate.message for failed_gate in self.gates)
 
     @cached_property
     def substance(self) -> dict[str, str]:
@@ -131,22 +131,37 @@ class Assessment:
         return {
             "changes": digest(
                 sorted(
-                    [one.item, one.kind, one.impact, one.silent, one.old_pointer or "", one.new_pointer or ""]
-                    for one in changes
+                    [
+                        change.item,
+                        change.kind,
+                        change.impact,
+                        change.silent,
+                        change.old_pointer or "",
+                        change.new_pointer or "",
+                    ]
+                    for change in changes
                 )
             ),
             "findings": digest(
                 sorted(
-                    [one.fingerprint, one.level, one.waived is not None, one.known] for one in self.findings
+                    [finding.fingerprint, finding.level, finding.waived is not None, finding.known]
+                    for finding in self.findings
                 )
             ),
             "overlaps": digest(
                 sorted(
-                    [one.a.item, one.b.source, one.b.item, one.cls, bool(one.ruled), one.newcomer or ""]
-                    for one in self.overlaps or ()
+                    [
+                        overlap.a.item,
+                        overlap.b.source,
+                        overlap.b.item,
+                        overlap.cls,
+                        bool(overlap.ruled),
+                        overlap.newcomer or "",
+                    ]
+                    for overlap in self.overlaps or ()
                 )
             ),
-            "gates": digest([[one.gate, *one.items] for one in self.gates]),
+            "gates": digest([[failed_gate.gate, *failed_gate.items] for failed_gate in self.gates]),
             "facts": digest(facts),
             "route": digest(_asked(self.route)),
         }
@@ -158,12 +173,15 @@ class Assessment:
             {
                 "inputs": self.inputs,
                 "findings": [
-                    [one.fingerprint, one.level, one.waived or "", one.known] for one in self.findings
+                    [finding.fingerprint, finding.level, finding.waived or "", finding.known]
+                    for finding in self.findings
                 ],
-                "overlaps": [[one.a.digest, one.b.digest, one.cls] for one in self.overlaps or ()],
+                "overlaps": [
+                    [overlap.a.digest, overlap.b.digest, overlap.cls] for overlap in self.overlaps or ()
+                ],
                 "changes": [
-                    [one.item, one.kind, one.impact, one.message]
-                    for one in (self.comparison.changes if self.comparison else ())
+                    [change.item, change.kind, change.impact, change.message]
+                    for change in (self.comparison.changes if self.comparison else ())
                 ],
                 "facts": self.facts.document(),
                 "route": self.route.document() if self.route else None,
@@ -212,7 +230,9 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
         overlaps=overlaps,
         hits=hit,
         facts=facts,
-        route=context.rules.route(facts, [one.gate for one in gates]) if context.rules else None,
+        route=context.rules.route(facts, [failed_gate.gate for failed_gate in gates])
+        if context.rules
+        else None,
         gates=gates,
         not_checked=tuple(_not_checked(context, comparison)),
         style=context.style.title,
@@ -222,7 +242,7 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
 
 def _compared(base: Base, snapshot: Snapshot, context: Context) -> SnapshotComparison:
     found = compare_snapshots(base.snapshot, snapshot, base.launches, context.launches)
-    same = [(one.bases, one.reason) for one in context.rulings or () if one.word == SAME_MEANING]
+    same = [(ruling.bases, ruling.reason) for ruling in context.rulings or () if ruling.word == SAME_MEANING]
     return with_rulings(found, same)
 
 
@@ -262,14 +282,14 @@ def _facts(
     launches = context.launches or ()
     return Facts(
         first_release=context.base == "first",
-        worst_impact=worst(one for one in changes.changes if not one.folded) if changes else None,
+        worst_impact=worst(change for change in changes.changes if not change.folded) if changes else None,
         undecided=changes.count("undecided") > 0 if changes else False,
         silent_changes=len(changes.silent) if changes else 0,
         version_honest=honest.is_honest,
         errors=sum(finding.level == "error" for finding in counting),
         warnings=sum(finding.level == "warning" for finding in counting),
         safety_findings=sum(finding.family == "safety" for finding in counting),
-        same_job_overlaps=None if overlaps is None else sum(one.is_gated for one in overlaps),
+        same_job_overlaps=None if overlaps is None else sum(overlap.is_gated for overlap in overlaps),
         writing_tools=len(writing),
         newly_writing_tools=len(writing - before) if KINDS[context.kind].compared else 0,
         data_class=context.server.data_class if context.server else "",
@@ -287,7 +307,7 @@ def _facts(
         else None,
         kind=context.kind,
         data_class_rises=_rises(context),
-        loosened_consent=sum(one.kind in LOOSENED_CONSENT for one in changes.changes) if changes else 0,
+        loosened_consent=sum(change.kind in LOOSENED_CONSENT for change in changes.changes) if changes else 0,
         kits_hit=None if hit is None else len(hit),
         teams_hit=None if hit is None else len({one.team for one in hit}),
         breaking_kits=None if hit is None else sum(one.word in STOPS for one in hit),
@@ -327,7 +347,7 @@ def _asked(route: Route | None) -> list[Any] | None:
     """Return whom a route asks, without the words of its reasons."""
     if route is None:
         return None
-    steps = [[step.number, [[one.desk, one.sign_offs] for one in step.seats]] for step in route.steps]
+    steps = [[step.number, [[seat.desk, seat.sign_offs] for seat in step.seats]] for step in route.steps]
     return [bool(route.approved_by), *steps]
 
 
@@ -359,7 +379,7 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
         "style": context.style.digest,
         "waivers": NOT_GIVEN
         if waivers is None
-        else waivers_digest((one.id, one.until, one.fingerprints or ()) for one in waivers),
+        else waivers_digest((waiver.id, waiver.until, waiver.fingerprints or ()) for waiver in waivers),
         "known": known_digest(context.known),
         "rulings": NOT_GIVEN if rulings is None else rulings_digest(rulings),
         "rules": context.rules.digest if context.rules else NOT_GIVEN,
@@ -389,7 +409,7 @@ def waivers_digest(waivers: Iterable[tuple[str, datetime | None, Iterable[str]]]
 
 def rulings_digest(rulings: Iterable[Ruling]) -> str:
     """Return the digest under which an assessment names the rulings it used."""
-    return digest(sorted([*sorted(one.bases), one.word] for one in rulings))
+    return digest(sorted([*sorted(ruling.bases), ruling.word] for ruling in rulings))
 
 
 def known_digest(known: Iterable[str]) -> str:

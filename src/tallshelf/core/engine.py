@@ -28,9 +28,9 @@ def engine_digest() -> str:
 
 
 def _sources(folder: Traversable, path: str) -> Iterator[tuple[str, bytes]]:
-    for one in sorted(folder.iterdir(), key=lambda entry: entry.name):
-        name = f"{path}/{one.name}"
-        if one.is_dir() and not one.name.startswith("_"):
-            yield from _sources(one, name)
-        elif one.name.endswith(".py"):
-            yield name, one.read_bytes().replace(b"\r\n", b"\n")
+    for traversable in sorted(folder.iterdir(), key=lambda entry: entry.name):
+        name = f"{path}/{traversable.name}"
+        if traversable.is_dir() and not traversable.name.startswith("_"):
+            yield from _sources(traversable, name)
+        elif traversable.name.endswith(".py"):
+            yield name, traversable.read_bytes().replace(b"\r\n", b"\n")

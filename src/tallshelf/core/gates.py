@@ -58,28 +58,28 @@ def failed_gates(
     launches: Iterable[LaunchRecord] | None,
 ) -> Iterator[FailedGate]:
     """Yield the gates that fail, worst first; None was not checked, and fails nothing."""
-    counting = [one for one in findings if one.counts]
-    unsafe = [one for one in counting if one.family == "safety"]
+    counting = [finding for finding in findings if finding.counts]
+    unsafe = [finding for finding in counting if finding.family == "safety"]
     if gate.safety and unsafe:
         yield FailedGate(SAFETY, _items(unsafe), _found(unsafe, "safety finding"))
-    errors = [one for one in counting if one.level == "error" and one.family != "safety"]
+    errors = [finding for finding in counting if finding.level == "error" and finding.family != "safety"]
     if gate.errors and errors:
         yield FailedGate(ERRORS, _items(errors), _found(errors, "error finding"))
     if gate.version and not honest.is_honest:
         yield FailedGate(VERSION, (), honest.fault)
-    same_job = [one for one in overlaps or () if one.is_gated]
+    same_job = [overlap for overlap in overlaps or () if overlap.is_gated]
     if gate.overlaps and same_job:
-        items = tuple(sorted({one.a.item for one in same_job}))
+        items = tuple(sorted({overlap.a.item for overlap in same_job}))
         yield FailedGate(OVERLAPS, items, f"{_count(len(same_job), 'same-job overlap')} without a ruling")
     if gate.undecided and comparison is not None and comparison.count("undecided"):
-        items = tuple(sorted({one.item for one in comparison.changes if one.impact == "undecided"}))
+        items = tuple(sorted({change.item for change in comparison.changes if change.impact == "undecided"}))
         yield FailedGate(UNDECIDED, items, "the comparison is undecided in places")
     if gate.launch and launches is not None and not tuple(launches):
         yield FailedGate(NO_LAUNCH, (), "there is no launch record, so that nobody could connect to it")
 
 
 def _items(findings: Iterable[Finding]) -> tuple[str, ...]:
-    return tuple(sorted({one.item for one in findings}))
+    return tuple(sorted({finding.item for finding in findings}))
 
 
 def _found(findings: list[Finding], what: str) -> str:

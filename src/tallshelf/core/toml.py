@@ -47,12 +47,12 @@ class TomlReader:
         """Raise `BadDocument` for what stands at a key; ``[N]`` in it counts tables of a list from 0."""
         line = self.line_of(key)
         where = f"line {line}, " if line else ""
-        pointer = "".join(f"/{step_of(one)}" for one in _steps(key))
+        pointer = "".join(f"/{step_of(step)}" for step in _steps(key))
         raise BadDocument(f"{where}key {key}: it {why}", remedy=self._remedy, places=[Place(pointer, why)])
 
     def line_of(self, key: str) -> int:
         """Return the line (from 1) at which a key is written, or of its table; 0 where neither is found."""
-        steps = [one for one in _steps(key) if not one.isdigit()]
+        steps = [step for step in _steps(key) if not step.isdigit()]
         table, nth = re.fullmatch(r"(?:(\w+)\[(\d+)\])?.*", key, re.DOTALL).groups()  # type: ignore[union-attr]
         start = self._start_of(table, int(nth)) if table else 0
         pattern = (

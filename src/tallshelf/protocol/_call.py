@@ -89,8 +89,8 @@ def _need_fitting(tool: Mapping[str, Any], arguments: dict[str, Any]) -> None:
     except Unusable:
         return  # whether they fit cannot be told: the server says so
     places = tuple(
-        Place("".join(f"/{step_of(str(step))}" for step in one.instance_path), one.message[:300])
-        for one in faults
+        Place("".join(f"/{step_of(str(step))}" for step in fault.instance_path), fault.message[:300])
+        for fault in faults
     )
     if places:
         raise BadArgument(

@@ -52,10 +52,12 @@ class AddressPolicy:
 
     def check_address(self, host: str, address: str) -> None:
         """Raise `Denied` when a host led to an address that is not to be spoken to."""
-        found = ipaddress.ip_address(address)
-        if address == host or any(found in ipaddress.ip_network(one) for one in self.networks):
+        i_pv4_address = ipaddress.ip_address(address)
+        if address == host or any(
+            i_pv4_address in ipaddress.ip_network(network) for network in self.networks
+        ):
             return
-        if not found.is_global:
+        if not i_pv4_address.is_global:
             raise Denied(
                 f"{host} leads to the private address {address}",
                 remedy=f"Add the network to [{self.setting}] networks in the settings, if that is meant.",

@@ -191,48 +191,48 @@ def _translate(
 ) -> ShelfError | None:
     """Say in our errors what went wrong; None for what is not about the server."""
     causes = list(_leaves(raised))
-    ours = [one for one in causes if isinstance(one, ShelfError)]
+    ours = [error for error in causes if isinstance(error, ShelfError)]
     if fault or ours:
         return (fault or ours)[0]
-    if any(isinstance(one, KeyboardInterrupt | SystemExit) for one in causes):
+    if any(isinstance(error, KeyboardInterrupt | SystemExit) for error in causes):
         return None
     said = noise.stderr_text(endpoint.env if isinstance(endpoint, StdioEndpoint) else {})
     remedy = f"It wrote on stderr:\n{said}" if said else ""
     if noise.stray and not said:
         remedy = f"It wrote on stdout, where only protocol messages belong: {noise.stray[0][:120]!r}"
-    for one in causes:
-        if isinstance(one, OAuthFlowError):
-            return Unreachable(f"signing in to {endpoint} failed: {str(one)[:300]}")
+    for error in causes:
+        if isinstance(error, OAuthFlowError):
+            return Unreachable(f"signing in to {endpoint} failed: {str(error)[:300]}")
     refused = next((meter.refused for meter in meters if meter.refused), None)
     if refused is not None and refused.status in _MEANT:
         return _refusal(endpoint, refused)
-    for one in causes:
-        if isinstance(one, TimeoutError) or (isinstance(one, MCPError) and one.error.code == -32001):
+    for error in causes:
+        if isinstance(error, TimeoutError) or (isinstance(error, MCPError) and error.error.code == -32001):
             return TookTooLong(
                 f"{endpoint} did not answer within {bounds.request_seconds:g} seconds", remedy=remedy
             )
-        if isinstance(one, httpx2.ConnectTimeout):
+        if isinstance(error, httpx2.ConnectTimeout):
             return TookTooLong(f"{endpoint} took no connection within {bounds.request_seconds:g} seconds")
-        if isinstance(one, httpx2.ConnectError):
-            return _no_connection(endpoint, str(one), bounds)
-        if isinstance(one, httpx2.TransportError):
-            return Unreachable(f"the connection to {endpoint} failed: {one}", remedy=remedy)
+        if isinstance(error, httpx2.ConnectError):
+            return _no_connection(endpoint, str(error), bounds)
+        if isinstance(error, httpx2.TransportError):
+            return Unreachable(f"the connection to {endpoint} failed: {error}", remedy=remedy)
     if refused is not None:
         return _refusal(endpoint, refused)
-    for one in causes:
-        if isinstance(one, MCPError):
-            gone = "onnection closed" in one.error.message
+    for error in causes:
+        if isinstance(error, MCPError):
+            gone = "onnection closed" in error.error.message
             said_what = (
                 f"ended before it answered{_ended(noise)}"
                 if gone
-                else f"answered with an error: {one.error.message[:300]}"
+                else f"answered with an error: {error.error.message[:300]}"
             )
             return (Unreachable if gone else Misbehaved)(f"{endpoint} {said_what}", remedy=remedy)
-        if isinstance(one, ValidationError):
+        if isinstance(error, ValidationError):
             return Misbehaved(f"{endpoint} answered with what is no MCP message", remedy=remedy)
-        if isinstance(one, UnicodeDecodeError):
+        if isinstance(error, UnicodeDecodeError):
             return Misbehaved(f"{endpoint} answered with bytes that are no UTF-8", remedy=remedy)
-        if isinstance(one, RuntimeError | anyio.ClosedResourceError | anyio.BrokenResourceError):
+        if isinstance(error, RuntimeError | anyio.ClosedResourceError | anyio.BrokenResourceError):
             return Unreachable(f"{endpoint} ended the connection", remedy=remedy)
     return None
 
@@ -286,5 +286,5 @@ def _ended(noise: Noise) -> str:
 
 def _leaves(raised: BaseException) -> list[BaseException]:
     if isinstance(raised, BaseExceptionGroup):
-        return [leaf for one in raised.exceptions for leaf in _leaves(one)]
+        return [leaf for exception in raised.exceptions for leaf in _leaves(exception)]
     return [raised]

@@ -64,9 +64,9 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     invite = acts.add_parser("invite", help="let somebody choose a (new) password; prints the code once")
     invite.add_argument("username")
     for name, words in (("seat", "seat somebody at a desk"), ("unseat", "take somebody's seat away")):
-        one = acts.add_parser(name, help=words)
-        one.add_argument("desk")
-        one.add_argument("username")
+        argument_parser = acts.add_parser(name, help=words)
+        argument_parser.add_argument("desk")
+        argument_parser.add_argument("username")
     acts.choices["seat"].add_argument("--lead", action="store_true", help="overdue requests rise to them")
     desk = acts.add_parser("add-desk", help="add a desk")
     desk.add_argument("slug")
@@ -80,8 +80,8 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         ("backup", "copy the database, while the service runs"),
         ("restore", "put a backup back"),
     ):
-        one = acts.add_parser(name, help=words)
-        one.add_argument("file")
+        argument_parser = acts.add_parser(name, help=words)
+        argument_parser.add_argument("file")
     acts.choices["backup"].add_argument(
         "--with-keys", action="store_true", help="the key files and settings too, in FILE.keys.tar"
     )
@@ -231,20 +231,24 @@ def _verify_ledger(args: argparse.Namespace, io: IO) -> int:
 
     key = io.read_bytes(args.key).decode("utf-8", "replace") if args.key else public()
     kept = read_checkpoint(io.read_bytes(args.checkpoint).decode("utf-8"), key) if args.checkpoint else None
-    found = verify(kept, _step("entries", io, every=1000))
-    chain = found.chain
+    report = verify(kept, _step("entries", io, every=1000))
+    chain = report.chain
     if chain.fault:
         io.print(f"The ledger does not hold: {chain.fault}. The {chain.entries} entries before it do.")
         return GATE_FAILED
     against = f", which the checkpoint of {kept.at} agrees with" if kept else ""
     io.print(f"The ledger holds: {chain.entries} entries, the last {chain.head}{against}.")
-    _tell_all(io, "Acts that nobody was entitled to:", found.refused)
-    _tell_all(io, "What stands in the tables is not what it says, the first of each kind:", found.differences)
-    _tell_all(io, "Entries that cannot be read:", found.unreadable)
+    _tell_all(io, "Acts that nobody was entitled to:", report.refused)
     _tell_all(
-        io, "Not told by older entries:", [f"{what}, {often} times" for what, often in found.not_told.items()]
+        io, "What stands in the tables is not what it says, the first of each kind:", report.differences
     )
-    if not found.holds:
+    _tell_all(io, "Entries that cannot be read:", report.unreadable)
+    _tell_all(
+        io,
+        "Not told by older entries:",
+        [f"{what}, {often} times" for what, often in report.not_told.items()],
+    )
+    if not report.holds:
         return GATE_FAILED
     io.print("Everybody was entitled to what they did, and all that decides is as it says.")
     if chain.keyed > 1:
@@ -259,7 +263,7 @@ def _verify_ledger(args: argparse.Namespace, io: IO) -> int:
 def _tell_all(io: IO, head: str, rows: Iterable[str]) -> None:
     from tallshelf.core.reports import escape
 
-    lines = [f"  - {escape(one)}" for one in rows]
+    lines = [f"  - {escape(row)}" for row in rows]
     if lines:
         io.print("\n".join([head, *lines]))
 
@@ -281,8 +285,8 @@ def _change_user(args: argparse.Namespace, io: IO) -> int:
     changes = {name: value for name, value in wanted.items() if value is not None}
     if not changes:
         raise BadArgument("say what is to change", remedy="Give --role, --team, --switch-off or --switch-on.")
-    found = accounts.change_account(actions.SETUP, args.username, changes)
-    io.print(f"{found.username} is a {found.role}" + (", switched off." if not found.is_active else "."))
+    person = accounts.change_account(actions.SETUP, args.username, changes)
+    io.print(f"{person.username} is a {person.role}" + (", switched off." if not person.is_active else "."))
     io.note("recorded in the ledger as done on this machine")
     return FINE
 

@@ -202,11 +202,11 @@ def _adopt(plan: Plan, io: IO) -> list[Taken]:
         task = bar.add_task("adopting", total=2 * len(plan.servers))
         for slug, title in plan.teams.items():
             people.add_team(actor, slug, title)
-        for one in plan.servers:
-            found[one.slug] = adopt(actor, one)[1]
+        for adoption in plan.servers:
+            found[adoption.slug] = adopt(actor, adoption)[1]
             bar.advance(task)
         same_job = _same_job(plan, lambda: bar.advance(task))
-    return [_taken(one, found[one.slug], same_job[one.slug]) for one in plan.servers]
+    return [_taken(adoption, found[adoption.slug], same_job[adoption.slug]) for adoption in plan.servers]
 
 
 def _same_job(plan: Plan, step: Callable[[], None]) -> dict[str, int]:
@@ -214,19 +214,21 @@ def _same_job(plan: Plan, step: Callable[[], None]) -> dict[str, int]:
     from tallshelf.service.catalog.queries import overlaps_with_catalog
 
     counts = {}
-    for one in plan.servers:
-        overlaps, _ = overlaps_with_catalog(one.snapshot, one.slug)
-        counts[one.slug] = sum(each.cls == "same-job" and each.b.source != one.slug for each in overlaps)
+    for adoption in plan.servers:
+        overlaps, _ = overlaps_with_catalog(adoption.snapshot, adoption.slug)
+        counts[adoption.slug] = sum(
+            each.cls == "same-job" and each.b.source != adoption.slug for each in overlaps
+        )
         step()
     return counts
 
 
-def _taken(one: Adoption, findings: Any, same_job: int) -> Taken:
+def _taken(adoption: Adoption, findings: Any, same_job: int) -> Taken:
     safety = sum(finding.family == "safety" for finding in findings)
     rest = [finding for finding in findings if finding.family != "safety"]
     return Taken(
-        slug=escape(one.slug),
-        version=one.version,
+        slug=escape(adoption.slug),
+        version=adoption.version,
         safety=safety,
         errors=sum(finding.level == "error" for finding in rest),
         warnings=sum(finding.level == "warning" for finding in rest),

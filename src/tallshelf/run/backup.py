@@ -26,10 +26,10 @@ def backup(args: argparse.Namespace, io: IO) -> int:
     config = settings.CONFIG
     target = Path(args.file)
     keys = target.with_name(target.name + ".keys.tar")
-    for one in (target, keys) if args.with_keys else (target,):
-        if one.exists():
+    for path in (target, keys) if args.with_keys else (target,):
+        if path.exists():
             raise Conflict(
-                f"{one} exists already", remedy="Backups are never overwritten; choose another name."
+                f"{path} exists already", remedy="Backups are never overwritten; choose another name."
             )
     if not target.parent.is_dir():
         raise BadArgument(f"{target.parent} is no directory")
@@ -69,19 +69,19 @@ def restore(data: Path, source: Path, *, lose: bool, io: IO) -> int:
     from tallshelf.service import restoring
 
     database = data / "tallshelf.sqlite3"
-    found = restoring.Loss()
+    loss = restoring.Loss()
     if database.exists():
-        found = restoring.loss(database, part)
-        if found.acts and not lose:
+        loss = restoring.loss(database, part)
+        if loss.acts and not lose:
             part.unlink()
-            for line in found.told():
+            for line in loss.told():
                 io.print(f"  {escape(line)}")
             raise Conflict(
-                f"{len(found.acts)} acts that are here are not in {source}",
+                f"{len(loss.acts)} acts that are here are not in {source}",
                 remedy="Back up what is here first; then restore with --lose.",
             )
     kept = _kept_beside(database)
-    restoring.note(data, found)
+    restoring.note(data, loss)
     for leftover in ("-wal", "-shm"):
         database.with_name(database.name + leftover).unlink(missing_ok=True)
     part.replace(database)

@@ -146,11 +146,11 @@ def _secrets() -> list[str]:
 
 def _welcome(port: int) -> str:
     rows = [
-        f"  {one.username:<10} {one.role:<10} {one.name}"
-        + (f", team {', '.join(one.teams)}" if one.teams else "")
-        + (f", desk {', '.join(one.desks)}" if one.desks else "")
-        for one in ACCOUNTS
-        if one.role != "ci"
+        f"  {account.username:<10} {account.role:<10} {account.name}"
+        + (f", team {', '.join(account.teams)}" if account.teams else "")
+        + (f", desk {', '.join(account.desks)}" if account.desks else "")
+        for account in ACCOUNTS
+        if account.role != "ci"
     ]
     return "\n".join(
         [

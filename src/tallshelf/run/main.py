@@ -72,9 +72,9 @@ def _complete() -> None:
     parser = argparse.ArgumentParser(prog="tallshelf", allow_abbrev=False)
     commands = parser.add_subparsers()
     for command in COMMANDS.values():
-        one = commands.add_parser(command.name, help=command.summary)
+        argument_parser = commands.add_parser(command.name, help=command.summary)
         if command.name == asked:
-            _load(command.module).add_arguments(one)
+            _load(command.module).add_arguments(argument_parser)
     argcomplete.autocomplete(parser, always_complete_options=False)
 
 

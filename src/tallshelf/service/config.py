@@ -89,9 +89,9 @@ class Config:
         """Where worker processes count together: in memory if it can be, for a full disk would end who counts there."""
         name = f"tallshelf-{os.geteuid()}-{hashlib.sha256(os.fsencode(self.data)).hexdigest()[:12]}"
         for parent in (os.environ.get("RUNTIME_DIRECTORY", ""), "/dev/shm"):  # noqa: S108 - whose it is, is looked at
-            found = Path(parent.partition(":")[0]) / name
-            if parent and _is_ours(found):
-                return found
+            path = Path(parent.partition(":")[0]) / name
+            if parent and _is_ours(path):
+                return path
         return self.data / "metrics"
 
     @property
@@ -196,18 +196,18 @@ def load_config(environ: Mapping[str, str]) -> Config:
     for key, least in _LEAST.items():
         if values.get(key, least) < least:
             raise BadArgument(f"{key} is {values[key]}", remedy=f"It is at least {least}.")
-    found = Config(data=data, **values)
+    config = Config(data=data, **values)
     needed = ("client_id", "authorization_endpoint", "token_endpoint", "jwks_uri")
-    missing = [name for name in needed if found.oidc_issuer and not getattr(found, f"oidc_{name}")]
+    missing = [name for name in needed if config.oidc_issuer and not getattr(config, f"oidc_{name}")]
     if missing:
         raise BadArgument(f"[oidc] lacks {', '.join(missing)}", remedy="An issuer alone is not enough.")
-    if not (found.passwords or found.oidc_issuer):
+    if not (config.passwords or config.oidc_issuer):
         raise BadArgument("without passwords nobody could sign in", remedy="Set an issuer: [oidc].")
-    if found.mail_host and not found.mail_sender:
+    if config.mail_host and not config.mail_sender:
         raise BadArgument("[mail] lacks sender", remedy="Name the address that mail comes from.")
-    if found.refused_passwords and not Path(found.refused_passwords).is_file():
-        raise BadArgument(f"refused_passwords: there is no file {found.refused_passwords}")
-    return found
+    if config.refused_passwords and not Path(config.refused_passwords).is_file():
+        raise BadArgument(f"refused_passwords: there is no file {config.refused_passwords}")
+    return config
 
 
 def _read_file(path: Path) -> dict[str, Any]:

@@ -86,7 +86,7 @@ class Django(BaseHandler):
         response = self.get_response(request)
         response._handler_class = type(self)  # type: ignore[attr-defined]  # as Django's own handlers do
         headers = [(name.lower(), value) for name, value in response.items()]
-        headers += [("set-cookie", one.output(header="").strip()) for one in response.cookies.values()]
+        headers += [("set-cookie", morsel.output(header="").strip()) for morsel in response.cookies.values()]
         sent = [(name.encode("latin-1"), value.encode("latin-1")) for name, value in headers]
         if isinstance(response, StreamingHttpResponse) and not _is_small_file(response):
             return Answer(response.status_code, sent, b"", response)

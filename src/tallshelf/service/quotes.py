@@ -65,7 +65,7 @@ class Silence:
         return f"{self.item}: {GONE}" if line.startswith(f"{self.item}: ") else line
 
     def _apart(self, row: dict[str, Any]) -> dict[str, Any]:
-        servers = {one.partition("@")[0] for one in self.releases}
+        servers = {release.partition("@")[0] for release in self.releases}
         if not any(row[side]["item"] == self.item and row[side]["server"] in servers for side in "ab"):
             return row
         return {**row, "reasons": [GONE], "differences": []}

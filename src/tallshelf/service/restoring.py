@@ -70,36 +70,36 @@ class Loss:
 
 def loss(database: Path, backup: Path) -> Loss:
     """Return what would be lost; parts that one of the two, made by an older version, does not tell are left out."""
-    with closing(sqlite3.connect(f"{database.absolute().as_uri()}?mode=ro", uri=True)) as found:
-        found.execute("ATTACH ? AS backup", (f"{backup.absolute().as_uri()}?immutable=1",))
-        (common,) = found.execute(_COMMON).fetchone()
-        standing = {one[:2] for one in _rows(found, _STOPPED.format("backup"))}
-        known = {slug for (slug,) in _rows(found, "SELECT slug FROM backup.catalog_server")}
+    with closing(sqlite3.connect(f"{database.absolute().as_uri()}?mode=ro", uri=True)) as connection:
+        connection.execute("ATTACH ? AS backup", (f"{backup.absolute().as_uri()}?immutable=1",))
+        (common,) = connection.execute(_COMMON).fetchone()
+        standing = {row[:2] for row in _rows(connection, _STOPPED.format("backup"))}
+        known = {slug for (slug,) in _rows(connection, "SELECT slug FROM backup.catalog_server")}
         return Loss(
-            acts=found.execute(_ACTS, (common,)).fetchall(),
+            acts=connection.execute(_ACTS, (common,)).fetchall(),
             stopped=[
-                one
-                for one in _rows(found, _STOPPED.format("main"))
-                if one[0] in known and one[:2] not in standing
+                row
+                for row in _rows(connection, _STOPPED.format("main"))
+                if row[0] in known and row[:2] not in standing
             ],
-            ended=[name for (name,) in _rows(found, _ENDED)],
-            replaced=found.execute(_HEAD.format("main")).fetchone() or (0, ""),
-            backup=found.execute(_HEAD.format("backup")).fetchone() or (0, ""),
+            ended=[name for (name,) in _rows(connection, _ENDED)],
+            replaced=connection.execute(_HEAD.format("main")).fetchone() or (0, ""),
+            backup=connection.execute(_HEAD.format("backup")).fetchone() or (0, ""),
         )
 
 
-def _rows(found: sqlite3.Connection, question: str) -> list[Any]:
+def _rows(connection: sqlite3.Connection, question: str) -> list[Any]:
     try:
-        return found.execute(question).fetchall()
+        return connection.execute(question).fetchall()
     except sqlite3.OperationalError:
         return []
 
 
-def note(data: Path, found: Loss) -> None:
+def note(data: Path, loss: Loss) -> None:
     """Keep beside the database what is to be recorded once it can be."""
     path = data / MARK
     path.touch(mode=0o600)
-    path.write_text(json.dumps({**asdict(found), "acts": len(found.acts)}), "utf-8")
+    path.write_text(json.dumps({**asdict(loss), "acts": len(loss.acts)}), "utf-8")
 
 
 def finish() -> bool:

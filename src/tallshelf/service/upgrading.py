@@ -61,55 +61,55 @@ def _tables() -> dict[str, Any]:
     now = clock.now()
     return {
         "people": [
-            {"username": one.username, "password": digest(one.password), "subject": one.subject}
-            for one in Person.objects.order_by("pk")
+            {"username": person.username, "password": digest(person.password), "subject": person.subject}
+            for person in Person.objects.order_by("pk")
         ],
         "invitations": [
-            {"code": one.hash, "username": one.person.username}
-            for one in Invite.objects.filter(used_at=None, expires_at__gt=now).select_related("person")
+            {"code": invite.hash, "username": invite.person.username}
+            for invite in Invite.objects.filter(used_at=None, expires_at__gt=now).select_related("person")
         ],
         "tokens": [
             {
-                "token": one.pk,
-                "username": one.person.username,
-                "scopes": one.scopes,
-                "expires_at": one.expires_at.isoformat(),
-                "hash": one.hash,
-                "ended": one.ended_at is not None,
+                "token": token.pk,
+                "username": token.person.username,
+                "scopes": token.scopes,
+                "expires_at": token.expires_at.isoformat(),
+                "hash": token.hash,
+                "ended": token.ended_at is not None,
             }
-            for one in Token.objects.select_related("person").order_by("pk")
+            for token in Token.objects.select_related("person").order_by("pk")
         ],
         "desks": [
-            {"desk": one.slug, "owner_team_excluded": one.owner_team_excluded}
-            for one in Desk.objects.order_by("pk")
+            {"desk": desk.slug, "owner_team_excluded": desk.owner_team_excluded}
+            for desk in Desk.objects.order_by("pk")
         ],
         "deputies": [
             {
-                "number": one.pk,
-                "username": one.person.username,
-                "deputy": one.deputy.username,
-                "since": one.since.isoformat(),
-                "until": one.until.isoformat(),
-                "ended": one.ended_at is not None,
+                "number": deputy.pk,
+                "username": deputy.person.username,
+                "deputy": deputy.deputy.username,
+                "since": deputy.since.isoformat(),
+                "until": deputy.until.isoformat(),
+                "ended": deputy.ended_at is not None,
             }
-            for one in Deputy.objects.select_related("person", "deputy").order_by("pk")
+            for deputy in Deputy.objects.select_related("person", "deputy").order_by("pk")
         ],
         "rules": [
             {
-                "version": one.version,
-                "digest": one.digest,
-                "replaces": one.replaces,
-                "rules": [rule_document(rule) for rule in rule_set_from(one.rules).rules],
+                "version": rule_set.version,
+                "digest": rule_set.digest,
+                "replaces": rule_set.replaces,
+                "rules": [rule_document(rule) for rule in rule_set_from(rule_set.rules).rules],
             }
-            for one in StoredRuleSet.objects.order_by("version")
+            for rule_set in StoredRuleSet.objects.order_by("version")
         ],
         "requests": [
             {
-                "request": one.pk,
-                "item": one.suspension.item if one.suspension else "",
-                "opened_at": one.opened_at.isoformat(),
+                "request": request.pk,
+                "item": request.suspension.item if request.suspension else "",
+                "opened_at": request.opened_at.isoformat(),
             }
-            for one in Request.objects.select_related("suspension").order_by("pk")
+            for request in Request.objects.select_related("suspension").order_by("pk")
         ],
     }
 
@@ -119,10 +119,11 @@ def _bind_waiver(waiver: StoredWaiver) -> None:
     granted = waiver.answered_at or waiver.asked_at
     rows = waiver.server.releases.filter(submitted_at__lte=granted).order_by("-submitted_at")
     on = {
-        one.fingerprint
+        finding.fingerprint
         for release in rows.select_related("snapshot", "server")[:1]
-        for one in linting.raw_findings(release)
-        if (one.rule, one.item) == (waiver.rule, waiver.item) and waiver.pointer in (None, one.pointer)
+        for finding in linting.raw_findings(release)
+        if (finding.rule, finding.item) == (waiver.rule, waiver.item)
+        and waiver.pointer in (None, finding.pointer)
     }
     about = {"server": waiver.server.slug, "waiver": waiver.pk}
     if on:
@@ -140,7 +141,11 @@ def _bind_known(server: Server) -> None:
     """Bind known findings to their texts: those that the current release has under the name of before."""
     before = linting.known_findings(server)
     release: Release | None = server.current
-    found = linting.raw_findings(release) if release is not None else ()
-    bound = {one.fingerprint for one in found if former_fingerprint(one) in before and one.family != "safety"}
+    findings = linting.raw_findings(release) if release is not None else ()
+    bound = {
+        finding.fingerprint
+        for finding in findings
+        if former_fingerprint(finding) in before and finding.family != "safety"
+    }
     keep_known(server, bound)
     record(SETUP, Event.KNOWN_BOUND, {"server": server.slug, "fingerprints": sorted(bound)})

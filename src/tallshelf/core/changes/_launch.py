@@ -30,15 +30,15 @@ def compare_launches(
         for name in before.keys() & after.keys()
         if (was := before[name].package) and (now := after[name].package)
     }
-    found: list[Change] = []
+    changes: list[Change] = []
     for name in sorted({*before, *after}):
         if name not in after:
-            found.append(make("launch-removed", ITEM, f"{name}: the launch record is gone"))
+            changes.append(make("launch-removed", ITEM, f"{name}: the launch record is gone"))
         elif name not in before:
-            found.append(make("launch-added", ITEM, f"{name}: a launch record is new"))
+            changes.append(make("launch-added", ITEM, f"{name}: a launch record is new"))
         else:
-            found += _record(name, before[name], after[name], moved)
-    return tuple(found)
+            changes += _record(name, before[name], after[name], moved)
+    return tuple(changes)
 
 
 def _record(name: str, old: LaunchRecord, new: LaunchRecord, moved: Versions) -> Iterator[Change]:
@@ -48,7 +48,7 @@ def _record(name: str, old: LaunchRecord, new: LaunchRecord, moved: Versions) ->
         )
     elif old.url != new.url:
         yield make("address-changed", ITEM, f"{name}: the address was {old.url} and is now {new.url}")
-    words = [" ".join((one.command, *one.args)) for one in (old, new)]
+    words = [" ".join((launch.command, *launch.args)) for launch in (old, new)]
     if old.command and new.command and not _same_command(words[0], words[1], moved):
         yield make("command-changed", ITEM, f"{name}: the command was {words[0]!r} and is now {words[1]!r}")
     if old.package != new.package and new.package is not None:

@@ -21,12 +21,12 @@ RULED_ON = frozenset(kind for kind, row in TABLE.items() if row.silent) - {"argu
 def with_bases(changes: Iterable[Change], old: Snapshot, new: Snapshot) -> list[Change]:
     """Return changes, each that may be ruled on with its basis: its kind, and the digest of both texts."""
     found = list(changes)
-    if not any(one.silent and one.kind in RULED_ON for one in found):
+    if not any(change.silent and change.kind in RULED_ON for change in found):
         return found
     sides = [{item.identity: item.body for item in side.items} for side in (old, new)]
     return [
-        replace(one, basis=_basis(one, *sides)) if one.silent and one.kind in RULED_ON else one
-        for one in found
+        replace(change, basis=_basis(change, *sides)) if change.silent and change.kind in RULED_ON else change
+        for change in found
     ]
 
 
@@ -39,13 +39,15 @@ def with_rulings(
     what did not move the meaning one way does not move it back.
     """
     reasons = dict(rulings)
-    if not reasons or not any(one.basis for one in comparison.changes):
+    if not reasons or not any(change.basis for change in comparison.changes):
         return comparison
     settled = (
-        replace(one, silent=False, message=f"{one.message}; ruled to mean the same", ruled=reasons[parts])
-        if (parts := parts_of(one.basis)) in reasons
-        else one
-        for one in comparison.changes
+        replace(
+            change, silent=False, message=f"{change.message}; ruled to mean the same", ruled=reasons[parts]
+        )
+        if (parts := parts_of(change.basis)) in reasons
+        else change
+        for change in comparison.changes
     )
     return replace(comparison, changes=in_rank(settled))
 

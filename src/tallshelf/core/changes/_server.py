@@ -45,15 +45,15 @@ def _at(path: str, was: Any, now: Any) -> dict[str, str | None]:
 def _instructions(was: Any, now: Any) -> Iterator[Change]:
     if was == now:
         return
-    found = text_difference(str(was or ""), str(now or ""))
-    kind = "description-reworded" if found.meaning in ("same", "worded") else "instructions-changed"
+    difference = text_difference(str(was or ""), str(now or ""))
+    kind = "description-reworded" if difference.meaning in ("same", "worded") else "instructions-changed"
     yield make(
         kind,
         ITEM,
         f"the instructions to the model changed: {told_words(str(was or ''), str(now or ''))}",
         **_at("instructions", was, now),
-        notice=found.notice,
-        folded=found.meaning == "same",
+        notice=difference.notice,
+        folded=difference.meaning == "same",
     )
 
 

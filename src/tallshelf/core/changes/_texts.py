@@ -62,18 +62,20 @@ def _described(location: Location, old: str, new: str) -> Change:
 
     A limit whose numbers are those of the schema on both sides only follows it.
     """
-    found = text_difference(old, new)
-    unit = moved_unit(old, new) if found.meaning == "unit" else None
-    fields: dict[str, Any] = {**location.at("description"), "notice": found.notice}
+    difference = text_difference(old, new)
+    unit = moved_unit(old, new) if difference.meaning == "unit" else None
+    fields: dict[str, Any] = {**location.at("description"), "notice": difference.notice}
     if unit:
         message = f"{location.subject}{unit[0]} became {unit[1]}"
         return make("unit-moved", location.item.identity, message, **fields, **_whom(location.old_pointer))
     before, after = _numbers(old), _numbers(new)
-    follows = found.meaning == "limit" and bool(before and after)
+    follows = difference.meaning == "limit" and bool(before and after)
     follows = follows and before <= _limits(location.was) and after <= _limits(location.now)
-    follows = follows or only_says_the_schema(found.removed, found.added, location.was, location.now)
-    kind = _BY_MEANING["worded" if follows else found.meaning]
-    if found.meaning == "same":
+    follows = follows or only_says_the_schema(
+        difference.removed, difference.added, location.was, location.now
+    )
+    kind = _BY_MEANING["worded" if follows else difference.meaning]
+    if difference.meaning == "same":
         fields |= {"impact": "compatible", "folded": True}
     elif kind in ("limit-moved", "meaning-moved"):
         fields |= _whom(location.old_pointer)
@@ -108,11 +110,11 @@ def _notes(location: Location) -> Iterator[Change]:
         elif keyword == "nullable":
             result = location.old_pointer.startswith("/outputSchema")
             where = {**location.at(keyword), **_whom(location.old_pointer)}
-            one = nullable_change(
+            change = nullable_change(
                 location.item.identity, location.subject, location.was, location.now, result=result, **where
             )
-            if one is not None:
-                yield one
+            if change is not None:
+                yield change
             continue
         elif (_is_explanation(was) or _is_explanation(now)) and not explanations_follow(
             keyword, location.was, location.now
@@ -128,12 +130,12 @@ def _notes(location: Location) -> Iterator[Change]:
 def _is_explanation(value: Any) -> bool:
     """Whether a note is a list or a map of texts, as explanations of an enum's values are."""
     texts = value.values() if isinstance(value, dict) else value
-    return isinstance(value, dict | list) and bool(value) and all(isinstance(one, str) for one in texts)
+    return isinstance(value, dict | list) and bool(value) and all(isinstance(text, str) for text in texts)
 
 
 def _numbers(text: str) -> set[str]:
     """Return the numbers of a text, in digits or in words."""
-    return {*_NUMBER.findall(text), *(f"{one.value:g}" for one in amounts(text))}
+    return {*_NUMBER.findall(text), *(f"{amount.value:g}" for amount in amounts(text))}
 
 
 def _limits(schema: Mapping[str, Any]) -> set[str]:
@@ -147,8 +149,8 @@ def _limits(schema: Mapping[str, Any]) -> set[str]:
 
 def told_words(old: str, new: str) -> str:
     """Say which words of a text went and which came, at most a line of each."""
-    found = text_difference(old, new)
-    removed, added = clipped(found.removed), clipped(found.added)
+    difference = text_difference(old, new)
+    removed, added = clipped(difference.removed), clipped(difference.added)
     if not removed:
         return f"“{added}” was added"
     return f"“{removed}” became “{added}”" if added else f"“{removed}” was taken out"

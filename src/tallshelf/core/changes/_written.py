@@ -60,9 +60,9 @@ def _is_said(words: list[str], schema: Mapping[str, Any]) -> bool:
     """Whether words say what a schema does, and nothing else; a bound must be told as the bound that it is."""
     said = _literals(schema)
     for ends, keywords in ((("most", "up"), _LOWER), (("least",), _UPPER)):
-        if any(one in words for one in ends):
-            said -= {str(schema.get(one)) for one in keywords}
-    return any(one in said for one in words) and all(one in said or one in _FILLING for one in words)
+        if any(end in words for end in ends):
+            said -= {str(schema.get(keyword)) for keyword in keywords}
+    return any(word in said for word in words) and all(word in said or word in _FILLING for word in words)
 
 
 def explanations_follow(keyword: str, was: Mapping[str, Any], now: Mapping[str, Any]) -> bool:
@@ -96,7 +96,7 @@ def _takes_null(schema: Mapping[str, Any]) -> bool:
     if isinstance(schema.get("enum"), list) and None in schema["enum"]:
         return True
     alternatives = [*_list(schema.get("anyOf")), *_list(schema.get("oneOf"))]
-    return any(isinstance(one, dict) and _takes_null(one) for one in alternatives)
+    return any(isinstance(alternative, dict) and _takes_null(alternative) for alternative in alternatives)
 
 
 def _says(text: str, value: Any) -> bool:
@@ -125,8 +125,8 @@ def _literals(schema: Mapping[str, Any]) -> set[str]:
     """Return the words by which a text would say what a schema does, in lower case."""
     values = [*_list(schema.get("enum")), schema.get("const"), schema.get("default"), schema.get("format")]
     values += [schema.get(one) for one in (*_LOWER, *_UPPER)]
-    said = {str(one).casefold() for one in values if one is not None and not isinstance(one, bool)}
-    for switch in (one for one in values if isinstance(one, bool)):
+    said = {str(value).casefold() for value in values if value is not None and not isinstance(value, bool)}
+    for switch in (value for value in values if isinstance(value, bool)):
         said.update(_SWITCHED[switch])
     return said | set(_FORM_WORDS.get(str(schema.get("format")), "").split())
 

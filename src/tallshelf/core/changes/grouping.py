@@ -73,20 +73,20 @@ def word_of(change: Change) -> str:
 def items_of(changes: Iterable[Change]) -> tuple[ItemChanges, ...]:
     """Return one summary for each item that somebody would notice a change of, worst first, then by name."""
     by_item: dict[str, list[Change]] = {}
-    for one in changes:
-        if not one.folded:
-            by_item.setdefault(one.item, []).append(one)
-    found = [_item(item, own) for item, own in by_item.items()]
+    for change in changes:
+        if not change.folded:
+            by_item.setdefault(change.item, []).append(change)
+    items = [_item(item, own) for item, own in by_item.items()]
     return tuple(
-        sorted(found, key=lambda one: (*(-one.counts.get(word, 0) for word in COUNTED[:-1]), one.item))
+        sorted(items, key=lambda one: (*(-one.counts.get(word, 0) for word in COUNTED[:-1]), one.item))
     )
 
 
 def _item(item: str, changes: Sequence[Change]) -> ItemChanges:
     impact = worst(changes) or "compatible"
-    telling = [one for one in changes if one.impact == impact]
-    reach = dict.fromkeys(name for one in telling for name in one.reach)
-    counts = {word: sum(word_of(one) == word for one in changes) for word in COUNTED}
+    telling = [change for change in changes if change.impact == impact]
+    reach = dict.fromkeys(name for change in telling for name in change.reach)
+    counts = {word: sum(word_of(change) == word for change in changes) for word in COUNTED}
     return ItemChanges(
         item, impact, tuple(reach), {word: number for word, number in counts.items() if number}
     )
@@ -95,16 +95,16 @@ def _item(item: str, changes: Sequence[Change]) -> ItemChanges:
 def groups_of(changes: Iterable[Change]) -> tuple[ChangeGroup, ...]:
     """Return all changes that somebody would notice, each in one group; the worst groups first."""
     found: dict[tuple[object, ...], list[Change]] = {}
-    for one in changes:
-        if not one.folded:
-            said = "" if one.kind in _OF_TEXTS else _SUBJECT.sub("", one.message)
-            place = (one.old_pointer or one.new_pointer or "").split("/")[1:2]
-            found.setdefault((one.kind, one.impact, one.silent, one.reach, tuple(place), said), []).append(
-                one
-            )
+    for change in changes:
+        if not change.folded:
+            said = "" if change.kind in _OF_TEXTS else _SUBJECT.sub("", change.message)
+            place = (change.old_pointer or change.new_pointer or "").split("/")[1:2]
+            found.setdefault(
+                (change.kind, change.impact, change.silent, change.reach, tuple(place), said), []
+            ).append(change)
     groups = [_group(own) for own in found.values()]
     return tuple(
-        sorted(groups, key=lambda one: (IMPACTS.index(one.impact), not one.silent, -len(one.changes)))
+        sorted(groups, key=lambda group: (IMPACTS.index(group.impact), not group.silent, -len(group.changes)))
     )
 
 
@@ -130,8 +130,8 @@ def _of_many(changes: Sequence[Change]) -> str:
 
 def subject_of(change: Change) -> str:
     """Return the argument or result that a change is about, in backticks; nothing where it is about the item."""
-    found = re.match(r"^`[^`]*`", change.message)
-    return found[0] if found else ""
+    match = re.match(r"^`[^`]*`", change.message)
+    return match[0] if match else ""
 
 
 def _noun(change: Change) -> str:

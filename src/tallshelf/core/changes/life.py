@@ -40,7 +40,7 @@ def item_life(
         changes: tuple[Change, ...] = ()
         if before is not None and there and is_there:
             found = with_rulings(compare_snapshots(before, now), rulings).changes
-            changes = tuple(one for one in found if one.item == identity and not one.folded)
+            changes = tuple(change for change in found if change.item == identity and not change.folded)
         steps.append(LifeStep(version, _event(there, is_there, seen, changes), worst(changes), changes))
         before, there, seen = now, is_there, seen or is_there
     return tuple(steps)

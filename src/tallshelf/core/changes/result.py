@@ -101,11 +101,11 @@ class SnapshotComparison:
     def narrowed(self, *, impact: str = "", reach: str = "", only: str = "") -> SnapshotComparison:
         """Return the comparison with the changes of one impact (or ``silent``), reach or item alone."""
         kept = tuple(
-            one
-            for one in self.changes
-            if (not impact or (one.silent if impact == "silent" else one.impact == impact))
-            and (not reach or reach in one.reach)
-            and (not only or one.item == only)
+            change
+            for change in self.changes
+            if (not impact or (change.silent if impact == "silent" else change.impact == impact))
+            and (not reach or reach in change.reach)
+            and (not only or change.item == only)
         )
         return replace(self, changes=kept)
 

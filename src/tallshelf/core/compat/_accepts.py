@@ -69,8 +69,8 @@ def _extra(space: Reader, branch: Facets, value: Any) -> Answer:
     extra = branch.extra
     if extra.excluded and is_among(value, extra.excluded):
         return False
-    answers = [whole_accepts(one, value) for one in extra.opaque]
-    answers += [inverse(whole_accepts(one, value)) for one in extra.not_opaque]
+    answers = [whole_accepts(opaque, value) for opaque in extra.opaque]
+    answers += [inverse(whole_accepts(opaque, value)) for opaque in extra.not_opaque]
     return every(answers)
 
 

@@ -43,10 +43,10 @@ def array_instance(solver: Solver, branch: Facets) -> Outcome:
     for count in branch.extra.counts:
         _choose(solver, branch, count, chosen, most)
     length = max([branch.fewest_items, *(index + 1 for index in chosen)])
-    found = _of_length(solver, branch, length, chosen)
-    if not found.sure and branch.extra.excluded and (most is None or length < most):
+    outcome = _of_length(solver, branch, length, chosen)
+    if not outcome.sure and branch.extra.excluded and (most is None or length < most):
         return _of_length(solver, branch, length + 1, chosen)
-    return found
+    return outcome
 
 
 def _longest(solver: Solver, branch: Facets, steady: int) -> int | None:
@@ -57,8 +57,8 @@ def _longest(solver: Solver, branch: Facets, steady: int) -> int | None:
             return index
     if branch.unique and steady == 0:
         branches = solver.space.branches(element(branch, 0)) if element(branch, 0).places else ()
-        if branches and all(one.values is not None for one in branches):
-            different = {canonical(value) for one in branches for value in one.values or ()}
+        if branches and all(facets.values is not None for facets in branches):
+            different = {canonical(value) for facets in branches for value in facets.values or ()}
             most = len(different) if most is None else min(most, len(different))
     return most
 
@@ -87,11 +87,11 @@ def _impossible(solver: Solver, branch: Facets, count: Count, steady: int, most:
     return forced > count.most
 
 
-def _contradict(solver: Solver, one: Count, other: Count) -> bool:
+def _contradict(solver: Solver, count: Count, other: Count) -> bool:
     """Whether one asks for more elements of a node than another allows of a node around it."""
-    if other.most is None or one.fewest <= other.most or other.start > one.start:
+    if other.most is None or count.fewest <= other.most or other.start > count.start:
         return False
-    return isinstance(solver.node(one.node.also(complement(other.node))), Nothing)
+    return isinstance(solver.node(count.node.also(complement(other.node))), Nothing)
 
 
 def _choose(
@@ -120,20 +120,20 @@ def _of_length(solver: Solver, branch: Facets, length: int, chosen: dict[int, tu
         if index > alike and not limits:
             break
         node = element(branch, index).also(*chosen.get(index, ()))
-        found = _apart(solver, node, limits, elements if branch.unique else [])
-        heavy += weight(found.instance) if isinstance(found, Found) else MOST_VALUES
-        if not isinstance(found, Found) or heavy >= MOST_VALUES:
+        outcome = _apart(solver, node, limits, elements if branch.unique else [])
+        heavy += weight(outcome.instance) if isinstance(outcome, Found) else MOST_VALUES
+        if not isinstance(outcome, Found) or heavy >= MOST_VALUES:
             return UNKNOWN
-        elements.append(own(found.instance))
+        elements.append(own(outcome.instance))
     if len(elements) < length and heavy + weight(elements[-1]) * (length - len(elements)) > MOST_VALUES:
         return UNKNOWN
     if len(elements) < length and branch.unique:
         elements += _different(solver, branch, elements, length - len(elements))
     for index in range(len(elements), length if branch.unique else len(elements)):
-        found = _apart(solver, element(branch, index), limits, elements)
-        if not isinstance(found, Found) or index > _ONE_BY_ONE:
+        outcome = _apart(solver, element(branch, index), limits, elements)
+        if not isinstance(outcome, Found) or index > _ONE_BY_ONE:
             return UNKNOWN
-        elements.append(own(found.instance))
+        elements.append(own(outcome.instance))
     elements += elements[-1:] * (length - len(elements))
     return solver.tried(branch, [elements])
 
@@ -179,10 +179,10 @@ def _apart(solver: Solver, node: Node, limits: list[Count], taken: list[Any]) ->
     wishes = [complement(count.node) for count in limits]
     if taken:
         wishes.append(complement(Node((one_of_values(taken),))))
-    found = solver.node(node.also(*wishes)) if wishes else solver.node(node)
-    if isinstance(found, Found) and found.sure:
-        return found
-    return solver.node(node.also(*wishes[len(limits) :])) if wishes else found
+    outcome = solver.node(node.also(*wishes)) if wishes else solver.node(node)
+    if isinstance(outcome, Found) and outcome.sure:
+        return outcome
+    return solver.node(node.also(*wishes[len(limits) :])) if wishes else outcome
 
 
 def _repeating(solver: Solver, branch: Facets, steady: int, most: int | None) -> Outcome:
@@ -190,12 +190,12 @@ def _repeating(solver: Solver, branch: Facets, steady: int, most: int | None) ->
     ends = range(steady + 2 if most is None else min(steady + 2, most))
     unsure = False
     for first, second in itertools.combinations(ends, 2):
-        found = solver.node(element(branch, first).also(*element(branch, second).places))
-        if isinstance(found, Nothing):
+        outcome = solver.node(element(branch, first).also(*element(branch, second).places))
+        if isinstance(outcome, Nothing):
             continue
         unsure = True
-        if found.sure:
-            same = (one_of_values([found.instance]),)
+        if outcome.sure:
+            same = (one_of_values([outcome.instance]),)
             made = _of_length(
                 solver, branch, max(branch.fewest_items, second + 1), {first: same, second: same}
             )

@@ -100,11 +100,15 @@ def _compare(old: Any, new: Any, telling: Telling, reading: Reading) -> Comparis
 
     forward = question.walk(ours_read, question.theirs)
     against = forward.gaps()
-    found = telling.against(against)
+    differences = telling.against(against)
     telling.untold += forward.untold
-    if forward.cut and not any(one.verdict == "breaking" for one in found):
+    if forward.cut and not any(difference.verdict == "breaking" for difference in differences):
         raise Exhausted
-    if not forward.cut and found and all(one.verdict == "undecided" for one in found):
+    if (
+        not forward.cut
+        and differences
+        and all(difference.verdict == "undecided" for difference in differences)
+    ):
         against = _settled(question, ours_read, against, telling)
     verdict, witness, reason = _verdict(telling.differences(), [gap.keyword for gap in against])
     if verdict == "compatible" and closed and question.is_closed_empty(forward):
@@ -131,7 +135,7 @@ def _the_rest(
     """Tell what differs beyond the verdict, and return whether both, taken literally, accept the same."""
     position = telling.sides.position
     ours, theirs = question.ours, question.theirs
-    gone = [one.path for one in forward.dropped] if position == "output" else []
+    gone = [dropped.path for dropped in forward.dropped] if position == "output" else []
     if closed and position == "input":
         ignored = Hunt(question.ours_closed, theirs, question.solver).found()
         telling.ignored(ignored)
@@ -168,9 +172,13 @@ def _settled(question: _Question, ours: Document, against: list[Gap], telling: T
 def _verdict(differences: tuple[Difference, ...], keywords: list[str]) -> tuple[Verdict, Witness | None, str]:
     if not differences:
         return "compatible", None, ""
-    breaking = [one for one in differences if one.verdict == "breaking"]
+    breaking = [difference for difference in differences if difference.verdict == "breaking"]
     if breaking:
-        return "breaking", next((one.witness for one in breaking if one.witness), None), ""
+        return (
+            "breaking",
+            next((difference.witness for difference in breaking if difference.witness), None),
+            "",
+        )
     names = ", ".join(sorted(set(keywords)))
     return "undecided", None, f"neither a proof nor a counterexample was found ({names})"
 

@@ -104,7 +104,7 @@ def deciding(schema: Any) -> Decides:
 
     def decided(instance: Any) -> bool | None:
         strings = set(_strings(instance))
-        found = {pattern: {one: matches(pattern, one) for one in strings} for pattern in hard}
+        found = {pattern: {string: matches(pattern, string) for string in strings} for pattern in hard}
         unsure = [pattern for pattern, answers in found.items() if None in answers.values()]
         if unsure and turns:
             return None
@@ -177,7 +177,7 @@ def _without(schema: Any, put: Mapping[str, str]) -> Any:
 
 def _listed(strings: Iterable[str]) -> str:
     """Return a pattern for some strings and no others."""
-    choices = ["".join(_escaped(char) for char in one) for one in sorted(strings)]
+    choices = ["".join(_escaped(char) for char in string) for string in sorted(strings)]
     return f"^(?:{'|'.join(choices)})$" if choices else _NONE
 
 

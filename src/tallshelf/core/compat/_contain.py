@@ -149,18 +149,19 @@ class Walk:
         known = a.extra.opaque
         fitting = [
             altered(
-                one,
+                facets,
                 extra=replace(
-                    one.extra,
-                    opaque=frozenset(o for o in one.extra.opaque if not any(k.within(o) for k in known)),
+                    facets.extra,
+                    opaque=frozenset(o for o in facets.extra.opaque if not any(k.within(o) for k in known)),
                 ),
             )
             if known
-            else one
-            for one in same
+            else facets
+            for facets in same
         ]
         answers = [
-            (value, any_of(accepts(self.space, one, value) for one in fitting)) for value in a.values or ()
+            (value, any_of(accepts(self.space, facets, value) for facets in fitting))
+            for value in a.values or ()
         ]
         refused = [value for value, answer in answers if answer is False]
         unsure = [value for value, answer in answers if answer is None]
@@ -176,7 +177,7 @@ class Walk:
         for value in refused:
             yield Gap("enum", path, *where, (value,), a_value=value, b_value=same[0].values)
         if unsure and not refused:
-            keyword = next((one.keyword for one in same[0].extra.opaque), "enum")
+            keyword = next((opaque.keyword for opaque in same[0].extra.opaque), "enum")
             yield Gap(keyword, path, *where, tuple(unsure[:_MOST_CANDIDATES]))
 
     def _union(self, a: Facets, b_node: Node, same: list[Facets], path: tuple[str, ...]) -> Iterator[Gap]:
@@ -188,26 +189,26 @@ class Walk:
         nearest: list[Gap] = []
         asked: list[str] | None = []
         proving, self.proving = self.proving, True  # which member is nearest is told by instances
-        for branch in [one for one in same if not self.space.apart(a, one)] or same:
+        for branch in [facets for facets in same if not self.space.apart(a, facets)] or same:
             before = set(self._assumed)
-            found = list(itertools.islice(self._pair(a, branch, path), _MOST_GAPS))
-            if not found:
+            gaps = list(itertools.islice(self._pair(a, branch, path), _MOST_GAPS))
+            if not gaps:
                 self.proving = proving
                 return
             self._assumed = before
             only = [
-                gap.path[-1] for gap in found if gap.keyword == "required" and len(gap.path) == len(path) + 1
+                gap.path[-1] for gap in gaps if gap.keyword == "required" and len(gap.path) == len(path) + 1
             ]
-            asked = [*asked, *only[:1]] if asked is not None and len(only) == len(found) == 1 else None
-            if not nearest or len(found) < len(nearest):
-                nearest = found
+            asked = [*asked, *only[:1]] if asked is not None and len(only) == len(gaps) == 1 else None
+            if not nearest or len(gaps) < len(nearest):
+                nearest = gaps
         self.proving = proving
         outcome = self.solver.outside([a], same)
         if isinstance(outcome, Nothing):
             return
-        asking = next((name for name in _ASKING if any(name in one.pointers for one in same)), None)
+        asking = next((name for name in _ASKING if any(name in facets.pointers for facets in same)), None)
         if asking and all(gap.keyword in ("required", "additionalProperties") for gap in nearest):
-            where = next(one.pointers[asking] for one in same if asking in one.pointers)
+            where = next(facets.pointers[asking] for facets in same if asking in facets.pointers)
             yield Gap(asking, path, at(a), where, (outcome.instance,), a_value=names_of(where)[-1])
             return
         if asked and len(set(asked)) > 1:
@@ -216,7 +217,9 @@ class Walk:
         telling = [gap for gap in nearest if len(gap.path) > len(path) or gap.keyword == "enum"]
         shown = []
         for gap in telling:
-            candidates = tuple(one for one in gap.candidates if self._outside(a, b_node, one))
+            candidates = tuple(
+                candidate for candidate in gap.candidates if self._outside(a, b_node, candidate)
+            )
             if candidates:
                 shown.append(replace(gap, candidates=candidates))
         if shown:
@@ -264,10 +267,10 @@ class Walk:
         hinted = altered(a, hints=(*a.hints, *near))
         places = Node((complement(Node((one_of_values(b.values or ()),))),))
         outcome = self.solver.union(
-            found
+            facets
             for branch in self.space.branches(places)
             if branch.types == a.types
-            for found in self.space.settled([meet(hinted, branch)])
+            for facets in self.space.settled([meet(hinted, branch)])
         )
         if isinstance(outcome, Nothing):
             return

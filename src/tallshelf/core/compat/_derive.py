@@ -88,7 +88,7 @@ class Derived:
     def after(self, state: State, letter: int) -> State:
         """Return the state after one character more."""
         step = _Step(self._looks, state, letter)
-        behind = tuple(step.derived(one) for one in state.behind)
+        behind = tuple(step.derived(rest) for rest in state.behind)
         after = State(step.derived(state.condition), behind, _in(WORD, letter), first=False)
         self.work += step.work
         return after
@@ -145,7 +145,7 @@ class _Step:
                 return NEVER
             return ALWAYS if rest == (ANYTHING,) else Rest(rest)
         if isinstance(head, Choice):
-            return _either(*(self._rest((one, *rest)) for one in head.choices))
+            return _either(*(self._rest((char, *rest)) for char in head.choices))
         if isinstance(head, Chain):
             return self._rest((*head.parts, *rest))
         if isinstance(head, Repeat):
@@ -179,16 +179,16 @@ class _Step:
         if not _may_be_empty(part):
             return self._rest((part, *rest))
         if isinstance(part, Choice):
-            return _either(*(self._once(one, rest) for one in part.choices))
+            return _either(*(self._once(char, rest) for char in part.choices))
         if isinstance(part, Chain):
-            found: list[Condition] = []
-            for index, one in enumerate(part.parts):
-                found.append(self._once(one, (*part.parts[index + 1 :], *rest)))
-                if _has_condition(one):
+            rests: list[Condition] = []
+            for index, char in enumerate(part.parts):
+                rests.append(self._once(char, (*part.parts[index + 1 :], *rest)))
+                if _has_condition(char):
                     raise Unreadable
-                if not _may_be_empty(one):
+                if not _may_be_empty(char):
                     break
-            return _either(*found)
+            return _either(*rests)
         if isinstance(part, Repeat):
             if part.most == 0:
                 return NEVER
@@ -227,25 +227,25 @@ def _not(condition: Condition) -> Condition:
 
 
 def _both(*conditions: Condition) -> Condition:
-    found: set[Condition] = set()
-    for one in conditions:
-        if one == NEVER:
+    rests: set[Condition] = set()
+    for rest in conditions:
+        if rest == NEVER:
             return NEVER
-        found |= one.parts if isinstance(one, Both) else {one}
-    if any(_not(one) in found for one in found):
+        rests |= rest.parts if isinstance(rest, Both) else {rest}
+    if any(_not(rest) in rests for rest in rests):
         return NEVER
-    return next(iter(found)) if len(found) == 1 else Both(_few(found))
+    return next(iter(rests)) if len(rests) == 1 else Both(_few(rests))
 
 
 def _either(*conditions: Condition) -> Condition:
-    found: set[Condition] = set()
-    for one in conditions:
-        if one == ALWAYS:
+    rests: set[Condition] = set()
+    for rest in conditions:
+        if rest == ALWAYS:
             return ALWAYS
-        found |= one.parts if isinstance(one, Either) else {one}
-    if any(_not(one) in found for one in found):
+        rests |= rest.parts if isinstance(rest, Either) else {rest}
+    if any(_not(rest) in rests for rest in rests):
         return ALWAYS
-    return next(iter(found)) if len(found) == 1 else Either(_few(found))
+    return next(iter(rests)) if len(rests) == 1 else Either(_few(rests))
 
 
 def _few(conditions: set[Condition]) -> frozenset[Condition]:
@@ -269,15 +269,15 @@ def _parts(tree: Tree) -> tuple[Tree, ...]:
 def _ranges(tree: Tree) -> Iterator[Ranges]:
     if isinstance(tree, Char):
         yield tree.ranges
-    for one in _parts(tree):
-        yield from _ranges(one)
+    for char in _parts(tree):
+        yield from _ranges(char)
 
 
 def _behind(tree: Tree) -> Iterator[Look]:
     if isinstance(tree, Look) and not tree.ahead:
         yield tree
-    for one in _parts(tree):
-        yield from _behind(one)
+    for char in _parts(tree):
+        yield from _behind(char)
 
 
 def _looks_on(tree: Tree) -> bool:

@@ -127,7 +127,7 @@ def same_schema(old: Any, new: Any) -> bool:
 
 def _constraining(schema: Any) -> Any:
     """Return a schema without its annotations, unless a reference could point into one."""
-    plain = all(_DEFINITION.fullmatch(one) for one in _references(schema))
+    plain = all(_DEFINITION.fullmatch(reference) for reference in _references(schema))
     return pruned(schema, lambda keyword: keyword in KEYWORDS and keyword != "$comment") if plain else schema
 
 

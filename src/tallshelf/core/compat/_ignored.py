@@ -73,11 +73,11 @@ class Hunt:
     def found(self) -> list[Ignored]:
         """Return the ignored arguments, one for each place of the old schema that declares one."""
         first: dict[str, Ignored] = {}
-        for one in self._nodes(self._old.root, self._new.root, ()):
-            if one.pointer not in first and not self._is_declared(
-                self._new.root, one.instance, names_of(one.way)
+        for ignored in self._nodes(self._old.root, self._new.root, ()):
+            if ignored.pointer not in first and not self._is_declared(
+                self._new.root, ignored.instance, names_of(ignored.way)
             ):
-                first[one.pointer] = one
+                first[ignored.pointer] = ignored
         return list(first.values())
 
     def _nodes(self, old: Node, new: Node, path: Way) -> Iterator[Ignored]:
@@ -106,11 +106,11 @@ class Hunt:
     def _elements(self, was: Facets, now: Facets, path: Way) -> Iterator[Ignored]:
         for index in range(max(prefix_length(was), prefix_length(now)) + 1):
             inner = self._nodes(element(was, index), element(now, index), (*path, ELEMENT))
-            for one in inner:
-                asked: dict[str, Any] = {"prefixItems": [True] * index + [{"const": one.instance}]}
+            for ignored in inner:
+                asked: dict[str, Any] = {"prefixItems": [True] * index + [{"const": ignored.instance}]}
                 instance = self._asking(was, now, {**asked, "minItems": index + 1})
                 if instance is not None:
-                    yield Ignored(one.path, one.pointer, f"/{index}{one.way}", instance.instance)
+                    yield Ignored(ignored.path, ignored.pointer, f"/{index}{ignored.way}", instance.instance)
 
     def _members(self, was: Facets, now: Facets, new: Node, path: Way) -> Iterator[Ignored]:
         for offer in self._offers(was, now):
@@ -121,12 +121,12 @@ class Hunt:
                 if instance is not None:
                     yield Ignored(below, offer.pointer, f"/{step_of(offer.name)}", instance.instance)
                 continue
-            for one in self._nodes(member(was, offer.name), member(now, offer.name), below):
-                asked = {"properties": {offer.name: {"const": one.instance}}, "required": [offer.name]}
+            for ignored in self._nodes(member(was, offer.name), member(now, offer.name), below):
+                asked = {"properties": {offer.name: {"const": ignored.instance}}, "required": [offer.name]}
                 lifted = self._asking(was, now, asked)
                 if lifted is not None:
-                    way = f"/{step_of(offer.name)}{one.way}"
-                    yield Ignored(one.path, one.pointer, way, lifted.instance)
+                    way = f"/{step_of(offer.name)}{ignored.way}"
+                    yield Ignored(ignored.path, ignored.pointer, way, lifted.instance)
 
     def _offers(self, was: Facets, now: Facets) -> Iterator[_Offer]:
         """Yield the names that a branch declares, one of each pattern and of the rest."""
@@ -140,7 +140,7 @@ class Hunt:
                 if members.evaluates and fresh is not None:
                     yield _Offer(fresh, pattern, place.pointer)
             if speaks(members.rest) and members.rest is not None and not _is_map(now):
-                patterns = frozenset(pattern for one in (was, now) for pattern in _patterns(one))
+                patterns = frozenset(pattern for facets in (was, now) for pattern in _patterns(facets))
                 fresh = _unlike(patterns, known)
                 if fresh is not None:
                     yield _Offer(fresh, "*", members.rest.pointer)
@@ -148,7 +148,11 @@ class Hunt:
     def _given(self, was: Facets, now: Facets, new: Node, name: str) -> Found | None:
         """Return a value of both branches with a member that no branch which takes the value declares."""
         both = with_member(meet(was, now), name, ANYWAY)
-        others = [one for one in self._space.branches(new) if one.types == _OBJECT and declares(one, name)]
+        others = [
+            facets
+            for facets in self._space.branches(new)
+            if facets.types == _OBJECT and declares(facets, name)
+        ]
         outcome = self._solver.outside(self._space.settled([both]), others)
         if isinstance(outcome, Nothing):
             return None
@@ -156,7 +160,7 @@ class Hunt:
 
     def _is_declared(self, node: Node, value: Any, way: Sequence[str]) -> bool:
         """Whether a branch that takes a value declares the member to which a way leads in it."""
-        takes = (one for one in self._space.branches(node) if type_of(value) in one.types)
+        takes = (facets for facets in self._space.branches(node) if type_of(value) in facets.types)
         for branch in takes:
             if accepts(self._space, branch, value) is False:
                 continue

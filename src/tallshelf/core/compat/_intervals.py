@@ -27,7 +27,7 @@ def is_interval(branch: Facets) -> bool:
 
 def ends(a: Facets, same: Sequence[Facets], refused: Sequence[Any], path: tuple[str, ...]) -> Iterator[Gap]:
     """Yield a gap for each end of an interval beyond which values are refused; what lies between has none."""
-    low, high = (end(value for one in same for value in one.values or ()) for end in (min, max))
+    low, high = (end(value for facets in same for value in facets.values or ()) for end in (min, max))
     (first, last) = (min(a.values), max(a.values)) if a.values else (None, None)
     for keyword, beyond, was, end in (
         ("minimum", [one for one in refused if one < low], first, low),

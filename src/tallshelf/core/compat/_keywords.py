@@ -123,13 +123,15 @@ def _opened(document: Document, place: Place) -> tuple[Facets, ...]:
 
 def typed(document: Document, facets: Iterable[Facets]) -> list[Facets]:
     """Return facets split by type, without those that nothing fits."""
-    return document.space.settled(of_type(one, name) for one in facets for name in TYPES if name in one.types)
+    return document.space.settled(
+        of_type(facet, name) for facet in facets for name in TYPES if name in facet.types
+    )
 
 
 def _untyped(branches: Sequence[Facets]) -> Union:
     """Gather the branches that say nothing but their type into one."""
-    free = {name for one in branches if one in EVERYTHING for name in one.types}
-    rest = [one for one in branches if one not in EVERYTHING]
+    free = {name for facets in branches if facets in EVERYTHING for name in facets.types}
+    rest = [facets for facets in branches if facets not in EVERYTHING]
     return [*rest, altered(ANYTHING, types=frozenset(free))] if free else rest
 
 
@@ -153,7 +155,7 @@ def _negated(document: Document, place: Place) -> Union:
         )
     if says == {"allOf"}:
         children = _children(document, place, "allOf")
-        return [one for child in children for one in _negated(document, child)]
+        return [facets for child in children for facets in _negated(document, child)]
     return _untyped(document.space.less(EVERYTHING, _opened(document, place)))
 
 
@@ -165,10 +167,12 @@ def _if(document: Document, place: Place, keyword: str) -> Union:
         document.fold(_one(document, place, name)[0]) if name in place.schema else (ANYTHING,)
         for name in ("then", "else")
     )
-    offered = {name: Place(True, pointer) for one in positive for name, pointer in declared(one).items()}
+    offered = {
+        name: Place(True, pointer) for facets in positive for name, pointer in declared(facets).items()
+    }
     negative = _untyped(space.less(EVERYTHING, _opened(document, condition)))
     if offered:
-        negative = [meet(one, Facets(members=(Members(offered, declares=True),))) for one in negative]
+        negative = [meet(facets, Facets(members=(Members(offered, declares=True),))) for facets in negative]
     return [*space.product([positive, then]), *space.product([negative, otherwise])]
 
 
@@ -187,9 +191,9 @@ def dependencies(document: Document, place: Place, keyword: str) -> Union:
         needed = wanted if isinstance(wanted, list) else []
         present = Facets(types=_OBJECT, required=dict.fromkeys([name, *needed], ""), pointers=where)
         child = Place(True if isinstance(wanted, list) else wanted, where[keyword], document)
-        both = tuple(meet(present, one) for one in document.fold(child))
+        both = tuple(meet(present, facets) for facets in document.fold(child))
         absent = Facets(members=(Members({name: NEVER}),), pointers=where)
-        parts.append((absent, *(one for one in both if one.types)))
+        parts.append((absent, *(facets for facets in both if facets.types)))
     return document.space.product(parts)
 
 
@@ -208,12 +212,12 @@ def _contains(document: Document, place: Place, keyword: str) -> Union:
 def _property_names(document: Document, place: Place, keyword: str) -> Union:
     """Read what all names must be like as what members of other names are: not there."""
     (child,) = _one(document, place, keyword)
-    branches = [one for one in document.space.branches(Node((child,))) if one.types == _STRING]
+    branches = [facets for facets in document.space.branches(Node((child,))) if facets.types == _STRING]
     where = {keyword: child.pointer}
     if not branches:
         return (Facets(most_members=0, pointers=where),)
-    if all(one.values is not None for one in branches):
-        names = [value for one in branches for value in one.values or ()]
+    if all(facets.values is not None for facets in branches):
+        names = [value for facets in branches for value in facets.values or ()]
         return (Facets(members=(Members(dict.fromkeys(names, ANYWAY), NEVER),), pointers=where),)
     members = _named_like(branches[0]) if len(branches) == 1 else _named_like_any(branches)
     if members is None:
@@ -236,7 +240,7 @@ def _named_like_any(branches: Sequence[Facets]) -> tuple[Members, ...] | None:
         if not patterns:
             return ()
         choices += patterns
-    return (Members({}, NEVER, patterns=(("|".join(f"(?:{one})" for one in choices), ANYWAY),)),)
+    return (Members({}, NEVER, patterns=(("|".join(f"(?:{choice})" for choice in choices), ANYWAY),)),)
 
 
 def _named_like(branch: Facets) -> tuple[Members, ...] | None:

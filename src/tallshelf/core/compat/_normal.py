@@ -76,7 +76,7 @@ class Document:
         """
         if branch.values is not None:
             return branch
-        if any(one.keyword in _MAY_NAME_MEMBERS for one in branch.extra.opaque):
+        if any(opaque.keyword in _MAY_NAME_MEMBERS for opaque in branch.extra.opaque):
             return branch
         rests = [members.rest for members in branch.members if members.rest is not None]
         if any(rest is not NEVER and rest.without is None for rest in rests):
@@ -126,7 +126,7 @@ class Document:
             return self._read_keywords(place)
         self.tracking += 1
         try:
-            return [self._unevaluated(place, one) for one in self._read_keywords(place)]
+            return [self._unevaluated(place, facets) for facets in self._read_keywords(place)]
         except (TooMany, _Hidden):
             return (altered(self.opaque("unevaluated", place), pointers={"": place.pointer}),)
         finally:
@@ -151,7 +151,7 @@ class Document:
                 parts.append(self._union(place, keyword))
         parts.insert(0, (altered(ANYTHING, pointers=pointers, **simple),))
         both = (self._read_members(place), self._read_elements(place))
-        parts += [(one,) for one in both if one is not ANYTHING]
+        parts += [(facets,) for facets in both if facets is not ANYTHING]
         return self.space.product(parts)
 
     def _union(self, place: Place, keyword: str) -> Sequence[Facets]:
@@ -209,7 +209,7 @@ class Document:
 
     def _unevaluated(self, place: Place, facets: Facets) -> Facets:
         """Say of members and elements that no keyword of a schema evaluated what it asks of them."""
-        if any(one.keyword != "propertyNames" for one in facets.extra.opaque):
+        if any(opaque.keyword != "propertyNames" for opaque in facets.extra.opaque):
             raise _Hidden
         found, schema = facets, place.schema
         if "unevaluatedProperties" in schema:

@@ -62,13 +62,13 @@ def _some(solver: Solver, branch: Facets, some: SomeMember, value: dict[str, Any
         if fresh is None:
             unsure = True
             continue
-        found = solver.node(member(branch, fresh).also(*some.node.places))
-        if isinstance(found, Nothing):
+        outcome = solver.node(member(branch, fresh).also(*some.node.places))
+        if isinstance(outcome, Nothing):
             continue
         unsure = True
-        if found.sure:
-            value[fresh] = own(found.instance)
-            return found
+        if outcome.sure:
+            value[fresh] = own(outcome.instance)
+            return outcome
     return UNKNOWN if unsure else NOTHING
 
 
@@ -121,10 +121,10 @@ def _filled(solver: Solver, branch: Facets, value: dict[str, Any], fewest: int) 
                 unsure = True
                 continue
             node = member(branch, fresh)
-            found = solver.node(node)
-            if isinstance(found, Found):
-                value[fresh] = own(found.instance)
-                if weight(found.instance) * (fewest - len(value)) > MOST_VALUES:
+            outcome = solver.node(node)
+            if isinstance(outcome, Found):
+                value[fresh] = own(outcome.instance)
+                if weight(outcome.instance) * (fewest - len(value)) > MOST_VALUES:
                     return True  # too heavy to make; what there is so far proves nothing
                 solver.space.budget.spend((fewest - len(value)) // 4)
                 _alike(branch, value, fresh, node, fewest)

@@ -110,7 +110,7 @@ def joined(ranges: list[tuple[int, int]]) -> Ranges:
 
 
 def _of(*chars: str) -> Ranges:
-    return joined([(ord(one[0]), ord(one[-1])) for one in chars])
+    return joined([(ord(char[0]), ord(char[-1])) for char in chars])
 
 
 def holds(ranges: Ranges, char: str) -> bool:
@@ -197,7 +197,7 @@ class _Reader:
             if char == "{":
                 fewest, _, most = (text := self._until("}")).partition(",")
                 ends = [fewest, most] if most else [fewest]
-                if not all(one.isascii() and one.isdigit() and len(one) < 6 for one in ends):
+                if not all(end.isascii() and end.isdigit() and len(end) < 6 for end in ends):
                     raise Unreadable(self._text)
                 part = Repeat(part, int(fewest), int(most) if most else None if "," in text else int(fewest))
             else:

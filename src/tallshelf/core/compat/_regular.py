@@ -212,7 +212,7 @@ def find_string(
         if any(len(text) > _LEVELS for text in excluded):
             raise Unsure
         automata.append(_searching(Choice(tuple(literal(text) for text in sorted(excluded)))))
-    walk = _Walk([_known(one) for one in automata], len(like), shortest, longest)
+    walk = _Walk([_known(automaton) for automaton in automata], len(like), shortest, longest)
     try:
         return walk.far() if shortest > _LEVELS else walk.near()
     except (Unreadable, RecursionError):
@@ -239,8 +239,10 @@ class _Walk:
         self._letters = _letters(automata)
         self._left = _MOST_STEPS
         self._known: dict[tuple[int, Any, int], Any] = {}
-        self._derived = [(one, one.work) for one in automata if isinstance(one, Derived)]
-        self._start: States = tuple(one.start() for one in automata)
+        self._derived = [
+            (automaton, automaton.work) for automaton in automata if isinstance(automaton, Derived)
+        ]
+        self._start: States = tuple(automaton.start() for automaton in automata)
 
     def near(self) -> str | None:
         """Return a shortest text, breadth first, where lengths are few."""
@@ -304,14 +306,17 @@ class _Walk:
     def _steps(self, states: States) -> Iterator[tuple[int, States]]:
         for letter in self._letters:
             self._left -= 1
-            if self._left < 0 or sum(one.work - before for one, before in self._derived) > _MOST_DERIVED:
+            if (
+                self._left < 0
+                or sum(derived.work - before for derived, before in self._derived) > _MOST_DERIVED
+            ):
                 raise Unsure
             after = tuple(
-                self._after(index, one, own, letter)
-                for index, (one, own) in enumerate(zip(self._automata, states, strict=True))
+                self._after(index, automaton, own, letter)
+                for index, (automaton, own) in enumerate(zip(self._automata, states, strict=True))
             )
             wanted = zip(self._automata[: self._wanted], after, strict=False)
-            if not any(one.is_dead(own) for one, own in wanted):
+            if not any(automaton.is_dead(own) for automaton, own in wanted):
                 yield letter, after
 
     def _after(self, index: int, automaton: Automaton, state: Any, letter: int) -> Any:
@@ -322,8 +327,8 @@ class _Walk:
 
     def _takes(self, states: States) -> bool:
         return all(
-            one.takes(own) == (index < self._wanted)
-            for index, (one, own) in enumerate(zip(self._automata, states, strict=True))
+            automaton.takes(own) == (index < self._wanted)
+            for index, (automaton, own) in enumerate(zip(self._automata, states, strict=True))
         )
 
 

@@ -67,7 +67,7 @@ def _spread(branch: Facets) -> Iterator[Fraction]:
 
 
 def _fitting(branch: Facets, tries: Iterable[Fraction]) -> Iterator[float]:
-    return (plain(one) for one in tries if _fits(branch, one))
+    return (plain(fraction) for fraction in tries if _fits(branch, fraction))
 
 
 def _fits(branch: Facets, number: Fraction) -> bool:
@@ -110,8 +110,8 @@ def string_instance(branch: Facets) -> str | None:
         if (
             len(text) >= branch.shortest
             and text not in excluded
-            and all(matches(one, text) for one in branch.patterns)
-            and not any(matches(one, text) for one in extra.not_patterns)
+            and all(matches(pattern, text) for pattern in branch.patterns)
+            and not any(matches(not_pattern, text) for not_pattern in extra.not_patterns)
         ):
             return text
     return find_string(branch.patterns, extra.not_patterns, excluded, branch.shortest, branch.longest)

@@ -156,8 +156,8 @@ class Solver:
 
     def tried(self, branch: Facets, values: Iterable[Any]) -> Found:
         """Return the first of some guesses that fits; that none does proves nothing."""
-        found = self._checked(branch, self._paid(values))
-        return UNKNOWN if isinstance(found, Nothing) else found
+        outcome = self._checked(branch, self._paid(values))
+        return UNKNOWN if isinstance(outcome, Nothing) else outcome
 
     def _paid(self, values: Iterable[Any]) -> Iterator[Any]:
         """Yield values that are not too heavy, and use up the steps that each costs."""

@@ -71,7 +71,7 @@ class Space:
         facets = self.product([_folded(home, place) for place in places])
         if facets == (ANYTHING,):
             return list(EVERYTHING)
-        typed = [of_type(one, name) for one in facets for name in TYPES if name in one.types]
+        typed = [of_type(facet, name) for facet in facets for name in TYPES if name in facet.types]
         if home is not None and home.closed:
             typed = [home.close(one, places) if one.types == _OBJECT else one for one in typed]
         return self.settled(typed)
@@ -79,22 +79,24 @@ class Space:
     def met(self, left: Sequence[Facets], right: Sequence[Facets]) -> list[Facets]:
         """Return the conjunction of two unions of typed branches."""
         self.budget.spend(1 + len(left) * len(right) // 4)
-        return self.settled(meet(one, other) for one in left for other in right if one.types == other.types)
+        return self.settled(
+            meet(facets, other) for facets in left for other in right if facets.types == other.types
+        )
 
-    def apart(self, one: Facets, other: Facets) -> bool:
+    def apart(self, facets: Facets, other: Facets) -> bool:
         """Whether two branches are seen at first sight to share nothing."""
-        return one.types != other.types or not self.settled([meet(one, other)])
+        return facets.types != other.types or not self.settled([meet(facets, other)])
 
     def less(self, branches: Sequence[Facets], taken: Sequence[Facets]) -> list[Facets]:
         """Return what of a union of branches lies outside another."""
         left = list(branches)
         for other in taken:
             kept: list[Facets] = []
-            for one in left:
-                if self.apart(one, other):
-                    kept.append(one)
+            for facets in left:
+                if self.apart(facets, other):
+                    kept.append(facets)
                 else:
-                    kept += self.settled(piece.facets for piece in outside(one, other))
+                    kept += self.settled(piece.facets for piece in outside(facets, other))
                 if len(kept) > MOST_BRANCHES:
                     raise TooMany
             left = kept
@@ -105,8 +107,8 @@ class Space:
         found: list[Facets] = [ANYTHING]
         for part in parts:
             self.budget.spend(len(found) * len(part))
-            met = [one if other is ANYTHING else meet(other, one) for other in found for one in part]
-            found = [one for one in met if one.types and one.values != ()]
+            met = [facets if other is ANYTHING else meet(other, facets) for other in found for facets in part]
+            found = [facets for facets in met if facets.types and facets.values != ()]
             if len(found) > MOST_BRANCHES:
                 raise TooMany
         return tuple(found)
@@ -116,9 +118,9 @@ class Space:
         found = []
         for branch in branches:
             self.budget.spend()
-            one = self._settle(branch)
-            if one is not None:
-                found.append(one)
+            facets = self._settle(branch)
+            if facets is not None:
+                found.append(facets)
         return found
 
     def _settle(self, branch: Facets) -> Facets | None:
@@ -150,8 +152,12 @@ class Space:
             types=branch.types,
             values=kept,
             # implied by the values, and kept for what they evaluate
-            members=tuple(one for one in branch.members if one.evaluates) if name == "object" else (),
-            elements=tuple(one for one in branch.elements if one.evaluates) if name == "array" else (),
+            members=tuple(members for members in branch.members if members.evaluates)
+            if name == "object"
+            else (),
+            elements=tuple(elements for elements in branch.elements if elements.evaluates)
+            if name == "array"
+            else (),
             pointers=branch.pointers,
             hints=branch.hints,
         )
@@ -177,14 +183,14 @@ def same_place(place: Place, node: Node) -> bool:
     return same_text(place, place.home, other, other.home)
 
 
-def same_text(one: Place, home: Home, other: Place, other_home: Home) -> bool:
+def same_text(place: Place, home: Home, other: Place, other_home: Home) -> bool:
     """Whether two places say the same in the same words, and the second is not closed where the first is open.
 
     The root is closed even where it declares nothing, so it is like no other place.
     """
-    if (other_home.closed and not home.closed) or (one.pointer == "") != (other.pointer == ""):
+    if (other_home.closed and not home.closed) or (place.pointer == "") != (other.pointer == ""):
         return False
-    text = home.text(one)
+    text = home.text(place)
     return text is not None and text == other_home.text(other)
 
 
@@ -203,7 +209,7 @@ def _settle_extra(branch: Facets) -> Facets | None:
         return None
     if any((own / step).denominator == 1 for own in branch.multiples for step in extra.not_multiples):
         return None
-    if any(one.within(other) for one in extra.opaque for other in extra.not_opaque):
+    if any(opaque.within(other) for opaque in extra.opaque for other in extra.not_opaque):
         return None
     if [] in extra.excluded and branch.types == _ARRAY:
         branch = altered(branch, fewest_items=max(1, branch.fewest_items))

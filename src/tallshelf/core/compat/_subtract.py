@@ -79,12 +79,12 @@ def extra_outside(a: Facets, b: Facets) -> Iterator[Piece]:
             yield Piece("contains", more(a, counts=(Count(count.node, count.start, count.most + 1, None),)))
     for some in extra.some:
         yield Piece("not", altered(a, members=(*a.members, _all_members(some))))
-    for one in extra.opaque:
-        if not any(own.within(one) for own in a.extra.opaque):
-            yield Piece(one.keyword, more(a, not_opaque=frozenset({one})))
-    for one in extra.not_opaque:
-        if not any(one.within(own) for own in a.extra.not_opaque):
-            yield Piece("not", more(a, opaque=frozenset({one})))
+    for opaque in extra.opaque:
+        if not any(own.within(opaque) for own in a.extra.opaque):
+            yield Piece(opaque.keyword, more(a, not_opaque=frozenset({opaque})))
+    for opaque in extra.not_opaque:
+        if not any(opaque.within(own) for own in a.extra.not_opaque):
+            yield Piece("not", more(a, opaque=frozenset({opaque})))
 
 
 def _all_members(some: SomeMember) -> Members:
@@ -132,7 +132,7 @@ def _near(piece: Facets, end: Bound, sign: int) -> Facets:
     step = max(piece.multiples, default=Fraction(1))
     last = (end.value // step) * step
     tries = sorted((last + shift * step for shift in (-1, 0, 1)), reverse=sign < 0)
-    past = [one for one in tries if sign * (one - end.value) >= 0]
+    past = [fraction for fraction in tries if sign * (fraction - end.value) >= 0]
     return altered(piece, hints=(*map(plain, past), *piece.hints))
 
 
@@ -170,15 +170,15 @@ def _array_sizes(a: Facets, b: Facets) -> Iterator[Piece]:
 
 def _arrays(a: Facets, b: Facets) -> Iterator[Piece]:
     yield from _array_sizes(a, b)
-    for one in b.elements:
-        for index, place in enumerate(one.prefix):
+    for elements in b.elements:
+        for index, place in enumerate(elements.prefix):
             wrong = complement(Node((place,)))
             turned = Elements((*[ANYWAY] * index, wrong), None)
             piece = altered(meet(a, Facets(fewest_items=index + 1)), elements=(*a.elements, turned))
             yield Piece("items", piece)
-        if one.rest is not None:
-            wrong_node = Node((complement(Node((one.rest,))),))
-            yield Piece("items", more(a, counts=(Count(wrong_node, len(one.prefix), 1, None),)))
+        if elements.rest is not None:
+            wrong_node = Node((complement(Node((elements.rest,))),))
+            yield Piece("items", more(a, counts=(Count(wrong_node, len(elements.prefix), 1, None),)))
 
 
 def _object_sizes(a: Facets, b: Facets) -> Iterator[Piece]:

@@ -44,36 +44,39 @@ class Telling:
 
     def differences(self) -> tuple[Difference, ...]:
         """Return one difference for each place and sentence, the worst first."""
-        worst = sorted((one for _, one in self._told), key=lambda one: _ORDER.index(one.verdict))
+        worst = sorted(
+            (difference for _, difference in self._told),
+            key=lambda difference: _ORDER.index(difference.verdict),
+        )
         found: dict[tuple[Any, ...], Difference] = {}
-        for one in worst:
-            found.setdefault((one.message, one.old_pointer, one.new_pointer), one)
+        for difference in worst:
+            found.setdefault((difference.message, difference.old_pointer, difference.new_pointer), difference)
         return tuple(found.values())
 
     def say(self, path: Path, keyword: str, verdict: Verdict, message: str, **more: Any) -> Difference:
         """Add a difference that is no gap; ``old_pointer``, ``new_pointer`` and ``witness`` are None if not given."""
         fields = {"old_pointer": None, "new_pointer": None, **more}
-        one = Difference(keyword, verdict, message, **fields)
-        self._told.append((path, one))
-        return one
+        difference = Difference(keyword, verdict, message, **fields)
+        self._told.append((path, difference))
+        return difference
 
     def against(self, gaps: Iterable[Gap]) -> list[Difference]:
         """Tell the gaps of the producer against the consumer: breaking where a candidate is a witness."""
-        found = []
+        differences = []
         for gap in gaps:
             proof = self.judge.confirm(gap.candidates, self.sides.producer)
             verdict: Verdict = "breaking" if proof else "undecided"
-            one = self._difference(gap, verdict, narrowed=self.sides.narrowing_breaks, proof=proof)
-            self._told.append((gap.path, one))
-            found.append(one)
-        return found
+            difference = self._difference(gap, verdict, narrowed=self.sides.narrowing_breaks, proof=proof)
+            self._told.append((gap.path, difference))
+            differences.append(difference)
+        return differences
 
     def instead(self, gaps: list[Gap], proof: Proof | None) -> None:
         """Tell, instead of all gaps so far, some as breaking by a proof of the whole; or none."""
         self._told.clear()
         for gap in gaps:
-            one = self._difference(gap, "breaking", narrowed=self.sides.narrowing_breaks, proof=proof)
-            self._told.append((gap.path, one))
+            difference = self._difference(gap, "breaking", narrowed=self.sides.narrowing_breaks, proof=proof)
+            self._told.append((gap.path, difference))
 
     def in_favour(self, gaps: Iterable[Gap], against: list[Gap], gone: list[Path]) -> None:
         """Tell what the other direction allows, but for what a second sentence would only repeat."""
@@ -82,8 +85,8 @@ class Telling:
         told |= {(path, keyword) for path in gone for keyword in _OF_THE_GONE}
         for gap in gaps:
             if (gap.path, gap.keyword) not in told:
-                one = self._difference(gap, "compatible", narrowed=not self.sides.narrowing_breaks)
-                self._told.append((gap.path, one))
+                difference = self._difference(gap, "compatible", narrowed=not self.sides.narrowing_breaks)
+                self._told.append((gap.path, difference))
 
     def only_as_written(self, literal: Iterable[Gap], against: list[Gap]) -> None:
         """Tell the counterexamples that nobody sends: kept, and compatible."""
@@ -93,20 +96,22 @@ class Telling:
                 continue
             proof = self.judge.confirm(gap.candidates, self.sides.producer)
             if proof is not None:
-                one = self._difference(gap, "compatible", narrowed=self.sides.narrowing_breaks, proof=proof)
+                difference = self._difference(
+                    gap, "compatible", narrowed=self.sides.narrowing_breaks, proof=proof
+                )
                 self.say(
                     gap.path,
                     "undeclared-member",
                     "compatible",
-                    one.message,
-                    old_pointer=one.old_pointer,
-                    new_pointer=one.new_pointer,
-                    witness=one.witness,
+                    difference.message,
+                    old_pointer=difference.old_pointer,
+                    new_pointer=difference.new_pointer,
+                    witness=difference.witness,
                 )
 
-    def ignored(self, found: Iterable[Ignored]) -> None:
+    def ignored(self, ignoreds: Iterable[Ignored]) -> None:
         """Tell the arguments that are declared no more, and still taken."""
-        for one in found:
+        for one in ignoreds:
             if self._has(one.path, hard=True):
                 continue
             witness = self.judge.confirm_ignored(one.instance, one.way)
@@ -125,23 +130,25 @@ class Telling:
                     witness=witness,
                 )
 
-    def dropped(self, found: Iterable[Dropped]) -> None:
+    def dropped(self, droppeds: Iterable[Dropped]) -> None:
         """Tell the results that are declared no more."""
-        for one in found:
+        for one in droppeds:
             if not self._has(one.path, hard=True):
                 message = f"{label(one.path, self.sides.position)} is no longer declared"
                 self.say(one.path, "no-longer-declared", "compatible", message, old_pointer=one.pointer)
 
-    def gained(self, found: Iterable[Dropped]) -> None:
+    def gained(self, droppeds: Iterable[Dropped]) -> None:
         """Tell the results that are declared now."""
-        for one in found:
-            if not self._has(one.path, hard=False):
-                message = f"{label(one.path, self.sides.position)} is new, and may be returned"
-                self.say(one.path, "newly-declared", "compatible", message, new_pointer=one.pointer)
+        for dropped in droppeds:
+            if not self._has(dropped.path, hard=False):
+                message = f"{label(dropped.path, self.sides.position)} is new, and may be returned"
+                self.say(dropped.path, "newly-declared", "compatible", message, new_pointer=dropped.pointer)
 
     def _has(self, path: Path, *, hard: bool) -> bool:
         """Whether a difference, or (``hard``) a breaking or undecided one, is at a place already."""
-        return any(at == path and not (hard and one.verdict == "compatible") for at, one in self._told)
+        return any(
+            at == path and not (hard and difference.verdict == "compatible") for at, difference in self._told
+        )
 
     def _kept(self, witness: Witness | None) -> Witness | None:
         """Return a witness, unless those that were kept so far are too large for one more that is not small."""

@@ -48,19 +48,21 @@ def stand_in(a: Mapping[str, Any], b: Mapping[str, Any]) -> StandIn:
         else:
             message = "it promises no structured result, and the first does"
             obstacles.append(Obstacle("output", Difference("outputSchema", "breaking", message, "", None)))
-    if any(one.verdict in ("breaking", "ignored") for one in obstacles):
+    if any(obstacle.verdict in ("breaking", "ignored") for obstacle in obstacles):
         return StandIn(False, tuple(obstacles))
     return StandIn(None if obstacles else True, tuple(obstacles))
 
 
 def _obstacles(old: Any, new: Any, position: Position) -> list[Obstacle]:
     comparison = compare_schemas(of_objects(old), of_objects(new), position, "as-declared")
-    found = [
-        one for one in comparison.differences if one.verdict in ("breaking", "undecided") or _is_ignored(one)
+    differences = [
+        difference
+        for difference in comparison.differences
+        if difference.verdict in ("breaking", "undecided") or _is_ignored(difference)
     ]
-    if not found and comparison.verdict in ("breaking", "undecided"):
-        found = [Difference("", comparison.verdict, comparison.reason, "", "", comparison.witness)]
-    return [Obstacle(position, one) for one in found]
+    if not differences and comparison.verdict in ("breaking", "undecided"):
+        differences = [Difference("", comparison.verdict, comparison.reason, "", "", comparison.witness)]
+    return [Obstacle(position, difference) for difference in differences]
 
 
 def _is_ignored(difference: Difference) -> bool:

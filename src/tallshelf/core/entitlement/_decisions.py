@@ -101,10 +101,10 @@ def _declined(table: str, name: str) -> Rule:
 
 
 def _proposed(table: Mapping[int, Proposal], number: int) -> Proposal | Refusal:
-    found = table.get(number)
-    if found is None or found.state != "proposed":
+    proposal = table.get(number)
+    if proposal is None or proposal.state != "proposed":
         return Refusal("the ledger tells of no such proposal that waits", "conflict")
-    return found
+    return proposal
 
 
 def _second(act: Entry, proposed: Proposal, loose: bool, what: str) -> Refusal | None:
@@ -137,15 +137,15 @@ def _ruling_in_force(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _ruling_ended(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = state.rulings.get(body["ruling"])
-    if found is None or found.state not in ("proposed", "in force"):
+    proposal = state.rulings.get(body["ruling"])
+    if proposal is None or proposal.state not in ("proposed", "in force"):
         return Refusal("the ledger tells of no such ruling that stands", "conflict")
     return may(state, act, "curate")
 
 
 def _excuses(state: State, who: str, slugs: list[str]) -> Refusal | None:
     """Return why somebody may excuse nothing of some servers: they have part in one of them."""
-    return denied(next(filter(None, (why_part_in_server(state, one, who) for one in slugs)), None))
+    return denied(next(filter(None, (why_part_in_server(state, slug, who) for slug in slugs)), None))
 
 
 def _known_proposed(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -184,19 +184,19 @@ def _waiver_asked(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _waiver(state: State, body: Body, *states: str) -> Waiver | Refusal:
-    found = state.waivers.get(body["waiver"])
-    if found is None or found.state not in states or found.server != body["server"]:
+    waiver = state.waivers.get(body["waiver"])
+    if waiver is None or waiver.state not in states or waiver.server != body["server"]:
         return Refusal(
             f"the ledger tells of no waiver {body['waiver']} that is {' or '.join(states)}", "conflict"
         )
-    return found
+    return waiver
 
 
 def _waiver_granted(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _waiver(state, body, "asked")
-    if isinstance(found, Refusal):
-        return found
-    told = (found.rule, found.item, found.pointer, found.until, sorted(found.fingerprints))
+    waiver = _waiver(state, body, "asked")
+    if isinstance(waiver, Refusal):
+        return waiver
+    told = (waiver.rule, waiver.item, waiver.pointer, waiver.until, sorted(waiver.fingerprints))
     if told != (
         body["rule"],
         body["item"],
@@ -205,23 +205,23 @@ def _waiver_granted(state: State, act: Entry, body: Body) -> Refusal | None:
         sorted(body["fingerprints"]),
     ):
         return Refusal("this is not what was asked for", "conflict")
-    return denied(why_not_waive(state, act, found))
+    return denied(why_not_waive(state, act, waiver))
 
 
 def _waiver_refused(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _waiver(state, body, "asked")
-    return found if isinstance(found, Refusal) else denied(why_not_waive(state, act, found))
+    waiver = _waiver(state, body, "asked")
+    return waiver if isinstance(waiver, Refusal) else denied(why_not_waive(state, act, waiver))
 
 
-def why_not_waive(state: State, act: Entry, found: Waiver) -> str | None:
+def why_not_waive(state: State, act: Entry, waiver: Waiver) -> str | None:
     """Return why somebody may not grant or refuse a waiver, or None when they may.
 
     Curators may, and those who may sign a live request of the server at one of its desks; never who asked for
     it, nor who has part in the server.
     """
-    if found.by == act.actor:
+    if waiver.by == act.actor:
         return "nobody answers what they asked for themselves"
-    part = why_part_in_server(state, found.server, act.actor)
+    part = why_part_in_server(state, waiver.server, act.actor)
     if part is not None:
         return part
     refusal = may(state, act, "curate")
@@ -230,21 +230,21 @@ def why_not_waive(state: State, act: Entry, found: Waiver) -> str | None:
     refusal = may(state, act, "sign-off")
     if refusal is not None:
         return refusal.reason
-    if any(_may_sign(state, one.number, act) for one in live_requests(state, found.server)):
+    if any(_may_sign(state, request.number, act) for request in live_requests(state, waiver.server)):
         return None
     return "waivers are granted by curators, and by those who may sign a release of the server that is asked about"
 
 
 def _may_sign(state: State, number: int, act: Entry) -> bool:
-    found = state.requests[number]
-    desks = [seat.desk for step in (found.route.steps if found.route else ()) for seat in step.seats]
-    return any(why_not_at(state, found, one, act.actor, moment(act.at)) is None for one in desks)
+    request = state.requests[number]
+    desks = [seat.desk for step in (request.route.steps if request.route else ()) for seat in step.seats]
+    return any(why_not_at(state, request, desk, act.actor, moment(act.at)) is None for desk in desks)
 
 
 def _waiver_ended(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _waiver(state, body, "asked", "granted")
-    if isinstance(found, Refusal):
-        return found
+    waiver = _waiver(state, body, "asked", "granted")
+    if isinstance(waiver, Refusal):
+        return waiver
     return may_on_machine(state, act, "edit", owner_team(state, body))
 
 

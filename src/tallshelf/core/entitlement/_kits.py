@@ -25,13 +25,13 @@ def raises_class(before: str | None, wanted: str) -> bool:
 
 
 def _live(state: State, name: str) -> Kit | None:
-    found = state.kits.get(name)
-    return None if found is None or found.dropped else found
+    kit = state.kits.get(name)
+    return None if kit is None or kit.dropped else kit
 
 
 def _put(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _live(state, body["kit"])
-    raised = raises_class(found.data_class if found else None, body["data_class"])
+    kit = _live(state, body["kit"])
+    raised = raises_class(kit.data_class if kit else None, body["data_class"])
     keeps = _asked if act.by_clock else _kept
     refusal = _agreed(state, act, body) if raised else keeps(state, act, body)
     return refusal or _used(state, body) or _locked(state, body, body["picks"], body["data_class"])
@@ -67,8 +67,8 @@ def _agreed(state: State, act: Entry, body: Body) -> Refusal | None:
 
 def _kept(state: State, act: Entry, body: Body) -> Refusal | None:
     """Return why somebody may not keep a kit: for the team it is of, and for the one it goes to."""
-    found = _live(state, body["kit"])
-    refusal = may(state, act, "keep-kit", found.team) if found else None
+    kit = _live(state, body["kit"])
+    refusal = may(state, act, "keep-kit", kit.team) if kit else None
     return refusal or may(state, act, "keep-kit", body["team"])
 
 
@@ -84,20 +84,20 @@ def _raise_declined(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _moved(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _live(state, body["kit"])
-    if found is None:
+    kit = _live(state, body["kit"])
+    if kit is None:
         return Refusal(f"the ledger knows no kit {body['kit']}", "conflict")
-    if found.lock != body["before"]:
+    if kit.lock != body["before"]:
         return Refusal(f"the lock of {body['kit']} has moved since", "conflict")
-    refusal = None if act.by_clock else may(state, act, "keep-kit", found.team)
-    return refusal or _locked(state, body, found.picks, found.data_class, found.releases)
+    refusal = None if act.by_clock else may(state, act, "keep-kit", kit.team)
+    return refusal or _locked(state, body, kit.picks, kit.data_class, kit.releases)
 
 
 def _dropped(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _live(state, body["kit"])
-    if found is None:
+    kit = _live(state, body["kit"])
+    if kit is None:
         return Refusal(f"the ledger knows no kit {body['kit']}", "conflict")
-    return may(state, act, "keep-kit", found.team)
+    return may(state, act, "keep-kit", kit.team)
 
 
 def _locked(
@@ -107,7 +107,7 @@ def _locked(
 
     What was ``held`` before may stay, whatever became of it since.
     """
-    wanted = {one["server"]: one for one in picks}
+    wanted = {pick["server"]: pick for pick in picks}
     for one in body["lock"]:
         slug, version = one["server"], one["version"]
         if slug not in wanted or not _takes(wanted[slug], version, one["item"]):

@@ -24,12 +24,12 @@ SAFETY_GATE = SAFETY
 
 
 def _request(state: State, body: Body, *states: str) -> Request | Refusal:
-    found = state.requests.get(body["request"])
-    if found is None or found.server != body["server"]:
+    request = state.requests.get(body["request"])
+    if request is None or request.server != body["server"]:
         return Refusal(f"the ledger tells of no request {body['request']} of {body['server']}", "conflict")
-    if found.state not in states:
-        return Refusal(f"request {found.number} is {found.state}, not {' or '.join(states)}", "conflict")
-    return found
+    if request.state not in states:
+        return Refusal(f"request {request.number} is {request.state}, not {' or '.join(states)}", "conflict")
+    return request
 
 
 def _submitted(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -45,11 +45,11 @@ def _submitted(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _replaced(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _request(state, body, "open", "sent-back", "agreed")
-    if isinstance(found, Refusal):
-        return found
-    if (found.kind, found.version) != ("publish", body["version"]):
-        return Refusal(f"request {found.number} is about something else", "conflict")
+    request = _request(state, body, "open", "sent-back", "agreed")
+    if isinstance(request, Refusal):
+        return request
+    if (request.kind, request.version) != ("publish", body["version"]):
+        return Refusal(f"request {request.number} is about something else", "conflict")
     return may(state, act, "submit", owner_team(state, body))
 
 
@@ -60,9 +60,9 @@ def _opened(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _changed(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _request(state, body, "open", "sent-back", "agreed")
-    if isinstance(found, Refusal):
-        return found
+    request = _request(state, body, "open", "sent-back", "agreed")
+    if isinstance(request, Refusal):
+        return request
     return _may_ask(state, act, body)
 
 
@@ -74,46 +74,46 @@ def _may_ask(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _signed_off(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _request(state, body, "open")
-    if isinstance(found, Refusal):
-        return found
+    request = _request(state, body, "open")
+    if isinstance(request, Refusal):
+        return request
     refusal = may(state, act, "sign-off")
     if refusal is not None:
         return refusal
     named = (body["release_digest"], body["assessment_digest"], body["rule_set"])
-    if named != (found.release, found.assessed.digest, found.assessed.rule_set):
-        return Refusal(f"request {found.number} is about other bytes, or was assessed again since", "moved")
-    if any(one.who == act.actor for one in found.counting):
-        return Refusal(f"{act.actor} has answered request {found.number} already", "conflict")
-    steps = stands(state, found, moment(act.at))
-    desk = next((one for one in asked_now(steps) if one.seat.desk == body["desk"]), None)
+    if named != (request.release, request.assessed.digest, request.assessed.rule_set):
+        return Refusal(f"request {request.number} is about other bytes, or was assessed again since", "moved")
+    if any(sign_off.who == act.actor for sign_off in request.counting):
+        return Refusal(f"{act.actor} has answered request {request.number} already", "conflict")
+    steps = stands(state, request, moment(act.at))
+    desk = next((asked_desk for asked_desk in asked_now(steps) if asked_desk.seat.desk == body["desk"]), None)
     if desk is None:
         return Refusal(f"the desk {body['desk']!r} is not asked now")
     if desk.places.get(act.actor) != body["deputy_for"]:
         return Refusal(why_not_here(desk, act.actor))
-    return _agrees(state, act, found, body) if body["answer"] == "agree" else None
+    return _agrees(state, act, request, body) if body["answer"] == "agree" else None
 
 
-def _agrees(state: State, act: Entry, found: Request, body: Body) -> Refusal | None:
-    if found.questions:
+def _agrees(state: State, act: Entry, request: Request, body: Body) -> Refusal | None:
+    if request.questions:
         return Refusal("a question or an objection is open", "conflict")
-    different = moved(state, found, moment(act.at))
+    different = moved(state, request, moment(act.at))
     if different:
-        return Refusal(f"{', '.join(different)} moved since request {found.number} was assessed", "moved")
-    return refuses_despite(found, {one["gate"]: one["reason"] for one in body["despite"]})
+        return Refusal(f"{', '.join(different)} moved since request {request.number} was assessed", "moved")
+    return refuses_despite(request, {one["gate"]: one["reason"] for one in body["despite"]})
 
 
-def refuses_despite(found: Request, despite: Mapping[str, str]) -> Refusal | None:
+def refuses_despite(request: Request, despite: Mapping[str, str]) -> Refusal | None:
     """Return why an agreement that names some gates, each with a reason, does not get past those that fail."""
-    if SAFETY_GATE in found.assessed.gates:
+    if SAFETY_GATE in request.assessed.gates:
         return Refusal("safety findings cannot be agreed to: they are mended, or waived by a second person")
-    unnamed = sorted(found.assessed.gates.keys() - despite.keys())
+    unnamed = sorted(request.assessed.gates.keys() - despite.keys())
     if unnamed:
         return Refusal(
             f"the check fails ({', '.join(unnamed)}), and the agreement does not say why despite it",
             "conflict",
         )
-    needless = sorted(despite.keys() - found.assessed.gates.keys())
+    needless = sorted(despite.keys() - request.assessed.gates.keys())
     if needless:
         return Refusal(f"no gate {', '.join(needless)} fails here", "conflict")
     return (
@@ -124,11 +124,11 @@ def refuses_despite(found: Request, despite: Mapping[str, str]) -> Refusal | Non
 
 
 def _reassessed(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _request(state, body, "open", "agreed")
-    if isinstance(found, Refusal):
-        return found
+    request = _request(state, body, "open", "agreed")
+    if isinstance(request, Refusal):
+        return request
     after = assessed_from(body)
-    if not body["differs"] and (not after.substance or after.substance != found.assessed.substance):
+    if not body["differs"] and (not after.substance or after.substance != request.assessed.substance):
         return Refusal("what was found is not the same, so that no sign-off stands", "conflict")
     if act.actor == CLOCK and act.by_clock:
         return None
@@ -136,86 +136,86 @@ def _reassessed(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _taken_back(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _request(state, body, "open", "sent-back", "agreed")
-    if isinstance(found, Refusal):
-        return found
-    if found.kind == "use":
-        return may(state, act, "keep-kit", str(found.terms["team"]))
+    request = _request(state, body, "open", "sent-back", "agreed")
+    if isinstance(request, Refusal):
+        return request
+    if request.kind == "use":
+        return may(state, act, "keep-kit", str(request.terms["team"]))
     return may(state, act, "take-back", owner_team(state, body))
 
 
 def _declined(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _request(state, body, "declined")
-    if isinstance(found, Refusal):
-        return found
-    last = found.counting[-1] if found.counting else None
+    request = _request(state, body, "declined")
+    if isinstance(request, Refusal):
+        return request
+    last = request.counting[-1] if request.counting else None
     if last is None or (last.who, last.answer) != (act.actor, "decline"):
-        return Refusal(f"nobody declined request {found.number}", "conflict")
+        return Refusal(f"nobody declined request {request.number}", "conflict")
     return None
 
 
-def agreed_refusal(state: State, act: Entry, found: Request) -> Refusal | None:
+def agreed_refusal(state: State, act: Entry, request: Request) -> Refusal | None:
     """Return why a request may not be carried out: what it rests on moved, or its desks did not agree.
 
     Answers count by people who have no part in it at this moment.
     """
     now = moment(act.at)
-    different = moved(state, found, now)
+    different = moved(state, request, now)
     if different:
-        return Refusal(f"{', '.join(different)} moved since request {found.number} was agreed to", "moved")
-    if found.route is None:
-        return Refusal(f"the ledger does not tell whom request {found.number} asks", "moved")
-    if not found.route.steps:
-        return None if found.route.approved_by else Refusal("no rule approves this by itself")
-    if SAFETY_GATE in found.assessed.gates:
+        return Refusal(f"{', '.join(different)} moved since request {request.number} was agreed to", "moved")
+    if request.route is None:
+        return Refusal(f"the ledger does not tell whom request {request.number} asks", "moved")
+    if not request.route.steps:
+        return None if request.route.approved_by else Refusal("no rule approves this by itself")
+    if SAFETY_GATE in request.assessed.gates:
         return Refusal("safety findings are mended, or waived by a second person")
-    for desk in (desk for step in stands(state, found, now) for desk in step):
+    for desk in (desk for step in stands(state, request, now) for desk in step):
         if not desk.done:
             why = "; ".join(desk.parts.values())
             return Refusal(
-                f"the desk {desk.seat.desk} has not agreed to request {found.number}"
+                f"the desk {desk.seat.desk} has not agreed to request {request.number}"
                 + (f": {why}" if why else ""),
                 "moved" if desk.parts else "denied",
             )
-    if found.questions:
+    if request.questions:
         return Refusal("a question or an objection is open", "conflict")
-    until = objecting_until(found)
+    until = objecting_until(request)
     if until is not None and now < until:
-        teams = ", ".join(one.team for one in found.route.tells)
+        teams = ", ".join(told.team for told in request.route.tells)
         return Refusal(f"{teams} may object until {until:%Y-%m-%d %H:%M} UTC", "conflict")
     return None
 
 
 def _published(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _request(state, body, "agreed")
-    if isinstance(found, Refusal):
-        return found
+    request = _request(state, body, "agreed")
+    if isinstance(request, Refusal):
+        return request
     refusal = may(state, act, "publish", owner_team(state, body))
     if refusal is not None:
         return refusal
-    release = state.releases.get((found.server, found.version))
+    release = state.releases.get((request.server, request.version))
     named = (body["version"], body["release_digest"], body["snapshot_digest"], body["assessment_digest"])
-    told = (found.version, found.release, found.snapshot, found.assessed.digest)
-    if found.kind != "publish" or named != told:
+    told = (request.version, request.release, request.snapshot, request.assessed.digest)
+    if request.kind != "publish" or named != told:
         return Refusal("these are not the bytes and the assessment that were agreed to", "moved")
-    if release is None or (release.state, release.digest) != ("in-review", found.release):
+    if release is None or (release.state, release.digest) != ("in-review", request.release):
         return Refusal(f"{body['server']}@{body['version']} is not under review with these bytes", "conflict")
-    return agreed_refusal(state, act, found)
+    return agreed_refusal(state, act, request)
 
 
 def _carried_out(kind: Kind) -> Rule:
     """Return the rule of an act that a request asked for, on the terms that its kind names."""
 
     def rule(state: State, act: Entry, body: Body) -> Refusal | None:
-        found = _request(state, body, "agreed")
-        if isinstance(found, Refusal):
-            return found
+        request = _request(state, body, "agreed")
+        if isinstance(request, Refusal):
+            return request
         done = {**body.get("after", {}), **body}
-        told = [found.kind, found.version or "", *(found.terms.get(name) for name in kind.names)]
+        told = [request.kind, request.version or "", *(request.terms.get(name) for name in kind.names)]
         named = [kind.name, body.get("version", ""), *(done.get(name) for name in kind.names)]
-        if told != named or found.item != body.get("item", ""):
-            return Refusal(f"request {found.number} asks for something else", "conflict")
-        return agreed_refusal(state, act, found)
+        if told != named or request.item != body.get("item", ""):
+            return Refusal(f"request {request.number} asks for something else", "conflict")
+        return agreed_refusal(state, act, request)
 
     return rule
 
@@ -233,12 +233,12 @@ def _comments(state: State, act: Entry, body: Body) -> Refusal | None:
 
 def _objects(state: State, act: Entry, body: Body) -> Refusal | None:
     """Return why somebody may not object: only the teams that are told may, while the request is undecided."""
-    found = _request(state, body, "open", "sent-back", "agreed")
-    if isinstance(found, Refusal):
-        return found
-    teams = {one.team for one in found.route.tells} if found.route is not None else set()
+    request = _request(state, body, "open", "sent-back", "agreed")
+    if isinstance(request, Refusal):
+        return request
+    teams = {told.team for told in request.route.tells} if request.route is not None else set()
     if teams.isdisjoint(state.people[act.actor].teams):
-        return Refusal(f"request {found.number} is told to other teams, and theirs it is to object")
+        return Refusal(f"request {request.number} is told to other teams, and theirs it is to object")
     return None
 
 

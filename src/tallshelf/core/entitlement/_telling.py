@@ -23,26 +23,26 @@ def _made(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _live(state: State, body: Body) -> Webhook | Refusal:
-    found = state.webhooks.get(body["webhook"])
-    if found is None or found.ended or found.team != body["team"]:
+    webhook = state.webhooks.get(body["webhook"])
+    if webhook is None or webhook.ended or webhook.team != body["team"]:
         return Refusal(f"the ledger knows no such webhook {body['webhook']}", "conflict")
-    return found
+    return webhook
 
 
 def _rotated(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _live(state, body)
-    if isinstance(found, Refusal):
-        return found
-    if body["round"] != found.round + 1:
-        return Refusal(f"webhook {found.number} has another secret by now", "conflict")
-    return may(state, act, "keep-webhook", found.team)
+    webhook = _live(state, body)
+    if isinstance(webhook, Refusal):
+        return webhook
+    if body["round"] != webhook.round + 1:
+        return Refusal(f"webhook {webhook.number} has another secret by now", "conflict")
+    return may(state, act, "keep-webhook", webhook.team)
 
 
 def _ended(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _live(state, body)
-    if isinstance(found, Refusal):
-        return found
-    return None if act.by_clock else may(state, act, "keep-webhook", found.team)
+    webhook = _live(state, body)
+    if isinstance(webhook, Refusal):
+        return webhook
+    return None if act.by_clock else may(state, act, "keep-webhook", webhook.team)
 
 
 def _by_clock(state: State, act: Entry, body: Body) -> Refusal | None:
@@ -57,24 +57,24 @@ def _note_left(state: State, act: Entry, body: Body) -> Refusal | None:
 
 
 def _note(state: State, body: Body) -> UserNote | Refusal:
-    found = state.notes.get(body["user_note"])
-    if found is None or found.server != body["server"]:
+    note = state.notes.get(body["user_note"])
+    if note is None or note.server != body["server"]:
         return Refusal(f"the ledger knows no note {body['user_note']} on {body['server']}", "conflict")
-    return found
+    return note
 
 
 def _note_answered(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _note(state, body)
-    if isinstance(found, Refusal):
-        return found
-    return may(state, act, "edit", state.servers[found.server].team)
+    note = _note(state, body)
+    if isinstance(note, Refusal):
+        return note
+    return may(state, act, "edit", state.servers[note.server].team)
 
 
 def _note_removed(state: State, act: Entry, body: Body) -> Refusal | None:
-    found = _note(state, body)
-    if isinstance(found, Refusal):
-        return found
-    return may(state, act, "leave-note" if found.by == act.actor else "curate")
+    note = _note(state, body)
+    if isinstance(note, Refusal):
+        return note
+    return may(state, act, "leave-note" if note.by == act.actor else "curate")
 
 
 def _looked(state: State, act: Entry, body: Body) -> Refusal | None:

@@ -16,7 +16,9 @@ def assessed_document(assessment: Assessment, rule_set: int) -> dict[str, Any]:
         "base": assessment.base,
         "inputs": assessment.inputs,
         "substance": digest(assessment.substance),
-        "gates": [{"gate": one.gate, "items": list(one.items)} for one in assessment.gates],
+        "gates": [
+            {"gate": failed_gate.gate, "items": list(failed_gate.items)} for failed_gate in assessment.gates
+        ],
         "facts": assessment.facts.document(),
         "rule_set": rule_set,
     }

@@ -17,26 +17,26 @@ _NOTHING = snapshot_from({"tools": []}).digest
 _BASES = ("published", "deprecated")
 
 
-def moved(state: State, found: Request, now: datetime) -> list[str]:
+def moved(state: State, request: Request, now: datetime) -> list[str]:
     """Return the names of the inputs of a request's assessment that are others by now, in a fixed order.
 
     A request whose entries tell no inputs has moved as a whole (``engine``).
     """
-    if not found.assessed.told:
+    if not request.assessed.told:
         return ["engine"]
-    release = subject(state, found)
-    snapshot = found.snapshot or (release.snapshot if release is not None else _NOTHING)
+    release = subject(state, request)
+    snapshot = request.snapshot or (release.snapshot if release is not None else _NOTHING)
     version = release.version if release is not None else "0.0.0"
     different = moved_since(
         state,
-        found.server,
+        request.server,
         version,
-        found.assessed.base,
-        found.assessed.inputs,
+        request.assessed.base,
+        request.assessed.inputs,
         now,
-        data_class=found.terms.get("data_class"),
+        data_class=request.terms.get("data_class"),
     )
-    return different if found.assessed.inputs.get("snapshot") == snapshot else ["snapshot", *different]
+    return different if request.assessed.inputs.get("snapshot") == snapshot else ["snapshot", *different]
 
 
 def moved_since(
@@ -60,7 +60,7 @@ def moved_since(
         "rules": in_force_digest(state, "rules"),
         "style": in_force_digest(state, "style"),
         "waivers": waivers_digest(
-            (str(one.number), one.until, one.fingerprints) for one in granted(state, slug, now)
+            (str(waiver.number), waiver.until, waiver.fingerprints) for waiver in granted(state, slug, now)
         ),
         "known": digest(sorted(state.known.get(slug, ()))),
         "rulings": digest(_rulings(state, slug)),
@@ -70,22 +70,22 @@ def moved_since(
     return different if base == (f"{slug}@{lower}" if lower else "first") else ["base", *different]
 
 
-def subject(state: State, found: Request) -> Release | None:
+def subject(state: State, request: Request) -> Release | None:
     """Return the release that a request is about; for an act on the server the current one."""
-    if found.kind in RELEASE_KINDS:
-        return state.releases.get((found.server, found.version))
-    return current(state, found.server)
+    if request.kind in RELEASE_KINDS:
+        return state.releases.get((request.server, request.version))
+    return current(state, request.server)
 
 
 def current(state: State, slug: str) -> Release | None:
     """Return the published release of highest precedence that is not deprecated."""
-    there = [one for one in _releases(state, slug) if one.state == "published"]
-    return max(there, key=lambda one: sort_key(one.version), default=None)
+    there = [release for release in _releases(state, slug) if release.state == "published"]
+    return max(there, key=lambda release: sort_key(release.version), default=None)
 
 
 def bases(state: State, slug: str) -> list[str]:
     """Return the versions of a server that can be compared with: published or deprecated."""
-    return [one.version for one in _releases(state, slug) if one.state in _BASES]
+    return [release.version for release in _releases(state, slug) if release.state in _BASES]
 
 
 def _releases(state: State, slug: str) -> Iterable[Release]:
@@ -99,24 +99,24 @@ def _releases(state: State, slug: str) -> Iterable[Release]:
 def in_force_digest(state: State, what: str) -> str:
     """Return the digest of the ``rules`` or ``style`` that is in force; of those that ship before any."""
     table = state.rules if what == "rules" else state.styles
-    found = table.get(state.in_force.get(what, 0))
-    if found is not None:
-        return str(found.body["digest"])
+    proposal = table.get(state.in_force.get(what, 0))
+    if proposal is not None:
+        return str(proposal.body["digest"])
     return DEFAULT_STYLE.digest if what == "style" else DEFAULT_RULES.digest
 
 
 def granted(state: State, slug: str, now: datetime) -> list[Waiver]:
     """Return the waivers of a server that were granted and have not run out, by number."""
     numbers = sorted(state.waived.get(slug, ()))
-    return [state.waivers[one] for one in numbers if state.waivers[one].until > now]
+    return [state.waivers[number] for number in numbers if state.waivers[number].until > now]
 
 
 def _rulings(state: State, slug: str) -> list[list[str]]:
     """Return what is ruled of a server as an assessment tells it: a pair of the same bytes has one digest."""
     pairs = [
-        [*sorted({*pair.split("|")}), found.body["word"]]
+        [*sorted({*pair.split("|")}), proposal.body["word"]]
         for number in state.standing.get(slug, ())
-        for found in [state.rulings[number]]
-        for pair in found.body["pairs"]
+        for proposal in [state.rulings[number]]
+        for pair in proposal.body["pairs"]
     ]
     return sorted(pairs)

@@ -23,42 +23,48 @@ def behind(state: State, entry: Entry) -> tuple[str, ...]:
     return tuple(dict.fromkeys(found))
 
 
-def handed_in(state: State, found: Request) -> list[HandedIn]:
+def handed_in(state: State, request: Request) -> list[HandedIn]:
     """Return the acts of handing in that a request rests on, under whatever number or request they were.
 
     All since the base was published, or since such an act was last carried out; and at any time those of
     this request, this version and these bytes.
     """
-    since = _since(state, found)
+    since = _since(state, request)
     return [
-        one
-        for one in state.servers[found.server].handed_in
-        if _concerns(one, found, since) and one.who[0] not in ("", "setup")
+        hand_in
+        for hand_in in state.servers[request.server].handed_in
+        if _concerns(hand_in, request, since) and hand_in.who[0] not in ("", "setup")
     ]
 
 
-def _concerns(one: HandedIn, found: Request, since: int) -> bool:
-    if one.request == found.number:
+def _concerns(hand_in: HandedIn, request: Request, since: int) -> bool:
+    if hand_in.request == request.number:
         return True
-    if found.kind == "publish" and one.kind == "publish":
-        same = one.version == found.version or (found.snapshot and one.snapshot == found.snapshot)
-        return bool(same) or one.entry > since
-    return one.kind == found.kind and one.entry > since
+    if request.kind == "publish" and hand_in.kind == "publish":
+        same = hand_in.version == request.version or (
+            request.snapshot and hand_in.snapshot == request.snapshot
+        )
+        return bool(same) or hand_in.entry > since
+    return hand_in.kind == request.kind and hand_in.entry > since
 
 
-def _since(state: State, found: Request) -> int:
+def _since(state: State, request: Request) -> int:
     """Return the entry after which what was handed in is part of a request."""
-    if found.kind != "publish":
-        asked = [one.request for one in state.servers[found.server].handed_in if one.kind == found.kind]
+    if request.kind != "publish":
+        asked = [
+            hand_in.request
+            for hand_in in state.servers[request.server].handed_in
+            if hand_in.kind == request.kind
+        ]
         return max((state.requests[one].done for one in asked if one in state.requests), default=0)
-    _, _, version = (found.assessed.base or "").partition("@")
-    base = state.releases.get((found.server, version))
+    _, _, version = (request.assessed.base or "").partition("@")
+    base = state.releases.get((request.server, version))
     return base.published if base is not None else 0
 
 
 def why_part(
     state: State,
-    found: Request,
+    request: Request,
     username: str,
     *,
     team_barred: bool,
@@ -69,14 +75,14 @@ def why_part(
     ``team_barred`` bars the owner team as well: whoever belonged to it at any moment since the earliest
     act of handing in. ``acts`` are those of `handed_in`, for who asks about many people.
     """
-    acts = handed_in(state, found) if acts is None else acts
-    if any(username in one.who for one in acts):
+    acts = handed_in(state, request) if acts is None else acts
+    if any(username in hand_in.who for hand_in in acts):
         return "nobody signs off what they submitted, or what was submitted by a token they made"
     if not team_barred:
         return None
     person = state.people.get(username)
-    earliest = min((one.entry for one in acts), default=found.opened)
-    server = state.servers[found.server]
+    earliest = min((hand_in.entry for hand_in in acts), default=request.opened)
+    server = state.servers[request.server]
     if person is not None and person.was_in(server.team, earliest):
         return f"members of the owner team {server.team} do not sign at this desk"
     return None
@@ -89,13 +95,16 @@ def why_part_in_server(state: State, slug: str, username: str) -> str | None:
     server = state.servers.get(slug)
     if server is None:
         return None
-    for found in live_requests(state, slug):
-        why = why_part(state, found, username, team_barred=True)
+    for request in live_requests(state, slug):
+        why = why_part(state, request, username, team_barred=True)
         if why is not None:
-            return f"{username} has part in request {found.number} of {slug}"
+            return f"{username} has part in request {request.number} of {slug}"
     person = state.people.get(username)
     there = (state.releases.get((slug, version)) for version in server.versions)
-    since = max((one.published for one in there if one is not None and one.state == "published"), default=0)
+    since = max(
+        (release.published for release in there if release is not None and release.state == "published"),
+        default=0,
+    )
     if person is not None and person.was_in(server.team, since):
         return f"members of the owner team {server.team} excuse nothing of {slug}"
     return None
@@ -103,8 +112,8 @@ def why_part_in_server(state: State, slug: str, username: str) -> str | None:
 
 def live_requests(state: State, slug: str) -> Iterator[Request]:
     """Yield the undecided requests of a server."""
-    numbers = dict.fromkeys(one.request for one in state.servers[slug].handed_in)
+    numbers = dict.fromkeys(hand_in.request for hand_in in state.servers[slug].handed_in)
     for number in numbers:
-        found = state.requests.get(number)
-        if found is not None and found.state in ("open", "sent-back", "agreed"):
-            yield found
+        request = state.requests.get(number)
+        if request is not None and request.state in ("open", "sent-back", "agreed"):
+            yield request

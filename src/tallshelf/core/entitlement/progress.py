@@ -61,11 +61,11 @@ class AskedDesk:
     def parts(self) -> Mapping[str, str]:
         """Of answers that were given and count no more, why: the signer, or who they sign for, has part by now."""
         found = {}
-        for one in self.signed:
-            for username in filter(None, (one.who, one.holder)):
+        for sign_off in self.signed:
+            for username in filter(None, (sign_off.who, sign_off.holder)):
                 why = self.asking.why_part(self.desk, username)
                 if why is not None:
-                    found[one.who] = why
+                    found[sign_off.who] = why
         return found
 
     @cached_property
@@ -76,7 +76,11 @@ class AskedDesk:
     @property
     def agreed(self) -> tuple[SignOff, ...]:
         """The agreements that count: by people who have no part in it today either."""
-        return tuple(one for one in self.signed if one.answer == "agree" and one.who not in self.parts)
+        return tuple(
+            sign_off
+            for sign_off in self.signed
+            if sign_off.answer == "agree" and sign_off.who not in self.parts
+        )
 
     @property
     def done(self) -> bool:
@@ -89,35 +93,35 @@ class AskedDesk:
         return max(0, self.seat.sign_offs - len(self.agreed) - len(free))
 
 
-def stands(state: State, found: Request, now: datetime) -> tuple[tuple[AskedDesk, ...], ...]:
+def stands(state: State, request: Request, now: datetime) -> tuple[tuple[AskedDesk, ...], ...]:
     """Return the desks of a request's route, step by step; empty where no desk is asked."""
-    if found.route is None:
+    if request.route is None:
         return ()
-    asking = _Asking(state, found, now, handed_in(state, found))
+    asking = _Asking(state, request, now, handed_in(state, request))
     return tuple(
         tuple(
             AskedDesk(
                 step.number,
                 seat,
-                tuple(one for one in found.counting if one.desk == seat.desk),
-                desk_of(state, seat.desk, state.servers[found.server].team),
+                tuple(sign_off for sign_off in request.counting if sign_off.desk == seat.desk),
+                desk_of(state, seat.desk, state.servers[request.server].team),
                 asking,
             )
             for seat in step.seats
         )
-        for step in found.route.steps
+        for step in request.route.steps
     )
 
 
-def objecting_until(found: Request) -> datetime | None:
+def objecting_until(request: Request) -> datetime | None:
     """Return until when the teams that are told of a request may object, or None where nobody is told."""
-    hours = found.route.tell_hours if found.route is not None else 0
-    return (found.asked_at or found.opened_at) + timedelta(hours=hours) if hours else None
+    hours = request.route.tell_hours if request.route is not None else 0
+    return (request.asked_at or request.opened_at) + timedelta(hours=hours) if hours else None
 
 
 def asked_now(steps: tuple[tuple[AskedDesk, ...], ...]) -> list[AskedDesk]:
     """Return the desks that are asked at this moment: the open ones of the first step that is not done."""
-    step = next((one for one in steps if not all(desk.done for desk in one)), ())
+    step = next((desks for desks in steps if not all(desk.done for desk in desks)), ())
     return [desk for desk in step if not desk.done]
 
 
@@ -131,19 +135,19 @@ def desk_of(state: State, slug: str, server: str = "") -> Desk:
     if not team:
         return state.desks.get(slug, Desk(slug, True))
     seats = tuple(
-        Seat(one.username, _NO_MOMENT, membership.since)
-        for one in sorted(state.people.values(), key=lambda one: one.username)
-        for membership in one.memberships
-        if membership.team == team and membership.until is None and one.role != "ci" and one.active
+        Seat(person.username, _NO_MOMENT, membership.since)
+        for person in sorted(state.people.values(), key=lambda person: person.username)
+        for membership in person.memberships
+        if membership.team == team and membership.until is None and person.role != "ci" and person.active
     )
     return Desk(slug, team != server, seats)
 
 
 def _places(asked: AskedDesk) -> Iterator[tuple[str, str]]:
     """Yield who may sign at a desk, each once: members in their own place, then deputies in another's."""
-    asking, found, desk = asked.asking, asked.asking.found, asked.desk
-    spent = {one.who for one in found.counting}
-    used = {one.holder or one.who for one in asked.signed}
+    asking, request, desk = asked.asking, asked.asking.found, asked.desk
+    spent = {sign_off.who for sign_off in request.counting}
+    used = {sign_off.holder or sign_off.who for sign_off in asked.signed}
     deputies, seen = [], set()
     for seat in desk.seats:
         if seat.username in used or asking.why_not_at(desk, seat.username) is not None:
@@ -154,7 +158,7 @@ def _places(asked: AskedDesk) -> Iterator[tuple[str, str]]:
         deputies += [
             (one.deputy, seat.username)
             for one in asking.state.standing_in(seat.username, asking.now)
-            if one.since <= found.opened_at and one.deputy not in spent
+            if one.since <= request.opened_at and one.deputy not in spent
         ]
     for deputy, holder in deputies:
         if deputy not in seen and asking.why_not(desk, deputy) is None:
@@ -162,10 +166,10 @@ def _places(asked: AskedDesk) -> Iterator[tuple[str, str]]:
             yield deputy, holder
 
 
-def why_not_at(state: State, found: Request, slug: str, username: str, now: datetime) -> str | None:
+def why_not_at(state: State, request: Request, slug: str, username: str, now: datetime) -> str | None:
     """Return why somebody who sits at a desk may not sign a request there, or None when they may."""
-    asking = _Asking(state, found, now, handed_in(state, found))
-    return asking.why_not_at(desk_of(state, slug, state.servers[found.server].team), username)
+    asking = _Asking(state, request, now, handed_in(state, request))
+    return asking.why_not_at(desk_of(state, slug, state.servers[request.server].team), username)
 
 
 def why_not_here(asked: AskedDesk, username: str) -> str:

@@ -116,9 +116,9 @@ def _verify(document: Mapping[str, Any], key: str | None) -> Proved:
         faults += wrong
         entitled = not wrong
         machine = tuple(
-            " ".join([f"{one['number']}: {one['event']}", *one["subjects"]])
-            for one in rows
-            if one["body"] is not None and (one["actor"], one["via"]) == (MACHINE, LOCAL)
+            " ".join([f"{row['number']}: {row['event']}", *row["subjects"]])
+            for row in rows
+            if row["body"] is not None and (row["actor"], row["via"]) == (MACHINE, LOCAL)
         )
     return Proved(
         release=f"{release['server']}@{release['version']}",
@@ -146,14 +146,14 @@ def _agreed(
     """Return the agreements that a release was published by: those given since the sign-offs were void last."""
     counting: list[Mapping[str, Any]] = []
     request = published["body"].get("request") if published is not None else None
-    for one in entries:
-        body = one["body"]
-        if published is None or one["number"] > published["number"] or body.get("request") != request:
+    for entry in entries:
+        body = entry["body"]
+        if published is None or entry["number"] > published["number"] or body.get("request") != request:
             continue
-        if one["event"] == "signed-off":
-            counting = [*counting, one] if body["answer"] == "agree" else []
-        elif one["event"] in ("release-submitted", "snapshot-replaced") or (
-            one["event"] == "reassessed" and body.get("differs", True)
+        if entry["event"] == "signed-off":
+            counting = [*counting, entry] if body["answer"] == "agree" else []
+        elif entry["event"] in ("release-submitted", "snapshot-replaced") or (
+            entry["event"] == "reassessed" and body.get("differs", True)
         ):
             counting = []
     return counting
@@ -180,10 +180,10 @@ def _bytes(document: Mapping[str, Any], release: Mapping[str, Any]) -> Iterator[
 
 
 def _stand(entries: list[dict[str, Any]], signed: Mapping[str, Any]) -> Iterator[str]:
-    for one in entries:
-        if not set(MEMBERS) <= one.keys() or entry_hash(one) != one["hash"]:
-            yield f"entry {one['number']} was edited"
-    hashes = {str(one["number"]): one["hash"] for one in entries}
+    for entry in entries:
+        if not set(MEMBERS) <= entry.keys() or entry_hash(entry) != entry["hash"]:
+            yield f"entry {entry['number']} was edited"
+    hashes = {str(entry["number"]): entry["hash"] for entry in entries}
     if hashes != signed["entries"]:
         yield "the signature is over other entries"
 
@@ -228,7 +228,11 @@ def _leads(
     head = rows[-1]["hash"] if rows else GENESIS
     if (len(rows), head) != (signed["number"], signed["hash"]):
         yield "the chain does not lead to the checkpoint that was signed"
-    if any(rows[one["number"] - 1]["hash"] != one["hash"] for one in entries if one["number"] <= len(rows)):
+    if any(
+        rows[entry["number"] - 1]["hash"] != entry["hash"]
+        for entry in entries
+        if entry["number"] <= len(rows)
+    ):
         yield "the chain is not that of the entries about the release"
 
 

@@ -69,11 +69,14 @@ class Person:
 
     @property
     def teams(self) -> frozenset[str]:
-        return frozenset(one.team for one in self.memberships if one.until is None)
+        return frozenset(membership.team for membership in self.memberships if membership.until is None)
 
     def was_in(self, team: str, since: int) -> bool:
         """Whether they belonged to a team at any moment from an entry on."""
-        return any(one.team == team and (one.until is None or one.until > since) for one in self.memberships)
+        return any(
+            membership.team == team and (membership.until is None or membership.until > since)
+            for membership in self.memberships
+        )
 
 
 @dataclass(frozen=True)
@@ -229,7 +232,7 @@ class Request:
     @property
     def counting(self) -> tuple[SignOff, ...]:
         """The answers that were not voided."""
-        return tuple(one for one in self.sign_offs if not one.voided)
+        return tuple(sign_off for sign_off in self.sign_offs if not sign_off.voided)
 
 
 @dataclass(frozen=True)

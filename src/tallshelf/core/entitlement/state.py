@@ -151,12 +151,12 @@ class State:
 
     def stewards(self) -> Iterable[Person]:
         """Return the active stewards."""
-        return (one for one in self.people.values() if one.role == "steward" and one.active)
+        return (person for person in self.people.values() if person.role == "steward" and person.active)
 
     def standing_in(self, username: str, at: datetime) -> list[Deputy]:
         """Return who stands in for somebody at a moment."""
         found = (self.deputies[number] for number in self.deputies_of.get(username, ()))
-        return [one for one in found if not one.ended and one.since <= at < one.until]
+        return [deputy for deputy in found if not deputy.ended and deputy.since <= at < deputy.until]
 
 
 _Value = TypeVar("_Value")

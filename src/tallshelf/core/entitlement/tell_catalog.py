@@ -27,11 +27,11 @@ def _server_enrolled(state: State, entry: Entry, body: Body) -> None:
 
 
 def _server_edited(state: State, entry: Entry, body: Body) -> None:
-    found = state.servers[body["server"]]
+    server = state.servers[body["server"]]
     if "data_class" in body["after"]:
-        state.put(state.servers, found.slug, changed(found, data_class=body["after"]["data_class"]))
+        state.put(state.servers, server.slug, changed(server, data_class=body["after"]["data_class"]))
     if "use" in body["after"]:
-        state.put(state.servers, found.slug, changed(state.servers[found.slug], use=body["after"]["use"]))
+        state.put(state.servers, server.slug, changed(state.servers[server.slug], use=body["after"]["use"]))
 
 
 def _use_changed(state: State, entry: Entry, body: Body) -> None:
@@ -148,17 +148,17 @@ def _waiver_asked(state: State, entry: Entry, body: Body) -> None:
 
 def _waiver_answered(word: str) -> Callable[[State, Entry, Body], None]:
     def told(state: State, entry: Entry, body: Body) -> None:
-        found = state.waivers[body["waiver"]]
-        state.put(state.waivers, found.number, changed(found, state=word))
-        granted = state.waived.get(found.server, frozenset()) - {found.number}
-        state.put(state.waived, found.server, granted | {found.number} if word == "granted" else granted)
+        waiver = state.waivers[body["waiver"]]
+        state.put(state.waivers, waiver.number, changed(waiver, state=word))
+        granted = state.waived.get(waiver.server, frozenset()) - {waiver.number}
+        state.put(state.waived, waiver.server, granted | {waiver.number} if word == "granted" else granted)
 
     return told
 
 
 def _waiver_bound(state: State, entry: Entry, body: Body) -> None:
-    found = state.waivers[body["waiver"]]
-    state.put(state.waivers, found.number, changed(found, fingerprints=tuple(body["fingerprints"])))
+    waiver = state.waivers[body["waiver"]]
+    state.put(state.waivers, waiver.number, changed(waiver, fingerprints=tuple(body["fingerprints"])))
 
 
 def _item_purged(state: State, entry: Entry, body: Body) -> None:
@@ -206,9 +206,11 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
         made_deputy = Deputy(one["number"], one["username"], one["deputy"], *times, one["ended"])
         add_deputy(state, made_deputy)
     for one in body["requests"]:
-        found = state.requests[one["request"]]
+        request = state.requests[one["request"]]
         state.put(
-            state.requests, found.number, changed(found, item=one["item"], opened_at=moment(one["opened_at"]))
+            state.requests,
+            request.number,
+            changed(request, item=one["item"], opened_at=moment(one["opened_at"])),
         )
     for one in body["rules"]:
         version = one["version"]

@@ -27,8 +27,8 @@ def _put(state: State, entry: Entry, body: Body) -> None:
 
 
 def _moved(state: State, entry: Entry, body: Body) -> None:
-    found = state.kits[body["kit"]]
-    state.put(state.kits, found.name, changed(found, lock=body["lock_digest"], releases=releases_of(body)))
+    kit = state.kits[body["kit"]]
+    state.put(state.kits, kit.name, changed(kit, lock=body["lock_digest"], releases=releases_of(body)))
 
 
 def releases_of(body: Body) -> frozenset[tuple[str, str, str]]:

@@ -25,8 +25,10 @@ def _person_changed(state: State, entry: Entry, body: Body) -> None:
     before = state.people.get(body["username"], Person(body["username"], body["role"], True))
     now = set(body["teams"])
     kept = tuple(
-        changed(one, until=entry.number) if one.until is None and one.team not in now else one
-        for one in before.memberships
+        changed(membership, until=entry.number)
+        if membership.until is None and membership.team not in now
+        else membership
+        for membership in before.memberships
     )
     fresh = tuple(Membership(team, entry.number) for team in sorted(now - before.teams))
     after = Person(body["username"], body["role"], body["active"], kept + fresh)
@@ -75,7 +77,7 @@ def _desk_joined(state: State, entry: Entry, body: Body) -> None:
 
 def _desk_left(state: State, entry: Entry, body: Body) -> None:
     desk = desk_of(state, body["desk"])
-    seats = tuple(one for one in desk.seats if one.username != body["username"])
+    seats = tuple(seat for seat in desk.seats if seat.username != body["username"])
     state.put(state.desks, desk.slug, changed(desk, seats=seats))
 
 
@@ -130,9 +132,9 @@ def _token_made(state: State, entry: Entry, body: Body) -> None:
 
 
 def _token_ended(state: State, entry: Entry, body: Body) -> None:
-    found = state.tokens.get(body.get("token", 0))
-    if found is not None:
-        state.put(state.tokens, found.number, changed(found, ended=True))
+    token = state.tokens.get(body.get("token", 0))
+    if token is not None:
+        state.put(state.tokens, token.number, changed(token, ended=True))
 
 
 TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {

@@ -69,19 +69,19 @@ def _asked(
 
 
 def _reassessed(state: State, entry: Entry, body: Body) -> None:
-    found = state.requests[body["request"]]
+    request = state.requests[body["request"]]
     assessed = assessed_from(body)
     _told_enough(state, assessed)
     stands = "differs" in body and not body["differs"]
-    after = found if stands else changed(_voided(found), state="open", asked_at=moment(entry.at))
+    after = request if stands else changed(_voided(request), state="open", asked_at=moment(entry.at))
     after = changed(after, assessed=assessed, route=_route(state, assessed))
-    state.put(state.requests, found.number, after)
+    state.put(state.requests, request.number, after)
     if not stands:
-        _settle(state, found.number)
+        _settle(state, request.number)
 
 
 def _signed_off(state: State, entry: Entry, body: Body) -> None:
-    found = state.requests[body["request"]]
+    request = state.requests[body["request"]]
     made = SignOff(
         entry=entry.number,
         at=moment(entry.at),
@@ -96,44 +96,44 @@ def _signed_off(state: State, entry: Entry, body: Body) -> None:
     )
     if body.get("conditions"):
         state.put(state.conditions, entry.number, tuple(body["conditions"]))
-    after = changed(found, sign_offs=(*found.sign_offs, made))
+    after = changed(request, sign_offs=(*request.sign_offs, made))
     if body["answer"] == "decline":
         after = changed(after, state="declined")
     elif body["answer"] == "send-back":
         after = changed(after, state="sent-back")
-    state.put(state.requests, found.number, after)
+    state.put(state.requests, request.number, after)
     if body["answer"] == "agree":
-        _settle(state, found.number)
+        _settle(state, request.number)
 
 
 def _settle(state: State, number: int) -> None:
     """Move an open request on when its route asks nobody any more."""
-    found = state.requests[number]
-    if found.state == "open" and found.route is not None and agreed_at(found) is None:
-        state.put(state.requests, number, changed(found, state="agreed"))
+    request = state.requests[number]
+    if request.state == "open" and request.route is not None and agreed_at(request) is None:
+        state.put(state.requests, number, changed(request, state="agreed"))
 
 
-def agreed_at(found: Request) -> int | None:
+def agreed_at(request: Request) -> int | None:
     """Return the number of the first step at which a request still waits, or None when all agreed."""
-    if found.route is None:
+    if request.route is None:
         return 1
-    agreed = [one.desk for one in found.counting if one.answer == "agree"]
-    for step in found.route.steps:
+    agreed = [sign_off.desk for sign_off in request.counting if sign_off.answer == "agree"]
+    for step in request.route.steps:
         if any(agreed.count(seat.desk) < seat.sign_offs for seat in step.seats):
             return step.number
     return None
 
 
-def _voided(found: Request) -> Request:
-    return changed(found, sign_offs=tuple(changed(one, voided=True) for one in found.sign_offs))
+def _voided(request: Request) -> Request:
+    return changed(request, sign_offs=tuple(changed(sign_off, voided=True) for sign_off in request.sign_offs))
 
 
 def _taken_back(state: State, entry: Entry, body: Body) -> None:
-    found = state.requests[body["request"]]
-    state.put(state.requests, found.number, changed(_voided(found), state="taken-back"))
-    release = state.releases.get((found.server, found.version))
-    if found.kind == "publish" and release is not None and release.state == "in-review":
-        state.put(state.releases, (found.server, found.version), changed(release, state="draft"))
+    request = state.requests[body["request"]]
+    state.put(state.requests, request.number, changed(_voided(request), state="taken-back"))
+    release = state.releases.get((request.server, request.version))
+    if request.kind == "publish" and release is not None and release.state == "in-review":
+        state.put(state.releases, (request.server, request.version), changed(release, state="draft"))
 
 
 def _released(new: str) -> Callable[[State, Entry, Body], None]:
@@ -141,10 +141,10 @@ def _released(new: str) -> Callable[[State, Entry, Body], None]:
 
     def told(state: State, entry: Entry, body: Body) -> None:
         key = (body["server"], body["version"])
-        found = state.releases[key]
+        release = state.releases[key]
         number = body.get("request", 0)
-        published = entry.number if new == "published" else found.published
-        state.put(state.releases, key, changed(found, state=new, published=published))
+        published = entry.number if new == "published" else release.published
+        state.put(state.releases, key, changed(release, state=new, published=published))
         if new == "declined" and number in state.requests:
             _request_declined(state, entry, body)
         else:
@@ -196,14 +196,16 @@ def _lifted(state: State, entry: Entry, body: Body) -> None:
 
 def _commented(state: State, entry: Entry, body: Body) -> None:
     state.put(state.comments, body["comment"], {**body, "by": entry.actor})
-    found = state.requests.get(body["request"])
-    if found is None:
+    request = state.requests.get(body["request"])
+    if request is None:
         return
     if body["kind"] in ("question", "objection"):
-        state.put(state.requests, found.number, changed(found, questions=found.questions | {body["comment"]}))
-    elif body["kind"] == "answer" and body["answers"] in found.questions:
-        left = found.questions - {body["answers"]}
-        state.put(state.requests, found.number, changed(found, questions=left))
+        state.put(
+            state.requests, request.number, changed(request, questions=request.questions | {body["comment"]})
+        )
+    elif body["kind"] == "answer" and body["answers"] in request.questions:
+        left = request.questions - {body["answers"]}
+        state.put(state.requests, request.number, changed(request, questions=left))
 
 
 def _follow_up_closed(state: State, entry: Entry, body: Body) -> None:
@@ -211,8 +213,8 @@ def _follow_up_closed(state: State, entry: Entry, body: Body) -> None:
 
 
 def hand_in(state: State, entry: Entry, body: Body, kind: str, request: int, subject: str = "") -> None:
-    found = state.servers.get(body["server"])
-    if found is None:
+    server = state.servers.get(body["server"])
+    if server is None:
         return
     made = HandedIn(
         entry.number,
@@ -223,11 +225,11 @@ def hand_in(state: State, entry: Entry, body: Body, kind: str, request: int, sub
         body.get("snapshot_digest", ""),
         subject,
     )
-    versions = found.versions
+    versions = server.versions
     if kind == "publish" and body["version"] not in versions:
         versions = (*versions, body["version"])
     state.put(
-        state.servers, found.slug, changed(found, handed_in=(*found.handed_in, made), versions=versions)
+        state.servers, server.slug, changed(server, handed_in=(*server.handed_in, made), versions=versions)
     )
 
 

@@ -18,13 +18,13 @@ def _made(state: State, entry: Entry, body: Body) -> None:
 
 
 def _rotated(state: State, entry: Entry, body: Body) -> None:
-    found = state.webhooks[body["webhook"]]
-    state.put(state.webhooks, found.number, changed(found, round=body["round"]))
+    webhook = state.webhooks[body["webhook"]]
+    state.put(state.webhooks, webhook.number, changed(webhook, round=body["round"]))
 
 
 def _ended(state: State, entry: Entry, body: Body) -> None:
-    found = state.webhooks[body["webhook"]]
-    state.put(state.webhooks, found.number, changed(found, ended=True))
+    webhook = state.webhooks[body["webhook"]]
+    state.put(state.webhooks, webhook.number, changed(webhook, ended=True))
 
 
 def _note_left(state: State, entry: Entry, body: Body) -> None:

@@ -80,38 +80,38 @@ def hits(changes: Iterable[Change], holders: Iterable[Holder]) -> tuple[Hit, ...
     whole = by_item.pop(_SERVER, None)
     found: list[Hit] = []
     worked_out: dict[tuple[tuple[str, str], ...], tuple[HitItem, ...]] = {}
-    for one in holders:
-        held = tuple(one.held.items())  # of hundreds of kits many hold the same
+    for holder in holders:
+        held = tuple(holder.held.items())  # of hundreds of kits many hold the same
         items = worked_out.get(held)
         if items is None:
             reached = [HitItem(item, version, *by_item[item]) for item, version in held if item in by_item]
             if whole is not None and held:
-                reached.append(HitItem(_SERVER, max(one.held.values()), *whole))
+                reached.append(HitItem(_SERVER, max(holder.held.values()), *whole))
             reached.sort(key=lambda hit: (WORDS.index(hit.word), hit.item))
             items = worked_out[held] = tuple(reached)
         if items:
-            found.append(Hit(one.kit, one.title, one.team, one.environment, items[0].word, items))
+            found.append(Hit(holder.kit, holder.title, holder.team, holder.environment, items[0].word, items))
     return tuple(sorted(found, key=lambda hit: (WORDS.index(hit.word), hit.kit)))
 
 
 def ended(holders: Iterable[Holder], version: str = "", item: str = "") -> tuple[Hit, ...]:
     """Return the kits that hold a release that ends, or an item of whatever release, by kit."""
-    found = []
-    for one in holders:
-        gone = [name for name, held in one.held.items() if version in ("", held) and item in ("", name)]
+    hits = []
+    for holder in holders:
+        gone = [name for name, held in holder.held.items() if version in ("", held) and item in ("", name)]
         if gone:
-            items = tuple(HitItem(name, one.held[name], "ended", {"ended": 1}) for name in sorted(gone))
-            found.append(Hit(one.kit, one.title, one.team, one.environment, "ended", items))
-    return tuple(sorted(found, key=lambda hit: hit.kit))
+            items = tuple(HitItem(name, holder.held[name], "ended", {"ended": 1}) for name in sorted(gone))
+            hits.append(Hit(holder.kit, holder.title, holder.team, holder.environment, "ended", items))
+    return tuple(sorted(hits, key=lambda hit: hit.kit))
 
 
 def told_by_item(changes: Iterable[Change]) -> dict[str, tuple[Word, dict[str, int], tuple[Change, ...]]]:
     """Return what hits holders of each item: the worst word, how often each, and the changes, worst first."""
     grouped: dict[str, list[tuple[Word, Change]]] = {}
-    for one in changes:
-        word = word_for(one)
+    for change in changes:
+        word = word_for(change)
         if word is not None:
-            grouped.setdefault(one.item, []).append((word, one))
+            grouped.setdefault(change.item, []).append((word, change))
     return {item: _told(those) for item, those in grouped.items()}
 
 
@@ -121,14 +121,14 @@ def _told(those: Sequence[tuple[Word, Change]]) -> tuple[Word, dict[str, int], t
     return (
         ranked[0][0],
         {word: number for word, number in counts.items() if number},
-        tuple(one for _, one in ranked),
+        tuple(change for _, change in ranked),
     )
 
 
 def restricted(comparison: SnapshotComparison, items: Iterable[str]) -> SnapshotComparison:
     """Return a comparison with what happens to some items, and to the server as a whole, alone."""
     wanted = {*items, _SERVER}
-    kept = tuple(one for one in comparison.changes if one.item in wanted)
+    kept = tuple(change for change in comparison.changes if change.item in wanted)
     return SnapshotComparison(
         comparison.old_digest, comparison.new_digest, kept, comparison.not_checked, comparison.untouched
     )
@@ -136,7 +136,7 @@ def restricted(comparison: SnapshotComparison, items: Iterable[str]) -> Snapshot
 
 def why_not_move(comparison: SnapshotComparison, held: Lock, server: str) -> str:
     """Return why a lock does not move across a comparison by itself, or nothing where it fits the kit."""
-    told = told_by_item(restricted(comparison, (one.item for one in held.of(server))).changes)
+    told = told_by_item(restricted(comparison, (locked.item for locked in held.of(server))).changes)
     stops = sorted((WORDS.index(word), item) for item, (word, _, _) in told.items() if word in STOPS)
     if stops:
         rank, item = stops[0]

@@ -53,29 +53,34 @@ class Lock:
 
     @cached_property
     def by_key(self) -> dict[tuple[str, str], Locked]:
-        return {one.key: one for one in self.items}
+        return {locked.key: locked for locked in self.items}
 
     @cached_property
     def versions(self) -> dict[str, str]:
         """The version that is held of each server."""
-        return {one.server: one.version for one in self.items}
+        return {locked.server: locked.version for locked in self.items}
 
     @property
     def tokens(self) -> int:
-        return sum(one.tokens for one in self.items)
+        return sum(locked.tokens for locked in self.items)
 
     def of(self, server: str) -> tuple[Locked, ...]:
         """Return what is held of one server, by item."""
-        return tuple(one for one in self.items if one.server == server)
+        return tuple(locked for locked in self.items if locked.server == server)
 
     def document(self) -> dict[str, Any]:
         """Return the lock as a ``tallshelf.lock/1`` document."""
-        return {"format": LOCK_FORMAT, "items": [one.document() for one in self.items]}
+        return {"format": LOCK_FORMAT, "items": [locked.document() for locked in self.items]}
 
     @cached_property
     def digest(self) -> str:
         """The digest of which items of which releases are held; what is estimated of them is left out."""
-        return digest([[*one.key, one.version, one.release_digest, one.item_digest] for one in self.items])
+        return digest(
+            [
+                [*locked.key, locked.version, locked.release_digest, locked.item_digest]
+                for locked in self.items
+            ]
+        )
 
 
 def lock_from(document: Mapping[str, Any]) -> Lock:
@@ -107,14 +112,14 @@ class Move:
 
 def moves_between(old: Lock, new: Lock) -> tuple[Move, ...]:
     """Return what moves from one lock to the next, by server; nothing where both hold the same."""
-    found = []
+    moves = []
     for server in sorted(old.versions.keys() | new.versions.keys()):
-        before, after = ({one.item: one for one in lock.of(server)} for lock in (old, new))
+        before, after = ({locked.item: locked for locked in lock.of(server)} for lock in (old, new))
         if before == after:
             continue
         both = before.keys() & after.keys()
         changed = (one for one in both if before[one].item_digest != after[one].item_digest)
-        found.append(
+        moves.append(
             Move(
                 server,
                 old.versions.get(server, ""),
@@ -124,4 +129,4 @@ def moves_between(old: Lock, new: Lock) -> tuple[Move, ...]:
                 tuple(sorted(changed)),
             )
         )
-    return tuple(found)
+    return tuple(moves)

@@ -84,7 +84,7 @@ class Kit:
             "budget": self.budget,
             "data_class": self.data_class,
             "moves": self.moves,
-            "picks": [one.document() for one in self.picks],
+            "picks": [pick.document() for pick in self.picks],
         }
 
     @property
@@ -139,12 +139,12 @@ class _Reader(TomlReader):
             picks=tuple(self._pick(f"picks[{number}]", one) for number, one in enumerate(picks)),
         )
         seen: set[str] = set()
-        for number, one in enumerate(kit.picks):
-            if one.server in seen:
+        for number, pick in enumerate(kit.picks):
+            if pick.server in seen:
                 self.refuse(
-                    f"picks[{number}].server", f"picks {one.server} twice; write one pick for a server"
+                    f"picks[{number}].server", f"picks {pick.server} twice; write one pick for a server"
                 )
-            seen.add(one.server)
+            seen.add(pick.server)
         if not kit.contacts:
             self.refuse("contacts", "names nobody; a kit needs somebody who is told")
         return kit
@@ -166,7 +166,7 @@ class _Reader(TomlReader):
             self.refuse(
                 f"{key}.items", f'must list items by name, or be "{ONLY_READING}" for all that only read'
             )
-        named = tuple(item_identity(one) for one in self._texts(f"{key}.items", items, MOST_ITEMS, 2000))
+        named = tuple(item_identity(text) for text in self._texts(f"{key}.items", items, MOST_ITEMS, 2000))
         if not named:
             self.refuse(f"{key}.items", "lists nothing")
         if len(set(named)) < len(named):
@@ -183,8 +183,8 @@ class _Reader(TomlReader):
 
     def _texts(self, key: str, value: Any, most: int, longest: int) -> tuple[str, ...]:
         texts = self.typed(key, value, list)
-        for one in texts:
-            if not self.typed(key, one, str).strip() or len(one) > longest:
+        for text in texts:
+            if not self.typed(key, text, str).strip() or len(text) > longest:
                 self.refuse(key, f"has a text that is empty or longer than {longest} characters")
         if len(texts) > most:
             self.refuse(key, f"has {len(texts)} entries; {most} are the most")

@@ -55,13 +55,13 @@ def parse_range(text: str) -> Range:
         return Range(text, "current")
     if names_version(text):
         return Range(text, "exact")
-    found = _CARET.fullmatch(text)
-    if found is None:
+    match = _CARET.fullmatch(text)
+    if match is None:
         raise BadArgument(
             f"{text[:60]!r} takes no releases",
             remedy="Write one version (1.4.2), those that promise to fit (^1.4), or current.",
         )
-    major, minor, patch, pre = found.groups()
+    major, minor, patch, pre = match.groups()
     if major == "0" and minor is None:
         raise BadArgument(
             f"{text!r} promises nothing: before 1.0.0 each minor version may break",

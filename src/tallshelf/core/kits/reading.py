@@ -42,7 +42,7 @@ def _host_server(name: str, found: Any) -> HostServer:
     command, url, args = found.get("command", ""), found.get("url", ""), found.get("args", [])
     if not isinstance(command, str) or not isinstance(url, str) or not isinstance(args, list):
         raise BadDocument(f"command, args or url of {name[:60]!r} in the host's configuration cannot be read")
-    return HostServer(name, command, tuple(one for one in args if isinstance(one, str)), url)
+    return HostServer(name, command, tuple(arg for arg in args if isinstance(arg, str)), url)
 
 
 def mentioned(text: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
@@ -59,4 +59,4 @@ def mentioned(text: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
 
 
 def _first(names: Iterable[str]) -> tuple[str, ...]:
-    return tuple(dict.fromkeys(one.strip("-.:/#@") for one in names))[:MOST_NAMES]
+    return tuple(dict.fromkeys(name.strip("-.:/#@") for name in names))[:MOST_NAMES]

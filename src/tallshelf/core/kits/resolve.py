@@ -101,7 +101,7 @@ class Resolution:
     @property
     def refused(self) -> tuple[Problem, ...]:
         """The problems for which it is refused whole."""
-        return tuple(one for one in self.problems if one.kind in REFUSED)
+        return tuple(problem for problem in self.problems if problem.kind in REFUSED)
 
 
 def resolve(kit: Kit, offers: Offers, at: Mapping[str, str] | None = None) -> Resolution:
@@ -125,7 +125,7 @@ def resolve(kit: Kit, offers: Offers, at: Mapping[str, str] | None = None) -> Re
         if release is None:
             problems.append(Problem("no-release", f"{key}.version", _none_fits(pick, server), pick.server))
             continue
-        items = {one.identity: one for one in offers.items(pick.server, release.version)}
+        items = {offer.identity: offer for offer in offers.items(pick.server, release.version)}
         taken, missing = _taken(pick, items)
         problems += (
             Problem(
@@ -161,18 +161,18 @@ def resolve(kit: Kit, offers: Offers, at: Mapping[str, str] | None = None) -> Re
 
 def release_for(pick: Pick, server: OfferedServer, wanted: str | None = None) -> OfferedRelease | None:
     """Return the release that a pick takes of a server, or the one ``wanted`` if it is offered; else None."""
-    by_version = {one.version: one for one in server.releases}
+    by_version = {release.version: release for release in server.releases}
     if wanted is not None:
         return by_version.get(wanted)
     if pick.version.form == "current":
         return by_version.get(server.current or "")
-    fresh = pick.version.best(one.version for one in server.releases if not one.deprecated)
+    fresh = pick.version.best(release.version for release in server.releases if not release.deprecated)
     best = fresh or pick.version.best(by_version)
     return by_version[best] if best is not None else None
 
 
 def _none_fits(pick: Pick, server: OfferedServer) -> str:
-    there = ", ".join(one.version for one in server.releases[:6])
+    there = ", ".join(release.version for release in server.releases[:6])
     if not there:
         return f"{pick.server} has no published release"
     return f"no release of {pick.server} is in {pick.version.text}; there are {there}"
@@ -180,10 +180,10 @@ def _none_fits(pick: Pick, server: OfferedServer) -> str:
 
 def _taken(pick: Pick, items: Mapping[str, Item]) -> tuple[list[tuple[Item, Risk]], list[str]]:
     if pick.items is None:
-        risks = [(one, risk_of(one)) for one in items.values()]
-        return [(one, risk) for one, risk in risks if risk.effect == "reads"], []
-    missing = [one for one in pick.items if one not in items]
-    return [(items[one], risk_of(items[one])) for one in pick.items if one in items], missing
+        risks = [(item, risk_of(item)) for item in items.values()]
+        return [(item, risk) for item, risk in risks if risk.effect == "reads"], []
+    missing = [item for item in pick.items if item not in items]
+    return [(items[item], risk_of(items[item])) for item in pick.items if item in items], missing
 
 
 def _no_item(pick: Pick, item: str, release: OfferedRelease) -> str:
@@ -249,9 +249,9 @@ def _of_whole(kit: Kit, lock: Lock) -> Iterable[Problem]:
         message = f"which of its items a model may mix up was not looked at: they are more than {MOST_MIXED}"
         yield Problem("not-checked", "picks", message)
     by_name: dict[str, list[Locked]] = {}
-    for one in lock.items:
-        by_name.setdefault(one.item, []).append(one)
+    for locked in lock.items:
+        by_name.setdefault(locked.item, []).append(locked)
     for name, those in by_name.items():
         if len(those) > 1 and name.startswith(("tool:", "prompt:")):
-            servers = " and ".join(one.server for one in those)
+            servers = " and ".join(locked.server for locked in those)
             yield Problem("name-collision", "picks", f"{servers} each have {name}", those[0].server, name)

@@ -88,19 +88,19 @@ def read_checkpoint(signed: str, public: str) -> Checkpoint:
 
 def _private(pem: str) -> Ed25519PrivateKey:
     try:
-        found = serialization.load_pem_private_key(pem.encode("ascii"), None)
+        d_h_private_key = serialization.load_pem_private_key(pem.encode("ascii"), None)
     except (ValueError, UnsupportedAlgorithm) as fault:
         raise BadArgument(f"this is no private key: {fault}") from None
-    if not isinstance(found, Ed25519PrivateKey):
+    if not isinstance(d_h_private_key, Ed25519PrivateKey):
         raise BadArgument("the key is not an Ed25519 key")
-    return found
+    return d_h_private_key
 
 
 def _public(pem: str) -> Ed25519PublicKey:
     try:
-        found = serialization.load_pem_public_key(pem.encode("ascii", "replace"))
+        d_h_public_key = serialization.load_pem_public_key(pem.encode("ascii", "replace"))
     except (ValueError, UnsupportedAlgorithm) as fault:
         raise BadArgument(f"this is no public key: {fault}") from None
-    if not isinstance(found, Ed25519PublicKey):
+    if not isinstance(d_h_public_key, Ed25519PublicKey):
         raise BadArgument("the key is not an Ed25519 key")
-    return found
+    return d_h_public_key

@@ -35,15 +35,20 @@ def read_export(lines: Iterable[bytes], *, key: str | None = None, kept: Checkpo
     if head.get("format") != EXPORT_FORMAT:
         raise BadDocument("this is no exported ledger", remedy="Make one by tallshelf ledger export.")
     tail: list[dict[str, Any]] = []
-    found = verify_chain(_entries(rows, tail), kept)
+    verification = verify_chain(_entries(rows, tail), kept)
     tail += [row for row in rows if "checkpoint" in row]
     if not tail:
         raise BadDocument("the export breaks off: its checkpoint is missing")
     used = key or str(head.get("key"))
     checkpoint = read_checkpoint(str(tail[-1]["checkpoint"]), used)
-    if not found.fault and (checkpoint.number, checkpoint.hash) != (found.entries, found.head):
-        found = Verification(found.entries, found.head, "its checkpoint is of another chain")
-    return Export(found, checkpoint, key_id(used), key is None)
+    if not verification.fault and (checkpoint.number, checkpoint.hash) != (
+        verification.entries,
+        verification.head,
+    ):
+        verification = Verification(
+            verification.entries, verification.head, "its checkpoint is of another chain"
+        )
+    return Export(verification, checkpoint, key_id(used), key is None)
 
 
 def _objects(lines: Iterable[bytes]) -> Iterator[dict[str, Any]]:

@@ -39,16 +39,16 @@ def find_overlaps(
     left out. Of each item at most `MOST_EACH` are told.
     """
     found: list[tuple[Entry, Candidate, Score]] = []
-    measures = [measured(one.profile, index.rarity) for one in own]
-    for one, candidates in _asked(own, index, lambda one: one.profile.kind):
-        found += [(one, *hit) for hit in _strongest(one.profile, candidates)]
-    for one, candidates in _asked(own, index, _offered_as):
-        found += [(one, *hit) for hit in _offered(candidates)]
-    for one, candidates in _asked(own, index, _may_offer):
-        readers = (each for each in candidates if _offered_as(each.entry) == one.profile.kind)
-        found += [(one, *hit) for hit in _offered(readers)]
-    for number, one in enumerate(own):
-        found += [(one, *hit) for hit in _within(own, measures, number)]
+    measures = [measured(entry.profile, index.rarity) for entry in own]
+    for entry, candidates in _asked(own, index, lambda entry: entry.profile.kind):
+        found += [(entry, *hit) for hit in _strongest(entry.profile, candidates)]
+    for entry, candidates in _asked(own, index, _offered_as):
+        found += [(entry, *hit) for hit in _offered(candidates)]
+    for entry, candidates in _asked(own, index, _may_offer):
+        readers = (each for each in candidates if _offered_as(each.entry) == entry.profile.kind)
+        found += [(entry, *hit) for hit in _offered(readers)]
+    for number, entry in enumerate(own):
+        found += [(entry, *hit) for hit in _within(own, measures, number)]
     found.sort(key=lambda hit: (-hit[2].value, hit[0].identity, hit[1].entry.source, hit[1].entry.identity))
     asked: dict[str, int] = {}
     return tuple(_overlap(*hit, rulings, asked) for hit in found)
@@ -59,11 +59,15 @@ def overlaps_among(
 ) -> tuple[Overlap, ...]:
     """Return the overlaps among some servers' items, each pair once, strongest first."""
     index = MemoryIndex()
-    found: list[Overlap] = []
+    overlaps: list[Overlap] = []
     for own in sources:
-        found += find_overlaps(own, index, rulings)
+        overlaps += find_overlaps(own, index, rulings)
         index.add_all(own)
-    return tuple(sorted(found, key=lambda one: (-one.score, one.a.item, one.b.source, one.b.item)))
+    return tuple(
+        sorted(
+            overlaps, key=lambda overlap: (-overlap.score, overlap.a.item, overlap.b.source, overlap.b.item)
+        )
+    )
 
 
 def _asked(
@@ -71,27 +75,27 @@ def _asked(
 ) -> Iterator[tuple[Entry, Iterator[Candidate]]]:
     """Yield entries with their candidates in other sources, of the kind that is looked for."""
     kinds: dict[str, list[Entry]] = {}
-    for one in own:
-        kind = kind_of(one)
+    for entry in own:
+        kind = kind_of(entry)
         if kind is not None:
-            kinds.setdefault(kind, []).append(one)
+            kinds.setdefault(kind, []).append(entry)
     for kind, entries in kinds.items():
-        answers = index.candidates([one.profile for one in entries], kind)
-        for one, candidates in zip(entries, answers, strict=True):
-            yield one, (each for each in candidates if each.entry.source != one.source)
+        answers = index.candidates([entry.profile for entry in entries], kind)
+        for entry, candidates in zip(entries, answers, strict=True):
+            yield entry, (each for each in candidates if each.entry.source != entry.source)
 
 
-def _offered_as(one: Entry) -> str | None:
+def _offered_as(entry: Entry) -> str | None:
     """Return as which kind of resource a tool that only reads could be offered."""
-    profile = one.profile
+    profile = entry.profile
     if profile.kind != "tool" or profile.verb not in ("read", "list") or profile.writes:
         return None
     return "template" if any(needed for _, needed in profile.parameters.values()) else "resource"
 
 
-def _may_offer(one: Entry) -> str | None:
+def _may_offer(entry: Entry) -> str | None:
     """A resource or template may offer what a tool reads."""
-    return "tool" if one.profile.kind in ("resource", "template") else None
+    return "tool" if entry.profile.kind in ("resource", "template") else None
 
 
 def _offered(candidates: Iterator[Candidate]) -> Iterator[tuple[Candidate, Score]]:
@@ -105,33 +109,33 @@ def _offered(candidates: Iterator[Candidate]) -> Iterator[tuple[Candidate, Score
 def _strongest(own: Profile, candidates: Iterator[Candidate]) -> list[tuple[Candidate, Score]]:
     """Return the strongest overlaps of an item; candidates come by what they can reach at most."""
     best: list[tuple[float, int, Candidate, Score]] = []
-    for number, one in enumerate(candidates):
-        if len(best) == MOST_EACH and raised(one.most) <= best[0][0]:
+    for number, candidate in enumerate(candidates):
+        if len(best) == MOST_EACH and raised(candidate.most) <= best[0][0]:
             break
-        scored = score(own, one.entry.profile, one.likeness)
+        scored = score(own, candidate.entry.profile, candidate.likeness)
         if scored.cls is None:
             continue
-        hit = (scored.value, -number, one, scored)
+        hit = (scored.value, -number, candidate, scored)
         if len(best) < MOST_EACH:
             heapq.heappush(best, hit)
         else:
             heapq.heappushpop(best, hit)
-    return [(one, scored) for _, _, one, scored in best]
+    return [(candidate, scored) for _, _, candidate, scored in best]
 
 
 def _within(
     own: Sequence[Entry], measures: Sequence[Measured], number: int
 ) -> Iterator[tuple[Candidate, Score]]:
     """Yield what an item has in common with later ones of its own server."""
-    one = own[number]
+    entry = own[number]
     for other, measure in zip(own[number + 1 :], measures[number + 1 :], strict=True):
-        if other.profile.kind != one.profile.kind or other.identity == one.identity:
+        if other.profile.kind != entry.profile.kind or other.identity == entry.identity:
             continue
         alike = likeness_of(measures[number], measure)
         most = most_of(alike)
         if most < LEAST:
             continue
-        scored = score(one.profile, other.profile, alike, siblings=True)
+        scored = score(entry.profile, other.profile, alike, siblings=True)
         if scored.cls is not None:
             yield Candidate(other, alike, most), scored
 
@@ -161,9 +165,9 @@ def _overlap(
     )
 
 
-def side_of(one: Entry) -> Side:
+def side_of(entry: Entry) -> Side:
     """Return an entry as a side of an overlap."""
-    return Side(one.source, one.identity, one.digest, one.profile.basis, one.since)
+    return Side(entry.source, entry.identity, entry.digest, entry.profile.basis, entry.since)
 
 
 def _stands_in(a: Item, b: Item) -> bool | None:

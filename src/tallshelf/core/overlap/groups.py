@@ -28,13 +28,15 @@ class ServerPair:
 
     def items_of(self, server: str) -> tuple[Side, ...]:
         """Return the items of one of the two that overlap with an item of the other, by identity."""
-        found = {one.item: one for pair in self.overlaps for one in (pair.a, pair.b) if one.source == server}
+        found = {
+            side.item: side for pair in self.overlaps for side in (pair.a, pair.b) if side.source == server
+        }
         return tuple(found[item] for item in sorted(found))
 
     @property
     def members(self) -> tuple[Side, ...]:
         """The items of both, by server and identity."""
-        return tuple(one for server in dict.fromkeys(self.servers) for one in self.items_of(server))
+        return tuple(side for server in dict.fromkeys(self.servers) for side in self.items_of(server))
 
 
 def server_pairs(overlaps: Iterable[Overlap]) -> tuple[ServerPair, ...]:
@@ -44,11 +46,13 @@ def server_pairs(overlaps: Iterable[Overlap]) -> tuple[ServerPair, ...]:
     merely related makes no pair.
     """
     found: dict[tuple[str, str, OverlapClass], list[Overlap]] = {}
-    for one in sorted(overlaps, key=lambda one: (-one.score, one.a.item, one.b.item)):
-        if one.cls != "related":
-            first, second = sorted((one.a.source, one.b.source))
-            found.setdefault((first, second, one.cls), []).append(one)
+    for overlap in sorted(overlaps, key=lambda overlap: (-overlap.score, overlap.a.item, overlap.b.item)):
+        if overlap.cls != "related":
+            first, second = sorted((overlap.a.source, overlap.b.source))
+            found.setdefault((first, second, overlap.cls), []).append(overlap)
     made = [ServerPair((first, second), cls, tuple(each)) for (first, second, cls), each in found.items()]
     return tuple(
-        sorted(made, key=lambda one: (one.cls != "same-job", -len(one.overlaps), -one.score, one.servers))
+        sorted(
+            made, key=lambda pair: (pair.cls != "same-job", -len(pair.overlaps), -pair.score, pair.servers)
+        )
     )

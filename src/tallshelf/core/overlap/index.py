@@ -75,42 +75,42 @@ class MemoryIndex:
     @property
     def version(self) -> str:
         """The digest of what it holds."""
-        return digest(sorted([one.source, one.digest] for one in self.entries.values()))
+        return digest(sorted([entry.source, entry.digest] for entry in self.entries.values()))
 
-    def add(self, one: Entry) -> None:
+    def add(self, entry: Entry) -> None:
         """Take in one entry."""
         number, self._next = self._next, self._next + 1
-        self.entries[number] = one
+        self.entries[number] = entry
         if self._counts:
-            self.rarity.add(one.profile)
+            self.rarity.add(entry.profile)
         for part in PARTS:
-            for word, weight in raw(one.profile, part).items():
-                self._postings[one.profile.kind, part, word][number] = weight
+            for word, weight in raw(entry.profile, part).items():
+                self._postings[entry.profile.kind, part, word][number] = weight
 
     def add_all(self, entries: Iterable[Entry]) -> None:
         """Take in several entries."""
-        for one in entries:
-            self.add(one)
+        for entry in entries:
+            self.add(entry)
 
     def remove(self, source: str) -> None:
         """Take out all entries of a source."""
-        for number in [at for at, one in self.entries.items() if one.source == source]:
-            one = self.entries.pop(number)
+        for number in [at for at, entry in self.entries.items() if entry.source == source]:
+            entry = self.entries.pop(number)
             if self._counts:
-                self.rarity.remove(one.profile)
+                self.rarity.remove(entry.profile)
             for part in PARTS:
-                for word in raw(one.profile, part):
-                    del self._postings[one.profile.kind, part, word][number]
+                for word in raw(entry.profile, part):
+                    del self._postings[entry.profile.kind, part, word][number]
 
     def candidates(self, asked: Sequence[Profile], kind: str) -> list[list[Candidate]]:
         """Return, for each profile, the entries whose score may reach the least spoken of, strongest first."""
-        return [self._candidates(one, kind) for one in asked]
+        return [self._candidates(profile, kind) for profile in asked]
 
-    def _candidates(self, one: Profile, kind: str) -> list[Candidate]:
+    def _candidates(self, profile: Profile, kind: str) -> list[Candidate]:
         shared: dict[int, dict[Part, float]] = defaultdict(dict)
         own: dict[Part, float] = {}
         for part in PARTS:
-            weights = weighed(one, part, self.rarity)
+            weights = weighed(profile, part, self.rarity)
             own[part] = length(weights)
             for word, weight in weights.items():
                 rare = self.rarity.of(part, word)
@@ -129,6 +129,9 @@ class MemoryIndex:
         return Candidate(entry, alike, most_of(alike))
 
 
-def in_order(found: Iterable[Candidate]) -> list[Candidate]:
+def in_order(candidates: Iterable[Candidate]) -> list[Candidate]:
     """Return candidates strongest first, ties by where they are from."""
-    return sorted(found, key=lambda one: (-round(one.most, 9), one.entry.source, one.entry.identity))
+    return sorted(
+        candidates,
+        key=lambda candidate: (-round(candidate.most, 9), candidate.entry.source, candidate.entry.identity),
+    )

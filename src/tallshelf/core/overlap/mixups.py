@@ -35,9 +35,9 @@ def mix_ups(offered: Sequence[Entry]) -> tuple[MixUp, ...]:
     Other than for overlaps, it does not matter what the tools do: a list and a search that are
     described alike are mixed up all the same.
     """
-    rarity = Rarity(one.profile for one in offered)
+    rarity = Rarity(entry.profile for entry in offered)
     found = []
-    measures = [measured(one.profile, rarity) for one in offered]
+    measures = [measured(entry.profile, rarity) for entry in offered]
     for (a, left), (b, right) in itertools.combinations(zip(offered, measures, strict=True), 2):
         if a.profile.kind != b.profile.kind:
             continue
@@ -46,12 +46,12 @@ def mix_ups(offered: Sequence[Entry]) -> tuple[MixUp, ...]:
         if risk >= _LEAST:
             telling = (_only(a.profile, b.profile), _only(b.profile, a.profile))
             found.append(MixUp(side_of(a), side_of(b), round(min(risk, 1.0), 3), *telling))
-    return tuple(sorted(found, key=lambda one: (-one.risk, one.a.item, one.b.item)))
+    return tuple(sorted(found, key=lambda mix_up: (-mix_up.risk, mix_up.a.item, mix_up.b.item)))
 
 
-def _only(one: Profile, other: Profile) -> tuple[str, ...]:
+def _only(profile: Profile, other: Profile) -> tuple[str, ...]:
     """Return the words that only one of two says, the most telling first."""
-    said = {**one.text, **one.name}
+    said = {**profile.text, **profile.name}
     own = [word for word in said if word not in other.text and word not in other.name and word[0] not in "(="]
     strongest = sorted(own, key=lambda word: (-said[word], word))[:_FEW]
-    return tuple(one.said.get(word, word) for word in strongest)
+    return tuple(profile.said.get(word, word) for word in strongest)

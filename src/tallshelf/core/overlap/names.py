@@ -126,5 +126,5 @@ def head_of(rest: tuple[str, ...]) -> str:
             break
         if word not in PREPOSITIONS and stem(word) not in EMPTY:
             kept.append(word)
-    found = [one for one in meanings(tuple(kept)) if one not in ABOUT] if kept else []
+    found = [meaning for meaning in meanings(tuple(kept)) if meaning not in ABOUT] if kept else []
     return found[-1] if found else ""

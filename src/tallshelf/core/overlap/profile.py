@@ -209,7 +209,9 @@ def _profile(item: Item, common: set[str], named: set[str], system: frozenset[st
         # To add something to another makes nothing new.
         verb = f"{verb_word} to another"
     first = meanings(sentence)
-    things = tuple(one for one in meanings(rest) if one not in EMPTY and one not in PREPOSITIONS)
+    things = tuple(
+        meaning for meaning in meanings(rest) if meaning not in EMPTY and meaning not in PREPOSITIONS
+    )
     head = head_of(rest)
     guessed = not things
     if guessed:

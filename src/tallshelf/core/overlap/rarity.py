@@ -26,23 +26,23 @@ class Rarity:
         self.moves = 0
         self._known: dict[Part, dict[str, float]] = {part: {} for part in PARTS}
         self.counts: Mapping[Part, Counter[str]] = {part: Counter() for part in PARTS}
-        for one in counted:
-            self.add(one)
+        for profile in counted:
+            self.add(profile)
 
-    def add(self, one: Profile) -> None:
+    def add(self, profile: Profile) -> None:
         """Count an item."""
         self.total += 1
         self._move()
         for part in PARTS:
-            self.counts[part].update(getattr(one, part).keys())
+            self.counts[part].update(getattr(profile, part).keys())
 
-    def remove(self, one: Profile) -> None:
+    def remove(self, profile: Profile) -> None:
         """Count an item no more."""
         self.total -= 1
         self._move()
         for part in PARTS:
             counts = self.counts[part]
-            for word in getattr(one, part):
+            for word in getattr(profile, part):
                 counts[word] -= 1
                 if counts[word] <= 0:
                     del counts[word]

@@ -27,7 +27,7 @@ _FEW = 6
 
 def reasons_for(a: Profile, b: Profile, scored: Score) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """Return why a pair may do one job, and what is different about it."""
-    return tuple(_shared(a, b)), (*(one.words for one in scored.apart), *_differing(a, b))
+    return tuple(_shared(a, b)), (*(factor.words for factor in scored.apart), *_differing(a, b))
 
 
 def _shared(a: Profile, b: Profile) -> Iterator[str]:
@@ -87,8 +87,8 @@ def _differing(a: Profile, b: Profile) -> Iterator[str]:
             yield f"“{_called(a, b, key)}” is {kind} in the first and {other_kind} in the second"
 
 
-def _list(one: Profile, words: Iterable[str]) -> str:
-    return " ".join(one.said.get(word, word) for word in words)
+def _list(profile: Profile, words: Iterable[str]) -> str:
+    return " ".join(profile.said.get(word, word) for word in words)
 
 
 def _quoted(words: Iterable[str]) -> str:

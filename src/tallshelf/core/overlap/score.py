@@ -63,20 +63,20 @@ class Score:
         return next((name for least, name in CLASSES if self.value >= least), None)
 
 
-def raw(one: Profile, part: Part) -> Mapping[str, float]:
+def raw(profile: Profile, part: Part) -> Mapping[str, float]:
     """Return the weights of one part's words before rarity."""
     if part == "name":
-        return one.name
+        return profile.name
     if part == "text":
-        return one.text
-    if not one.parameters:
+        return profile.text
+    if not profile.parameters:
         return {NOTHING_TAKEN: _NOTHING}
-    return {key: parameter_weight(key, required) for key, (_, required) in one.parameters.items()}
+    return {key: parameter_weight(key, required) for key, (_, required) in profile.parameters.items()}
 
 
-def weighed(one: Profile, part: Part, rarity: Rarity) -> dict[str, float]:
+def weighed(profile: Profile, part: Part, rarity: Rarity) -> dict[str, float]:
     """Return the weights of one part's words with rarity applied."""
-    found = {word: weight * rarity.of(part, word) for word, weight in raw(one, part).items()}
+    found = {word: weight * rarity.of(part, word) for word, weight in raw(profile, part).items()}
     return {word: weight for word, weight in found.items() if weight}
 
 
@@ -115,9 +115,9 @@ def score(a: Profile, b: Profile, alike: Mapping[Part, float], *, siblings: bool
     if not siblings and named_alike and value >= LEAST:  # what no index would find is not raised either
         value = raised(value)
     apart = tuple(_apart(a, b, alike))
-    for one in apart:
-        value = min(value * one.leaves, one.most)
-    if (siblings and apart) or (named_alike and (len(apart) > 1 or any(one.is_act for one in apart))):
+    for factor in apart:
+        value = min(value * factor.leaves, factor.most)
+    if (siblings and apart) or (named_alike and (len(apart) > 1 or any(factor.is_act for factor in apart))):
         value = min(value, _RELATED_AT_MOST)
     return Score(round(value, 3), alike, apart)
 
@@ -150,9 +150,9 @@ class Measured:
     lengths: Mapping[Part, float]
 
 
-def measured(one: Profile, rarity: Rarity) -> Measured:
+def measured(profile: Profile, rarity: Rarity) -> Measured:
     """Return an item measured for comparing."""
-    words = {part: weighed(one, part, rarity) for part in PARTS}
+    words = {part: weighed(profile, part, rarity) for part in PARTS}
     return Measured(words, {part: length(words[part]) for part in PARTS})
 
 
@@ -169,9 +169,9 @@ def likeness_of(a: Measured, b: Measured) -> dict[Part, float]:
 def _apart(a: Profile, b: Profile, alike: Mapping[Part, float]) -> Iterator[Factor]:
     # Two of one system need not explain anew what it is called there.
     alone = None if is_named_alike(a.system, b.system) and alike["name"] > _WHOLE_NAME else _name_alone(alike)
-    for found in (*(check(a, b) for check in _CHECKS), alone):
-        if found is not None:
-            yield found
+    for factor in (*(check(a, b) for check in _CHECKS), alone):
+        if factor is not None:
+            yield factor
 
 
 def _verbs(a: Profile, b: Profile) -> Factor | None:
@@ -238,22 +238,27 @@ def _amounts(a: Profile, b: Profile) -> Factor | None:
 
 def _looking(a: Profile, b: Profile) -> Factor | None:
     """Tell getting one, listing and finding apart."""
-    left, right = (_amounts_of(one) for one in (a, b))
+    left, right = (_amounts_of(profile) for profile in (a, b))
     if left & right:
         return None
     one, other = min(left), min(right)
     return Factor(_AMOUNTS[frozenset({one, other})], f"one is to {one}, the other to {other}")
 
 
-def _amounts_of(one: Profile) -> frozenset[str]:
+def _amounts_of(profile: Profile) -> frozenset[str]:
     """Return how much a tool may look for: to find one thing is to look it up as well."""
-    if one.verb == "read":
-        if not one.head:
+    if profile.verb == "read":
+        if not profile.head:
             return frozenset({"list", "look one up"})
-        return frozenset({"list" if one.head in one.many else "look one up"})
-    if one.verb == "find" and one.verb_word == "find" and one.head and one.head not in one.many:
+        return frozenset({"list" if profile.head in profile.many else "look one up"})
+    if (
+        profile.verb == "find"
+        and profile.verb_word == "find"
+        and profile.head
+        and profile.head not in profile.many
+    ):
         return frozenset({"find", "look one up"})
-    return frozenset({str(one.verb)})
+    return frozenset({str(profile.verb)})
 
 
 _AMOUNTS = {
@@ -274,9 +279,9 @@ _BOTH_WRITE = {
 }
 
 
-def _carried(one: Profile, thing: str) -> bool:
+def _carried(profile: Profile, thing: str) -> bool:
     """Whether a thing that is no head stands before a head in the plural."""
-    return thing != one.head and thing not in one.many and one.head in one.many
+    return thing != profile.head and thing not in profile.many and profile.head in profile.many
 
 
 _LISTING = frozenset({"list", "find"})
@@ -334,7 +339,7 @@ def _systems(a: Profile, b: Profile) -> Factor | None:
     """Tell apart what is done on one system and on another; providers of one public service are one."""
     if share_system(a.system, b.system) or _PUBLIC & {*a.things, *a.first} & {*b.things, *b.first}:
         return None
-    left, right = (", ".join(sorted(one.system)[:2]) for one in (a, b))
+    left, right = (", ".join(sorted(profile.system)[:2]) for profile in (a, b))
     return Factor(1.0, f"one works on {left}, the other on {right}")
 
 
@@ -357,8 +362,8 @@ _PUBLIC = frozenset(
 )
 
 
-def _some(one: Profile, words: frozenset[str]) -> str:
-    return ", ".join(sorted(one.said.get(word, word) for word in words)[:3])
+def _some(profile: Profile, words: frozenset[str]) -> str:
+    return ", ".join(sorted(profile.said.get(word, word) for word in words)[:3])
 
 
 _CHECKS: tuple[Callable[[Profile, Profile], Factor | None], ...] = (

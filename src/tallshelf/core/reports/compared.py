@@ -49,8 +49,8 @@ def comparison_text(
     if many:
         lines += ["", *_groups(many, paint)]
     # What is worse than a caution is shown once in full, for its proof.
-    grouped = {id(one) for group in many for one in group.changes[_is_grave(group) :]}
-    details = [one for one in comparison.changes if not one.folded and id(one) not in grouped]
+    grouped = {id(change) for group in many for change in group.changes[_is_grave(group) :]}
+    details = [change for change in comparison.changes if not change.folded and id(change) not in grouped]
     closing = _closing(comparison, paint)
     room = MOST_LINES - len("\n".join([*lines, *closing]).split("\n"))
     return "\n".join([*lines, *_details(details, room, paint), *closing])
@@ -95,7 +95,7 @@ def _because(comparison: SnapshotComparison) -> str:
     """Say in a sentence what decides the honest version: how many items break, or are changed otherwise."""
     items = items_of(comparison.changes)
     for word, (said_of_one, said_of_many) in _SAID.items():
-        hit = [clip(escape(one.item), 40) for one in items if one.counts.get(word)]
+        hit = [clip(escape(item.item), 40) for item in items if item.counts.get(word)]
         if len(hit) == 1:
             return f"{hit[0]} {said_of_one}."
         if hit:
@@ -111,7 +111,7 @@ def change_mark(change: Change | ChangeGroup) -> tuple[str, str]:
 def _items(items: Sequence[ItemChanges], paint: Paint) -> list[str]:
     """Return a line for each of the worst items, and one for those that are left."""
     shown = items if len(items) <= _MOST_ITEMS + 1 else items[:_MOST_ITEMS]
-    width = min(48, max(len(escape(one.item)) for one in shown))
+    width = min(48, max(len(escape(item.item)) for item in shown))
     lines = []
     for one in shown:
         worst = next(iter(one.counts))
@@ -123,27 +123,27 @@ def _items(items: Sequence[ItemChanges], paint: Paint) -> list[str]:
         lines.append(f"{colour(mark)} {clip(escape(one.item), 48).ljust(width)}  {said}")
     left = items[len(shown) :]
     if left:
-        words = dict.fromkeys(word for one in left for word in one.counts)
+        words = dict.fromkeys(word for item in left for word in item.counts)
         lines.append(paint.dim(f"  and {count(len(left), 'more item')}: {', '.join(words)}"))
     return lines
 
 
 def _groups(groups: Sequence[ChangeGroup], paint: Paint) -> list[str]:
     lines = [paint.bold("The same at many places")]
-    for one in groups[:_MOST_GROUPS]:
-        mark, _ = change_mark(one)
-        line = clip(f"{mark} {one.message}: {places_line(one)}", 190)
-        lines.append(colour_of(one.impact, paint)(wrap(line, "  ", "")))
+    for group in groups[:_MOST_GROUPS]:
+        mark, _ = change_mark(group)
+        line = clip(f"{mark} {group.message}: {places_line(group)}", 190)
+        lines.append(colour_of(group.impact, paint)(wrap(line, "  ", "")))
     left = groups[_MOST_GROUPS:]
     if left:
-        number = sum(len(one.changes) for one in left)
+        number = sum(len(group.changes) for group in left)
         lines.append(paint.dim(f"  and {number:,} changes in {count(len(left), 'more group')}"))
     return lines
 
 
 def places_line(group: ChangeGroup) -> str:
     """Return the first places of a group: argument and item."""
-    places = list(dict.fromkeys(_place(one) for one in group.changes))
+    places = list(dict.fromkeys(_place(change) for change in group.changes))
     more = f" and {len(places) - _MOST_PLACES:,} more" if len(places) > _MOST_PLACES else ""
     return ", ".join(places[:_MOST_PLACES]) + more
 
@@ -183,7 +183,7 @@ def _all(comparison: SnapshotComparison, paint: Paint) -> Iterable[str]:
 
 
 def _closing(comparison: SnapshotComparison, paint: Paint) -> list[str]:
-    hidden = sum(one.folded for one in comparison.changes)
+    hidden = sum(change.folded for change in comparison.changes)
     said = f"{count(hidden, 'change')} that nobody meets folded away; --all shows them."
     return ["", paint.dim(said)] if hidden else []
 

@@ -57,10 +57,10 @@ def changes_summary(changes: Sequence[Change]) -> dict[str, Any]:
     """Return changes in fewer words: ``items``, the worst first, and ``groups``, in which each is once."""
     return {
         "items": [
-            {"item": one.item, "impact": one.impact, "reach": list(one.reach), "counts": one.counts}
-            for one in items_of(changes)
+            {"item": item.item, "impact": item.impact, "reach": list(item.reach), "counts": item.counts}
+            for item in items_of(changes)
         ],
-        "groups": [_group_document(one) for one in groups_of(changes)],
+        "groups": [_group_document(group) for group in groups_of(changes)],
     }
 
 
@@ -72,8 +72,8 @@ def _group_document(group: ChangeGroup) -> dict[str, Any]:
         "reach": list(group.reach),
         "message": group.message,
         "places": [
-            {"item": one.item, "old_pointer": one.old_pointer, "new_pointer": one.new_pointer}
-            for one in group.changes
+            {"item": change.item, "old_pointer": change.old_pointer, "new_pointer": change.new_pointer}
+            for change in group.changes
         ],
     }
 
@@ -114,14 +114,14 @@ def stand_in_document(answer: StandIn, a: str, b: str) -> dict[str, Any]:
         "stands_in": answer.stands_in,
         "obstacles": [
             {
-                "position": one.position,
-                "verdict": one.verdict,
-                "message": one.difference.message,
-                "a_pointer": one.difference.old_pointer,
-                "b_pointer": one.difference.new_pointer,
-                "witness": witness_document(one.difference.witness),
+                "position": obstacle.position,
+                "verdict": obstacle.verdict,
+                "message": obstacle.difference.message,
+                "a_pointer": obstacle.difference.old_pointer,
+                "b_pointer": obstacle.difference.new_pointer,
+                "witness": witness_document(obstacle.difference.witness),
             }
-            for one in answer.obstacles
+            for obstacle in answer.obstacles
         ],
     }
 
@@ -133,12 +133,12 @@ def life_document(item: str, steps: Iterable[LifeStep]) -> dict[str, Any]:
         "item": item,
         "steps": [
             {
-                "version": one.version,
-                "event": one.event,
-                "impact": one.impact,
-                "changes": [change_document(change) for change in one.changes],
+                "version": step.version,
+                "event": step.event,
+                "impact": step.impact,
+                "changes": [change_document(change) for change in step.changes],
             }
-            for one in steps
+            for step in steps
         ],
     }
 
@@ -156,30 +156,30 @@ def witness_document(witness: Witness | None) -> dict[str, Any] | None:
 def hits_document(hits: Sequence[Hit]) -> list[dict[str, Any]]:
     """Return the kits that are hit, in their order, each as a JSON object."""
     told: dict[int, list[dict[str, Any]]] = {}  # by the identity of what many kits share (`core.kits.hits`)
-    for one in hits:
-        if id(one.items) not in told:
-            told[id(one.items)] = [_hit_item(item) for item in one.items]
+    for hit in hits:
+        if id(hit.items) not in told:
+            told[id(hit.items)] = [_hit_item(item) for item in hit.items]
     return [
         {
-            "kit": one.kit,
-            "title": one.title,
-            "team": one.team,
-            "environment": one.environment,
-            "word": one.word,
-            "hit_items": list(map(dict, told[id(one.items)])),
+            "kit": hit.kit,
+            "title": hit.title,
+            "team": hit.team,
+            "environment": hit.environment,
+            "word": hit.word,
+            "hit_items": list(map(dict, told[id(hit.items)])),
         }
-        for one in hits
+        for hit in hits
     ]
 
 
-def _hit_item(one: HitItem) -> dict[str, Any]:
-    witness = next((change.witness for change in one.changes if change.witness is not None), None)
+def _hit_item(item: HitItem) -> dict[str, Any]:
+    witness = next((change.witness for change in item.changes if change.witness is not None), None)
     return {
-        "item": one.item,
-        "version": one.version,
-        "word": one.word,
-        "counts": dict(one.counts),
-        "message": one.message,
+        "item": item.item,
+        "version": item.version,
+        "word": item.word,
+        "counts": dict(item.counts),
+        "message": item.message,
         "witness": witness_document(witness),
     }
 
@@ -225,12 +225,12 @@ def rule_document(rule: Rule) -> dict[str, Any]:
         "reason": rule.reason,
         "settings": [
             {
-                "name": one.name,
-                "type": type(one.default).__name__.replace("tuple", "list"),
-                "default": list(one.default) if isinstance(one.default, tuple) else one.default,
-                "means": one.means,
+                "name": setting.name,
+                "type": type(setting.default).__name__.replace("tuple", "list"),
+                "default": list(setting.default) if isinstance(setting.default, tuple) else setting.default,
+                "means": setting.means,
             }
-            for one in rule.settings
+            for setting in rule.settings
         ],
         "bad": rule.bad,
         "good": rule.good,
@@ -239,7 +239,7 @@ def rule_document(rule: Rule) -> dict[str, Any]:
 
 def lint_document(findings: Iterable[Finding]) -> dict[str, Any]:
     """Return findings as a ``tallshelf.findings/1`` document."""
-    return {"format": "tallshelf.findings/1", "findings": [finding_document(one) for one in findings]}
+    return {"format": "tallshelf.findings/1", "findings": [finding_document(finding) for finding in findings]}
 
 
 def effect_document(effect: StyleEffect, loosened: Iterable[str]) -> dict[str, Any]:
@@ -248,8 +248,13 @@ def effect_document(effect: StyleEffect, loosened: Iterable[str]) -> dict[str, A
         "format": "tallshelf.style-effect/1",
         "servers": effect.servers,
         "rules": [
-            {"rule": one.rule, "family": one.family, "before": one.before, "after": one.after}
-            for one in effect.rules
+            {
+                "rule": rule_effect.rule,
+                "family": rule_effect.family,
+                "before": rule_effect.before,
+                "after": rule_effect.after,
+            }
+            for rule_effect in effect.rules
         ],
         "newly_failing": [
             {"server": server, "rules": list(rules)} for server, rules in sorted(effect.newly_failing.items())
@@ -266,7 +271,7 @@ def overlap_document(overlap: Overlap) -> dict[str, Any]:
         "b": _side(overlap.b),
         "class": overlap.cls,
         "score": overlap.score,
-        "signals": {one.name: one.value for one in overlap.signals},
+        "signals": {signal.name: signal.value for signal in overlap.signals},
         "reasons": list(overlap.reasons),
         "differences": list(overlap.differences),
         "stands_in": overlap.stands_in,
@@ -282,14 +287,14 @@ def _side(side: Side) -> dict[str, Any]:
     return {**found, "since": side.since} if side.since else found
 
 
-def mix_up_document(found: MixUp) -> dict[str, Any]:
+def mix_up_document(mix_up: MixUp) -> dict[str, Any]:
     """Return one pair that may be mixed up as a JSON object."""
     return {
-        "a": _side(found.a),
-        "b": _side(found.b),
-        "risk": found.risk,
-        "only_a": list(found.only_a),
-        "only_b": list(found.only_b),
+        "a": _side(mix_up.a),
+        "b": _side(mix_up.b),
+        "risk": mix_up.risk,
+        "only_a": list(mix_up.only_a),
+        "only_b": list(mix_up.only_b),
     }
 
 
@@ -297,8 +302,8 @@ def overlaps_document(overlaps: Iterable[Overlap], mix_ups: Iterable[MixUp] = ()
     """Return overlaps, and what may be mixed up, as a ``tallshelf.overlaps/1`` document."""
     return {
         "format": "tallshelf.overlaps/1",
-        "overlaps": [overlap_document(one) for one in overlaps],
-        "mix_ups": [mix_up_document(one) for one in mix_ups],
+        "overlaps": [overlap_document(overlap) for overlap in overlaps],
+        "mix_ups": [mix_up_document(mix_up) for mix_up in mix_ups],
     }
 
 
@@ -348,15 +353,15 @@ def assessment_document(assessment: Assessment) -> dict[str, Any]:
         "base": assessment.base,
         "passed": assessment.passed,
         "because": list(assessment.because),
-        "gates": [one.document() for one in assessment.gates],
+        "gates": [failed_gate.document() for failed_gate in assessment.gates],
         "not_checked": list(assessment.not_checked),
         "next_version": version_document(assessment.version),
-        "changes": None if comparison is None else [change_document(one) for one in comparison.changes],
+        "changes": None if comparison is None else [change_document(change) for change in comparison.changes],
         "untouched": None if comparison is None else comparison.untouched,
-        "findings": [finding_document(one) for one in assessment.findings],
+        "findings": [finding_document(finding) for finding in assessment.findings],
         "overlaps": None
         if assessment.overlaps is None
-        else [overlap_document(one) for one in assessment.overlaps],
+        else [overlap_document(overlap) for overlap in assessment.overlaps],
         "kits": None if assessment.hits is None else hits_document(assessment.hits),
         "facts": assessment.facts.document(),
         "route": assessment.route.document() if assessment.route else None,

@@ -47,9 +47,9 @@ def lint_sarif(
                 },
                 "columnKind": "unicodeCodePoints",
                 "results": [
-                    _result(name, one, index, places.get(name))
+                    _result(name, finding, index, places.get(name))
                     for name, findings in results.items()
-                    for one in findings
+                    for finding in findings
                 ],
             }
         ],
@@ -85,12 +85,12 @@ def _result(
     return found
 
 
-def _region(found: Region) -> dict[str, int]:
+def _region(region: Region) -> dict[str, int]:
     return {
-        "startLine": found.start_line,
-        "startColumn": found.start_column,
-        "endLine": found.end_line,
-        "endColumn": found.end_column,
+        "startLine": region.start_line,
+        "startColumn": region.start_column,
+        "endLine": region.end_line,
+        "endColumn": region.end_column,
     }
 
 
@@ -101,18 +101,20 @@ def lint_junit(results: Mapping[str, Sequence[Finding]]) -> str:
     """
     root = ET.Element("testsuites", name="tallshelf lint")
     for name, findings in results.items():
-        failures = sum(one.counts and one.level == "error" for one in findings)
+        failures = sum(finding.counts and finding.level == "error" for finding in findings)
         suite = ET.SubElement(
             root, "testsuite", name=escape(name), tests=str(len(findings)), failures=str(failures)
         )
-        for one in findings:
-            case = ET.SubElement(suite, "testcase", classname=escape(one.item), name=one.rule)
-            told = f"{escape(one.message)} (at {escape(one.pointer) or 'the whole'})"
-            if not one.counts:
-                ET.SubElement(case, "skipped", message=f"waived by {one.waived}" if one.waived else "known")
-            elif one.level == "error":
-                ET.SubElement(case, "failure", type=one.rule, message=told)
+        for finding in findings:
+            case = ET.SubElement(suite, "testcase", classname=escape(finding.item), name=finding.rule)
+            told = f"{escape(finding.message)} (at {escape(finding.pointer) or 'the whole'})"
+            if not finding.counts:
+                ET.SubElement(
+                    case, "skipped", message=f"waived by {finding.waived}" if finding.waived else "known"
+                )
+            elif finding.level == "error":
+                ET.SubElement(case, "failure", type=finding.rule, message=told)
             else:
-                ET.SubElement(case, "system-out").text = f"{one.level}: {told}"
+                ET.SubElement(case, "system-out").text = f"{finding.level}: {told}"
     ET.indent(root)
     return '<?xml version="1.0" encoding="UTF-8"?>\n' + ET.tostring(root, encoding="unicode")

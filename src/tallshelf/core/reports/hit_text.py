@@ -16,9 +16,9 @@ _MOST_SHOWN = 8
 
 def hit_line(hits: Sequence[Hit]) -> str:
     """Return in one line how many kits are hit, and by what."""
-    counts = {word: sum(one.word == word for one in hits) for word in WORDS}
+    counts = {word: sum(hit.word == word for hit in hits) for word in WORDS}
     words = ", ".join(f"{number} {word}" for word, number in counts.items() if number)
-    return f"hits {count(len(hits), 'kit')} of {count(len({one.team for one in hits}), 'team')}: {words}"
+    return f"hits {count(len(hits), 'kit')} of {count(len({hit.team for hit in hits}), 'team')}: {words}"
 
 
 def hits_text(hits: Sequence[Mapping[str, Any]], paint: Paint = PLAIN) -> str:

@@ -64,7 +64,7 @@ def _mixed(one: Mapping[str, Any]) -> str:
 
 
 def _asking(asks: Sequence[Mapping[str, Any]], shown: Callable[[str], str]) -> str:
-    owners = ", ".join(f"{one['team']} (for {shown(one['server'])})" for one in asks)
+    owners = ", ".join(f"{ask['team']} (for {shown(ask['server'])})" for ask in asks)
     return f"putting it asks {owners}: it is put once they agree"
 
 

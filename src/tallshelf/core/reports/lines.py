@@ -22,7 +22,7 @@ def escape(text: str) -> str:
 
     A snapshot's JSON keeps it, since its digest covers it; what people read and paste does not.
     """
-    text = _TOKEN.sub(lambda found: f"{found.group(1)}…", text)
+    text = _TOKEN.sub(lambda match: f"{match.group(1)}…", text)
     if text.isascii() and text.isprintable():
         return text
     return "".join(_shown(one) for one in text)

@@ -61,10 +61,12 @@ def lint_markdown(findings: Sequence[Finding], name: str) -> str:
     lines = [f"### {code(name)}", "", findings_summary(findings)]
     if findings:
         lines += ["", "| level | rule | item | what |", "|---|---|---|---|"]
-    for one in findings:
-        aside = f" (waived by {one.waived})" if one.waived else " (known)" if one.known else ""
-        level = f"{LEVEL_MARKS[one.level]} {one.level}{aside}"
-        lines.append(f"| {level} | {one.rule} | {code(one.item)} | {escape_markdown(one.message)} |")
+    for finding in findings:
+        aside = f" (waived by {finding.waived})" if finding.waived else " (known)" if finding.known else ""
+        level = f"{LEVEL_MARKS[finding.level]} {finding.level}{aside}"
+        lines.append(
+            f"| {level} | {finding.rule} | {code(finding.item)} | {escape_markdown(finding.message)} |"
+        )
     return "\n".join(lines)
 
 
@@ -86,7 +88,7 @@ def assessment_markdown(assessment: Assessment, name: str) -> str:
     lines += ["", "| part | |", "|---|---|", *(f"| {part} | {words} |" for part, words in rows.items())]
     if assessment.comparison is not None:
         lines += _changes(assessment.comparison.changes)
-    lines += _findings([one for one in assessment.findings if one.counts])
+    lines += _findings([finding for finding in assessment.findings if finding.counts])
     return "\n".join(lines)
 
 
@@ -112,12 +114,12 @@ def _changes(changes: Sequence[Change]) -> list[str]:
     if not items:
         return []
     lines = ["", "| item | what happens |", "|---|---|"]
-    for one in items[:_MOST_ITEMS]:
-        counts = ", ".join(f"{number:,} {word}" for word, number in one.counts.items())
-        whom = f" (worst for {', '.join(one.reach)})" if one.reach else ""
-        lines.append(f"| {code(one.item).replace('|', ' ')} | {counts}{whom} |")
+    for item in items[:_MOST_ITEMS]:
+        counts = ", ".join(f"{number:,} {word}" for word, number in item.counts.items())
+        whom = f" (worst for {', '.join(item.reach)})" if item.reach else ""
+        lines.append(f"| {code(item.item).replace('|', ' ')} | {counts}{whom} |")
     if left := items[_MOST_ITEMS:]:
-        words = ", ".join(dict.fromkeys(word for one in left for word in one.counts))
+        words = ", ".join(dict.fromkeys(word for item in left for word in item.counts))
         lines.append(f"| {count(len(left), 'more item')} | {words} |")
     lines += ["", "**Changes**", ""]
     for group in groups[:_MOST_GROUPS]:

@@ -16,7 +16,7 @@ def overlaps_text(
     overlaps: Sequence[Overlap], paint: Paint = PLAIN, mix_ups: Sequence[MixUp] = (), *, related: bool = False
 ) -> str:
     """Return overlaps for people, strongest first, and what may be mixed up; weaker ones if asked for."""
-    shown = [one for one in overlaps if related or _matters(one)]
+    shown = [overlap for overlap in overlaps if related or _matters(overlap)]
     folded = len(overlaps) - len(shown)
     more = f" {count(folded, 'weaker pair')} left out." if folded else ""
     lines = [f"{count(len(shown), 'overlap')}.{more}" if shown else paint.green("no overlaps") + f".{more}"]
@@ -43,9 +43,9 @@ def overlaps_text(
     return "\n".join(lines)
 
 
-def _matters(one: Overlap) -> bool:
+def _matters(overlap: Overlap) -> bool:
     """Whether an overlap is work for anyone; that siblings of one server are near to each other is not."""
-    return one.cls == "same-job" or (one.cls == "near" and one.a.source != one.b.source)
+    return overlap.cls == "same-job" or (overlap.cls == "near" and overlap.a.source != overlap.b.source)
 
 
 def _side(side: Side, paint: Paint) -> str:
@@ -65,7 +65,7 @@ def _telling(pair: MixUp) -> str:
 
 def overlap_line(assessment: Assessment) -> str:
     """Return how many overlaps there are and the strongest, in one line."""
-    overlaps = [one for one in assessment.overlaps or () if _matters(one)]
+    overlaps = [overlap for overlap in assessment.overlaps or () if _matters(overlap)]
     if not overlaps:
         return "none"
     first = overlaps[0]

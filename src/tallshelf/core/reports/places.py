@@ -40,7 +40,7 @@ class JsonPlaces:
         self._text = text
         self._extents: dict[str, Extent] = {}
         self._items: dict[str, str] = {}
-        self._ends = [found.start() for found in re.finditer("\n", text)]
+        self._ends = [match.start() for match in re.finditer("\n", text)]
         self._value(_SPACE.match(text, 0).end(), "")  # type: ignore[union-attr]
         document = json.loads(text)
         for name, field in ((name, NAME_FIELDS[kind]) for name, kind in LISTS.items()):
@@ -77,8 +77,8 @@ class JsonPlaces:
         elif text[start] == "[":
             end = self._elements(start + 1, pointer)
         else:
-            found = (_STRING if text[start] == '"' else _OTHER).match(text, start)
-            end = found.end() if found else start + 1
+            match = (_STRING if text[start] == '"' else _OTHER).match(text, start)
+            end = match.end() if match else start + 1
         self._extents.setdefault(pointer, Extent(start, end))
         return end
 
@@ -102,5 +102,5 @@ class JsonPlaces:
         return at + 1
 
     def _skip(self, at: int) -> int:
-        found = _SPACE.match(self._text, at)
-        return found.end() if found else at
+        match = _SPACE.match(self._text, at)
+        return match.end() if match else at

@@ -28,13 +28,13 @@ def stand_in_text(answer: StandIn, a: str, b: str, paint: Paint = PLAIN) -> str:
         None: paint.blue("may or may not take the place of"),
     }
     lines = [f"{paint.bold(escape(b))} {verdicts[answer.stands_in]} {paint.bold(escape(a))}."]
-    for one in answer.obstacles:
-        whom = "callers" if one.position == "input" else "receivers"
-        found = one.difference
-        mark = colour_of(found.verdict, paint)(f"{_MARKS[one.verdict]} in the way of {whom}")
-        lines += ["", f"  {mark}", wrap(found.message, "    ")]
-        if found.witness:
-            lines += proof_lines(found.witness, paint, _SHOWN[one.verdict, one.position])
+    for obstacle in answer.obstacles:
+        whom = "callers" if obstacle.position == "input" else "receivers"
+        difference = obstacle.difference
+        mark = colour_of(difference.verdict, paint)(f"{_MARKS[obstacle.verdict]} in the way of {whom}")
+        lines += ["", f"  {mark}", wrap(difference.message, "    ")]
+        if difference.witness:
+            lines += proof_lines(difference.witness, paint, _SHOWN[obstacle.verdict, obstacle.position])
     return "\n".join(lines)
 
 

@@ -37,25 +37,27 @@ def _faults_of(rule: RoutingRule, members: Mapping[str, int]) -> Iterator[str]:
         seats = members[rule.desk]
         yield f"{rule.name!r} needs {rule.sign_offs} sign-offs at {rule.desk}, where {seats} sit"
     for fact, conditions in itertools.groupby(
-        sorted(rule.when, key=lambda one: one.fact), key=lambda one: one.fact
+        sorted(rule.when, key=lambda condition: condition.fact), key=lambda condition: condition.fact
     ):
         if not _possible(fact, list(conditions)):
             yield f"{rule.name!r} can never fire: its conditions on {fact} exclude each other"
 
 
 def _possible(fact: str, conditions: Sequence[Condition]) -> bool:
-    return any(all(one.accepts(value) for one in conditions) for value in _values(fact, conditions))
+    return any(
+        all(condition.accepts(value) for condition in conditions) for value in _values(fact, conditions)
+    )
 
 
 def _values(fact: str, conditions: Sequence[Condition]) -> Sequence[Any]:
     """Return values of a fact of which one meets all conditions, if any value does."""
-    named = [one.value for one in conditions]
+    named = [condition.value for condition in conditions]
     kind = type_of(fact)
     if kind is bool:
         return (True, False, None)
     if kind is tuple:
         whole = sorted({*DOMAINS.get(fact, ()), *(one for one in named if isinstance(one, str))})
-        chosen = [one.value for one in conditions if one.operator == "contains"]
+        chosen = [condition.value for condition in conditions if condition.operator == "contains"]
         return (tuple(whole), tuple(chosen), ()) if fact not in DOMAINS else (DOMAINS[fact], ())
     flat = [each for one in named for each in (one if isinstance(one, list) else [one])]
     if kind is int:
@@ -93,5 +95,5 @@ def _asks_less(old: RoutingRule, new: RoutingRule) -> Iterator[str]:
         yield f"{old.name!r} is due in {new.due_hours} hours instead of {old.due_hours}"
     if new.tell_hours < old.tell_hours:
         yield f"{old.name!r} waits {new.tell_hours} hours for objections instead of {old.tell_hours}"
-    if any(one not in old.when for one in new.when):
+    if any(condition not in old.when for condition in new.when):
         yield f"{old.name!r} asks under other conditions"

@@ -31,5 +31,5 @@ def asked_by(desk: str, facts: Facts) -> Sequence[str]:
     if desk == OWNER_TEAM:
         return (team_desk(facts.team),)
     if desk == HIT_TEAMS:
-        return tuple(team_desk(one) for one in facts.hit_teams if one != facts.team)
+        return tuple(team_desk(hit_team) for hit_team in facts.hit_teams if hit_team != facts.team)
     return (desk,)

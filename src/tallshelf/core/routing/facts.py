@@ -103,5 +103,5 @@ def facts_from(document: Mapping[str, Any]) -> Facts:
 
 def type_of(fact: str) -> type:
     """Return what a fact is when it was checked: bool, int, str or tuple."""
-    written = {one.name: str(one.type) for one in dataclasses.fields(Facts)}[fact]
+    written = {field.name: str(field.type) for field in dataclasses.fields(Facts)}[fact]
     return {"bool": bool, "int": int, "str": str}.get(written.partition(" ")[0], tuple)

@@ -74,13 +74,13 @@ class Kind:
             "button": self.button,
             "done": self.done,
             "asked": self.asked,
-            "terms": [one.document() for one in self.terms],
+            "terms": [term.document() for term in self.terms],
         }
 
 
 KINDS: dict[str, Kind] = {
-    one.name: one
-    for one in (
+    kind.name: kind
+    for kind in (
         Kind(
             name="publish",
             subject="release",
@@ -210,7 +210,7 @@ KINDS: dict[str, Kind] = {
     )
 }
 REQUEST_KINDS = tuple(KINDS)
-ASKED_FOR = tuple(name for name, one in KINDS.items() if one.asked)
+ASKED_FOR = tuple(name for name, kind in KINDS.items() if kind.asked)
 ENDING = ("deprecate", "deprecate-item", "withdraw")
 """Kinds by which a release or an item ends for those who use it."""
-RELEASE_KINDS = tuple(name for name, one in KINDS.items() if one.subject == "release")
+RELEASE_KINDS = tuple(name for name, kind in KINDS.items() if kind.subject == "release")

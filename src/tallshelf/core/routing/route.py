@@ -64,7 +64,7 @@ class RoutingRule:
 
     def may_approve(self, facts: Facts) -> bool:
         """Whether the rule, where it matches, approves without a sign-off."""
-        knows = not facts.undecided or any(one.fact == "undecided" for one in self.when)
+        knows = not facts.undecided or any(condition.fact == "undecided" for condition in self.when)
         return not self.sign_offs and not self.tell_hours and knows and KINDS[facts.kind].alone
 
 
@@ -147,7 +147,7 @@ class Route:
     @property
     def tell_hours(self) -> int:
         """How long it waits for objections."""
-        return max((one.hours for one in self.tells), default=0)
+        return max((told.hours for told in self.tells), default=0)
 
     def document(self) -> dict[str, Any]:
         """Return the route as a JSON object; ``tells`` is left out where nobody is told."""
@@ -217,7 +217,10 @@ def rule_document(rule: RoutingRule) -> dict[str, Any]:
     """Return one rule as a JSON object, as `rule_set_from` reads it."""
     return {
         "name": rule.name,
-        "when": [{"fact": one.fact, "operator": one.operator, "value": one.value} for one in rule.when],
+        "when": [
+            {"fact": condition.fact, "operator": condition.operator, "value": condition.value}
+            for condition in rule.when
+        ],
         "desk": rule.desk,
         "sign_offs": rule.sign_offs,
         "step": rule.step,

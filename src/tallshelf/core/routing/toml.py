@@ -83,9 +83,9 @@ def _written(rule: RoutingRule) -> str:
     lines = ["[[rules]]", f"name = {_value(rule.name)}"]
     if rule.when:
         lines.append("when = [")
-        for one in rule.when:
-            key = one.operator.replace("-", "_")
-            lines.append(f"  {{ fact = {_value(one.fact)}, {key} = {_value(one.value)} }},")
+        for condition in rule.when:
+            key = condition.operator.replace("-", "_")
+            lines.append(f"  {{ fact = {_value(condition.fact)}, {key} = {_value(condition.value)} }},")
         lines.append("]")
     fields: Mapping[str, Any] = {
         "desk": rule.desk,

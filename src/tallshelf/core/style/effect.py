@@ -57,11 +57,13 @@ class StyleEffect:
 
 
 def _counted(findings: Sequence[Finding]) -> Counter[tuple[str, Level]]:
-    return Counter((one.rule, one.level) for one in findings if one.counts)
+    return Counter((finding.rule, finding.level) for finding in findings if finding.counts)
 
 
 def _errors(findings: Sequence[Finding]) -> tuple[str, ...]:
-    return tuple(sorted({one.rule for one in findings if one.counts and one.level == "error"}))
+    return tuple(
+        sorted({finding.rule for finding in findings if finding.counts and finding.level == "error"})
+    )
 
 
 def _levels(rule: str, counts: Counter[tuple[str, Level]]) -> dict[Level, int]:

@@ -45,7 +45,7 @@ def mark(
 ) -> tuple[Finding, ...]:
     """Return findings marked by the waivers and known ones of today, worst first."""
     waivers = tuple(waivers)
-    return tuple(sorted((_mark(one, waivers, known, now) for one in findings), key=_rank))
+    return tuple(sorted((_mark(finding, waivers, known, now) for finding in findings), key=_rank))
 
 
 def _run(rule: Rule, subject: Subject, server: str) -> Iterator[Finding]:
@@ -88,7 +88,7 @@ def _there(subject: Subject, hit: RuleHit) -> list[Any]:
     if hit.item == "server":
         return [value_at(dict(subject.snapshot.server), hit.pointer)]
     items = subject.by_identity.get(hit.item, ())
-    return [value_at(one.body, hit.pointer) if hit.pointer else one.digest for one in items]
+    return [value_at(item.body, hit.pointer) if hit.pointer else item.digest for item in items]
 
 
 def _mark(

@@ -26,8 +26,10 @@ def fixed(snapshot: Snapshot, style: HouseStyle = DEFAULT_STYLE) -> tuple[Snapsh
     """
     mended: list[Finding] = []
     for _ in range(_MOST_ROUNDS):
-        safe = [one for one in lint(snapshot, style=style) if one.rule in _SAFE and one.suggestion]
-        first = {(one.item, one.pointer): one for one in reversed(safe)}
+        safe = [
+            finding for finding in lint(snapshot, style=style) if finding.rule in _SAFE and finding.suggestion
+        ]
+        first = {(finding.item, finding.pointer): finding for finding in reversed(safe)}
         if not first:
             break
         snapshot = applied(snapshot, first.values())

@@ -31,29 +31,29 @@ def unusable(
     ``transport`` is that of the launch record it would be connected by, ``revision`` the protocol revision it was
     captured with ("" where that is not told), ``kinds`` the kinds of its items, ``what`` names it.
     """
-    found = []
+    unusables = []
     if profile.transports and transport not in profile.transports:
         takes = ", ".join(profile.transports)
         remedy = _REMEDIES.get(transport, "ask its owner for another transport")
-        found.append(
+        unusables.append(
             Unusable(f"{what} is reached by {transport}, and {profile.name} takes {takes}", remedy, True)
         )
     if profile.revisions and revision and revision not in profile.revisions:
         speaks = ", ".join(profile.revisions)
         message = f"{what} was captured with revision {revision}, and {profile.name} speaks {speaks}"
-        found.append(Unusable(message, "both may agree on an older one: try it"))
+        unusables.append(Unusable(message, "both may agree on an older one: try it"))
     held = set(kinds)
     if held & {"resource", "template"} and not profile.resources:
-        found.append(
+        unusables.append(
             Unusable(
                 f"{profile.name} shows no resources of {what}", "ask its owner for a tool that reads them"
             )
         )
     if "prompt" in held and not profile.prompts:
-        found.append(
+        unusables.append(
             Unusable(f"{profile.name} shows no prompts of {what}", "write their text into the instructions")
         )
-    return tuple(found)
+    return tuple(unusables)
 
 
 def too_many_tools(profile: HostProfile, tools: int) -> Unusable | None:
@@ -68,4 +68,4 @@ def too_many_tools(profile: HostProfile, tools: int) -> Unusable | None:
 
 def profile_named(profiles: Sequence[HostProfile], name: str) -> HostProfile | None:
     """Return a profile by its name."""
-    return next((one for one in profiles if one.name == name), None)
+    return next((host_profile for host_profile in profiles if host_profile.name == name), None)

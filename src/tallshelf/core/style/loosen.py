@@ -42,10 +42,10 @@ def _levels(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
 
 def _settings(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
     for rule in RULES:
-        for one in rule.settings:
-            before, after = (style.setting(rule.id, one.name, one.default) for style in (old, new))
+        for setting in rule.settings:
+            before, after = (style.setting(rule.id, setting.name, setting.default) for style in (old, new))
             if before != after:
-                yield f"{rule.id}: {one.name} is set otherwise"
+                yield f"{rule.id}: {setting.name} is set otherwise"
 
 
 def _words(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
@@ -58,16 +58,16 @@ def _words(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
 
 
 def _profiles(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
-    kept: dict[str, HostProfile] = {one.name: one for one in new.profiles}
-    for one in old.profiles:
-        if kept.get(one.name) != one:
-            yield f"the host {one.name} is {'set otherwise' if one.name in kept else 'taken out'}"
+    kept: dict[str, HostProfile] = {host_profile.name: host_profile for host_profile in new.profiles}
+    for host_profile in old.profiles:
+        if kept.get(host_profile.name) != host_profile:
+            yield f"the host {host_profile.name} is {'set otherwise' if host_profile.name in kept else 'taken out'}"
 
 
 def _patterns(old: HouseStyle, new: HouseStyle) -> Iterator[str]:
-    for one in old.patterns:
-        if one not in new.patterns:
-            yield f"a pattern is set otherwise or taken out: {one.say}"
+    for house_pattern in old.patterns:
+        if house_pattern not in new.patterns:
+            yield f"a pattern is set otherwise or taken out: {house_pattern.say}"
 
 
 _CALLED = {"vague": "vague", "placeholders": "a placeholder", "banned": "banned"}

@@ -65,7 +65,7 @@ class _Reader(TomlReader):
         settings: dict[str, dict[str, Any]] = {}
         for rule, values in self.typed("settings", found, dict).items():
             self._rule(f"settings.{rule}", rule)
-            defaults = {one.name: one.default for one in _BY_ID[rule].settings}
+            defaults = {setting.name: setting.default for setting in _BY_ID[rule].settings}
             for name, value in self.typed(f"settings.{rule}", values, dict).items():
                 key = f"settings.{rule}.{name}"
                 if name not in defaults:

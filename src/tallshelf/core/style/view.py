@@ -131,7 +131,7 @@ class ItemView:
     @lazy
     def own(self) -> tuple[Parameter, ...]:
         """The parameters themselves, not those inside others."""
-        return tuple(one for one in self.parameters if one.depth == 1)
+        return tuple(parameter for parameter in self.parameters if parameter.depth == 1)
 
     @property
     def annotations(self) -> Mapping[str, Any]:
@@ -168,17 +168,17 @@ class View:
     def __init__(self, snapshot: Snapshot) -> None:
         self.snapshot = snapshot
         self.items = tuple(map(ItemView, snapshot.items))
-        self.tools = tuple(one for one in self.items if one.item.kind == "tool")
+        self.tools = tuple(item for item in self.items if item.item.kind == "tool")
 
     @lazy
     def parameters(self) -> tuple[Parameter, ...]:
         """The parameters of all tools, at any depth."""
-        return tuple(one for tool in self.tools for one in tool.parameters)
+        return tuple(parameter for tool in self.tools for parameter in tool.parameters)
 
     @lazy
     def fields(self) -> tuple[Parameter, ...]:
         """The parameters and result fields of all tools, at any depth."""
-        return tuple(one for tool in self.tools for one in (*tool.parameters, *tool.results))
+        return tuple(parameter for tool in self.tools for parameter in (*tool.parameters, *tool.results))
 
     @lazy
     def instructions(self) -> Text:
@@ -199,12 +199,12 @@ class View:
     @lazy
     def in_other_languages(self) -> frozenset[str]:
         """The items whose texts the rules of wording cannot read."""
-        return frozenset(one.identity for one in self.items if not one.is_in_english)
+        return frozenset(item.identity for item in self.items if not item.is_in_english)
 
     @lazy
     def steered(self) -> tuple[tuple[Text, tuple[Steering, ...]], ...]:
         """The texts and values that steer whoever reads them, each with how."""
-        names = {one.identity: frozenset(word.rstrip("s") for word in one.words) for one in self.items}
+        names = {item.identity: frozenset(word.rstrip("s") for word in item.words) for item in self.items}
         found = (
             (text, steering(text.read, names.get(text.item, frozenset()), text.pointer == "/description"))
             for texts in (self.texts, self.values)
@@ -221,10 +221,10 @@ class View:
 
 def _members(item: Item, field: str, inside: Inside, texts: Mapping[str, Text]) -> list[Parameter]:
     schema = item.body.get(field)
-    found: list[Parameter] = []
+    parameters: list[Parameter] = []
     if isinstance(schema, dict):
-        _below(_Reading(item, schema, inside, texts, found), schema, f"/{field}", "", 1)
-    return found
+        _below(_Reading(item, schema, inside, texts, parameters), schema, f"/{field}", "", 1)
+    return parameters
 
 
 class _Reading(NamedTuple):
@@ -240,7 +240,7 @@ class _Reading(NamedTuple):
 def _below(reading: _Reading, schema: Mapping[str, Any], pointer: str, path: str, depth: int) -> None:
     if depth > _DEEPEST:
         return
-    item, root, inside, texts, found = reading
+    item, root, inside, texts, parameters = reading
     properties = schema.get("properties")
     if isinstance(properties, dict):
         required = schema.get("required")
@@ -249,7 +249,7 @@ def _below(reading: _Reading, schema: Mapping[str, Any], pointer: str, path: str
             where = f"{pointer}/properties/{step_of(name)}"
             own = _resolved(root, child)
             called = f"{path}.{name}" if path else name
-            found.append(Parameter(item, name, called, where, own, name in needed, depth, inside, texts))
+            parameters.append(Parameter(item, name, called, where, own, name in needed, depth, inside, texts))
             if not own.keys().isdisjoint(_HOLDS_MORE):
                 _below(reading, own, where, called, depth + 1)
     items = schema.get("items")

@@ -60,7 +60,7 @@ TOLD: dict[Event, Told] = {
 }
 """Every event that is told; the others are the ledger's own."""
 
-TYPES = tuple(sorted({one.type for one in TOLD.values()}))
+TYPES = tuple(sorted({told.type for told in TOLD.values()}))
 _DATA = (
     "server",
     "version",

@@ -41,7 +41,7 @@ def holds(secret: str, message: str, timestamp: str, signatures: str, body: byte
     if not key or abs(now - at) > TOLERANCE_SECONDS:
         return False
     wanted = _signature(key, message, at, body).encode()
-    return any(hmac.compare_digest(wanted, one.encode()) for one in signatures.split(" "))
+    return any(hmac.compare_digest(wanted, signature.encode()) for signature in signatures.split(" "))
 
 
 def _signature(key: bytes, message: str, timestamp: int, body: bytes) -> str:

@@ -172,14 +172,16 @@ def _meaning(old: str, new: str) -> Meaning:
 
 def _is_said(came: Sequence[str], old: str) -> bool:
     """Whether a text says nothing that another did not: its units and numbers once more."""
-    said = {one for clause in read(old) for one in clause.tokens}
+    said = {token for clause in read(old) for token in clause.tokens}
     return all(one in said and one not in _POLAR for one in came)
 
 
 def _asides_differ(old: str, new: str) -> bool:
     """Whether both texts have examples, hints, reasons or addresses of their own."""
     for kind in ("aside", "link"):
-        before, after = ({one.tokens for one in read(text) if one.kind == kind} for text in (old, new))
+        before, after = (
+            {clause.tokens for clause in read(text) if clause.kind == kind} for text in (old, new)
+        )
         if before - after and after - before:
             return True
     return False
@@ -276,7 +278,7 @@ def _is_unit(token: str) -> bool:
 
 
 def _only_numbers(tokens: Sequence[str]) -> bool:
-    return all(one[:1].isdigit() for one in tokens)
+    return all(token[:1].isdigit() for token in tokens)
 
 
 def _effects(old: str, new: str) -> set[str]:
@@ -319,8 +321,8 @@ def _reversed_row(old: str, new: str) -> bool:
         return False
     rows = [re.split(r",[ \t]*", _THEN.sub(",", text)) for text in (old, new)]
     rows = [[_plain(one) for one in row if _plain(one)] for row in rows]
-    found = [_ROW.search(text) for text in (old, new)]
-    if found[0] is None or found[1] is None:
+    matches = [_ROW.search(text) for text in (old, new)]
+    if matches[0] is None or matches[1] is None:
         return False
     return rows[0] != rows[1] and sorted(map(str, rows[0])) == sorted(map(str, rows[1]))
 
@@ -329,7 +331,7 @@ def _exchanged(old: str, new: str) -> bool:
     """Whether what stands before a verb or a relation, and what stands after it, changed places."""
     if any(text.count(",") > 1 and _SET.search(text) for text in (old, new)):
         return False
-    before, after = ([one.lower() for one in _LETTERS.findall(text)] for text in (old, new))
+    before, after = ([letter.lower() for letter in _LETTERS.findall(text)] for text in (old, new))
     lemmas = [[_PRONOUNS.get(one) or lemma(one) for one in words] for words in (before, after)]
     for word in sorted(set(lemmas[0]) & set(lemmas[1])):
         if lemmas[0].count(word) != 1 or lemmas[1].count(word) != 1:

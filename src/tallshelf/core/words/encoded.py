@@ -25,9 +25,9 @@ def encoded_words(text: str) -> Iterator[str]:
             yield spelt
         elif len(hidden_spots(text)) >= _FEWEST_LETTERS and _is_english(revealed(text)):
             yield revealed(text)
-    for found in _HEX.finditer(text):
+    for match in _HEX.finditer(text):
         try:
-            plain = binascii.unhexlify(found.group()).decode("utf-8")
+            plain = binascii.unhexlify(match.group()).decode("utf-8")
         except (binascii.Error, UnicodeDecodeError):
             continue
         if _is_english(plain):
@@ -46,6 +46,6 @@ def _is_english(text: str) -> bool:
 
 def _share(text: str) -> float:
     """How many of the words of a text, by their letters, are English."""
-    words = [one.lower() for one in _WORDS.findall(text) if len(one) > 2]
+    words = [word.lower() for word in _WORDS.findall(text) if len(word) > 2]
     whole = sum(map(len, words))
-    return sum(len(one) for one in words if is_word(one)) / whole if whole else 0.0
+    return sum(len(word) for word in words if is_word(word)) / whole if whole else 0.0

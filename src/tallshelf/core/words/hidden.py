@@ -35,7 +35,7 @@ def hidden_spots(text: str) -> list[int]:
     """Return where hidden characters stand; joiners inside emoji, and where a script needs them, are none."""
     if text.isascii() and text.isprintable():
         return []
-    joined = {found.start() for found in _EMOJI_JOINER.finditer(text)}
+    joined = {match.start() for match in _EMOJI_JOINER.finditer(text)}
     return [
         at
         for at, one in enumerate(text)
@@ -81,7 +81,7 @@ def revealed(text: str) -> str:
         text = unicodedata.normalize("NFKC", text).translate(_ALIKE_TABLE)
     if len(text) > _LONGEST or not _LONG_RUN.search(text):
         return text
-    return _BASE64.sub(lambda found: f"{found.group()} {_words_of(found.group())}".rstrip(), text)
+    return _BASE64.sub(lambda match: f"{match.group()} {_words_of(match.group())}".rstrip(), text)
 
 
 def _words_of(text: str) -> str:

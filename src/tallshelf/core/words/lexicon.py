@@ -94,7 +94,7 @@ def _line(name: str, word: bytes) -> bytes | None:
 
 def is_word(word: str) -> bool:
     """Whether a lower-case text is an English word, in whatever form."""
-    return any(parts(one) for one in base_forms(word))
+    return any(parts(base_form) for base_form in base_forms(word))
 
 
 @remembered(32_768, _LONGEST)
@@ -127,10 +127,10 @@ def lemma(word: str) -> str:
     if word in _IRREGULAR:
         return _IRREGULAR[word]
     best, most = word, -1
-    for one in base_forms(word)[1:]:
-        used = max((part.used for letter, part in parts(one).items() if letter in "nv"), default=-1)
+    for base_form in base_forms(word)[1:]:
+        used = max((part.used for letter, part in parts(base_form).items() if letter in "nv"), default=-1)
         if used > most:
-            best, most = one, used
+            best, most = base_form, used
     own = max((part.used for part in parts(word).values()), default=-1)
     return best if most >= 0 and (own < 0 or most * 3 >= own or word.endswith(("s", "ing", "ed"))) else word
 

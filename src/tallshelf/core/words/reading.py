@@ -94,22 +94,22 @@ def read(text: str) -> tuple[Clause, ...]:
     links = tuple(sorted(_ADDRESS.findall(spaced)))
     plain = _MARKUP.sub(" ", _ADDRESS.sub(" ", _LINK.sub(r"\1", spaced)))
     plain = _SHORT_FOR.sub("for example", plain)
-    found = [Clause(links, "link")] if links else []
+    clauses = [Clause(links, "link")] if links else []
     for part in _BREAK.split(plain):
         for said, _ in sentences(part.strip()):
             asides = [*_EXAMPLE.findall(said), *_REASON.findall(_EXAMPLE.sub(" ", said))]
-            found += [Clause(tokens_of(one), "aside") for one in asides]
+            clauses += [Clause(tokens_of(aside), "aside") for aside in asides]
             tokens = tokens_of(_REASON.sub("", _EXAMPLE.sub(" ", said)))
             if tokens:
-                found.append(Clause(tokens, "aside" if _ASIDE.search(said) else "says"))
-    return tuple(found)
+                clauses.append(Clause(tokens, "aside" if _ASIDE.search(said) else "says"))
+    return tuple(clauses)
 
 
 def tokens_of(text: str) -> tuple[str, ...]:
     """Return what a text says: base forms of its telling words, signs in capitals, numbers, ``unit:`` names, code."""
-    words = [one for one in _words(text) if one not in LEFT_OUT]
+    words = [word for word in _words(text) if word not in LEFT_OUT]
     told = signs(
-        [one if one.startswith("unit:") else _spelled(one) for one in signs(words) if one != "given"]
+        [sign if sign.startswith("unit:") else _spelled(sign) for sign in signs(words) if sign != "given"]
     )
     return tuple(_measured([one for one in told if one not in _SAYS_LITTLE]))
 

@@ -24,7 +24,7 @@ def remembered(most: int, longest: int) -> Callable[[_Function], _Function]:
 
         @functools.wraps(function)
         def of_several(*args: Any, **more: Any) -> Any:
-            short = all(len(one) <= longest for one in args if isinstance(one, str))
+            short = all(len(arg) <= longest for arg in args if isinstance(arg, str))
             return (kept if short else function)(*args, **more)
 
         # The commonest have one text, and are asked by the ten thousand.

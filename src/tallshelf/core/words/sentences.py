@@ -13,9 +13,9 @@ LONGEST, _OVERLAP = 600, 150
 def sentences(text: str) -> Iterator[tuple[str, int]]:
     """Yield the sentences of a text, each with where it starts; long ones in pieces that overlap."""
     at = 0
-    for found in _END.finditer(text):
-        yield from _pieces(text, at, found.start())
-        at = found.end()
+    for match in _END.finditer(text):
+        yield from _pieces(text, at, match.start())
+        at = match.end()
     yield from _pieces(text, at, len(text))
 
 

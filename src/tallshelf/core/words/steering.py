@@ -298,9 +298,9 @@ def steering(text: str, about: frozenset[str] = frozenset(), is_lead: bool = Tru
     ``about`` are the words of the item's name; ``is_lead`` says that the text's first sentence says what the item does.
     """
     plain = _QUOTED.sub(
-        lambda found: found.group()[0] + " " * (len(found.group()) - 2) + found.group()[-1], text
+        lambda match: match.group()[0] + " " * (len(match.group()) - 2) + match.group()[-1], text
     )
-    found: list[Steering] = []
+    steerings: list[Steering] = []
     own = set(about)
     start, first = 0, True
     for sentence, start in sentences(plain):
@@ -311,10 +311,10 @@ def steering(text: str, about: frozenset[str] = frozenset(), is_lead: bool = Tru
             own |= {word.lower().rstrip("s") for word in _LATIN.findall(said)}
             first = False
             if "," not in said and "(" not in said:
-                found += _in(sentence, start, own, lead=True)
+                steerings += _in(sentence, start, own, lead=True)
                 continue
-        found += _in(sentence, start, own, lead=False)
-    return tuple(found)
+        steerings += _in(sentence, start, own, lead=False)
+    return tuple(steerings)
 
 
 def may_steer(text: str, words: frozenset[str]) -> bool:

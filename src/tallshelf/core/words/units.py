@@ -151,7 +151,7 @@ def _read() -> tuple[dict[str, KnownUnit], dict[str, KnownUnit]]:
         symbols |= dict.fromkeys(signs.split(), unit)
         words |= dict.fromkeys(told.split(), unit)
         plurals = (one if one.endswith("s") or one[-1:] == "z" else one + "s" for one in told.split())
-        words |= {one: unit for one in plurals if one not in words}
+        words |= {plural: unit for plural in plurals if plural not in words}
     return symbols, words | {"inches": words["inch"]}
 
 
@@ -189,14 +189,14 @@ def known_unit(word: str) -> KnownUnit | None:
 
 def units_in(text: str) -> tuple[Unit, ...]:
     """Return the units that a text names, in order."""
-    found = []
+    units = []
     for match in _WORD.finditer(text):
         word = match.group()
         unit = known_unit(word)
         if unit is None or (word in _ALONE and not _is_said_of(text, match.start(), match.end())):
             continue
-        found.append(Unit(unit.measure, unit.name, match.start(), match.end()))
-    return tuple(found)
+        units.append(Unit(unit.measure, unit.name, match.start(), match.end()))
+    return tuple(units)
 
 
 def _is_said_of(text: str, start: int, end: int) -> bool:

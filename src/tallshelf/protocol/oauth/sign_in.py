@@ -127,6 +127,6 @@ class _Storage:
                 redirect_uris=[AnyUrl(self._redirect)],
                 token_endpoint_auth_method="client_secret_post" if self._client.secret else "none",
             )
-        found = await self._kept.get_client_info()
-        ours = found is not None and self._redirect in map(str, found.redirect_uris or ())
-        return found if ours else None
+        client = await self._kept.get_client_info()
+        ours = client is not None and self._redirect in map(str, client.redirect_uris or ())
+        return client if ours else None

@@ -13,7 +13,7 @@ def _free_berths(arguments: Arguments) -> dict[str, Any]:
         {"berth_id": "N-04", "length": 96.5, "depth": 7.2},
         {"berth_id": "E-01", "length": 140, "depth": 9.0},
     ]
-    return {"berths": [one for one in berths if one["length"] >= arguments.get("vessel_length", 0)]}
+    return {"berths": [berth for berth in berths if berth["length"] >= arguments.get("vessel_length", 0)]}
 
 
 ANSWERS: dict[str, Callable[[Arguments], dict[str, Any]]] = {

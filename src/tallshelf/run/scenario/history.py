@@ -25,11 +25,11 @@ def add_people() -> None:
         people.add_team(people.SETUP, slug, title)
     for slug, title in DESKS.items():
         desks.add_desk(people.SETUP, slug, title, owner_team_excluded=slug != "curators")
-    for one in ACCOUNTS:
-        password = None if one.role == "ci" else PASSWORD
-        people.add_person(people.SETUP, one.username, one.name, one.role, password, one.teams)
-        for desk in one.desks:
-            desks.seat_at_desk(people.SETUP, desk, one.username)
+    for account in ACCOUNTS:
+        password = None if account.role == "ci" else PASSWORD
+        people.add_person(people.SETUP, account.username, account.name, account.role, password, account.teams)
+        for desk in account.desks:
+            desks.seat_at_desk(people.SETUP, desk, account.username)
 
 
 def play(
@@ -49,39 +49,39 @@ def play(
         telling.found_running(player)
 
 
-def _first_months(one: Player) -> None:
+def _first_months(player: Player) -> None:
     """took in three servers that ran already; first releases of fifteen more"""
-    one.adopt(213, "bookings", "3.0.0")
-    one.adopt(213, "harbour-radio", "1.0.0")
-    one.adopt(213, "cold-store", "0.9.0")
-    style.first_style(one)
-    one.publish(208, "berth-planner", "1.4.1")
-    one.publish(205, "tide-tables", "1.0.0", "Heights above chart datum.")
-    one.publish(201, "crew-roster", "2.0.0", by="oskar")
-    one.publish(197, "fare-desk", "1.0.0")
-    one.publish(194, "engine-log", "1.0.0", "Replaces the reading sheets.", by="oskar")
-    one.publish(190, "fuel-ledger", "2.0.0")
-    one.publish(187, "freight-manifest", "1.0.0")
-    one.publish(183, "rest-hours", "1.0.0", by="oskar")
-    one.publish(180, "spare-parts", "1.0.0")
-    one.publish(176, "passenger-notices", "1.0.0")
-    one.publish(173, "pilotage", "1.0.0", by="oskar")
-    one.publish(170, "dry-dock", "1.0.0")
-    one.publish(166, "incident-log", "1.0.0", "For the bridge and the terminals.")
-    one.publish(163, "crew-travel", "1.0.0")
-    one.publish(159, "customs-notes", "1.0.0", by="oskar")
-    one.publish(155, "vehicle-deck", "1.0.0")
-    kits.first(one)
+    player.adopt(213, "bookings", "3.0.0")
+    player.adopt(213, "harbour-radio", "1.0.0")
+    player.adopt(213, "cold-store", "0.9.0")
+    style.first_style(player)
+    player.publish(208, "berth-planner", "1.4.1")
+    player.publish(205, "tide-tables", "1.0.0", "Heights above chart datum.")
+    player.publish(201, "crew-roster", "2.0.0", by="oskar")
+    player.publish(197, "fare-desk", "1.0.0")
+    player.publish(194, "engine-log", "1.0.0", "Replaces the reading sheets.", by="oskar")
+    player.publish(190, "fuel-ledger", "2.0.0")
+    player.publish(187, "freight-manifest", "1.0.0")
+    player.publish(183, "rest-hours", "1.0.0", by="oskar")
+    player.publish(180, "spare-parts", "1.0.0")
+    player.publish(176, "passenger-notices", "1.0.0")
+    player.publish(173, "pilotage", "1.0.0", by="oskar")
+    player.publish(170, "dry-dock", "1.0.0")
+    player.publish(166, "incident-log", "1.0.0", "For the bridge and the terminals.")
+    player.publish(163, "crew-travel", "1.0.0")
+    player.publish(159, "customs-notes", "1.0.0", by="oskar")
+    player.publish(155, "vehicle-deck", "1.0.0")
+    kits.first(player)
 
 
-def _summer(one: Player) -> None:
+def _summer(player: Player) -> None:
     """second releases, the first deprecation and the first withdrawal"""
-    one.publish(152, "tide-tables", "1.1.0", by="oskar")
-    one.publish(148, "lost-property", "1.0.0")
-    one.publish(145, "engine-log", "1.1.0", "Running hours, for the overhaul plan.")
-    one.publish(141, "muster-drills", "0.1.0", by="oskar")
-    one.publish(138, "berth-planner", "1.4.2", "Depth is returned as well.")
-    one.retire(
+    player.publish(152, "tide-tables", "1.1.0", by="oskar")
+    player.publish(148, "lost-property", "1.0.0")
+    player.publish(145, "engine-log", "1.1.0", "Running hours, for the overhaul plan.")
+    player.publish(141, "muster-drills", "0.1.0", by="oskar")
+    player.publish(138, "berth-planner", "1.4.2", "Depth is returned as well.")
+    player.retire(
         137,
         "berth-planner@1.4.1",
         "deprecate",
@@ -89,28 +89,28 @@ def _summer(one: Player) -> None:
         until=-30,
         instead="berth-planner@1.4.2",
     )
-    one.publish(134, "crew-roster", "2.1.0", "Watches can be swapped.")
-    one.retire(133, "crew-roster@2.0.0", "withdraw", "its watches ignored rest hours")
-    one.publish(130, "hull-survey", "1.0.0")
-    one.publish(126, "yard-slots", "1.0.0", "Our yard computer speaks nothing newer.", by="oskar")
-    one.publish(122, "rest-hours", "1.0.1")
-    one.publish(119, "fuel-ledger", "2.1.0", by="oskar")
-    style.second_style(one)
-    one.publish(115, "bookings", "3.1.0", "Agents can book; loads and groups can be listed.")
-    kits.later(one)
-    one.publish(111, "pilotage", "1.1.0")
-    one.publish(108, "spare-parts", "2.0.0", "The part number has one name everywhere now.")
-    one.retire(
+    player.publish(134, "crew-roster", "2.1.0", "Watches can be swapped.")
+    player.retire(133, "crew-roster@2.0.0", "withdraw", "its watches ignored rest hours")
+    player.publish(130, "hull-survey", "1.0.0")
+    player.publish(126, "yard-slots", "1.0.0", "Our yard computer speaks nothing newer.", by="oskar")
+    player.publish(122, "rest-hours", "1.0.1")
+    player.publish(119, "fuel-ledger", "2.1.0", by="oskar")
+    style.second_style(player)
+    player.publish(115, "bookings", "3.1.0", "Agents can book; loads and groups can be listed.")
+    kits.later(player)
+    player.publish(111, "pilotage", "1.1.0")
+    player.publish(108, "spare-parts", "2.0.0", "The part number has one name everywhere now.")
+    player.retire(
         107, "spare-parts@1.0.0", "deprecate", "the part number was named twice", instead="spare-parts"
     )
 
 
-def _autumn(one: Player) -> None:
+def _autumn(player: Player) -> None:
     """renamed parameters under honest versions; one request declined, one taken back"""
-    one.publish(104, "incident-log", "1.1.0", by="oskar")
-    one.publish(100, "dry-dock", "1.1.0")
-    routing.hints(one)
-    one.retire(
+    player.publish(104, "incident-log", "1.1.0", by="oskar")
+    player.publish(100, "dry-dock", "1.1.0")
+    routing.hints(player)
+    player.retire(
         92,
         "harbour-radio@1.0.0",
         "deprecate",
@@ -118,64 +118,64 @@ def _autumn(one: Player) -> None:
         until=-21,
         instead="berth-planner",
     )
-    one.publish(88, "crew-travel", "2.0.0", "Staff numbers are named as in the roster.")
-    declined = one.submit(84, "customs-notes", "1.1.0", "Values with their currency.")
-    one.answer(
+    player.publish(88, "crew-travel", "2.0.0", "Staff numbers are named as in the roster.")
+    declined = player.submit(84, "customs-notes", "1.1.0", "Values with their currency.")
+    player.answer(
         83, declined, "oskar", "decline", "The value became text under the same name. Add a currency field."
     )
-    one.publish(80, "cold-store", "0.9.1", by="oskar")
-    one.publish(76, "vehicle-deck", "1.1.0", waived=style.UNANNOTATED)
-    one.publish(72, "muster-drills", "0.2.0")
-    one.publish(68, "engine-log", "2.0.0", "A vessel is a vessel.", by="oskar")
-    one.publish(64, "lost-property", "1.1.0")
-    one.publish(60, "rest-hours", "1.1.0", by="oskar")
-    one.publish(55, "passenger-notices", "1.0.1")
-    one.publish(50, "yard-slots", "1.1.0")
-    kits.latest(one)
-    taken = one.submit(45, "spare-parts", "2.1.0", "Prices in euro and in kroner.")
-    with clock.at(one.moment(44)):
+    player.publish(80, "cold-store", "0.9.1", by="oskar")
+    player.publish(76, "vehicle-deck", "1.1.0", waived=style.UNANNOTATED)
+    player.publish(72, "muster-drills", "0.2.0")
+    player.publish(68, "engine-log", "2.0.0", "A vessel is a vessel.", by="oskar")
+    player.publish(64, "lost-property", "1.1.0")
+    player.publish(60, "rest-hours", "1.1.0", by="oskar")
+    player.publish(55, "passenger-notices", "1.0.1")
+    player.publish(50, "yard-slots", "1.1.0")
+    kits.latest(player)
+    taken = player.submit(45, "spare-parts", "2.1.0", "Prices in euro and in kroner.")
+    with clock.at(player.moment(44)):
         review.take_back(actor("signe"), taken.pk)
 
 
-def _these_days(one: Player) -> None:
+def _these_days(player: Player) -> None:
     """two suspensions; a busy week at the desks, with requests in every state"""
-    with clock.at(one.moment(40)):
+    with clock.at(player.moment(40)):
         catalog.edit_server(actor("oskar"), "crew-roster", {"data_class": "confidential"})
-    with clock.at(one.moment(30)):
+    with clock.at(player.moment(30)):
         catalog.edit_server(actor("tomas"), "tide-tables", {"contact": "tides@pellam.example"})
-    overlaps.rulings(one)
-    with clock.at(one.moment(20)):
+    overlaps.rulings(player)
+    with clock.at(player.moment(20)):
         catalog.suspend(
             actor("ines"), "freight-manifest", "adds consignments to closed sailings, see incident 4411"
         )
-    with clock.at(one.moment(15)):
+    with clock.at(player.moment(15)):
         catalog.suspend(
             actor("oskar"),
             "crew-travel",
             "cancels journeys of others, see incident 4419",
             "tool:cancel_travel",
         )
-    style.exceptions(one)
-    week.earlier_acts(one)
-    sent = one.submit(12, "freight-manifest", "1.0.1", "Weights in tonnes now.")
-    one.answer(
+    style.exceptions(player)
+    week.earlier_acts(player)
+    sent = player.submit(12, "freight-manifest", "1.0.1", "Weights in tonnes now.")
+    player.answer(
         11,
         sent,
         "oskar",
         "send-back",
         "Kilograms became tonnes without a new field: old callers would load a thousand times too much.",
     )
-    one.submit(6, "fuel-ledger", "2.2.0", "Tonnes, as the bunker notes say.")
-    draughts = one.submit(4, "pilotage", "2.0.0", "Draughts in decimetres, as pilots give them.")
-    one.answer(3.5, draughts, "ines", "agree", "Breaking, and told so by its version.")
-    one.mend(3.2, draughts, "order_pilot", "A draught of 8.5 m is 85.")
-    week.lift_asked_for(one)
-    vans = one.submit(3, "fare-desk", "1.1.0", "Vans can be quoted.")
-    week.agreed_under_a_condition(one, vans)
-    routing.proposal(one)
-    hidden = one.submit(2, "crew-certificates", "0.3.0", "First release.")
-    kits.asked(one)
-    basins = one.submit(1, "berth-planner", "1.5.0", "Ready for the new basins.")
-    week.talk_and_absence(one, hidden, basins)
-    week.by_the_clock(one)
-    kits.read(one)
+    player.submit(6, "fuel-ledger", "2.2.0", "Tonnes, as the bunker notes say.")
+    draughts = player.submit(4, "pilotage", "2.0.0", "Draughts in decimetres, as pilots give them.")
+    player.answer(3.5, draughts, "ines", "agree", "Breaking, and told so by its version.")
+    player.mend(3.2, draughts, "order_pilot", "A draught of 8.5 m is 85.")
+    week.lift_asked_for(player)
+    vans = player.submit(3, "fare-desk", "1.1.0", "Vans can be quoted.")
+    week.agreed_under_a_condition(player, vans)
+    routing.proposal(player)
+    hidden = player.submit(2, "crew-certificates", "0.3.0", "First release.")
+    kits.asked(player)
+    basins = player.submit(1, "berth-planner", "1.5.0", "Ready for the new basins.")
+    week.talk_and_absence(player, hidden, basins)
+    week.by_the_clock(player)
+    kits.read(player)

@@ -84,9 +84,9 @@ def _challenge(verifier: str) -> str:
 
 def _page(query: str) -> str:
     rows = "".join(
-        f'<li><a href="/authorize?{query.replace("&", "&amp;")}&amp;as={one.username}">{one.name}</a></li>'
-        for one in ACCOUNTS
-        if one.role != "ci"
+        f'<li><a href="/authorize?{query.replace("&", "&amp;")}&amp;as={account.username}">{account.name}</a></li>'
+        for account in ACCOUNTS
+        if account.role != "ci"
     )
     return (
         "<!doctype html><html lang='en'><title>Pellam Sound Ferries</title><style>body{font:18px/1.7 serif;"

@@ -39,7 +39,7 @@ class _Planned:
                 team=self.team,
                 contacts=(f"{self.team}@pellam.example",),
                 purpose=self.purpose,
-                picks=tuple(_pick(*one) for one in picks),
+                picks=tuple(_pick(*pick) for pick in picks),
                 **fields,
             )
         )
@@ -149,51 +149,53 @@ DOCKS = _Planned(
 )
 
 
-def put(one: Player, days: float, planned: _Planned, agreed: str = "", why: str = "", **changes: Any) -> None:
+def put(
+    player: Player, days: float, planned: _Planned, agreed: str = "", why: str = "", **changes: Any
+) -> None:
     """Put a kit; where it is to see higher data, let a second curator agree the same day."""
-    with clock.at(one.moment(days)):
+    with clock.at(player.moment(days)):
         actions.put_kit(actor(planned.who), planned.text(**changes), reason=why)
     if agreed:
-        with clock.at(one.moment(days, 3)):
+        with clock.at(player.moment(days, 3)):
             actions.answer_raise(actor(agreed), planned.name, "agree")
 
 
-def first(one: Player) -> None:
+def first(player: Player) -> None:
     """The first three: two of them follow what is published since."""
-    put(one, 154, BERTHS)
-    put(one, 153.5, BOOKINGS, "ines", "It says to whom a booking belongs.")
-    put(one, 153, NOTICES)
+    put(player, 154, BERTHS)
+    put(player, 153.5, BOOKINGS, "ines", "It says to whom a booking belongs.")
+    put(player, 153, NOTICES)
 
 
-def later(one: Player) -> None:
+def later(player: Player) -> None:
     """The docks are planned by hand; the agent for bookings is moved over its budget."""
-    put(one, 114, DOCKS)
-    with clock.at(one.moment(113)):
+    put(player, 114, DOCKS)
+    with clock.at(player.moment(113)):
         actions.move_kit(actor("jonas"), "booking-agent", "bookings@3.1.0")
 
 
-def latest(one: Player) -> None:
+def latest(player: Player) -> None:
     """Three more, each of which holds what has trouble since, and one that asks to see more."""
-    put(one, 49, FREIGHT)
-    put(one, 48, CREW, "oskar", "Journeys say who travels.")
-    put(one, 47, ENGINES)
-    put(one, 46, DRILLS)
+    put(player, 49, FREIGHT)
+    put(player, 48, CREW, "oskar", "Journeys say who travels.")
+    put(player, 47, ENGINES)
+    put(player, 46, DRILLS)
 
 
-def asked(one: Player) -> None:
+def asked(player: Player) -> None:
     """The safety officer wants to read the incidents as well: that waits for a second curator."""
     more = (*DRILLS.picks, ("incident-log", "^1.0", ("search_incidents", "get_incident")))
     why = "Drills follow from what went wrong."
-    put(one, 1.5, DRILLS, why=why, picks=more, data_class="confidential")
+    put(player, 1.5, DRILLS, why=why, picks=more, data_class="confidential")
 
 
-def waiting(one: Player) -> None:
+def waiting(player: Player) -> None:
     """The dock planner wants to order pilots: that waits for the word of the pilotage's owners."""
     more = (*DOCKS.picks, ("pilotage", "^1.0", ("order_pilot",)))
-    put(one, 0.4, DOCKS, why="A ship for the dock needs its pilot at the tide.", picks=more)
+    put(player, 0.4, DOCKS, why="A ship for the dock needs its pilot at the tide.", picks=more)
 
 
-def read(one: Player) -> None:
+def read(player: Player) -> None:
     """What people were told they have read, but for what is of the last days."""
-    days = one.moment(9).isoformat()
-    Notice.objects.filter(at__lt=days).update(read_at=one.moment(8))
+    days = player.moment(9).isoformat()
+    Notice.objects.filter(at__lt=days).update(read_at=player.moment(8))

@@ -13,11 +13,11 @@ from tallshelf.service.catalog.overlap.found import pair_of
 ROSTER = "crew-roster#tool:find_crew_member"
 
 
-def rulings(one: Player) -> None:
+def rulings(player: Player) -> None:
     """One preferred, one told apart, and one proposal that waits for a second curator."""
     compare_all()
     _ruled(
-        one,
+        player,
         28,
         "prefer",
         (ROSTER, "rest-hours#tool:lookup_crew_member"),
@@ -25,27 +25,27 @@ def rulings(one: Player) -> None:
         preferred=ROSTER,
     )
     _ruled(
-        one,
+        player,
         26,
         "distinct",
         ("berth-planner#tool:find_free_berth", "yard-slots#tool:list_free_slots"),
         "A berth is for a vessel, a slot for a trailer.",
     )
-    with clock.at(one.moment(4)):
+    with clock.at(player.moment(4)):
         pairs = _pairs("bookings#tool:cancel_booking", "crew-travel#tool:cancel_travel")
         catalog.rule_on(actor("oskar"), pairs, "distinct", "Passengers' bookings and crew journeys.")
 
 
-def _ruled(one: Player, days: float, word: str, items: tuple[str, str], why: str, **more: Any) -> None:
-    with clock.at(one.moment(days)):
+def _ruled(player: Player, days: float, word: str, items: tuple[str, str], why: str, **more: Any) -> None:
+    with clock.at(player.moment(days)):
         made = catalog.rule_on(actor("oskar"), _pairs(*items), word, why, **more)
-    with clock.at(one.moment(days - 1)):
+    with clock.at(player.moment(days - 1)):
         catalog.answer_ruling(actor("ines"), made.pk, "agree")
 
 
 def _pairs(*items: str) -> list[str]:
     return [
-        pair_of(found)
-        for found in found_overlaps()
-        if {f"{side.source}#{side.item}" for side in (found.a, found.b)} == set(items)
+        pair_of(overlap)
+        for overlap in found_overlaps()
+        if {f"{side.source}#{side.item}" for side in (overlap.a, overlap.b)} == set(items)
     ]

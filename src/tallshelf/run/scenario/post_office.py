@@ -66,7 +66,7 @@ class Receiver(BaseHTTPRequestHandler):
         )
         secrets = os.environ.get(SECRETS_VARIABLE, "")
         now = int(time.time())
-        signed = any(holds(one, key, moment, signature, body, now=now) for one in secrets.split())
+        signed = any(holds(secret, key, moment, signature, body, now=now) for secret in secrets.split())
         event = json.loads(body)
         keep(
             "webhook",

@@ -18,13 +18,13 @@ HINTED = _SHIPPED.replace(
 SLOWER = HINTED.replace("due_hours = 48", "due_hours = 96")
 
 
-def hints(one: Player) -> None:
+def hints(player: Player) -> None:
     """Tell the security desk what to look at."""
-    with clock.at(one.moment(98)):
+    with clock.at(player.moment(98)):
         review.apply_rules(actor("ines"), HINTED, "Reviewers asked what to look at first.")
 
 
-def proposal(one: Player) -> None:
+def proposal(player: Player) -> None:
     """Ask for more time, which takes a second curator."""
-    with clock.at(one.moment(3)):
+    with clock.at(player.moment(3)):
         review.apply_rules(actor("oskar"), SLOWER, "Two days are short over a weekend.")

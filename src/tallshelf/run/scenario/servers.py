@@ -21,8 +21,8 @@ class Owned:
 
 
 SERVERS = {
-    one.slug: one
-    for one in (
+    owned.slug: owned
+    for owned in (
         Owned("berth-planner", "Berth planner", "berths", "tomas", "internal", ("harbour", "planning")),
         Owned("tide-tables", "Tide tables", "berths", "tomas", "public", ("harbour",), "streamable-http"),
         Owned("pilotage", "Pilotage", "berths", "tomas", "internal", ("harbour",), use="ask"),
@@ -49,7 +49,7 @@ SERVERS = {
         Owned("yard-slots", "Yard slots", "shore-freight", "jonas", "internal", ("freight",), "http+sse"),
     )
 }
-RUNNING = tuple(slug for slug, one in SERVERS.items() if one.transport != "stdio")
+RUNNING = tuple(slug for slug, owned in SERVERS.items() if owned.transport != "stdio")
 """The servers that the demo runs over HTTP, in the order of their ports."""
 
 

@@ -32,44 +32,44 @@ UNANNOTATED = ("unannotated-write", "tool:clear_lane", "Annotated in 1.2.0.", 20
 """A safety finding that a second person waived for a while, before the release it is in was agreed to."""
 
 
-def first_style(one: Player) -> None:
+def first_style(player: Player) -> None:
     """Put the first style of the house in force: it only tightens."""
-    with clock.at(one.moment(211)):
+    with clock.at(player.moment(211)):
         catalog.apply_style(actor("ines"), FIRST, "One word for one thing; nothing unencrypted.")
 
 
-def second_style(one: Player) -> None:
+def second_style(player: Player) -> None:
     """Propose a style that allows more, which a second curator agrees to."""
-    with clock.at(one.moment(118)):
+    with clock.at(player.moment(118)):
         proposed = catalog.apply_style(actor("oskar"), SECOND, "Words of the trade that every mate knows.")
-    with clock.at(one.moment(117)):
+    with clock.at(player.moment(117)):
         catalog.answer_style(actor("ines"), proposed.version, "agree")
 
 
-def exceptions(one: Player) -> None:
+def exceptions(player: Player) -> None:
     """Waivers in every state, and a proposal that waits for a second curator."""
-    one.waive(49, "yard-slots", "old-transport", "server", "The yard computer speaks nothing newer.", -120)
-    with clock.at(one.moment(9)):
+    player.waive(49, "yard-slots", "old-transport", "server", "The yard computer speaks nothing newer.", -120)
+    with clock.at(player.moment(9)):
         refused, _ = review.ask_waiver(
             actor("jonas"),
             "cold-store",
             "local-path",
             "resource:file:///srv/cold/readings.csv",
             "There is but one machine.",
-            one.moment(-90),
+            player.moment(-90),
         )
-    with clock.at(one.moment(8)):
+    with clock.at(player.moment(8)):
         review.answer_waiver(
             actor("oskar"), refused.pk, "refuse", "A scheme of the server's own costs one line; see alarms."
         )
-    with clock.at(one.moment(5)):
+    with clock.at(player.moment(5)):
         catalog.apply_style(actor("oskar"), THIRD, "The terminal at Pellam has 72 boards.")
-    with clock.at(one.moment(2)):
+    with clock.at(player.moment(2)):
         review.ask_waiver(
             actor("jonas"),
             "passenger-notices",
             "big-enum",
             "tool:publish_notice",
             "There are 72 boards, and each is asked for by name.",
-            one.moment(-180),
+            player.moment(-180),
         )

@@ -11,22 +11,22 @@ from tallshelf.service.people import actions as people
 from tallshelf.service.review import actions as review
 
 
-def earlier_acts(one: Player) -> None:
+def earlier_acts(player: Player) -> None:
     """Have a data class lowered, and a release withdrawn, by request."""
-    lower = one.ask(
+    lower = player.ask(
         14,
         "mira",
         review.RequestDraft(
             "data-class", "muster-drills", "The drill plans hang in every mess room.", data_class="public"
         ),
     )
-    agree(lower, ("ines", "runa", "kari"), lambda step: one.moment(13.5, 2 * step))
-    one.retire(10, "dry-dock@1.0.0", "withdraw", "its dock lengths were in feet")
+    agree(lower, ("ines", "runa", "kari"), lambda step: player.moment(13.5, 2 * step))
+    player.retire(10, "dry-dock@1.0.0", "withdraw", "its dock lengths were in feet")
 
 
-def lift_asked_for(one: Player) -> None:
+def lift_asked_for(player: Player) -> None:
     """Ask that a suspension is lifted; a curator asks back, and the desk's lead has it by now."""
-    lift = one.ask(
+    lift = player.ask(
         5,
         "mira",
         review.RequestDraft(
@@ -36,7 +36,7 @@ def lift_asked_for(one: Player) -> None:
             item="tool:cancel_travel",
         ),
     )
-    with clock.at(one.moment(4.5)):
+    with clock.at(player.moment(4.5)):
         review.take(actor("oskar"), lift.pk)
         asked = review.comment(
             actor("oskar"),
@@ -46,15 +46,15 @@ def lift_asked_for(one: Player) -> None:
             item="tool:cancel_travel",
             pointer="/description",
         )
-    with clock.at(one.moment(4)):
+    with clock.at(player.moment(4)):
         review.answer_comment(actor("mira"), lift.pk, asked.pk, "Everybody. It fails closed, and says so.")
 
 
-def agreed_under_a_condition(one: Player, request: Any) -> None:
+def agreed_under_a_condition(player: Player, request: Any) -> None:
     """Let a curator agree to a request under a condition, and security after."""
     request.refresh_from_db()
-    due = (one.present + timedelta(days=10)).date()
-    with clock.at(one.moment(3, 2)):
+    due = (player.present + timedelta(days=10)).date()
+    with clock.at(player.moment(3, 2)):
         sign(
             "ines",
             request,
@@ -66,13 +66,13 @@ def agreed_under_a_condition(one: Player, request: Any) -> None:
         )
     request.refresh_from_db()
     if request.state == "open":
-        with clock.at(one.moment(3, 4)):
+        with clock.at(player.moment(3, 4)):
             sign("runa", request, "agree")
 
 
-def talk_and_absence(one: Player, hidden: Any, basins: Any) -> None:
+def talk_and_absence(player: Player, hidden: Any, basins: Any) -> None:
     """A remark on the place that matters, a question that blocks, and a deputy for the holidays."""
-    with clock.at(one.moment(1.4)):
+    with clock.at(player.moment(1.4)):
         review.comment(
             actor("oskar"),
             hidden.pk,
@@ -80,19 +80,19 @@ def talk_and_absence(one: Player, hidden: Any, basins: Any) -> None:
             item="tool:list_expiring_certificates",
             pointer="/description",
         )
-    with clock.at(one.moment(0.6)):
+    with clock.at(player.moment(0.6)):
         review.comment(
             actor("oskar"),
             basins.pk,
             "Basin became required. Do the pilots' agents send it already?",
             kind="question",
         )
-    with clock.at(one.moment(0.5)):
-        people.name_deputy(actor("kari"), "edda", one.present + timedelta(days=12))
+    with clock.at(player.moment(0.5)):
+        people.name_deputy(actor("kari"), "edda", player.present + timedelta(days=12))
 
 
-def by_the_clock(one: Player) -> None:
+def by_the_clock(player: Player) -> None:
     """Let the clock run over the last week, as a worker would have."""
     for hours in range(7 * 24, -1, -4):
-        with clock.at(one.present - timedelta(hours=hours)):
+        with clock.at(player.present - timedelta(hours=hours)):
             review.remind_and_escalate()

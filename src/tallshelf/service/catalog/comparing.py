@@ -13,8 +13,8 @@ from tallshelf.service.catalog.models import Release, StoredSnapshot
 @lru_cache(maxsize=256)
 def _compared(old_key: tuple[int, str], new_key: tuple[int, str]) -> SnapshotComparison:
     """Compare two stored releases; digests name exactly what is compared, so nothing can be stale."""
-    found = Release.objects.select_related("snapshot", "server")
-    old, new = (found.get(pk=pk, digest=digest) for pk, digest in (old_key, new_key))
+    releases = Release.objects.select_related("snapshot", "server")
+    old, new = (releases.get(pk=pk, digest=digest) for pk, digest in (old_key, new_key))
     return compare_snapshots(
         storage.load(old.snapshot),
         storage.load(new.snapshot),

@@ -54,11 +54,11 @@ def refresh(reason: str, slug: str | None) -> None:
 
 def look_after_waivers() -> None:
     """Keep anew what a waiver covered that has run out since."""
-    for one in JudgedServer.objects.filter(until__lte=clock.now()).select_related(
+    for server in JudgedServer.objects.filter(until__lte=clock.now()).select_related(
         "server__current__snapshot"
     ):
         with transaction.atomic():
-            keep_findings(one.server)
+            keep_findings(server.server)
 
 
 def ask_if_moved() -> None:
@@ -160,8 +160,8 @@ def _shown() -> ShownFindings | None:
         with transaction.atomic():
             style = linting.style_in_force()
             under, version = _under(style), style.version or 0
-            for one in servers:
-                _keep(one, under, style)
+            for server in servers:
+                _keep(server, under, style)
             return ShownFindings.objects.update_or_create(
                 pk=1, defaults={"under": under, "version": version}
             )[0]
@@ -176,23 +176,23 @@ def _keep(server: Server, under: str, style: HouseStyle) -> None:
     for row in kept.values(*_BY).annotate(count=Count("pk")):
         moved[tuple(row[name] for name in _BY)] -= row["count"]
     kept.delete()
-    found = linting.findings_of(server.current, style) if server.current is not None else ()
+    findings = linting.findings_of(server.current, style) if server.current is not None else ()
     rows = [
         StoredFinding(
             under=under,
             server=server,
             key=f"{server.slug}/{number:06}",
-            rule=one.rule,
-            family=one.family,
-            level=one.level,
-            rank=LEVELS.index(one.level),
-            mark="waived" if one.waived else "known" if one.known else "",
-            document=finding_document(one),
+            rule=finding.rule,
+            family=finding.family,
+            level=finding.level,
+            rank=LEVELS.index(finding.level),
+            mark="waived" if finding.waived else "known" if finding.known else "",
+            document=finding_document(finding),
         )
-        for number, one in enumerate(found)
+        for number, finding in enumerate(findings)
     ]
     StoredFinding.objects.bulk_create(rows, batch_size=500)
-    moved.update((one.rule, one.family, one.level, one.mark) for one in rows)
+    moved.update((finding.rule, finding.family, finding.level, finding.mark) for finding in rows)
     for key, by in moved.items():
         if by:
             _count(under, server, dict(zip(_BY, key, strict=True)), by)

@@ -38,8 +38,8 @@ def stored_style_in_force() -> StoredStyle | None:
 
 def style_in_force() -> HouseStyle:
     """Return the house style that every assessment uses."""
-    found = stored_style_in_force()
-    return DEFAULT_STYLE if found is None else _parsed(found.text, found.version)
+    style = stored_style_in_force()
+    return DEFAULT_STYLE if style is None else _parsed(style.text, style.version)
 
 
 def style_of(version: int) -> HouseStyle:
@@ -55,35 +55,35 @@ def _parsed(text: str, version: int) -> HouseStyle:
 def style_document(actor: Actor, version: int | None = None) -> dict[str, Any]:
     """Return the style in force, or one by its version (0: the default one); raise `NotFound`."""
     require(actor, "see")
-    found = stored_style_in_force() if version is None else StoredStyle.objects.filter(pk=version).first()
-    if found is None and version:
+    style = stored_style_in_force() if version is None else StoredStyle.objects.filter(pk=version).first()
+    if style is None and version:
         raise NotFound(f"there is no version {version} of the house style")
-    if found is None:
+    if style is None:
         return {**_DEFAULT, "digest": DEFAULT_STYLE.digest, "text": DEFAULT_TEXT, "may_change": _may(actor)}
-    return {**style_row(actor, found), "text": found.text, "may_change": _may(actor)}
+    return {**style_row(actor, style), "text": style.text, "may_change": _may(actor)}
 
 
 def styles(actor: Actor) -> list[dict[str, Any]]:
     """Return every version of the house style, newest first."""
     require(actor, "see")
     rows = StoredStyle.objects.select_related("by", "agreed_by").order_by("-version")
-    return [style_row(actor, one) for one in rows]
+    return [style_row(actor, style) for style in rows]
 
 
-def style_row(actor: Actor, found: StoredStyle) -> dict[str, Any]:
+def style_row(actor: Actor, style: StoredStyle) -> dict[str, Any]:
     """Return one version without its text."""
     standing = stored_style_in_force()
     return {
-        "version": found.version,
-        "digest": found.digest,
-        "state": "in force" if standing == found else "was in force" if found.in_force_at else found.state,
-        "note": found.note,
-        "replaces": found.replaces,
-        "loosened": found.loosened,
-        "by": found.by.name,
-        "at": found.at,
-        "agreed_by": found.agreed_by.name if found.agreed_by else None,
-        "may_answer": found.state == "proposed" and _may(actor) and found.by_id != actor.id,
+        "version": style.version,
+        "digest": style.digest,
+        "state": "in force" if standing == style else "was in force" if style.in_force_at else style.state,
+        "note": style.note,
+        "replaces": style.replaces,
+        "loosened": style.loosened,
+        "by": style.by.name,
+        "at": style.at,
+        "agreed_by": style.agreed_by.name if style.agreed_by else None,
+        "may_answer": style.state == "proposed" and _may(actor) and style.by_id != actor.id,
     }
 
 
@@ -112,16 +112,16 @@ def waivers_in_force(server: Server) -> tuple[Waiver, ...]:
 def _as_waivers(rows: QuerySet[StoredWaiver]) -> tuple[Waiver, ...]:
     return tuple(
         Waiver(
-            str(one.pk),
-            one.rule,
-            one.item,
-            one.reason,
-            one.asked_by.username,
-            one.until,
-            one.pointer,
-            frozenset(one.fingerprints),
+            str(waiver.pk),
+            waiver.rule,
+            waiver.item,
+            waiver.reason,
+            waiver.asked_by.username,
+            waiver.until,
+            waiver.pointer,
+            frozenset(waiver.fingerprints),
         )
-        for one in rows.select_related("asked_by").order_by("pk")
+        for waiver in rows.select_related("asked_by").order_by("pk")
     )
 
 
@@ -130,10 +130,10 @@ def fingerprints_at(server: Server, rule: str, item: str, pointer: str | None) -
     rows = server.releases.filter(Q(pk=server.current_id) | Q(state__in=("in-review", "draft")))
     return sorted(
         {
-            one.fingerprint
+            finding.fingerprint
             for release in rows.select_related("snapshot", "server")
-            for one in raw_findings(release)
-            if (one.rule, one.item) == (rule, item) and pointer in (None, one.pointer)
+            for finding in raw_findings(release)
+            if (finding.rule, finding.item) == (rule, item) and pointer in (None, finding.pointer)
         }
     )
 
@@ -142,21 +142,21 @@ def proposed_known(actor: Actor, server: str = "") -> list[dict[str, Any]]:
     """Return what waits to be accepted as known, of a server or of all, the oldest first."""
     require(actor, "see")
     rows = StoredKnown.objects.filter(state="proposed").select_related("server", "by").order_by("at")
-    return [known_row(actor, one) for one in (rows.filter(server__slug=server) if server else rows)]
+    return [known_row(actor, known) for known in (rows.filter(server__slug=server) if server else rows)]
 
 
-def known_row(actor: Actor, found: StoredKnown) -> dict[str, Any]:
+def known_row(actor: Actor, known: StoredKnown) -> dict[str, Any]:
     """Return one proposal about known findings as it is shown."""
     return {
-        "number": found.pk,
-        "id": found.pk,
-        "server": found.server.slug,
-        "findings": len(found.fingerprints),
-        "reason": found.reason,
-        "state": found.state,
-        "by": found.by.name,
-        "at": found.at,
-        "may_answer": found.state == "proposed" and _may(actor) and found.by_id != actor.id,
+        "number": known.pk,
+        "id": known.pk,
+        "server": known.server.slug,
+        "findings": len(known.fingerprints),
+        "reason": known.reason,
+        "state": known.state,
+        "by": known.by.name,
+        "at": known.at,
+        "may_answer": known.state == "proposed" and _may(actor) and known.by_id != actor.id,
     }
 
 
@@ -184,16 +184,16 @@ def forget() -> None:
     _found.cache_clear()
 
 
-def findings_of(found: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
+def findings_of(release: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
     """Return the findings of a release under the style in force or another, waived and known ones marked."""
-    server = found.server
-    raw = raw_findings(found, style)
+    server = release.server
+    raw = raw_findings(release, style)
     return mark(raw, waivers_in_force(server), known_findings(server), clock.now())
 
 
-def raw_findings(found: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
+def raw_findings(release: Release, style: HouseStyle | None = None) -> tuple[Finding, ...]:
     """Return the findings of a release as its rules make them, whatever was waived or accepted."""
-    return _found(found.pk, found.digest, found.server.data_class, style or style_in_force())
+    return _found(release.pk, release.digest, release.server.data_class, style or style_in_force())
 
 
 def _current_releases() -> QuerySet[Release]:
@@ -204,8 +204,8 @@ def _current_releases() -> QuerySet[Release]:
 def work_out_effect(style: HouseStyle, effect: StyleEffect) -> Iterator[tuple[int, int]]:
     """Work out the effect of a style on all current releases; yield how many are done, and of how many."""
     now, rows = style_in_force(), list(_current_releases())
-    for done, found in enumerate(rows, 1):
-        effect.add(found.server.slug, findings_of(found, now), findings_of(found, style))
+    for done, release in enumerate(rows, 1):
+        effect.add(release.server.slug, findings_of(release, now), findings_of(release, style))
         yield done, len(rows)
 
 
@@ -233,27 +233,27 @@ def waiver(actor: Actor, number: int) -> StoredWaiver:
     return found
 
 
-def waiver_row(actor: Actor, found: StoredWaiver) -> dict[str, Any]:
+def waiver_row(actor: Actor, waiver: StoredWaiver) -> dict[str, Any]:
     """Return one waiver as it is shown, with what the actor may do."""
-    expired = found.state == "granted" and found.until <= clock.now()
+    expired = waiver.state == "granted" and waiver.until <= clock.now()
     return {
-        "number": found.pk,
-        "id": found.pk,
-        "server": found.server.slug,
-        "team": found.server.team.slug,
-        "rule": found.rule,
-        "item": found.item,
-        "pointer": found.pointer,
-        "reason": found.reason,
-        "until": found.until,
-        "state": "expired" if expired else found.state,
-        "asked_by": found.asked_by.name,
-        "asked_at": found.asked_at,
-        "answered_by": found.answered_by.name if found.answered_by else None,
-        "answered_at": found.answered_at,
-        "answer_note": found.answer_note,
-        "may_answer": found.state == "asked" and refusal_to_waive(actor, found.pk) is None,
-        "may_end": found.state in StoredWaiver.LIVE
+        "number": waiver.pk,
+        "id": waiver.pk,
+        "server": waiver.server.slug,
+        "team": waiver.server.team.slug,
+        "rule": waiver.rule,
+        "item": waiver.item,
+        "pointer": waiver.pointer,
+        "reason": waiver.reason,
+        "until": waiver.until,
+        "state": "expired" if expired else waiver.state,
+        "asked_by": waiver.asked_by.name,
+        "asked_at": waiver.asked_at,
+        "answered_by": waiver.answered_by.name if waiver.answered_by else None,
+        "answered_at": waiver.answered_at,
+        "answer_note": waiver.answer_note,
+        "may_answer": waiver.state == "asked" and refusal_to_waive(actor, waiver.pk) is None,
+        "may_end": waiver.state in StoredWaiver.LIVE
         and not expired
-        and refusal(actor, "edit", found.server.team.slug) is None,
+        and refusal(actor, "edit", waiver.server.team.slug) is None,
     }

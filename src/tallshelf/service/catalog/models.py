@@ -78,7 +78,9 @@ class Release(models.Model):
     captured = models.JSONField()
     launch = models.JSONField()
     digest = models.CharField(max_length=71, db_index=True)
-    state = models.CharField(max_length=16, choices=[(one, one) for one in RELEASE_STATES])
+    state = models.CharField(
+        max_length=16, choices=[(release_state, release_state) for release_state in RELEASE_STATES]
+    )
     origin = models.CharField(max_length=40)
     desks = models.JSONField(default=list)
     item_count = models.PositiveIntegerField()

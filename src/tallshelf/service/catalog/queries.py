@@ -21,9 +21,11 @@ from tallshelf.service.people.models import Person
 from tallshelf.service.people.permissions import require
 
 
-def record_digest(found: Server) -> str:
+def record_digest(server: Server) -> str:
     """Return the digest of what can be edited about a server, for ``If-Match``."""
-    return digest([found.title, found.contact, found.source_link, found.tags, found.data_class, found.use])
+    return digest(
+        [server.title, server.contact, server.source_link, server.tags, server.data_class, server.use]
+    )
 
 
 def server(slug: str) -> Server:
@@ -39,7 +41,9 @@ def releases(actor: Actor, server: Server) -> list[Release]:
     require(actor, "see")
     rows = server.releases.select_related("server__team", "submitted_by")
     return sorted(
-        (one for one in rows if may_see(actor, one)), key=lambda one: sort_key(one.version), reverse=True
+        (release for release in rows if may_see(actor, release)),
+        key=lambda release: sort_key(release.version),
+        reverse=True,
     )
 
 
@@ -71,22 +75,22 @@ def by_digest(actor: Actor, digest: str) -> list[Release]:
     """Return the releases whose own digest or snapshot digest is the one given, as far as visible."""
     require(actor, "see")
     rows = Release.objects.filter(Q(digest=digest) | Q(snapshot_id=digest)).select_related("server__team")
-    return [one for one in rows if may_see(actor, one)]
+    return [release for release in rows if may_see(actor, release)]
 
 
-def whole_snapshot_of(found: Release) -> Snapshot:
+def whole_snapshot_of(release: Release) -> Snapshot:
     """Return a release's snapshot byte for byte; raise `Conflict` when an item of it was purged."""
-    snapshot = snapshot_of(found)
-    if snapshot.digest != found.snapshot_id:
+    snapshot = snapshot_of(release)
+    if snapshot.digest != release.snapshot_id:
         raise Conflict(
-            f"an item of {found} was purged; its bytes are gone", remedy="The ledger says when, and why."
+            f"an item of {release} was purged; its bytes are gone", remedy="The ledger says when, and why."
         )
     return snapshot
 
 
-def snapshot_of(found: Release) -> Snapshot:
+def snapshot_of(release: Release) -> Snapshot:
     """Return a release's snapshot, as captured; in place of what was purged stands a placeholder."""
-    return storage.load(found.snapshot, found.captured)
+    return storage.load(release.snapshot, release.captured)
 
 
 def published_versions(server: Server) -> list[str]:
@@ -99,7 +103,7 @@ def published_versions(server: Server) -> list[str]:
 def current_release(server: Server) -> Release | None:
     """Return the published release of highest precedence that is not deprecated."""
     rows = list(server.releases.filter(state="published"))
-    return max(rows, key=lambda one: sort_key(one.version), default=None)
+    return max(rows, key=lambda release: sort_key(release.version), default=None)
 
 
 def standing_suspensions(server: Server | None = None) -> QuerySet[Suspension]:
@@ -108,19 +112,19 @@ def standing_suspensions(server: Server | None = None) -> QuerySet[Suspension]:
     return rows if server is None else rows.filter(server=server)
 
 
-def notes(found: Release) -> list[UserNote]:
+def notes(release: Release) -> list[UserNote]:
     """Return the notes of users on a release, newest first."""
-    return list(found.notes.filter(removed_at=None).select_related("by", "answered_by").order_by("-pk"))
+    return list(release.notes.filter(removed_at=None).select_related("by", "answered_by").order_by("-pk"))
 
 
 def ending_items(server: Server) -> dict[str, ItemDeprecation]:
     """Return the items of a server that are deprecated, by item."""
-    return {one.item: one for one in server.ending_items.all()}
+    return {deprecation.item: deprecation for deprecation in server.ending_items.all()}
 
 
-def overlaps_of(found: Release) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...]]:
+def overlaps_of(release: Release) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...]]:
     """Return what a release's items overlap with, strongest first, and which of them may be mixed up."""
-    return overlaps_with_catalog(snapshot_of(found), found.server.slug)
+    return overlaps_with_catalog(snapshot_of(release), release.server.slug)
 
 
 def overlaps_with_catalog(snapshot: Snapshot, slug: str) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...]]:
@@ -150,15 +154,15 @@ def timeline(actor: Actor, slug: str) -> list[dict[str, Any]]:
 
     A step is compared with the release before it: the worst impact, and how many changes there are.
     """
-    found = [one for one in releases(actor, server(slug)) if one.state in PUBLIC_STATES][::-1]
+    found = [release for release in releases(actor, server(slug)) if release.state in PUBLIC_STATES][::-1]
     steps = []
-    for before, one in zip([None, *found], found, strict=False):
-        step = comparison(before, one) if before is not None else None
+    for before, release in zip([None, *found], found, strict=False):
+        step = comparison(before, release) if before is not None else None
         steps.append(
             {
-                "version": one.version,
-                "state": one.state,
-                "at": one.published_at,
+                "version": release.version,
+                "state": release.state,
+                "at": release.published_at,
                 "since": before.version if before is not None else None,
                 "impact": worst(change for change in step.changes if not change.folded) if step else None,
                 "silent": len(step.silent) if step else 0,
@@ -174,65 +178,66 @@ def life(actor: Actor, slug: str, item: str) -> tuple[LifeStep, ...]:
     Raises `NotFound` when no release ever had it.
     """
     owner = server(slug)
-    found = [one for one in releases(actor, owner) if one.state in PUBLIC_STATES]
-    snapshots = [(one.version, snapshot_of(one)) for one in reversed(found)]
+    found = [release for release in releases(actor, owner) if release.state in PUBLIC_STATES]
+    snapshots = [(release.version, snapshot_of(release)) for release in reversed(found)]
     steps = item_life(item, snapshots, same_meanings(slug))
     if all(step.event == "not there" for step in steps):
         raise NotFound(f"no release of {slug} ever had {item}", remedy="Items are named tool:NAME and so on.")
     return steps
 
 
-def connection(actor: Actor, found: Release, environment: str) -> dict[str, Any]:
+def connection(actor: Actor, release: Release, environment: str) -> dict[str, Any]:
     """Return the connection block of a release, or say why it must not be used.
 
     Raises `Conflict` for a suspended server and for a release that is not published.
     """
     require(actor, "see")
-    slug = found.server.slug
-    standing = standing_suspensions(found.server).filter(item="").first()
+    slug = release.server.slug
+    standing = standing_suspensions(release.server).filter(item="").first()
     if standing is not None:
         raise Conflict(
             f"{slug} is suspended: {standing.reason}", remedy="Use another server until it is lifted."
         )
-    if found.state not in ("published", "deprecated"):
+    if release.state not in ("published", "deprecated"):
         raise Conflict(
-            f"{found} is {found.state}, and only published releases are connected to",
+            f"{release} is {release.state}, and only published releases are connected to",
             remedy="Leave the version out to get the current one.",
         )
-    records = {record["environment"]: record for record in found.launch}
+    records = {record["environment"]: record for record in release.launch}
     if not records:
-        raise Conflict(f"{found} has no launch record", remedy="Ask its owner how it is run.")
+        raise Conflict(f"{release} has no launch record", remedy="Ask its owner how it is run.")
     chosen = environment or ("production" if "production" in records else sorted(records)[0])
     if chosen not in records:
         raise NotFound(
-            f"{found} has no launch record for {chosen!r}", remedy=f"There are: {', '.join(sorted(records))}."
+            f"{release} has no launch record for {chosen!r}",
+            remedy=f"There are: {', '.join(sorted(records))}.",
         )
-    rows = standing_suspensions(found.server).values("item", "reason", "at")
+    rows = standing_suspensions(release.server).values("item", "reason", "at")
     stopped: list[dict[str, Any]] = [dict(row) for row in rows]
     return {
-        "release": str(found),
+        "release": str(release),
         "suspended": stopped,
-        "release_digest": found.digest,
+        "release_digest": release.digest,
         "environment": chosen,
         "environments": sorted(records),
-        "warning": " ".join(filter(None, [_warning(found), *map(_stopped, stopped)])),
-        "deprecated": found.state == "deprecated",
-        "sunset_at": found.sunset_at,
-        "replacement": found.replacement,
+        "warning": " ".join(filter(None, [_warning(release), *map(_stopped, stopped)])),
+        "deprecated": release.state == "deprecated",
+        "sunset_at": release.sunset_at,
+        "replacement": release.replacement,
         "block": {"mcpServers": {slug: _block(records[chosen])}},
     }
 
 
-def agreed_despite(found: Release) -> list[dict[str, str]]:
+def agreed_despite(release: Release) -> list[dict[str, str]]:
     """Return which gates failed when a release was agreed to, and why who agreed did, by the ledger."""
     names = dict(Person.objects.values_list("username", "name"))
     with memory.told() as state:
-        told = state.releases.get((found.server.slug, found.version))
+        told = state.releases.get((release.server.slug, release.version))
         request = state.requests.get(told.request) if told is not None else None
         return [
-            {"gate": gate, "reason": reason, "by": names.get(one.who, one.who)}
-            for one in (request.counting if request is not None else ())
-            for gate, reason in one.despite
+            {"gate": gate, "reason": reason, "by": names.get(sign_off.who, sign_off.who)}
+            for sign_off in (request.counting if request is not None else ())
+            for gate, reason in sign_off.despite
         ]
 
 
@@ -240,12 +245,12 @@ def _stopped(one: dict[str, Any]) -> str:
     return f"{one['item']} is suspended: {one['reason'].rstrip('.')}."
 
 
-def _warning(found: Release) -> str:
-    if found.state != "deprecated":
+def _warning(release: Release) -> str:
+    if release.state != "deprecated":
         return ""
-    until = f" It is not to be used after {found.sunset_at:%Y-%m-%d}." if found.sunset_at else ""
-    instead = f" Use {found.replacement} instead." if found.replacement else ""
-    return f"{found} is deprecated: {found.end_reason.rstrip('.')}.{until}{instead}"
+    until = f" It is not to be used after {release.sunset_at:%Y-%m-%d}." if release.sunset_at else ""
+    instead = f" Use {release.replacement} instead." if release.replacement else ""
+    return f"{release} is deprecated: {release.end_reason.rstrip('.')}.{until}{instead}"
 
 
 def _block(record: dict[str, Any]) -> dict[str, Any]:

@@ -206,11 +206,11 @@ def _bay(team: str, title: str, place: int, spines: list[_Spine]) -> dict[str, A
         "title": title,
         "place": place,
         "servers": len(spines),
-        "items": sum(one.items for one in spines),
-        "waiting": sum(one.waiting for one in spines),
-        "suspended": sum(one.suspended for one in spines),
-        "deprecated": sum(one.deprecated for one in spines),
-        "edges": [one.items for one in spines[:_MOST_EDGES]],
+        "items": sum(spine.items for spine in spines),
+        "waiting": sum(spine.waiting for spine in spines),
+        "suspended": sum(spine.suspended for spine in spines),
+        "deprecated": sum(spine.deprecated for spine in spines),
+        "edges": [spine.items for spine in spines[:_MOST_EDGES]],
     }
 
 

@@ -52,8 +52,8 @@ def load_items(digests: Iterable[str]) -> dict[str, Item]:
 def item_is_whole(row: StoredItem) -> bool:
     """Whether the stored bytes of an item are those of its digest, and named as its row says."""
     try:
-        found = Item(row.kind, row.name, json.loads(row.body))  # type: ignore[arg-type]
-        return found.digest == row.digest and found.body.get(NAME_FIELDS[found.kind]) == row.name
+        item = Item(row.kind, row.name, json.loads(row.body))  # type: ignore[arg-type]
+        return item.digest == row.digest and item.body.get(NAME_FIELDS[item.kind]) == row.name
     except (KeyError, TypeError, ValueError, AttributeError):
         return False
 

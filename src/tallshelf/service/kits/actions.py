@@ -80,9 +80,13 @@ def _need_keeper(actor: Actor, kit: Kit, live: StoredKit | None) -> None:
 
 def _resolved(kit: Kit, text: str, held: Lock) -> Resolution:
     """Resolve a kit as it is put: what it holds and still picks stays where it is; refuse what cannot be."""
-    offers = CatalogOffers(one.server for one in kit.picks)
+    offers = CatalogOffers(pick.server for pick in kit.picks)
     resolved = resolve(kit, offers, at=_staying(kit, held, offers))
-    wrong = [one for one in resolved.problems if one in resolved.refused or one.kind == "over-budget"]
+    wrong = [
+        problem
+        for problem in resolved.problems
+        if problem in resolved.refused or problem.kind == "over-budget"
+    ]
     if wrong:
         raise refused(text, wrong)
     return resolved
@@ -93,7 +97,11 @@ def _staying(kit: Kit, held: Lock, offers: CatalogOffers) -> dict[str, str]:
     staying = {}
     for pick in kit.picks:
         version, server = held.versions.get(pick.server), offers.server(pick.server)
-        if version is None or server is None or version not in {one.version for one in server.releases}:
+        if (
+            version is None
+            or server is None
+            or version not in {release.version for release in server.releases}
+        ):
             continue
         if pick.version.form == "current" or pick.version.takes(version):
             staying[pick.server] = version
@@ -103,18 +111,20 @@ def _staying(kit: Kit, held: Lock, offers: CatalogOffers) -> dict[str, str]:
 def refused(text: str, problems: list[Problem]) -> BadDocument:
     """Return the error that names line and key of everything for which a kit is refused."""
     reader = TomlReader(text, _MEND)
-    lines = [reader.line_of(one.key) for one in problems]
+    lines = [reader.line_of(problem.key) for problem in problems]
     said = [
-        f"line {line}, key {one.key}: {one.message}" if line else f"key {one.key}: {one.message}"
-        for line, one in zip(lines, problems, strict=True)
+        f"line {line}, key {problem.key}: {problem.message}"
+        if line
+        else f"key {problem.key}: {problem.message}"
+        for line, problem in zip(lines, problems, strict=True)
     ]
-    places = [Place(_pointer(one.key), one.message) for one in problems]
+    places = [Place(_pointer(problem.key), problem.message) for problem in problems]
     return BadDocument("; ".join(said[:5]), remedy=_MEND, places=places[:20])
 
 
 def _pointer(key: str) -> str:
     steps = key.replace("[", ".").replace("]", "").split(".")
-    return "".join(f"/{step_of(one)}" for one in steps)
+    return "".join(f"/{step_of(step)}" for step in steps)
 
 
 def _propose(
@@ -124,7 +134,7 @@ def _propose(
     if waiting is not None and waiting.digest == kit.digest:
         return waiting
     if not reason.strip():
-        servers = ", ".join(one["server"] for one in asks)
+        servers = ", ".join(ask["server"] for ask in asks)
         why = (
             f"{kit.name} would see {kit.data_class} data, which takes a reason and a second curator"
             if raised
@@ -148,7 +158,7 @@ def _propose(
     about = {"kit": kit.name, "team": kit.team, "data_class": kit.data_class, "kit_digest": kit.digest}
     event = Event.KIT_RAISE_PROPOSED if raised else Event.KIT_PUT_ASKED
     record(actor, event, {**about, "reason": made.reason})
-    using.take_back(actor, kit.name, keep=[one["request"] for one in made.uses])
+    using.take_back(actor, kit.name, keep=[use["request"] for use in made.uses])
     return made
 
 
@@ -180,7 +190,7 @@ def _put(
     elif held.items and not stored.held.exists():
         raise Conflict(f"what {kit.name} holds is not as its lock says")
     about = {"kit": kit.name, "team": kit.team, "data_class": kit.data_class, "kit_digest": kit.digest}
-    picks = [one.document() for one in kit.picks]
+    picks = [pick.document() for pick in kit.picks]
     record(actor, Event.KIT_PUT, {**about, "picks": picks, **told(resolved.lock)})
     return stored
 
@@ -188,36 +198,36 @@ def _put(
 @transaction.atomic
 def answer_raise(actor: Actor, name: str, answer: str, note: str = "") -> StoredRaise:
     """Agree to that a kit sees higher data, which puts it, or decline; a curator who did not propose it."""
-    found = StoredRaise.objects.filter(name=name).select_related("team", "by").order_by("-pk").first()
-    if found is None:
+    proposal = StoredRaise.objects.filter(name=name).select_related("team", "by").order_by("-pk").first()
+    if proposal is None:
         raise NotFound(f"nothing is proposed about the kit {name}")
-    if answered_so(f"the proposal about {name}", found.state, answer):
-        return found
+    if answered_so(f"the proposal about {name}", proposal.state, answer):
+        return proposal
     if answer == "decline":
-        if found.by_id != actor.id:
+        if proposal.by_id != actor.id:
             require(actor, "curate")
         record(actor, Event.KIT_RAISE_DECLINED, {"kit": name, "note": need_reason(note)})
         using.take_back(actor, name)
     else:
         require(actor, "curate")
-        if found.by_id == actor.id:
+        if proposal.by_id == actor.id:
             raise Denied(
                 "a higher data class takes a second curator, and you proposed this one",
                 remedy="Ask another curator to agree to it.",
             )
-        kit = parse_kit(found.text)
-        _need_no_word(found, kit)
+        kit = parse_kit(proposal.text)
+        _need_no_word(proposal, kit)
         stored = StoredKit.objects.filter(name=name).select_related("team", "lock").first()
-        _put(actor, kit, found.text, stored, _resolved(kit, found.text, queries.lock_of(stored)))
-    found.state = "in force" if answer == "agree" else "declined"
-    found.answered_by_id, found.answered_at, found.answer_note = actor.id, clock.now(), note
-    found.save(update_fields=["state", "answered_by", "answered_at", "answer_note"])
-    return found
+        _put(actor, kit, proposal.text, stored, _resolved(kit, proposal.text, queries.lock_of(stored)))
+    proposal.state = "in force" if answer == "agree" else "declined"
+    proposal.answered_by_id, proposal.answered_at, proposal.answer_note = actor.id, clock.now(), note
+    proposal.save(update_fields=["state", "answered_by", "answered_at", "answer_note"])
+    return proposal
 
 
-def _need_no_word(found: StoredRaise, kit: Kit) -> None:
+def _need_no_word(proposal: StoredRaise, kit: Kit) -> None:
     asks = {one["server"] for one in using.unagreed_of(kit)}
-    waits = [f"{one['server']} (request {one['request']})" for one in found.uses if one["server"] in asks]
+    waits = [f"{use['server']} (request {use['request']})" for use in proposal.uses if use["server"] in asks]
     if waits:
         raise Conflict(
             f"the owners of {', '.join(waits)} have not agreed yet that {kit.name} uses it",
@@ -228,16 +238,23 @@ def _need_no_word(found: StoredRaise, kit: Kit) -> None:
 @transaction.atomic
 def put_asked(name: str) -> bool:
     """Put a kit that waited for owners alone, once all of them agreed; return whether it was put."""
-    found = queries.waiting_raise(name)
-    if found is None:
+    proposal = queries.waiting_raise(name)
+    if proposal is None:
         return False
-    kit = parse_kit(found.text)
+    kit = parse_kit(proposal.text)
     stored = StoredKit.objects.filter(name=name).select_related("team", "lock").first()
     live = stored if stored is not None and stored.dropped_at is None else None
     if raises_class(live.data_class if live else None, kit.data_class) or using.unagreed_of(kit):
         return False
-    _put(CLOCK, kit, found.text, stored, _resolved(kit, found.text, queries.lock_of(live)), by=found.by_id)
-    StoredRaise.objects.filter(pk=found.pk).update(
+    _put(
+        CLOCK,
+        kit,
+        proposal.text,
+        stored,
+        _resolved(kit, proposal.text, queries.lock_of(live)),
+        by=proposal.by_id,
+    )
+    StoredRaise.objects.filter(pk=proposal.pk).update(
         state="in force", answered_at=clock.now(), answer_note="the owners of what it uses agreed"
     )
     return True
@@ -250,13 +267,13 @@ def move_kit(actor: Actor, name: str, to: str = "") -> tuple[StoredKit, bool]:
     Whoever keeps the kit may move it across anything, also over its budget: they have seen the comparison. Returns
     the kit, and whether anything moved. Raises `Conflict` for a version that the pick does not take.
     """
-    found = queries.kit(name)
-    require(actor, "keep-kit", found.team.slug)
-    state = queries.state_of(found)
-    targets = {one.server: one.takes for one in state.behind}
+    kit = queries.kit(name)
+    require(actor, "keep-kit", kit.team.slug)
+    state = queries.state_of(kit)
+    targets = {behind.server: behind.takes for behind in state.behind}
     if to:
         targets = _target(state, to)
-    return found, _move(actor, found, state.kit, state.lock, targets, "moved by hand")
+    return kit, _move(actor, kit, state.kit, state.lock, targets, "moved by hand")
 
 
 def _target(state: queries.State, to: str) -> dict[str, str]:
@@ -281,7 +298,7 @@ def _move(
     actor: Actor, found: StoredKit, kit: Kit, lock: Lock, targets: Mapping[str, str], because: str
 ) -> bool:
     offers = CatalogOffers(one.server for one in kit.picks)
-    items = [one for one in lock.items if one.server not in targets]
+    items = [locked for locked in lock.items if locked.server not in targets]
     for pick in kit.picks:
         if pick.server not in targets:
             continue
@@ -291,12 +308,12 @@ def _move(
                 f"{found.name} cannot move: {moved.refused[0].message}", remedy="Change the pick, then move."
             )
         items += moved.lock.items
-    new = Lock(tuple(sorted(items, key=lambda one: one.key)))
+    new = Lock(tuple(sorted(items, key=lambda locked: locked.key)))
     if new.digest == lock.digest:
         return False
     store_lock(actor, found, lock, new, because)
     said = ", ".join(
-        f"{one.server} {one.before or 'new'} to {one.after or 'none'}" for one in moves_between(lock, new)
+        f"{move.server} {move.before or 'new'} to {move.after or 'none'}" for move in moves_between(lock, new)
     )
     about = {"kit": found.name, "before": lock.digest, "because": f"{because}: {said}"}
     record(actor, Event.KIT_MOVED, {**about, **told(new)})
@@ -306,25 +323,27 @@ def _move(
 @transaction.atomic
 def follow(actor: Actor, name: str, server: str) -> bool:
     """Move one server of a kit by itself, where that fits the kit; return whether it moved."""
-    found = queries.kit(name)
-    state = queries.state_of(found)
-    due = {one.server: one.takes for one in state.behind if one.server == server and not one.why}
-    return bool(due) and _move(actor, found, state.kit, state.lock, due, "moved by itself")
+    kit = queries.kit(name)
+    state = queries.state_of(kit)
+    due = {
+        behind.server: behind.takes for behind in state.behind if behind.server == server and not behind.why
+    }
+    return bool(due) and _move(actor, kit, state.kit, state.lock, due, "moved by itself")
 
 
 @transaction.atomic
 def drop_kit(actor: Actor, name: str, reason: str) -> StoredKit:
     """Take a kit off the shelf; its locks stay, and it may be put again. Dropped already answers with it."""
-    found = StoredKit.objects.filter(name=name).select_related("team", "lock").first()
-    if found is None:
+    kit = StoredKit.objects.filter(name=name).select_related("team", "lock").first()
+    if kit is None:
         raise NotFound(f"there is no kit {name!r}", remedy="List them: tallshelf kit list.")
-    require(actor, "keep-kit", found.team.slug)
-    if found.dropped_at is not None:
-        return found
-    found.dropped_at = clock.now()
-    found.save(update_fields=["dropped_at"])
-    HeldItem.objects.filter(kit=found).delete()
+    require(actor, "keep-kit", kit.team.slug)
+    if kit.dropped_at is not None:
+        return kit
+    kit.dropped_at = clock.now()
+    kit.save(update_fields=["dropped_at"])
+    HeldItem.objects.filter(kit=kit).delete()
     StoredRaise.objects.filter(name=name, state="proposed").update(state="declined", answered_at=clock.now())
     record(actor, Event.KIT_DROPPED, {"kit": name, "reason": need_reason(reason)})
     using.take_back(actor, name)
-    return found
+    return kit

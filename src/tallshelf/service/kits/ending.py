@@ -27,7 +27,7 @@ def what_ends(actor: Actor, slug: str, *, version: str = "", item: str = "") -> 
     server = catalog.server(slug)
     identity = item_identity(item) if item else ""
     hit = ended(holders(server), version, identity)
-    items = {identity} if identity else {one.item for kit in hit for one in kit.items}
+    items = {identity} if identity else {hit_item.item for kit in hit for hit_item in kit.items}
     return {
         "kits": hits_document(hit),
         "teams": sorted({one.team for one in hit}),

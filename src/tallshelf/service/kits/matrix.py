@@ -36,26 +36,26 @@ def matrix(actor: Actor, *, team: str = "") -> dict[str, Any]:
         .values_list("kit__name", "server__slug", "item")
         if {(slug, ""), (slug, item)} & stopped
     }
-    servers = {one["slug"] for one in cells}
+    servers = {cell["slug"] for cell in cells}
     return {
         "kits": list(kits.order_by("team__slug", "name").values("name", "title", team_slug=F("team__slug"))),
         "servers": [{"slug": slug, "team_slug": team_slug} for slug, team_slug in _teams_of(servers)],
         "cells": [
             {
-                "kit": one["kit__name"],
-                "server": one["slug"],
-                "version": one["version"],
-                "held_items": one["count"],
-                "mark": _mark(one, touched),
+                "kit": cell["kit__name"],
+                "server": cell["slug"],
+                "version": cell["version"],
+                "held_items": cell["count"],
+                "mark": _mark(cell, touched),
             }
-            for one in cells
+            for cell in cells
         ],
     }
 
 
 def _teams_of(slugs: set[str]) -> list[tuple[str, str]]:
-    found = Server.objects.filter(slug__in=slugs).order_by("team__slug", "slug")
-    return list(found.values_list("slug", "team__slug"))
+    servers = Server.objects.filter(slug__in=slugs).order_by("team__slug", "slug")
+    return list(servers.values_list("slug", "team__slug"))
 
 
 def _mark(cell: Mapping[str, Any], touched: set[tuple[str, str]]) -> str:

@@ -28,7 +28,7 @@ class StoredKit(models.Model):
     environment = models.CharField(max_length=40)
     budget = models.PositiveIntegerField(null=True)
     data_class = models.CharField(max_length=20, choices=[(one, one) for one in DATA_CLASSES])
-    moves = models.CharField(max_length=12, choices=[(one, one) for one in MOVES])
+    moves = models.CharField(max_length=12, choices=[(move, move) for move in MOVES])
     lock = models.ForeignKey("StoredLock", null=True, on_delete=models.PROTECT, related_name="+")
     put_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     put_at = models.DateTimeField()

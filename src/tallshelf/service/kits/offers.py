@@ -29,7 +29,7 @@ class CatalogOffers:
             Prefetch("looks", drifted, to_attr="drifts"),
             "ending_items",
         )
-        self._servers |= {one.slug: one for one in fetched}
+        self._servers |= {server.slug: server for server in fetched}
 
     def server(self, slug: str) -> OfferedServer | None:
         found = self._servers.get(slug)
@@ -42,25 +42,29 @@ class CatalogOffers:
             found.current.version if found.current else None,
             tuple(
                 OfferedRelease(
-                    one.version, one.digest, one.state == "deprecated", one.sunset_at, one.replacement
+                    release.version,
+                    release.digest,
+                    release.state == "deprecated",
+                    release.sunset_at,
+                    release.replacement,
                 )
-                for one in releases
+                for release in releases
             ),
             {one.item: one.reason for one in found.standing},  # type: ignore[attr-defined]
-            {one.environment: one.release.version for one in found.drifts},  # type: ignore[attr-defined]
-            {one.item: one.words for one in found.ending_items.all()},
+            {drift.environment: drift.release.version for drift in found.drifts},  # type: ignore[attr-defined]
+            {deprecation.item: deprecation.words for deprecation in found.ending_items.all()},
         )
 
     def items(self, slug: str, version: str) -> Iterable[Item]:
         release = self.release(slug, version)
-        found = storage.load(release.snapshot)
-        return [one for one in found.items if one.identity not in found.twice]
+        snapshot = storage.load(release.snapshot)
+        return [item for item in snapshot.items if item.identity not in snapshot.twice]
 
     def release(self, slug: str, version: str) -> Release:
         """Return one of the releases offered."""
-        found = self._servers[slug]
-        assert found is not None
-        held: list[Release] = found.held  # type: ignore[attr-defined]
+        server = self._servers[slug]
+        assert server is not None
+        held: list[Release] = server.held  # type: ignore[attr-defined]
         return next(one for one in held if one.version == version)
 
     def slugs(self) -> Iterable[str]:

@@ -127,9 +127,9 @@ def digest_of(name: str) -> str:
     return StoredKit.objects.filter(name=name, dropped_at=None).values_list("digest", flat=True).first() or ""
 
 
-def lock_of(found: StoredKit | None) -> Lock:
+def lock_of(kit: StoredKit | None) -> Lock:
     """Return what a kit holds; an empty lock where it holds nothing."""
-    return Lock() if found is None or found.lock is None else lock_from(found.lock.document)
+    return Lock() if kit is None or kit.lock is None else lock_from(kit.lock.document)
 
 
 @dataclass(frozen=True)
@@ -158,29 +158,29 @@ class State:
 def state_of(found: StoredKit) -> State:
     """Return how a kit stands now."""
     kit, lock = kit_from(found.document), lock_of(found)
-    offers = CatalogOffers(one.server for one in kit.picks)
+    offers = CatalogOffers(pick.server for pick in kit.picks)
     held = resolve(kit, offers, at=lock.versions)
     return State(found, kit, lock, _problems(held, lock), behind_of(kit, lock, offers), mixed_up(held))
 
 
 def _problems(held: Resolution, lock: Lock) -> tuple[Problem, ...]:
     """Return what is wrong with what is held; a release that is not offered any more was withdrawn."""
-    found = []
-    for one in held.problems:
-        version = lock.versions.get(one.server, "")
-        if one.kind == "no-release" and version:
-            message = f"{one.server}@{version} is approved no more; nobody is given its connection block"
-            one = Problem(one.kind, one.key, message, one.server)
-        found.append(one)
-    return tuple(found)
+    problems = []
+    for problem in held.problems:
+        version = lock.versions.get(problem.server, "")
+        if problem.kind == "no-release" and version:
+            message = f"{problem.server}@{version} is approved no more; nobody is given its connection block"
+            problem = Problem(problem.kind, problem.key, message, problem.server)
+        problems.append(problem)
+    return tuple(problems)
 
 
-def mixed_up(found: Resolution) -> tuple[MixUp, ...]:
+def mixed_up(resolution: Resolution) -> tuple[MixUp, ...]:
     """Return which of the items of a kit a model may mix up, of whatever servers; nothing where they are too many."""
     by_server: dict[str, list[Any]] = {}
-    for (server, _), item in found.items.items():
+    for (server, _), item in resolution.items.items():
         by_server.setdefault(server, []).append(item)
-    if len(found.items) > MOST_MIXED:
+    if len(resolution.items) > MOST_MIXED:
         return ()
     return mix_ups(
         [entry for slug, items in sorted(by_server.items()) for entry in entries_of(slug, items, slug, None)]
@@ -189,7 +189,7 @@ def mixed_up(found: Resolution) -> tuple[MixUp, ...]:
 
 def behind_of(kit: Kit, lock: Lock, offers: CatalogOffers) -> tuple[Behind, ...]:
     """Return the servers of which a kit's picks would take another release than is held, by its picks."""
-    found = []
+    behinds = []
     for pick in kit.picks:
         held = lock.versions.get(pick.server)
         best = best_of(pick, offers)
@@ -198,8 +198,8 @@ def behind_of(kit: Kit, lock: Lock, offers: CatalogOffers) -> tuple[Behind, ...]
         comparison = step_between(pick.server, held, best)
         why = _why(kit, pick, lock, comparison, offers, best)
         holder = holder_of(kit, lock, pick.server)
-        found.append(Behind(pick.server, held, best, why, hits(comparison.changes, [holder])))
-    return tuple(found)
+        behinds.append(Behind(pick.server, held, best, why, hits(comparison.changes, [holder])))
+    return tuple(behinds)
 
 
 def best_of(pick: Pick, offers: CatalogOffers) -> str | None:
@@ -212,8 +212,8 @@ def best_of(pick: Pick, offers: CatalogOffers) -> str | None:
 def step_between(slug: str, held: str, best: str) -> SnapshotComparison:
     """Return the comparison of two releases of a server."""
     rows = {
-        one.version: one
-        for one in Release.objects.filter(server__slug=slug, version__in=(held, best)).select_related(
+        release.version: release
+        for release in Release.objects.filter(server__slug=slug, version__in=(held, best)).select_related(
             "server"
         )
     }
@@ -234,7 +234,7 @@ def _why(
     moved = moved_pick(kit, pick, offers, best)
     if moved.refused:
         return moved.refused[0].message
-    rest = sum(one.tokens for one in lock.items if one.server != pick.server)
+    rest = sum(locked.tokens for locked in lock.items if locked.server != pick.server)
     if kit.budget is not None and lock.tokens <= kit.budget < rest + moved.lock.tokens:
         return f"it would take about {rest + moved.lock.tokens:,} tokens, and the budget is {kit.budget:,}"
     return ""
@@ -259,7 +259,11 @@ def moved_pick(kit: Kit, pick: Pick, offers: CatalogOffers, version: str) -> Res
 def holder_of(kit: Kit, lock: Lock, server: str) -> Holder:
     """Return a kit as a holder of what it holds of a server."""
     return Holder(
-        kit.name, kit.title, kit.team, kit.environment, {one.item: one.version for one in lock.of(server)}
+        kit.name,
+        kit.title,
+        kit.team,
+        kit.environment,
+        {locked.item: locked.version for locked in lock.of(server)},
     )
 
 
@@ -283,9 +287,9 @@ def hits_of(server: Server, changes: Iterable[Change]) -> tuple[Hit, ...]:
     return hits(told, holders(server)) if told else ()
 
 
-def locks(found: StoredKit) -> list[StoredLock]:
+def locks(kit: StoredKit) -> list[StoredLock]:
     """Return the locks of a kit, newest first."""
-    return list(found.locks.select_related("by").order_by("-number"))
+    return list(kit.locks.select_related("by").order_by("-number"))
 
 
 def waiting_raise(name: str) -> StoredRaise | None:
@@ -314,7 +318,7 @@ def by_release(actor: Actor, slug: str) -> list[dict[str, Any]]:
     ]
 
 
-def comparison_for(found: StoredKit, before: str, after: str, slug: str) -> SnapshotComparison:
+def comparison_for(kit: StoredKit, before: str, after: str, slug: str) -> SnapshotComparison:
     """Return the comparison of two releases, with what happens to items that a kit holds alone."""
-    items: Mapping[str, Any] = {one.item: one for one in lock_of(found).of(slug)}
+    items: Mapping[str, Any] = {locked.item: locked for locked in lock_of(kit).of(slug)}
     return restricted(step_between(slug, before, after), items)

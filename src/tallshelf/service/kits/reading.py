@@ -28,7 +28,7 @@ def known_of(actor: Actor, hosts: Sequence[HostServer], names: Sequence[str]) ->
     out.
     """
     require(actor, "see")
-    servers = [_server(one) for one in hosts]
+    servers = [_server(server) for server in hosts]
     found = _items(names)
     return {"servers": servers, "items": found}
 
@@ -56,13 +56,16 @@ def _launches() -> Iterable[tuple[str, str, list[dict[str, Any]]]]:
 
 def _same(host: HostServer, launches: list[dict[str, Any]]) -> str:
     """Return by what a launch record is that of a server of a host: its address, its package, or its command."""
-    for one in launches:
-        if host.url and one.get("url", "").rstrip("/") == host.url.rstrip("/"):
+    for launch in launches:
+        if host.url and launch.get("url", "").rstrip("/") == host.url.rstrip("/"):
             return "address"
-        package = (one.get("package") or {}).get("name", "")
+        package = (launch.get("package") or {}).get("name", "")
         if package and any(_names(package, arg) for arg in host.args):
             return "package"
-        if host.command and (one.get("command"), tuple(one.get("args", ()))) == (host.command, host.args):
+        if host.command and (launch.get("command"), tuple(launch.get("args", ()))) == (
+            host.command,
+            host.args,
+        ):
             return "command"
     return ""
 
@@ -81,7 +84,7 @@ def _items(names: Sequence[str]) -> list[dict[str, Any]]:
     for name, identity in identities.items():
         servers = sorted(offered.get(identity, ()))
         only = name.partition("#")[0].partition("@")[0] if "#" in name else ""
-        servers = [one for one in servers if not only or one == only]
+        servers = [server for server in servers if not only or server == only]
         if servers:
             found.append({"name": name, "item": identity, "servers": servers, "gone_from": [], "nearest": []})
     there = {one["name"] for one in found}

@@ -20,81 +20,83 @@ _FAILS = REFUSED | {"over-budget", "suspended"}
 def shown_kit(actor: Actor, name: str) -> dict[str, Any]:
     """Return a kit with all that it holds, what is wrong with it, what would move, and how it came to this."""
     require(actor, "see")
-    found = queries.kit(name)
-    state = queries.state_of(found)
+    kit = queries.kit(name)
+    state = queries.state_of(kit)
     row = queries.kits(actor).get(name=name)
     waiting = queries.waiting_raise(name)
     return {
         **row,
         "contacts": list(state.kit.contacts),
         "purpose": state.kit.purpose,
-        "text": found.text,
-        "digest": found.digest,
-        "put_by": found.put_by.name,
-        "put_at": found.put_at,
+        "text": kit.text,
+        "digest": kit.digest,
+        "put_by": kit.put_by.name,
+        "put_at": kit.put_at,
         "picks": [
-            {"server": one.server, "version": one.version.text, "picked": list(one.items or ())}
-            for one in state.kit.picks
+            {"server": pick.server, "version": pick.version.text, "picked": list(pick.items or ())}
+            for pick in state.kit.picks
         ],
-        "lock": [one.document() for one in state.lock.items],
-        "problems": [one.document() for one in state.problems],
-        "behind": [_behind(one) for one in state.behind],
-        "mix_ups": [mix_up_document(one) for one in state.mix_ups],
-        "history": [_lock(one) for one in queries.locks(found)],
+        "lock": [locked.document() for locked in state.lock.items],
+        "problems": [problem.document() for problem in state.problems],
+        "behind": [_behind(behind) for behind in state.behind],
+        "mix_ups": [mix_up_document(mix_up) for mix_up in state.mix_ups],
+        "history": [_lock(lock) for lock in queries.locks(kit)],
         "proposed": _proposed(actor, waiting) if waiting else None,
-        "may_keep": refusal(actor, "keep-kit", found.team.slug) is None,
+        "may_keep": refusal(actor, "keep-kit", kit.team.slug) is None,
     }
 
 
-def _behind(one: queries.Behind) -> dict[str, Any]:
-    hit = hits_document(one.hits)
+def _behind(behind: queries.Behind) -> dict[str, Any]:
+    hit = hits_document(behind.hits)
     return {
-        "server": one.server,
-        "holds": one.holds,
-        "takes": one.takes,
-        "why": one.why,
+        "server": behind.server,
+        "holds": behind.holds,
+        "takes": behind.takes,
+        "why": behind.why,
         "word": hit[0]["word"] if hit else None,
         "hit_items": hit[0]["hit_items"] if hit else [],
     }
 
 
-def _lock(one: StoredLock) -> dict[str, Any]:
+def _lock(lock: StoredLock) -> dict[str, Any]:
     return {
-        "number": one.number,
-        "at": one.at,
-        "by": one.by.name if one.by else "",
-        "because": one.because,
-        "held_items": one.items,
-        "tokens": one.tokens,
-        "moves": one.moves,
+        "number": lock.number,
+        "at": lock.at,
+        "by": lock.by.name if lock.by else "",
+        "because": lock.because,
+        "held_items": lock.items,
+        "tokens": lock.tokens,
+        "moves": lock.moves,
     }
 
 
-def _proposed(actor: Actor, one: StoredRaise) -> dict[str, Any]:
+def _proposed(actor: Actor, proposal: StoredRaise) -> dict[str, Any]:
     return {
-        "data_class": one.data_class,
-        "raises": raises(one),
-        "waits_for": one.uses,
-        "note": one.answer_note,
-        "reason": one.reason,
-        "text": one.text,
-        "by": one.by.name,
-        "at": one.at,
-        "may_answer": one.by_id != actor.id and refusal(actor, "curate") is None and raises(one),
+        "data_class": proposal.data_class,
+        "raises": raises(proposal),
+        "waits_for": proposal.uses,
+        "note": proposal.answer_note,
+        "reason": proposal.reason,
+        "text": proposal.text,
+        "by": proposal.by.name,
+        "at": proposal.at,
+        "may_answer": proposal.by_id != actor.id and refusal(actor, "curate") is None and raises(proposal),
     }
 
 
-def raises(one: StoredRaise) -> bool:
+def raises(proposal: StoredRaise) -> bool:
     """Whether a kit that waits would see higher data, which takes a second curator."""
-    rows = StoredKit.objects.filter(name=one.name, dropped_at=None)
-    return raises_class(rows.values_list("data_class", flat=True).first(), one.data_class)
+    rows = StoredKit.objects.filter(name=proposal.name, dropped_at=None)
+    return raises_class(rows.values_list("data_class", flat=True).first(), proposal.data_class)
 
 
 def proposals(actor: Actor) -> list[dict[str, Any]]:
     """Return the kits that wait to be put: for a second curator, or for owners of what they use."""
     require(actor, "see")
     rows = StoredRaise.objects.filter(state="proposed").select_related("by", "team").order_by("pk")
-    return [{"name": one.name, "team": one.team.slug, **_proposed(actor, one)} for one in rows]
+    return [
+        {"name": proposal.name, "team": proposal.team.slug, **_proposed(actor, proposal)} for proposal in rows
+    ]
 
 
 def check_kit(actor: Actor, text: str) -> dict[str, Any]:
@@ -103,14 +105,14 @@ def check_kit(actor: Actor, text: str) -> dict[str, Any]:
     kit = parse_kit(text)
     stored = StoredKit.objects.filter(name=kit.name, dropped_at=None).select_related("team", "lock").first()
     lock = queries.lock_of(stored)
-    offers = CatalogOffers(one.server for one in kit.picks)
+    offers = CatalogOffers(pick.server for pick in kit.picks)
     fresh = resolve(kit, offers)
     behind = queries.behind_of(kit, lock, offers)
-    moves = [one.document() for one in moves_between(lock, fresh.lock)]
+    moves = [move.document() for move in moves_between(lock, fresh.lock)]
     by_server = {one.server: _behind(one) for one in behind}
-    for one in moves:
-        told = by_server.get(one["server"], {})
-        one |= {"why": told.get("why", ""), "word": told.get("word"), "hit_items": told.get("hit_items", [])}
+    for move in moves:
+        told = by_server.get(move["server"], {})
+        move |= {"why": told.get("why", ""), "word": told.get("word"), "hit_items": told.get("hit_items", [])}
     because = [*_failing(fresh.problems), *_breaking(kit, moves)]
     return {
         "format": CHECK_FORMAT,
@@ -121,9 +123,9 @@ def check_kit(actor: Actor, text: str) -> dict[str, Any]:
         "tokens": fresh.lock.tokens,
         "budget": kit.budget,
         "held_items": len(fresh.lock.items),
-        "problems": [one.document() for one in fresh.problems],
+        "problems": [problem.document() for problem in fresh.problems],
         "moves": moves,
-        "mix_ups": [mix_up_document(one) for one in queries.mixed_up(fresh)],
+        "mix_ups": [mix_up_document(mix_up) for mix_up in queries.mixed_up(fresh)],
         "asks": using.would_ask(kit),
         "passed": not because,
         "because": because,
@@ -131,13 +133,13 @@ def check_kit(actor: Actor, text: str) -> dict[str, Any]:
 
 
 def _failing(problems: tuple[Problem, ...]) -> list[str]:
-    return [f"key {one.key}: {one.message}" for one in problems if one.kind in _FAILS]
+    return [f"key {problem.key}: {problem.message}" for problem in problems if problem.kind in _FAILS]
 
 
 def _breaking(kit: Kit, moves: list[dict[str, Any]]) -> list[str]:
     return [
-        f"{one['server']} {one['before']} to {one['after']}: {item['item']}: {item['message']} ({item['word']})"
-        for one in moves
-        for item in one["hit_items"]
+        f"{move['server']} {move['before']} to {move['after']}: {item['item']}: {item['message']} ({item['word']})"
+        for move in moves
+        for item in move["hit_items"]
         if item["word"] in STOPS
     ]

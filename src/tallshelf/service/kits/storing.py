@@ -11,45 +11,45 @@ from tallshelf.service.kits.models import HeldItem, StoredKit, StoredLock
 from tallshelf.service.people.actor import Actor
 
 
-def store_lock(actor: Actor, found: StoredKit, before: Lock, lock: Lock, because: str) -> StoredLock:
+def store_lock(actor: Actor, kit: StoredKit, before: Lock, lock: Lock, because: str) -> StoredLock:
     """Let a kit hold what a lock names from now on; the locks of before stay."""
-    last = found.locks.order_by("-number").values_list("number", flat=True).first() or 0
+    last = kit.locks.order_by("-number").values_list("number", flat=True).first() or 0
     made = StoredLock.objects.create(
-        kit=found,
+        kit=kit,
         number=last + 1,
         digest=lock.digest,
         document=lock.document(),
-        moves=[one.document() for one in moves_between(before, lock)],
+        moves=[move.document() for move in moves_between(before, lock)],
         because=because[:200],
         items=len(lock.items),
         tokens=lock.tokens,
         by_id=actor.id or None,
         at=clock.now(),
     )
-    found.lock = made
-    found.save(update_fields=["lock"])
-    hold(found, lock)
+    kit.lock = made
+    kit.save(update_fields=["lock"])
+    hold(kit, lock)
     return made
 
 
-def hold(found: StoredKit, lock: Lock) -> None:
+def hold(kit: StoredKit, lock: Lock) -> None:
     """Keep one row for each item that a kit holds."""
-    wanted = {(one.server, one.version) for one in lock.items}
+    wanted = {(locked.server, locked.version) for locked in lock.items}
     rows = Release.objects.filter(
         server__slug__in={server for server, _ in wanted}, version__in={version for _, version in wanted}
     ).select_related("server")
-    releases = {(one.server.slug, one.version): one for one in rows}
-    HeldItem.objects.filter(kit=found).delete()
+    releases = {(release.server.slug, release.version): release for release in rows}
+    HeldItem.objects.filter(kit=kit).delete()
     HeldItem.objects.bulk_create(
         [
             HeldItem(
-                kit=found,
-                server=releases[one.server, one.version].server,
-                release=releases[one.server, one.version],
-                item=one.item,
-                item_digest=one.item_digest,
+                kit=kit,
+                server=releases[locked.server, locked.version].server,
+                release=releases[locked.server, locked.version],
+                item=locked.item,
+                item_digest=locked.item_digest,
             )
-            for one in lock.items
+            for locked in lock.items
         ],
         batch_size=200,
     )

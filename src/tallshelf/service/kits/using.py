@@ -41,7 +41,7 @@ def register_asking(way: Asking) -> None:
 def unagreed_of(kit: Kit) -> list[Pick]:
     """Return the picks of a kit to whose use their owners did not agree yet, as documents."""
     with memory.told() as state:
-        return list(unagreed(state, kit.name, kit.team, [one.document() for one in kit.picks]))
+        return list(unagreed(state, kit.name, kit.team, [pick.document() for pick in kit.picks]))
 
 
 def would_ask(kit: Kit) -> list[dict[str, str]]:

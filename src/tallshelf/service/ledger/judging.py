@@ -27,7 +27,7 @@ def refusal_to(actor: Actor, event: str, body: Mapping[str, Any]) -> str | None:
 def refusal_to_waive(actor: Actor, number: int) -> str | None:
     """Return why an actor may not grant or refuse a waiver, or None when they may."""
     with memory.told() as state:
-        found = state.waivers.get(number)
-        if found is None:
+        waiver = state.waivers.get(number)
+        if waiver is None:
             return "the ledger does not tell of this waiver"
-        return why_not_waive(state, as_act(state, actor), found)
+        return why_not_waive(state, as_act(state, actor), waiver)

@@ -28,7 +28,7 @@ class Entry(models.Model):
     mac = models.CharField(max_length=64, null=True)
 
 
-COLUMNS = tuple(one.name for one in Entry._meta.local_fields)
+COLUMNS = tuple(field.name for field in Entry._meta.local_fields)
 
 
 def as_row(values: dict[str, Any]) -> dict[str, Any]:

@@ -56,8 +56,8 @@ def verify_ledger(checkpoint: Checkpoint | None = None) -> Verification:
 def about_release(slug: str, version: str, request: int | None) -> list[dict[str, Any]]:
     """Return the entries about one release and the request by which it was published, the oldest first."""
     rows = []
-    found = Entry.objects.filter(subject=slug, event__in=_OF_A_RELEASE)
-    for row in map(as_row, found.order_by("number").values(*MEMBERS)):
+    entries = Entry.objects.filter(subject=slug, event__in=_OF_A_RELEASE)
+    for row in map(as_row, entries.order_by("number").values(*MEMBERS)):
         body = json.loads(row["body"])
         if body.get("version") == version or (request is not None and body.get("request") == request):
             rows.append({**row, "body": body})

@@ -38,10 +38,10 @@ def add_team(actor: Actor, slug: str, title: str) -> Team:
         raise BadArgument(
             f"{slug!r} cannot name a team", remedy="Use lower-case letters, digits and single hyphens."
         )
-    found, made = Team.objects.get_or_create(slug=slug, defaults={"title": title})
+    team, made = Team.objects.get_or_create(slug=slug, defaults={"title": title})
     if made:
         write_entry(actor, "team-added", {"team": slug, "title": title})
-    return found
+    return team
 
 
 @transaction.atomic
@@ -63,17 +63,17 @@ def add_person(
         )
     if Person.objects.filter(username=username).exists():
         raise Conflict(f"the account {username!r} exists already")
-    found = Person(username=username, name=name, role=role)
+    person = Person(username=username, name=name, role=role)
     if password is None:
-        found.set_unusable_password()
+        person.set_unusable_password()
     else:
-        choose(found, password)
-    found.save()
-    found.teams.set([queries.team(slug) for slug in teams])
+        choose(person, password)
+    person.save()
+    person.teams.set([queries.team(slug) for slug in teams])
     write_entry(actor, "person-added", {"username": username, "role": role, "teams": sorted(teams)})
     if password is not None:
-        tell_password(actor, found)
-    return found
+        tell_password(actor, person)
+    return person
 
 
 LONGEST_ABSENCE = timedelta(days=92)
@@ -113,13 +113,13 @@ def name_deputy(actor: Actor, deputy: str, until: datetime, since: datetime | No
 def end_deputy(actor: Actor, number: int) -> None:
     """End that somebody stands in for one, at once."""
     require(actor, "name-deputy")
-    found = Deputy.objects.select_related("person", "deputy").filter(pk=number).first()
-    if found is None or (found.person_id != actor.id and refusal(actor, "administer") is not None):
+    deputy = Deputy.objects.select_related("person", "deputy").filter(pk=number).first()
+    if deputy is None or (deputy.person_id != actor.id and refusal(actor, "administer") is not None):
         raise NotFound(f"you have no deputy {number}")
-    if found.ended_at is None:
-        found.ended_at = clock.now()
-        found.save(update_fields=["ended_at"])
-        about = {"number": number, "username": found.person.username, "deputy": found.deputy.username}
+    if deputy.ended_at is None:
+        deputy.ended_at = clock.now()
+        deputy.save(update_fields=["ended_at"])
+        about = {"number": number, "username": deputy.person.username, "deputy": deputy.deputy.username}
         write_entry(actor, "deputy-ended", about)
 
 

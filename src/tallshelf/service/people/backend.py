@@ -14,5 +14,5 @@ class PasswordBackend(ModelBackend):
     """Django's own, which looks at the ledger as well: a hash that was written past the service signs nobody in."""
 
     def authenticate(self, request: Any, **credentials: Any) -> Person | None:  # type: ignore[override]
-        found = super().authenticate(request, **credentials)
-        return found if isinstance(found, Person) and password_is_told(found) else None
+        person = super().authenticate(request, **credentials)
+        return person if isinstance(person, Person) and password_is_told(person) else None

@@ -18,14 +18,14 @@ from tallshelf.service.people.permissions import require
 def add_desk(actor: Actor, slug: str, title: str, *, owner_team_excluded: bool = True) -> Desk:
     """Add a desk, or return the one of that slug."""
     require(actor, "curate")
-    found, made = Desk.objects.get_or_create(
+    desk, made = Desk.objects.get_or_create(
         slug=slug, defaults={"title": title, "owner_team_excluded": owner_team_excluded}
     )
     if made:
         write_entry(
             actor, "desk-added", {"desk": slug, "title": title, "owner_team_excluded": owner_team_excluded}
         )
-    return found
+    return desk
 
 
 @transaction.atomic
@@ -58,8 +58,8 @@ def leave_desk(actor: Actor, desk: str, username: str) -> None:
     require(actor, "administer")
     if actor.username == username:
         raise Denied("nobody leaves a desk by themselves", remedy="Ask another steward.")
-    where, found = _desk(desk), queries.person(username)
-    if not found.seats.filter(desk=where).delete()[0]:
+    where, person = _desk(desk), queries.person(username)
+    if not person.seats.filter(desk=where).delete()[0]:
         raise NotFound(f"{username} does not sit at the desk {desk!r}")
     write_entry(actor, "desk-left", {"desk": desk, "username": username})
     _keep_led(actor, where)
@@ -88,7 +88,7 @@ def _lead(actor: Actor, where: Desk, who: Person | None) -> None:
 
 
 def _desk(slug: str) -> Desk:
-    found = Desk.objects.filter(slug=slug).select_related("lead").first()
-    if found is None:
+    desk = Desk.objects.filter(slug=slug).select_related("lead").first()
+    if desk is None:
         raise NotFound(f"there is no desk {slug!r}")
-    return found
+    return desk

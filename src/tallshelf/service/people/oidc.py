@@ -106,7 +106,7 @@ def _claims(config: Config, id_token: str, attempt: Attempt, access_token: str) 
     keys = KeySet.import_key_set(ask_json(_endpoint(config.oidc_jwks_uri), _BOUNDS))  # type: ignore[arg-type]
     try:
         token = jwt.decode(id_token, keys, algorithms=_ALGORITHMS)
-        found = CodeIDToken(
+        code_i_d_token = CodeIDToken(
             token.claims,
             token.header,
             {
@@ -117,7 +117,7 @@ def _claims(config: Config, id_token: str, attempt: Attempt, access_token: str) 
             },
             {"nonce": attempt.nonce, "client_id": config.oidc_client_id, "access_token": access_token},
         )
-        found.validate(now=int(clock.now().timestamp()), leeway=_LEEWAY_SECONDS)
+        code_i_d_token.validate(now=int(clock.now().timestamp()), leeway=_LEEWAY_SECONDS)
     except (JoseError, ValueError, KeyError) as fault:
         raise Denied(f"the issuer's answer does not hold: {fault}", remedy="Tell a steward.") from None
     return dict(token.claims)
@@ -126,23 +126,23 @@ def _claims(config: Config, id_token: str, attempt: Attempt, access_token: str) 
 @transaction.atomic
 def _account(username: str, subject: str) -> Person:
     """Return the account of that user name; from its first sign-in on it is only that subject's."""
-    found = Person.objects.filter(username=username, is_active=True).exclude(role=Role.CI).first()
-    if found is None:
+    person = Person.objects.filter(username=username, is_active=True).exclude(role=Role.CI).first()
+    if person is None:
         raise Denied(
             f"there is no account {username[:64]!r} here", remedy="A steward adds it, under that user name."
         )
-    if not found.subject:
-        found.subject = subject
-        found.save(update_fields=["subject"])
+    if not person.subject:
+        person.subject = subject
+        person.save(update_fields=["subject"])
         write_entry(
-            actor_for(found, via="issuer"), "issuer-known", {"username": username, "subject": subject}
+            actor_for(person, via="issuer"), "issuer-known", {"username": username, "subject": subject}
         )
-    if found.subject != subject:
+    if person.subject != subject:
         raise Denied(
             f"the issuer knew {username!r} as somebody else before",
             remedy="If it is the same person, a steward switches the account off and on again.",
         )
-    return found
+    return person
 
 
 def _endpoint(url: str) -> HttpEndpoint:

@@ -19,7 +19,7 @@ def refusal(actor: Actor, act: str, team: str | None = None) -> str | None:
 
 def reads_at(actor: Actor, desks: Iterable[str]) -> bool:
     """Whether an actor reads what some desks are asked about: they sit at one of them, or it is their team's."""
-    own = actor.desks | {team_desk(one) for one in actor.teams}
+    own = actor.desks | {team_desk(team) for team in actor.teams}
     return refusal(actor, "see") is None and not own.isdisjoint(desks)
 
 

@@ -73,31 +73,35 @@ def people() -> list[dict[str, Any]]:
     )
     return [
         {
-            "username": one.username,
-            "name": one.name,
-            "role": one.role,
-            "active": one.is_active,
-            "teams": sorted(team.slug for team in one.teams.all()),
-            "desks": sorted(seat.desk.slug for seat in one.seats.all()),
-            "sessions": len(one.console_sessions.all()),
+            "username": person.username,
+            "name": person.name,
+            "role": person.role,
+            "active": person.is_active,
+            "teams": sorted(team.slug for team in person.teams.all()),
+            "desks": sorted(seat.desk.slug for seat in person.seats.all()),
+            "sessions": len(person.console_sessions.all()),
             "tokens": [
                 {"id": token.pk, "name": token.name, "scopes": token.scopes, "expires_at": token.expires_at}
-                for token in one.tokens.all()
+                for token in person.tokens.all()
                 if token.ended_at is None and token.expires_at > now
             ],
             "last_used_at": max(
                 [
-                    *(session.last_used_at for session in one.console_sessions.all()),
-                    *(token.last_used_at for token in one.tokens.all() if token.last_used_at),
+                    *(session.last_used_at for session in person.console_sessions.all()),
+                    *(token.last_used_at for token in person.tokens.all() if token.last_used_at),
                 ],
                 default=None,
             ),
             "invited_until": max(
-                (each.expires_at for each in one.invites.all() if not each.used_at and each.expires_at > now),
+                (
+                    each.expires_at
+                    for each in person.invites.all()
+                    if not each.used_at and each.expires_at > now
+                ),
                 default=None,
             ),
         }
-        for one in rows.order_by("username")
+        for person in rows.order_by("username")
     ]
 
 
@@ -120,14 +124,14 @@ def deputies(actor: Actor) -> list[dict[str, Any]]:
         rows = rows.filter(Q(person_id=actor.id) | Q(deputy_id=actor.id))
     return [
         {
-            "id": one.pk,
-            "person": one.person.name,
-            "deputy": one.deputy.name,
-            "since": one.since,
-            "until": one.until,
-            "own": one.person_id == actor.id,
+            "id": deputy.pk,
+            "person": deputy.person.name,
+            "deputy": deputy.deputy.name,
+            "since": deputy.since,
+            "until": deputy.until,
+            "own": deputy.person_id == actor.id,
         }
-        for one in rows.order_by("since", "pk")
+        for deputy in rows.order_by("since", "pk")
     ]
 
 
@@ -177,15 +181,15 @@ def desks() -> list[dict[str, Any]]:
     found = Desk.objects.select_related("lead").prefetch_related("seats__person").order_by("slug")
     return [
         {
-            "desk": one.slug,
-            "title": one.title,
-            "lead": one.lead.name if one.lead else None,
-            "owner_team_excluded": one.owner_team_excluded,
+            "desk": desk.slug,
+            "title": desk.title,
+            "lead": desk.lead.name if desk.lead else None,
+            "owner_team_excluded": desk.owner_team_excluded,
             "members": [
                 {"username": seat.person.username, "name": seat.person.name, "since": seat.since}
-                for seat in sorted(one.seats.all(), key=lambda seat: seat.person.username)
+                for seat in sorted(desk.seats.all(), key=lambda seat: seat.person.username)
                 if seat.person.is_active
             ],
         }
-        for one in found
+        for desk in found
     ]

@@ -80,10 +80,10 @@ def forget_past() -> None:
 def end_session(actor: Actor, number: int) -> None:
     """Sign one of one's own sessions out at once."""
     require(actor, "own-tokens")
-    found = ConsoleSession.objects.filter(pk=number, person_id=actor.id).first()
-    if found is None:
+    session = ConsoleSession.objects.filter(pk=number, person_id=actor.id).first()
+    if session is None:
         raise NotFound("there is no such session of yours")
-    _end([found.key])
+    _end([session.key])
     write_entry(actor, "session-ended", {"username": actor.username})
 
 

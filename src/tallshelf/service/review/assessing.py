@@ -102,15 +102,17 @@ def assess_release(
     )
 
 
-def assess_request(found: Request) -> Assessment:
+def assess_request(request: Request) -> Assessment:
     """Assess what a request asks for, as things stand now."""
-    release = subject(found)
-    hit = tuple(found.assessment.document["facts"].get("hit_teams", ()))
-    if release is None or found.kind != "publish":
-        return assess_act(found.server, found.kind, release, found.terms, hit_teams=hit, item=found.item)
+    release = subject(request)
+    hit = tuple(request.assessment.document["facts"].get("hit_teams", ()))
+    if release is None or request.kind != "publish":
+        return assess_act(
+            request.server, request.kind, release, request.terms, hit_teams=hit, item=request.item
+        )
     snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
     return assess_release(
-        found.server,
+        request.server,
         release.version,
         snapshot,
         launches,
@@ -142,22 +144,22 @@ def assess_act(
     return assess_release(server, release.version, snapshot, launches, release.origin, **asked)
 
 
-def subject(found: Request) -> Release | None:
+def subject(request: Request) -> Release | None:
     """Return the release that a request is about: its own, or the current one for an act on the server."""
-    return found.release if found.kind in RELEASE_KINDS else found.server.current
+    return request.release if request.kind in RELEASE_KINDS else request.server.current
 
 
 def _class_of(server: Server, base: str | None) -> str | None:
     """Return the data class by which a published release was assessed, as far as it was."""
     rows = Request.objects.filter(server=server, kind="publish", state="done", release__version=base)
-    found = rows.select_related("assessment").first() if base else None
-    return None if found is None else str(found.assessment.document["facts"]["data_class"])
+    request = rows.select_related("assessment").first() if base else None
+    return None if request is None else str(request.assessment.document["facts"]["data_class"])
 
 
 def _base(server: Server, version: str) -> Base:
-    found = server.releases.select_related("snapshot", "server").get(version=version)
-    snapshot, launches = catalog.snapshot_of(found), parse_launches(found.launch)
-    return Base(str(found), version, snapshot, launches, found.published_at)
+    release = server.releases.select_related("snapshot", "server").get(version=version)
+    snapshot, launches = catalog.snapshot_of(release), parse_launches(release.launch)
+    return Base(str(release), version, snapshot, launches, release.published_at)
 
 
 def moved_inputs(before: dict[str, str], now: dict[str, str]) -> list[str]:
@@ -204,11 +206,11 @@ def capture_again(launches: tuple[LaunchRecord, ...], expected: str) -> None:
         )
 
         endpoint = HttpEndpoint(record.url, _headers(record), policy, transport)
-        found = capture(endpoint, credential=", ".join(record.headers)).snapshot
-        if found.digest != expected:
+        snapshot = capture(endpoint, credential=", ".join(record.headers)).snapshot
+        if snapshot.digest != expected:
             raise InputsMoved(
                 f"the server at {record.url} declares something else than was agreed to "
-                f"({found.digest[7:15]} instead of {expected[7:15]})",
+                f"({snapshot.digest[7:15]} instead of {expected[7:15]})",
                 remedy="Capture it again and submit the new snapshot to this request.",
             )
 

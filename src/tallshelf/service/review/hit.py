@@ -15,22 +15,22 @@ from tallshelf.service.review.models import Request
 _WHOLE = "server"
 
 
-def only_items(actor: Actor, found: Request) -> frozenset[str] | None:
+def only_items(actor: Actor, request: Request) -> frozenset[str] | None:
     """Return the items to which what an actor sees of a request is restricted, or None where they see it whole.
 
     Only what is not published yet is restricted: to what kits of their teams hold of the server.
     """
-    own = refusal(actor, "see-unpublished", found.server.team.slug) is None
-    seated = [one for one in found.desks if not team_of(one)]
-    if found.kind != "publish" or own or reads_at(actor, seated):
+    own = refusal(actor, "see-unpublished", request.server.team.slug) is None
+    seated = [desk for desk in request.desks if not team_of(desk)]
+    if request.kind != "publish" or own or reads_at(actor, seated):
         return None
-    rows = HeldItem.objects.filter(server=found.server, kit__team__slug__in=asked_teams(actor, found))
+    rows = HeldItem.objects.filter(server=request.server, kit__team__slug__in=asked_teams(actor, request))
     return frozenset(rows.values_list("item", flat=True))
 
 
-def asked_teams(actor: Actor, found: Request) -> frozenset[str]:
+def asked_teams(actor: Actor, request: Request) -> frozenset[str]:
     """Return the teams for which an actor sees a request: their own, and those that they stand in for."""
-    return frozenset(team_of(one) for one in found.desks if team_of(one) and reads_at(actor, [one]))
+    return frozenset(team_of(desk) for desk in request.desks if team_of(desk) and reads_at(actor, [desk]))
 
 
 def restricted(shown: Mapping[str, Any], items: Collection[str], teams: Collection[str]) -> dict[str, Any]:
@@ -39,7 +39,7 @@ def restricted(shown: Mapping[str, Any], items: Collection[str], teams: Collecti
     document = dict(shown["assessment"])
     changes = document["changes"]
     if changes is not None:
-        changes = [one for one in changes if one["item"] in theirs]
+        changes = [change for change in changes if change["item"] in theirs]
         document["changes"] = changes
     document["findings"] = [one for one in document["findings"] if one["item"] in theirs]
     if document.get("overlaps"):
@@ -49,7 +49,7 @@ def restricted(shown: Mapping[str, Any], items: Collection[str], teams: Collecti
         "assessment": document,
         "changes_summary": None
         if changes is None
-        else changes_summary([change_from(one) for one in changes]),
+        else changes_summary([change_from(change) for change in changes]),
         "comments": [one for one in shown["comments"] if one["item"] in ("", *theirs)],
         "kits": [one for one in shown["kits"] if one["team"] in teams],
         "last_look": None,

@@ -53,64 +53,69 @@ def _entry(
 def _requests(actor: Actor, now: datetime) -> Iterator[dict[str, Any]]:
     rows = list(queries.requests(actor, state="live"))
     risen = set(Nudge.objects.filter(request__in=rows, stage="risen").values_list("request", "desk", "round"))
-    for found, where in zip(rows, standings(rows).values(), strict=True):
-        page, what = f"/requests/{found.pk}", f"Request {found.pk}: {found.title}"
-        up = found.state == "open" and any(
-            (found.pk, desk.desk, desk.since) in risen and desk.lead == actor.username for desk in where.asked
+    for request, where in zip(rows, standings(rows).values(), strict=True):
+        page, what = f"/requests/{request.pk}", f"Request {request.pk}: {request.title}"
+        up = request.state == "open" and any(
+            (request.pk, desk.desk, desk.since) in risen and desk.lead == actor.username
+            for desk in where.asked
         )
-        if up or desks_to_sign(actor, found, where):
+        if up or desks_to_sign(actor, request, where):
             due = min(desk.due_at for desk in where.asked)
             kind = "risen" if up else "sign"
             yield _entry(kind, what, page, _since(where), due=due, overdue=due < now, risen=up)
-        elif queries.may_publish(actor, found):
-            yield _entry("publish", f"{what} is agreed", page, found.opened_at)
-        elif found.state == "sent-back" and _is_asker(actor, found):
-            yield _entry("sent-back", f"{what} was sent back", page, found.opened_at)
+        elif queries.may_publish(actor, request):
+            yield _entry("publish", f"{what} is agreed", page, request.opened_at)
+        elif request.state == "sent-back" and _is_asker(actor, request):
+            yield _entry("sent-back", f"{what} was sent back", page, request.opened_at)
 
 
 def _kits(actor: Actor) -> Iterator[dict[str, Any]]:
     """Kits that would see higher data, for curators who did not propose it."""
     if refusal(actor, "curate") is None:
         rows = StoredRaise.objects.filter(state="proposed").exclude(by_id=actor.id).select_related("by")
-        for one in filter(raises, rows.order_by("pk")):
-            words = f"the kit {one.name} is to see {one.data_class} data, {one.by.name} proposes"
-            yield _entry("kit", words, "/kits", one.at)
+        for proposal in filter(raises, rows.order_by("pk")):
+            words = (
+                f"the kit {proposal.name} is to see {proposal.data_class} data, {proposal.by.name} proposes"
+            )
+            yield _entry("kit", words, "/kits", proposal.at)
 
 
 def _since(where: Standing) -> datetime:
     return max(desk.since for desk in where.asked)
 
 
-def _is_asker(actor: Actor, found: Request) -> bool:
-    return actor.id == found.opened_by_id or (
-        found.kind != "use" and found.server.team.slug in actor.teams and actor.role == "submitter"
+def _is_asker(actor: Actor, request: Request) -> bool:
+    return actor.id == request.opened_by_id or (
+        request.kind != "use" and request.server.team.slug in actor.teams and actor.role == "submitter"
     )
 
 
 def _questions(actor: Actor) -> Iterator[dict[str, Any]]:
     rows = Comment.objects.filter(kind__in=BLOCKING, settled_at=None, request__state__in=LIVE_STATES)
     rows = rows.exclude(person_id=actor.id).select_related("person", "request__server__team")
-    for one in rows.order_by("at"):
-        if _is_asker(actor, one.request):
-            verb = "objects" if one.kind == "objection" else "asks"
-            words = f"{one.person.name} {verb}: {one.text[:120]}"
-            yield _entry("question", words, f"/requests/{one.request_id}", one.at)
+    for comment in rows.order_by("at"):
+        if _is_asker(actor, comment.request):
+            verb = "objects" if comment.kind == "objection" else "asks"
+            words = f"{comment.person.name} {verb}: {comment.text[:120]}"
+            yield _entry("question", words, f"/requests/{comment.request_id}", comment.at)
 
 
 def _follow_ups(actor: Actor, now: datetime) -> Iterator[dict[str, Any]]:
     rows = FollowUp.objects.filter(owner_id=actor.id, closed_at=None, sign_off__voided_at=None)
-    for one in rows.select_related("sign_off"):
-        due = datetime.combine(one.due, time.max, UTC)
-        page = f"/requests/{one.sign_off.request_id}"
-        yield _entry("follow-up", one.text[:160], page, one.sign_off.at, due=due, overdue=due < now)
+    for follow_up in rows.select_related("sign_off"):
+        due = datetime.combine(follow_up.due, time.max, UTC)
+        page = f"/requests/{follow_up.sign_off.request_id}"
+        yield _entry(
+            "follow-up", follow_up.text[:160], page, follow_up.sign_off.at, due=due, overdue=due < now
+        )
 
 
 def _waivers(actor: Actor) -> Iterator[dict[str, Any]]:
     rows = StoredWaiver.objects.filter(state="asked").select_related("server__team", "asked_by")
-    for one in rows:
-        if refusal_to_waive(actor, one.pk) is None:
-            words = f"{one.asked_by.name} asks to waive {one.rule} in {one.server.slug}"
-            yield _entry("waiver", words, f"/waivers?state=asked&words={one.rule}", one.asked_at)
+    for waiver in rows:
+        if refusal_to_waive(actor, waiver.pk) is None:
+            words = f"{waiver.asked_by.name} asks to waive {waiver.rule} in {waiver.server.slug}"
+            yield _entry("waiver", words, f"/waivers?state=asked&words={waiver.rule}", waiver.asked_at)
 
 
 def _proposals(actor: Actor) -> Iterator[dict[str, Any]]:
@@ -139,7 +144,7 @@ def _proposals(actor: Actor) -> Iterator[dict[str, Any]]:
 def _where(ruling: StoredRuling) -> str:
     """Return the page on which a proposed ruling is answered."""
     if ruling.release is not None and ruling.base is not None:
-        old, new = (quote(str(one)) for one in (ruling.base, ruling.release))
+        old, new = (quote(str(release)) for release in (ruling.base, ruling.release))
         return f"/compare?old={old}&new={new}"
     return f"/overlaps?words={quote(ruling.members[0].replace('#', ' '))}"
 
@@ -149,8 +154,11 @@ def _suspensions(actor: Actor) -> Iterator[dict[str, Any]]:
     if actor.role != "submitter":
         return
     rows = Suspension.objects.filter(lifted_at=None, server__team__slug__in=actor.teams)
-    for one in rows.select_related("server").order_by("at"):
-        what = f"{one.item} of {one.server.slug}" if one.item else one.server.slug
+    for suspension in rows.select_related("server").order_by("at"):
+        what = f"{suspension.item} of {suspension.server.slug}" if suspension.item else suspension.server.slug
         yield _entry(
-            "suspended", f"{what} is suspended: {one.reason[:120]}", f"/servers/{one.server.slug}", one.at
+            "suspended",
+            f"{what} is suspended: {suspension.reason[:120]}",
+            f"/servers/{suspension.server.slug}",
+            suspension.at,
         )

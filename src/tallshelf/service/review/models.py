@@ -54,14 +54,20 @@ class Request(models.Model):
     ledger last told of it (as its entries say it), kept by a trigger.
     """
 
-    kind = models.CharField(max_length=16, default="publish", choices=[(one, one) for one in REQUEST_KINDS])
+    kind = models.CharField(
+        max_length=16,
+        default="publish",
+        choices=[(request_kind, request_kind) for request_kind in REQUEST_KINDS],
+    )
     server = models.ForeignKey(Server, on_delete=models.PROTECT, related_name="requests")
     release = models.ForeignKey(Release, null=True, on_delete=models.PROTECT, related_name="requests")
     suspension = models.ForeignKey(Suspension, null=True, on_delete=models.PROTECT, related_name="requests")
     item = models.TextField(blank=True, default="")
     terms = models.JSONField(default=dict)
     desks = models.JSONField(default=list)
-    state = models.CharField(max_length=16, choices=[(one, one) for one in REQUEST_STATES])
+    state = models.CharField(
+        max_length=16, choices=[(request_state, request_state) for request_state in REQUEST_STATES]
+    )
     release_digest = models.CharField(max_length=71)
     assessment = models.ForeignKey(StoredAssessment, on_delete=models.PROTECT, related_name="+")
     rule_set = models.ForeignKey(StoredRuleSet, on_delete=models.PROTECT, related_name="+")

@@ -44,7 +44,7 @@ class DeskStanding:
 
     @property
     def agreed(self) -> list[SignOff]:
-        return [one for one in self.signed if one.answer == "agree"]
+        return [sign_off for sign_off in self.signed if sign_off.answer == "agree"]
 
 
 @dataclass
@@ -56,34 +56,34 @@ class Standing:
     @property
     def asked(self) -> list[DeskStanding]:
         """The desks that are asked now."""
-        step = next((one for one in self.steps if not all(desk.done for desk in one)), [])
+        step = next((standings for standings in self.steps if not all(desk.done for desk in standings)), [])
         return [desk for desk in step if not desk.done]
 
 
-def standing(found: Request) -> Standing:
+def standing(request: Request) -> Standing:
     """Return where one request stands."""
-    return standings([found])[found.pk]
+    return standings([request])[request.pk]
 
 
-def standings(found: Iterable[Request]) -> dict[int, Standing]:
+def standings(requests: Iterable[Request]) -> dict[int, Standing]:
     """Return where requests stand, by number, in a fixed number of queries."""
-    rows = list(found)
-    signed: dict[int, list[SignOff]] = {one.pk: [] for one in rows}
+    rows = list(requests)
+    signed: dict[int, list[SignOff]] = {request.pk: [] for request in rows}
     answers = SignOff.objects.filter(request__in=rows, voided_at=None).select_related("person", "deputy_for")
     for sign_off in answers.order_by("at"):
         signed[sign_off.request_id].append(sign_off)
     titles = desk_titles()
     with memory.told() as state:
-        return {one.pk: _standing(state, one, signed[one.pk], titles) for one in rows}
+        return {request.pk: _standing(state, request, signed[request.pk], titles) for request in rows}
 
 
-def _standing(state: State, found: Request, signed: list[SignOff], titles: Mapping[str, str]) -> Standing:
-    told = state.requests.get(found.pk)
-    steps, since = [], found.asked_at
+def _standing(state: State, request: Request, signed: list[SignOff], titles: Mapping[str, str]) -> Standing:
+    told = state.requests.get(request.pk)
+    steps, since = [], request.asked_at
     for step in stands(state, told, clock.now()) if told is not None else ():
-        desks = [_desk(state, one, since, signed, titles) for one in step]
+        desks = [_desk(state, asked_desk, since, signed, titles) for asked_desk in step]
         steps.append(desks)
-        since = max([since, *(one.at for desk in desks for one in desk.agreed)])
+        since = max([since, *(sign_off.at for desk in desks for sign_off in desk.agreed)])
     return Standing(steps)
 
 
@@ -103,15 +103,15 @@ def _desk(
         hints=list(seat.hints),
         done=asked.done,
         missing=asked.missing,
-        signed=[one for one in signed if one.desk == seat.desk],
+        signed=[sign_off for sign_off in signed if sign_off.desk == seat.desk],
         places=asked.places,
         parts=asked.parts,
     )
 
 
-def whose_part(found: Request) -> set[str]:
+def whose_part(request: Request) -> set[str]:
     """Return the user names of those who answered a request and have part in it by now."""
-    return {name for step in standing(found).steps for desk in step for name in desk.parts}
+    return {name for step in standing(request).steps for desk in step for name in desk.parts}
 
 
 def warnings(where: Standing) -> list[str]:
@@ -125,9 +125,9 @@ def warnings(where: Standing) -> list[str]:
     ]
 
 
-def desks_to_sign(actor: Actor, found: Request, where: Standing) -> list[str]:
+def desks_to_sign(actor: Actor, request: Request, where: Standing) -> list[str]:
     """Return the desks at which an actor may sign a request now."""
-    if found.state != "open" or refusal(actor, "sign-off") is not None:
+    if request.state != "open" or refusal(actor, "sign-off") is not None:
         return []
     return [desk.desk for desk in where.asked if actor.username in desk.places]
 
@@ -135,7 +135,7 @@ def desks_to_sign(actor: Actor, found: Request, where: Standing) -> list[str]:
 def is_reviewer(actor: Actor, where: Standing) -> bool:
     """Whether an actor signed or may sign a request, at whatever step."""
     desks = [desk for step in where.steps for desk in step]
-    signed = any(one.person_id == actor.id for desk in desks for one in desk.signed)
+    signed = any(sign_off.person_id == actor.id for desk in desks for sign_off in desk.signed)
     return signed or any(actor.username in desk.places for desk in desks)
 
 
@@ -144,9 +144,9 @@ def leads(where: Standing) -> set[str]:
     return {desk.lead for desk in where.asked if desk.lead}
 
 
-def submitters(found: Request) -> list[str]:
+def submitters(request: Request) -> list[str]:
     """Return everybody behind what was handed in for a request, by user name."""
     with memory.told() as state:
-        told = state.requests.get(found.pk)
+        told = state.requests.get(request.pk)
         acts = state.servers[told.server].handed_in if told is not None else ()
-        return sorted({one.who[0] for one in acts if one.request == found.pk})
+        return sorted({hand_in.who[0] for hand_in in acts if hand_in.request == request.pk})

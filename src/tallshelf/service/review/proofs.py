@@ -24,10 +24,10 @@ def proof(actor: Actor, wanted: str) -> dict[str, Any]:
     ``chain`` is null. What it shows, and what it does not, is in ``docs/security.md``. Raises `NotFound` when
     nothing that the actor may see was published with these bytes.
     """
-    found = [one for one in catalog.by_digest(actor, wanted) if one.state in _PUBLIC]
-    if not found:
+    releases = [one for one in catalog.by_digest(actor, wanted) if one.state in _PUBLIC]
+    if not releases:
         raise NotFound("nothing was published with these bytes", remedy="Give a release or snapshot digest.")
-    release = max(found, key=lambda one: one.published_at.timestamp() if one.published_at else 0.0)
+    release = max(releases, key=lambda one: one.published_at.timestamp() if one.published_at else 0.0)
     request = release.requests.filter(kind="publish", state="done").first()
     entries = about_release(release.server.slug, release.version, request.pk if request else None)
     about = {
@@ -45,7 +45,7 @@ def proof(actor: Actor, wanted: str) -> dict[str, Any]:
         "format": PROOF_FORMAT,
         "release_digest": release.digest,
         "state": release.state,
-        "entries": {str(one["number"]): one["hash"] for one in entries},
+        "entries": {str(entry["number"]): entry["hash"] for entry in entries},
     }
     return {
         "format": PROOF_FORMAT,

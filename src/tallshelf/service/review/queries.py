@@ -74,10 +74,10 @@ def _visible(actor: Actor) -> Q:
     return reduce(or_, by_desk, Q(server__team__slug__in=teams))
 
 
-def rows_for(actor: Actor, found: list[Request]) -> list[dict[str, Any]]:
+def rows_for(actor: Actor, requests: list[Request]) -> list[dict[str, Any]]:
     """Return lean rows for a list of requests, in its order."""
-    where = standings(found)
-    return [summary(actor, one, where[one.pk]) for one in found]
+    where = standings(requests)
+    return [summary(actor, request, where[request.pk]) for request in requests]
 
 
 def waiting_for(actor: Actor) -> list[dict[str, Any]]:
@@ -89,7 +89,7 @@ def waiting_for(actor: Actor) -> list[dict[str, Any]]:
 def overdue(now: datetime) -> int:
     """Return how many open requests wait at a desk past its due time."""
     where = standings(list(Request.objects.filter(state="open").select_related("server__team")))
-    return sum(any(desk.due_at < now for desk in one.asked) for one in where.values())
+    return sum(any(desk.due_at < now for desk in standing.asked) for standing in where.values())
 
 
 def may_see(actor: Actor, request: Request) -> bool:
@@ -102,12 +102,12 @@ def _askers(request: Request) -> list[str]:
     return [team_desk(request.terms["team"])] if request.kind == "use" else []
 
 
-def require_asker(actor: Actor, found: Request) -> None:
+def require_asker(actor: Actor, request: Request) -> None:
     """Raise `Denied` for who may not take a request back: the owner team may, or who keeps the kit it is for."""
-    if found.kind == "use":
-        require(actor, "keep-kit", found.terms["team"])
+    if request.kind == "use":
+        require(actor, "keep-kit", request.terms["team"])
     else:
-        require(actor, "take-back", found.server.team.slug)
+        require(actor, "take-back", request.server.team.slug)
 
 
 def request(actor: Actor, number: int) -> Request:
@@ -125,38 +125,38 @@ def request(actor: Actor, number: int) -> Request:
     return found
 
 
-def may_publish(actor: Actor, found: Request) -> bool:
-    agreed = found.kind == "publish" and found.state == "agreed"
-    return agreed and refusal(actor, "publish", found.server.team.slug) is None
+def may_publish(actor: Actor, request: Request) -> bool:
+    agreed = request.kind == "publish" and request.state == "agreed"
+    return agreed and refusal(actor, "publish", request.server.team.slug) is None
 
 
-def summary(actor: Actor, found: Request, where: Standing) -> dict[str, Any]:
+def summary(actor: Actor, request: Request, where: Standing) -> dict[str, Any]:
     """Return one lean row for a list of requests."""
-    live = found.state == "open"
+    live = request.state == "open"
     return {
-        "number": found.pk,
-        "id": found.pk,
-        "kind": found.kind,
-        "title": found.title,
-        "state": found.state,
-        "server": found.server.slug,
-        "version": found.version,
-        "item": found.item or (found.suspension.item if found.suspension else ""),
-        "team": found.server.team.slug,
-        "opened_by": found.opened_by.name,
-        "opened_at": found.opened_at,
-        "changed_at": found.changed_at,
+        "number": request.pk,
+        "id": request.pk,
+        "kind": request.kind,
+        "title": request.title,
+        "state": request.state,
+        "server": request.server.slug,
+        "version": request.version,
+        "item": request.item or (request.suspension.item if request.suspension else ""),
+        "team": request.server.team.slug,
+        "opened_by": request.opened_by.name,
+        "opened_at": request.opened_at,
+        "changed_at": request.changed_at,
         "waits_for": [desk.title for desk in where.asked] if live else [],
         "due_at": min((desk.due_at for desk in where.asked), default=None) if live else None,
-        "taken_by": found.taken_by.name if found.taken_by else None,
-        "mine": bool(desks_to_sign(actor, found, where)) or may_publish(actor, found),
-        "moved": found.moved if found.state in ("open", "agreed") else [],
+        "taken_by": request.taken_by.name if request.taken_by else None,
+        "mine": bool(desks_to_sign(actor, request, where)) or may_publish(actor, request),
+        "moved": request.moved if request.state in ("open", "agreed") else [],
     }
 
 
-def moved(found: Request) -> list[str]:
+def moved(request: Request) -> list[str]:
     """Return what the assessment of an undecided request rests on and has changed since."""
-    return moved_in(found) if found.state in ("open", "agreed") else []
+    return moved_in(request) if request.state in ("open", "agreed") else []
 
 
 def follow_up(actor: Actor, number: int) -> FollowUp:
@@ -186,41 +186,43 @@ def follow_ups(actor: Actor, *, state: str = "", mine: bool = False) -> list[dic
         "sign_off__request__server__team",
         "sign_off__request__release",
     )
-    seen = [one for one in rows.order_by("due", "pk") if _sees(actor, one)]
-    return [follow_up_row(actor, one) for one in seen]
+    seen = [follow_up for follow_up in rows.order_by("due", "pk") if _sees(actor, follow_up)]
+    return [follow_up_row(actor, follow_up) for follow_up in seen]
 
 
-def _sees(actor: Actor, one: FollowUp) -> bool:
-    return one.owner_id == actor.id or may_see(actor, one.sign_off.request)
+def _sees(actor: Actor, follow_up: FollowUp) -> bool:
+    return follow_up.owner_id == actor.id or may_see(actor, follow_up.sign_off.request)
 
 
-def follow_up_row(actor: Actor, one: FollowUp) -> dict[str, Any]:
-    found = one.sign_off.request
-    concerned = actor.id in (one.owner_id, one.sign_off.person_id) or refusal(actor, "curate") is None
+def follow_up_row(actor: Actor, follow_up: FollowUp) -> dict[str, Any]:
+    request = follow_up.sign_off.request
+    concerned = (
+        actor.id in (follow_up.owner_id, follow_up.sign_off.person_id) or refusal(actor, "curate") is None
+    )
     return {
-        **follow_up_document(one),
-        "request": found.pk,
-        "kind": found.kind,
-        "server": found.server.slug,
-        "version": found.version,
-        "asked_by": one.sign_off.person.name,
-        "may_close": one.closed_at is None and concerned and refusal(actor, "comment") is None,
+        **follow_up_document(follow_up),
+        "request": request.pk,
+        "kind": request.kind,
+        "server": request.server.slug,
+        "version": request.version,
+        "asked_by": follow_up.sign_off.person.name,
+        "may_close": follow_up.closed_at is None and concerned and refusal(actor, "comment") is None,
     }
 
 
-def follow_up_document(one: FollowUp) -> dict[str, Any]:
+def follow_up_document(follow_up: FollowUp) -> dict[str, Any]:
     return {
-        "id": one.pk,
-        "text": one.text,
-        "owner": one.owner.name,
-        "due": one.due,
-        "closed_at": one.closed_at,
-        "closed_by": one.closed_by.name if one.closed_by else None,
-        "closing_note": one.closing_note,
+        "id": follow_up.pk,
+        "text": follow_up.text,
+        "owner": follow_up.owner.name,
+        "due": follow_up.due,
+        "closed_at": follow_up.closed_at,
+        "closed_by": follow_up.closed_by.name if follow_up.closed_by else None,
+        "closing_note": follow_up.closing_note,
     }
 
 
-def open_questions(found: Request) -> QuerySet[Comment, Comment]:
+def open_questions(request: Request) -> QuerySet[Comment, Comment]:
     """Return the questions and objections that still block agreement, the oldest first."""
-    rows = found.comments.filter(kind__in=BLOCKING, settled_at=None)
+    rows = request.comments.filter(kind__in=BLOCKING, settled_at=None)
     return rows.select_related("person").order_by("at")

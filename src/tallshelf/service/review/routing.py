@@ -32,39 +32,45 @@ LONGEST_REHEARSAL = 366
 def rules_document(actor: Actor, version: int | None = None) -> dict[str, Any]:
     """Return the routing rules in force, or those of a version, with their TOML; raise `NotFound`."""
     require(actor, "see")
-    found = stored_rules_in_force() if version is None else StoredRuleSet.objects.filter(pk=version).first()
-    if found is None and version is not None:
+    rule_set = (
+        stored_rules_in_force() if version is None else StoredRuleSet.objects.filter(pk=version).first()
+    )
+    if rule_set is None and version is not None:
         raise NotFound(f"there is no version {version} of the routing rules")
     may = refusal(actor, "curate") is None
-    if found is None:
+    if rule_set is None:
         return {**_DEFAULT, "text": routing_text(DEFAULT_RULES), "may_change": may}
     names = dict(Person.objects.values_list("username", "name"))
-    text = found.text or routing_text(rule_set_from(found.rules))
-    return {**rules_row(actor, found, names), "text": text, "may_change": may}
+    text = rule_set.text or routing_text(rule_set_from(rule_set.rules))
+    return {**rules_row(actor, rule_set, names), "text": text, "may_change": may}
 
 
 def versions(actor: Actor) -> list[dict[str, Any]]:
     """Return every version of the routing rules, newest first."""
     require(actor, "see")
     names = dict(Person.objects.values_list("username", "name"))
-    return [rules_row(actor, one, names) for one in StoredRuleSet.objects.order_by("-version")]
+    return [rules_row(actor, rule_set, names) for rule_set in StoredRuleSet.objects.order_by("-version")]
 
 
-def rules_row(actor: Actor, found: StoredRuleSet, names: Mapping[str, str]) -> dict[str, Any]:
+def rules_row(actor: Actor, rule_set: StoredRuleSet, names: Mapping[str, str]) -> dict[str, Any]:
     """Return one version without its text; ``names`` are people's, by user name."""
     standing = stored_rules_in_force()
-    mine = found.by == actor.username
+    mine = rule_set.by == actor.username
     return {
-        "version": found.version,
-        "digest": found.digest,
-        "state": "in force" if standing == found else "was in force" if found.in_force_at else found.state,
-        "note": found.note or "The rules that ship with the service.",
-        "replaces": found.replaces,
-        "loosened": found.loosened,
-        "by": names.get(found.by, found.by),
-        "at": found.at,
-        "agreed_by": names.get(found.agreed_by, found.agreed_by) or None,
-        "may_answer": found.state == "proposed" and not mine and refusal(actor, "curate") is None,
+        "version": rule_set.version,
+        "digest": rule_set.digest,
+        "state": "in force"
+        if standing == rule_set
+        else "was in force"
+        if rule_set.in_force_at
+        else rule_set.state,
+        "note": rule_set.note or "The rules that ship with the service.",
+        "replaces": rule_set.replaces,
+        "loosened": rule_set.loosened,
+        "by": names.get(rule_set.by, rule_set.by),
+        "at": rule_set.at,
+        "agreed_by": names.get(rule_set.agreed_by, rule_set.agreed_by) or None,
+        "may_answer": rule_set.state == "proposed" and not mine and refusal(actor, "curate") is None,
     }
 
 

@@ -33,145 +33,152 @@ from tallshelf.service.review.progress import (
 )
 
 
-def detail(actor: Actor, found: Request) -> dict[str, Any]:
+def detail(actor: Actor, request: Request) -> dict[str, Any]:
     """Return a request with its route, sign-offs, assessment, comments, and what the actor may do."""
-    where = standing(found)
-    live = found.state == "open"
-    may_sign_at = desks_to_sign(actor, found, where)
+    where = standing(request)
+    live = request.state == "open"
+    may_sign_at = desks_to_sign(actor, request, where)
     signs = refusal(actor, "comment") is None
     shown = {
-        **queries.summary(actor, found, where),
-        "note": found.note,
-        "submitters": submitters(found),
-        "suspended_because": found.suspension.reason if found.suspension else None,
-        "terms": found.terms,
-        "release_digest": found.release_digest,
-        "snapshot_digest": found.release.snapshot_id if found.release else None,
-        "release_state": found.release.state if found.version and found.release else None,
-        "about": str(found.release) if found.release else None,
-        "rule_set": found.rule_set_id,
-        "approved_by": found.route["approved_by"],
+        **queries.summary(actor, request, where),
+        "note": request.note,
+        "submitters": submitters(request),
+        "suspended_because": request.suspension.reason if request.suspension else None,
+        "terms": request.terms,
+        "release_digest": request.release_digest,
+        "snapshot_digest": request.release.snapshot_id if request.release else None,
+        "release_state": request.release.state if request.version and request.release else None,
+        "about": str(request.release) if request.release else None,
+        "rule_set": request.rule_set_id,
+        "approved_by": request.route["approved_by"],
         "route": [[_desk(desk, where, live) for desk in step] for step in where.steps],
-        "sign_offs": [_sign_off(one) for one in _sign_offs(found)],
-        "comments": _comments(found),
+        "sign_offs": [_sign_off(sign_off) for sign_off in _sign_offs(request)],
+        "comments": _comments(request),
         "warnings": warnings(where) if live else [],
-        "assessment": found.assessment.document,
-        "changes_summary": _changes_summary(found.assessment.document),
-        "kits": _hits(found) if found.state in LIVE_STATES else [],
+        "assessment": request.assessment.document,
+        "changes_summary": _changes_summary(request.assessment.document),
+        "kits": _hits(request) if request.state in LIVE_STATES else [],
         "may_sign_at": may_sign_at,
-        "may_publish": queries.may_publish(actor, found),
-        "may_take_back": found.state in LIVE_STATES and _may_take_back(actor, found),
+        "may_publish": queries.may_publish(actor, request),
+        "may_take_back": request.state in LIVE_STATES and _may_take_back(actor, request),
         "may_take": bool(may_sign_at)
         and signs
-        and (found.taken_by_id is None or actor.username in leads(where)),
+        and (request.taken_by_id is None or actor.username in leads(where)),
         "may_hand_on": live
         and signs
-        and found.taken_by_id is not None
-        and (found.taken_by_id == actor.id or actor.username in leads(where)),
-        "may_comment": found.state in LIVE_STATES and signs,
-        "may_question": found.state in LIVE_STATES and signs and is_reviewer(actor, where),
-        "moved": queries.moved(found),
-        "last_look": _last_look(actor, found),
-        "tells": _tells(actor, found),
+        and request.taken_by_id is not None
+        and (request.taken_by_id == actor.id or actor.username in leads(where)),
+        "may_comment": request.state in LIVE_STATES and signs,
+        "may_question": request.state in LIVE_STATES and signs and is_reviewer(actor, where),
+        "moved": queries.moved(request),
+        "last_look": _last_look(actor, request),
+        "tells": _tells(actor, request),
         "restricted_to": None,
     }
-    items = only_items(actor, found)
-    return shown if items is None else restricted(shown, items, asked_teams(actor, found))
+    items = only_items(actor, request)
+    return shown if items is None else restricted(shown, items, asked_teams(actor, request))
 
 
-def _may_take_back(actor: Actor, found: Request) -> bool:
+def _may_take_back(actor: Actor, request: Request) -> bool:
     try:
-        queries.require_asker(actor, found)
+        queries.require_asker(actor, request)
     except Denied:
         return False
     return True
 
 
-def _tells(actor: Actor, found: Request) -> list[dict[str, Any]]:
+def _tells(actor: Actor, request: Request) -> list[dict[str, Any]]:
     """Return the teams that are told of a request, until when they may object, and whether the actor may."""
-    live = found.state in LIVE_STATES and refusal(actor, "comment") is None
+    live = request.state in LIVE_STATES and refusal(actor, "comment") is None
     return [
         {
             "team": one["team"],
-            "until": found.asked_at + timedelta(hours=found.route_hours),
+            "until": request.asked_at + timedelta(hours=request.route_hours),
             "reasons": one["reasons"],
             "may_object": live and one["team"] in actor.teams,
         }
-        for one in found.route.get("tells", ())
+        for one in request.route.get("tells", ())
     ]
 
 
-def _hits(found: Request) -> list[dict[str, Any]]:
+def _hits(request: Request) -> list[dict[str, Any]]:
     """Return the kits that what is asked for would hit, as they are now."""
-    holding = holders(found.server)
-    if found.kind in ENDING:
-        return hits_document(ended(holding, found.version, found.item))
-    changes = found.assessment.document["changes"] if found.kind == "publish" else None
-    return hits_document(hits([change_from(one) for one in changes], holding)) if changes and holding else []
+    holding = holders(request.server)
+    if request.kind in ENDING:
+        return hits_document(ended(holding, request.version, request.item))
+    changes = request.assessment.document["changes"] if request.kind == "publish" else None
+    return (
+        hits_document(hits([change_from(change) for change in changes], holding))
+        if changes and holding
+        else []
+    )
 
 
 def _changes_summary(assessment: dict[str, Any]) -> dict[str, Any] | None:
     changes = assessment["changes"]
-    return None if changes is None else changes_summary([change_from(one) for one in changes])
+    return None if changes is None else changes_summary([change_from(change) for change in changes])
 
 
-def _sign_offs(found: Request) -> QuerySet[SignOff, SignOff]:
-    rows = found.sign_offs.select_related("person", "deputy_for")
+def _sign_offs(request: Request) -> QuerySet[SignOff, SignOff]:
+    rows = request.sign_offs.select_related("person", "deputy_for")
     return rows.prefetch_related("follow_ups__owner", "follow_ups__closed_by").order_by("at")
 
 
-def _comments(found: Request) -> list[dict[str, Any]]:
+def _comments(request: Request) -> list[dict[str, Any]]:
     """Return what was said, each with its answers; a place that is gone or reads otherwise by now says so."""
-    rows = list(found.comments.select_related("person").order_by("at", "pk"))
-    answers = {one.pk: [each for each in rows if each.answers_id == one.pk] for one in rows}
+    rows = list(request.comments.select_related("person").order_by("at", "pk"))
+    answers = {comment.pk: [each for each in rows if each.answers_id == comment.pk] for comment in rows}
     return [
         {
-            **_said(one),
-            "kind": one.kind,
-            "item": one.item,
-            "pointer": one.pointer,
-            "quoted": one.quoted,
-            "place": _place(found, one),
-            "settled": one.kind in BLOCKING and one.settled_at is not None,
-            "answers": [_said(each) for each in answers[one.pk]],
+            **_said(comment),
+            "kind": comment.kind,
+            "item": comment.item,
+            "pointer": comment.pointer,
+            "quoted": comment.quoted,
+            "place": _place(request, comment),
+            "settled": comment.kind in BLOCKING and comment.settled_at is not None,
+            "answers": [_said(each) for each in answers[comment.pk]],
         }
-        for one in rows
-        if one.kind != "answer"
+        for comment in rows
+        if comment.kind != "answer"
     ]
 
 
-def _said(one: Comment) -> dict[str, Any]:
-    return {"id": one.pk, "text": one.text, "name": one.person.name, "at": one.at}
+def _said(comment: Comment) -> dict[str, Any]:
+    return {"id": comment.pk, "text": comment.text, "name": comment.person.name, "at": comment.at}
 
 
-def _place(found: Request, one: Comment) -> str | None:
+def _place(request: Request, comment: Comment) -> str | None:
     """Return whether a comment's place is ``there``, reads ``otherwise``, or is ``gone``."""
-    if not one.item:
+    if not comment.item:
         return None
-    now = quoted_at(found.release, one.item, one.pointer)
-    return "gone" if now is None else "there" if now == one.quoted else "otherwise"
+    now = quoted_at(request.release, comment.item, comment.pointer)
+    return "gone" if now is None else "there" if now == comment.quoted else "otherwise"
 
 
-def _last_look(actor: Actor, found: Request) -> dict[str, Any] | None:
+def _last_look(actor: Actor, request: Request) -> dict[str, Any] | None:
     """Return what moved since the actor's own last answer, when it is void and they are asked again."""
-    rows = found.sign_offs.filter(person_id=actor.id).order_by("-at")
-    last = rows.first() if found.state == "open" else None
-    if last is None or last.voided_at is None or last.assessment_digest == found.assessment_id:
+    rows = request.sign_offs.filter(person_id=actor.id).order_by("-at")
+    last = rows.first() if request.state == "open" else None
+    if last is None or last.voided_at is None or last.assessment_digest == request.assessment_id:
         return None
-    before, now = StoredAssessment.objects.get(pk=last.assessment_digest).document, found.assessment.document
+    before, now = (
+        StoredAssessment.objects.get(pk=last.assessment_digest).document,
+        request.assessment.document,
+    )
     same = before["snapshot"] == now["snapshot"]
-    bytes_changed = () if same else _bytes_changed(found, before, now)
+    bytes_changed = () if same else _bytes_changed(request, before, now)
     return {
         **_sign_off(last),
-        "same_release": last.release_digest == found.release_digest,
+        "same_release": last.release_digest == request.release_digest,
         "inputs": moved_inputs(before["inputs"], now["inputs"]),
-        "changes": [change_document(one) for one in bytes_changed if not one.folded],
+        "changes": [change_document(change) for change in bytes_changed if not change.folded],
         **moved_between(before, now),
     }
 
 
-def _bytes_changed(found: Request, before: dict[str, Any], now: dict[str, Any]) -> tuple[Change, ...]:
-    compared = catalog.comparison_of_bytes(found.server.slug, before["snapshot"], now["snapshot"])
+def _bytes_changed(request: Request, before: dict[str, Any], now: dict[str, Any]) -> tuple[Change, ...]:
+    compared = catalog.comparison_of_bytes(request.server.slug, before["snapshot"], now["snapshot"])
     return compared.changes
 
 
@@ -182,7 +189,7 @@ def _desk(desk: DeskStanding, where: Standing, live: bool) -> dict[str, Any]:
         "title": desk.title,
         "needed": desk.needed,
         "lead": desk.lead or None,
-        "agreed": [{"name": _name(one), "at": one.at} for one in desk.agreed],
+        "agreed": [{"name": _name(sign_off), "at": sign_off.at} for sign_off in desk.agreed],
         "due_at": desk.due_at,
         "reasons": desk.reasons,
         "hints": desk.hints,
@@ -191,20 +198,24 @@ def _desk(desk: DeskStanding, where: Standing, live: bool) -> dict[str, Any]:
     }
 
 
-def _sign_off(one: SignOff) -> dict[str, Any]:
+def _sign_off(sign_off: SignOff) -> dict[str, Any]:
     return {
-        "desk": one.desk,
-        "name": _name(one),
-        "answer": one.answer,
-        "note": one.note,
-        "at": one.at,
-        "release_digest": one.release_digest,
-        "assessment_digest": one.assessment_digest,
-        "voided": one.voided_at is not None,
-        "despite": one.despite,
-        "conditions": [queries.follow_up_document(each) for each in one.follow_ups.all()],
+        "desk": sign_off.desk,
+        "name": _name(sign_off),
+        "answer": sign_off.answer,
+        "note": sign_off.note,
+        "at": sign_off.at,
+        "release_digest": sign_off.release_digest,
+        "assessment_digest": sign_off.assessment_digest,
+        "voided": sign_off.voided_at is not None,
+        "despite": sign_off.despite,
+        "conditions": [queries.follow_up_document(each) for each in sign_off.follow_ups.all()],
     }
 
 
-def _name(one: SignOff) -> str:
-    return f"{one.person.name} for {one.deputy_for.name}" if one.deputy_for else one.person.name
+def _name(sign_off: SignOff) -> str:
+    return (
+        f"{sign_off.person.name} for {sign_off.deputy_for.name}"
+        if sign_off.deputy_for
+        else sign_off.person.name
+    )

@@ -55,36 +55,40 @@ def _remind(event: Event, key: str, payload: dict[str, Any], days: int) -> int:
 
 def _last_days(now: datetime, horizon: datetime) -> Iterator[_Due]:
     rows = Release.objects.filter(state="deprecated", sunset_at__gt=now, sunset_at__lte=horizon)
-    for one in rows.select_related("server").order_by("pk"):
-        assert one.sunset_at is not None
-        about = {"server": one.server.slug, "version": one.version, "due_at": one.sunset_at.isoformat()}
+    for release in rows.select_related("server").order_by("pk"):
+        assert release.sunset_at is not None
+        about = {
+            "server": release.server.slug,
+            "version": release.version,
+            "due_at": release.sunset_at.isoformat(),
+        }
         about["item"] = ""
-        yield f"{one.pk} {one.sunset_at:%Y-%m-%d}", one.sunset_at, about
+        yield f"{release.pk} {release.sunset_at:%Y-%m-%d}", release.sunset_at, about
 
 
 def _last_days_of_items(now: datetime, horizon: datetime) -> Iterator[_Due]:
     rows = ItemDeprecation.objects.filter(sunset_at__gt=now, sunset_at__lte=horizon)
-    for one in rows.select_related("server").order_by("pk"):
-        assert one.sunset_at is not None
-        about = {"server": one.server.slug, "version": "", "item": one.item}
-        key = f"item {one.pk} {one.sunset_at:%Y-%m-%d}"
-        yield key, one.sunset_at, {**about, "due_at": one.sunset_at.isoformat()}
+    for deprecation in rows.select_related("server").order_by("pk"):
+        assert deprecation.sunset_at is not None
+        about = {"server": deprecation.server.slug, "version": "", "item": deprecation.item}
+        key = f"item {deprecation.pk} {deprecation.sunset_at:%Y-%m-%d}"
+        yield key, deprecation.sunset_at, {**about, "due_at": deprecation.sunset_at.isoformat()}
 
 
 def _waivers(now: datetime, horizon: datetime) -> Iterator[_Due]:
     rows = StoredWaiver.objects.filter(state="granted", until__gt=now, until__lte=horizon)
-    for one in rows.select_related("server").order_by("pk"):
-        about = {"server": one.server.slug, "waiver": one.pk, "rule": one.rule, "item": one.item}
-        yield str(one.pk), one.until, {**about, "due_at": one.until.isoformat()}
+    for waiver in rows.select_related("server").order_by("pk"):
+        about = {"server": waiver.server.slug, "waiver": waiver.pk, "rule": waiver.rule, "item": waiver.item}
+        yield str(waiver.pk), waiver.until, {**about, "due_at": waiver.until.isoformat()}
 
 
 def _follow_ups(now: datetime, horizon: datetime) -> Iterator[_Due]:
     rows = FollowUp.objects.filter(closed_at=None, sign_off__voided_at=None, due__lte=horizon.date())
-    for one in rows.select_related("sign_off__request__server").order_by("pk"):
-        due = datetime.combine(one.due, time(0), UTC)
-        request = one.sign_off.request
-        about = {"server": request.server.slug, "request": request.pk, "follow_up": one.pk}
-        yield str(one.pk), due, {**about, "due_at": due.isoformat()}
+    for follow_up in rows.select_related("sign_off__request__server").order_by("pk"):
+        due = datetime.combine(follow_up.due, time(0), UTC)
+        request = follow_up.sign_off.request
+        about = {"server": request.server.slug, "request": request.pk, "follow_up": follow_up.pk}
+        yield str(follow_up.pk), due, {**about, "due_at": due.isoformat()}
 
 
 _FOUND: dict[Event, Callable[[datetime, datetime], Iterator[_Due]]] = {

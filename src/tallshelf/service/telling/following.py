@@ -36,7 +36,7 @@ def followings(actor: Actor) -> list[dict[str, str]]:
     """Return what an actor chose, by thing: ``about`` and ``how``."""
     require(actor, "see")
     rows = Following.objects.filter(person_id=actor.id).order_by("about")
-    return [{"about": one.about, "how": one.how} for one in rows]
+    return [{"about": following.about, "how": following.how} for following in rows]
 
 
 @transaction.atomic
@@ -74,11 +74,11 @@ def _need_thing(about: str) -> None:
 def mail_of(actor: Actor) -> dict[str, Any]:
     """Return how an actor is reached: address, whether they confirmed it, how they are told, whether mail is sent."""
     require(actor, "see")
-    found = MailAddress.objects.filter(person_id=actor.id).first() or MailAddress()
+    address = MailAddress.objects.filter(person_id=actor.id).first() or MailAddress()
     return {
-        "address": found.address,
-        "confirmed": found.confirmed_at is not None,
-        "how": found.how,
+        "address": address.address,
+        "confirmed": address.confirmed_at is not None,
+        "how": address.how,
         "sends": bool(settings.CONFIG.mail_host),
     }
 
@@ -90,10 +90,15 @@ def set_mail(actor: Actor, address: str) -> None:
     Raises `BadArgument` for what is no address, `Conflict` where this service sends no mail or was asked just now.
     """
     require(actor, "own-tokens")
-    found, _ = MailAddress.objects.get_or_create(person_id=actor.id)
+    mail_address, _ = MailAddress.objects.get_or_create(person_id=actor.id)
     if not address:
-        found.address, found.asked_at, found.confirmed_at, found.how = "", None, None, "inbox"
-        found.save()
+        mail_address.address, mail_address.asked_at, mail_address.confirmed_at, mail_address.how = (
+            "",
+            None,
+            None,
+            "inbox",
+        )
+        mail_address.save()
         return
     try:
         validate_email(address)
@@ -101,13 +106,13 @@ def set_mail(actor: Actor, address: str) -> None:
         raise BadArgument(f"{address[:80]!r} is no mail address") from None
     if not settings.CONFIG.mail_host:
         raise Conflict("this service sends no mail", remedy="A steward sets [mail] in its settings.")
-    if found.address == address and found.confirmed_at is not None:
+    if mail_address.address == address and mail_address.confirmed_at is not None:
         return
     now = clock.now()
-    if found.asked_at is not None and now - found.asked_at < _ASKED_EVERY:
+    if mail_address.asked_at is not None and now - mail_address.asked_at < _ASKED_EVERY:
         raise Conflict("a code was sent just now", remedy="Look for it, or ask again in a minute.")
-    found.address, found.asked_at, found.confirmed_at = address, now, None
-    found.save()
+    mail_address.address, mail_address.asked_at, mail_address.confirmed_at = address, now, None
+    mail_address.save()
     outbox.add_code(actor.id)
 
 
@@ -125,25 +130,25 @@ def change_mail(actor: Actor, *, address: str | None = None, how: str | None = N
 def confirm_mail(actor: Actor, code: str) -> None:
     """Confirm an address by the code that was sent there; raise `BadArgument` for any other, or one of yesterday."""
     require(actor, "own-tokens")
-    found = MailAddress.objects.filter(person_id=actor.id).exclude(asked_at=None).first()
-    if found is None or found.asked_at is None:
+    address = MailAddress.objects.filter(person_id=actor.id).exclude(asked_at=None).first()
+    if address is None or address.asked_at is None:
         raise NotFound("no address waits to be confirmed", remedy="Name one first.")
-    if found.confirmed_at is not None:
+    if address.confirmed_at is not None:
         return
-    late = clock.now() - found.asked_at > _CODE_LASTS
-    if late or not hmac.compare_digest(code.strip().encode(), code_of(found).encode()):
+    late = clock.now() - address.asked_at > _CODE_LASTS
+    if late or not hmac.compare_digest(code.strip().encode(), code_of(address).encode()):
         raise BadArgument(
             "this code is not the one, or is older than a day", remedy="Name the address again."
         )
     outbox.drop_code(actor.id)
-    found.confirmed_at = clock.now()
-    found.how = "mail" if found.how == "inbox" else found.how
-    found.save()
+    address.confirmed_at = clock.now()
+    address.how = "mail" if address.how == "inbox" else address.how
+    address.save()
 
 
-def code_of(found: MailAddress) -> str:
+def code_of(address: MailAddress) -> str:
     """Return the code that confirms an address: drawn from the service's key, stored nowhere."""
-    said = f"mail:{found.person_id}:{found.address}:{found.asked_at and found.asked_at.isoformat()}"
+    said = f"mail:{address.person_id}:{address.address}:{address.asked_at and address.asked_at.isoformat()}"
     return hmac.new(settings.SECRET_KEY.encode(), said.encode(), hashlib.sha256).hexdigest()[:16]
 
 
@@ -153,8 +158,8 @@ def choose_how(actor: Actor, how: str) -> None:
     require(actor, "choose-told")
     if how not in WAYS[:3]:
         raise BadArgument(f"nobody is told by {how!r}", remedy=f"It is one of {', '.join(WAYS[:3])}.")
-    found, _ = MailAddress.objects.get_or_create(person_id=actor.id)
-    if how != "inbox" and found.confirmed_at is None:
+    address, _ = MailAddress.objects.get_or_create(person_id=actor.id)
+    if how != "inbox" and address.confirmed_at is None:
         raise Conflict("you have no confirmed address", remedy="Name one, and confirm it by its code.")
-    found.how = how
-    found.save(update_fields=["how"])
+    address.how = how
+    address.save(update_fields=["how"])

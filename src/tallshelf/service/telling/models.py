@@ -36,7 +36,7 @@ class MailAddress(models.Model):
 
     person = models.OneToOneField(Person, on_delete=models.CASCADE, related_name="mail")
     address = models.EmailField(max_length=254, blank=True)
-    how = models.CharField(max_length=8, choices=[(one, one) for one in WAYS[:3]], default="inbox")
+    how = models.CharField(max_length=8, choices=[(way, way) for way in WAYS[:3]], default="inbox")
     asked_at = models.DateTimeField(null=True)
     confirmed_at = models.DateTimeField(null=True)
 
@@ -46,7 +46,7 @@ class Following(models.Model):
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="followings")
     about = models.CharField(max_length=80, db_index=True)
-    how = models.CharField(max_length=8, choices=[(one, one) for one in WAYS])
+    how = models.CharField(max_length=8, choices=[(way, way) for way in WAYS])
 
     class Meta:
         constraints: ClassVar = [

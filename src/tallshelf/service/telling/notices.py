@@ -36,9 +36,9 @@ def tell(entry: Mapping[str, Any], body: Body) -> None:
     _tell_webhooks(event, entry["number"], found)
 
 
-def _tell_people(event: Event, entry: Mapping[str, Any], body: Body, found: Whom) -> None:
-    chosen = _chosen(found.things)
-    why = {one.pk: reason for one, reason in _people(event, found, chosen) if one.username != entry["actor"]}
+def _tell_people(event: Event, entry: Mapping[str, Any], body: Body, whom: Whom) -> None:
+    chosen = _chosen(whom.things)
+    why = {one.pk: reason for one, reason in _people(event, whom, chosen) if one.username != entry["actor"]}
     default = dict(
         MailAddress.objects.filter(person__in=why).exclude(confirmed_at=None).values_list("person_id", "how")
     )
@@ -47,7 +47,7 @@ def _tell_people(event: Event, entry: Mapping[str, Any], body: Body, found: Whom
     for person in why:
         how = chosen.get(person) or default.get(person, "inbox")
         ways[person] = how if person in confirmed or how == "nothing" else "inbox"
-    by_name = dict(Person.objects.filter(username__in=found.tasks).values_list("pk", "username"))
+    by_name = dict(Person.objects.filter(username__in=whom.tasks).values_list("pk", "username"))
     rows = [
         Notice(
             person_id=person,
@@ -81,30 +81,30 @@ _LOUDER = ("nothing", "inbox", "digest", "mail")
 assert set(_LOUDER) == set(WAYS)
 
 
-def _people(event: Event, found: Whom, chosen: Mapping[int, str]) -> Iterator[tuple[Person, str]]:
+def _people(event: Event, whom: Whom, chosen: Mapping[int, str]) -> Iterator[tuple[Person, str]]:
     """Yield everybody who is told, each once, with why: what concerns them before what they follow."""
-    named = {**found.tasks, **found.people}
-    concerned = Q(username__in=named) | Q(teams__slug__in=found.teams) | Q(pk__in=chosen)
+    named = {**whom.tasks, **whom.people}
+    concerned = Q(username__in=named) | Q(teams__slug__in=whom.teams) | Q(pk__in=chosen)
     people = Person.objects.filter(concerned, is_active=True).exclude(role=Role.CI).distinct()
-    for one in people.prefetch_related("teams"):
-        teams = [team.slug for team in one.teams.all()]
-        own = next((found.teams[team] for team in teams if team in found.teams), "")
-        why = named.get(one.username) or own
+    for person in people.prefetch_related("teams"):
+        teams = [team.slug for team in person.teams.all()]
+        own = next((whom.teams[team] for team in teams if team in whom.teams), "")
+        why = named.get(person.username) or own
         if not why and TOLD[event].unpublished:
-            hidden = refusal_of(one.role, ALL_SCOPES, teams, "see-unpublished", found.owner)
+            hidden = refusal_of(person.role, ALL_SCOPES, teams, "see-unpublished", whom.owner)
             if hidden is not None:
                 continue
-        yield one, why or "you follow it"
+        yield person, why or "you follow it"
 
 
-def _tell_webhooks(event: Event, number: int, found: Whom) -> None:
+def _tell_webhooks(event: Event, number: int, whom: Whom) -> None:
     wanted = {}
-    for one in Webhook.objects.filter(ended_at=None).select_related("team"):
-        team = one.team.slug
-        concerned = team == found.owner or team in found.teams
-        published = one.about == "catalog" and not TOLD[event].unpublished
-        if (concerned or published) and (not one.types or TOLD[event].type in one.types):
-            wanted[one.pk] = found.teams.get(team, "")
+    for webhook in Webhook.objects.filter(ended_at=None).select_related("team"):
+        team = webhook.team.slug
+        concerned = team == whom.owner or team in whom.teams
+        published = webhook.about == "catalog" and not TOLD[event].unpublished
+        if (concerned or published) and (not webhook.types or TOLD[event].type in webhook.types):
+            wanted[webhook.pk] = whom.teams.get(team, "")
     if wanted:
         outbox.add_events(wanted, number)
 

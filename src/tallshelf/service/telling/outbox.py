@@ -31,15 +31,15 @@ def add_mails(notices: Iterable[Notice], ways: dict[int, str]) -> None:
     rows = [
         Delivery(
             key=_new_key(),
-            notice=one,
-            person_id=one.person_id,
-            entry=one.entry,
-            digest=ways[one.person_id] == "digest",
-            due_at=_next_digest(now) if ways[one.person_id] == "digest" else now,
+            notice=notice,
+            person_id=notice.person_id,
+            entry=notice.entry,
+            digest=ways[notice.person_id] == "digest",
+            due_at=_next_digest(now) if ways[notice.person_id] == "digest" else now,
             made_at=now,
         )
-        for one in notices
-        if ways[one.person_id] in ("mail", "digest")
+        for notice in notices
+        if ways[notice.person_id] in ("mail", "digest")
     ]
     Delivery.objects.bulk_create(rows, batch_size=200)
 
@@ -83,10 +83,14 @@ def claim_mails(most: int, busy: Collection[int]) -> list[list[Delivery]]:
     due = _due().filter(webhook=None).exclude(person_id__in=busy)
     claimed = []
     for pk in _first_of_each(due, "person", most):
-        found = Delivery.objects.select_related("person").get(pk=pk)
-        if found.digest and not found.batch:
-            _gather(found)
-        batch = Delivery.objects.filter(batch=found.batch) if found.batch else Delivery.objects.filter(pk=pk)
+        delivery = Delivery.objects.select_related("person").get(pk=pk)
+        if delivery.digest and not delivery.batch:
+            _gather(delivery)
+        batch = (
+            Delivery.objects.filter(batch=delivery.batch)
+            if delivery.batch
+            else Delivery.objects.filter(pk=pk)
+        )
         if taken := _take(batch):
             claimed.append(taken)
     return claimed
@@ -99,11 +103,11 @@ def _first_of_each(due: QuerySet[Delivery], whom: str, most: int) -> list[int]:
     )
 
 
-def _gather(found: Delivery) -> None:
+def _gather(delivery: Delivery) -> None:
     """Put all that waits for somebody's digest into one, which stays the same however often it is tried."""
-    found.batch = _new_key()
-    waits = Delivery.objects.filter(person=found.person, digest=True, batch="", state="waiting")
-    waits.filter(due_at__lte=clock.now()).update(batch=found.batch)
+    delivery.batch = _new_key()
+    waits = Delivery.objects.filter(person=delivery.person, digest=True, batch="", state="waiting")
+    waits.filter(due_at__lte=clock.now()).update(batch=delivery.batch)
 
 
 def claim_events(most: int, busy: Collection[int]) -> list[Delivery]:
@@ -115,7 +119,7 @@ def claim_events(most: int, busy: Collection[int]) -> list[Delivery]:
     held = Delivery.objects.filter(state="waiting", lease_until__gt=now).exclude(webhook=None)
     due = due.exclude(webhook=None).exclude(webhook_id__in=held.values("webhook_id"))
     taken = [_take(Delivery.objects.filter(pk=pk)) for pk in _first_of_each(due, "webhook", most)]
-    return [one for those in taken for one in those]
+    return [delivery for those in taken for delivery in those]
 
 
 def _due() -> QuerySet[Delivery]:
@@ -128,13 +132,15 @@ def _due() -> QuerySet[Delivery]:
 def _take(rows: QuerySet[Delivery]) -> list[Delivery]:
     """Take rows under a lease, all of them or none."""
     now = clock.now()
-    found = list(rows.filter(state="waiting").select_related("notice", "person", "webhook__team"))
-    if not found or any(one.lease_until is not None and one.lease_until >= now for one in found):
+    deliveries = list(rows.filter(state="waiting").select_related("notice", "person", "webhook__team"))
+    if not deliveries or any(
+        delivery.lease_until is not None and delivery.lease_until >= now for delivery in deliveries
+    ):
         return []
-    for one in found:
-        one.attempts, one.lease_until = one.attempts + 1, now + LEASE
-    Delivery.objects.bulk_update(found, ["attempts", "lease_until"])
-    return found
+    for delivery in deliveries:
+        delivery.attempts, delivery.lease_until = delivery.attempts + 1, now + LEASE
+    Delivery.objects.bulk_update(deliveries, ["attempts", "lease_until"])
+    return deliveries
 
 
 def sent(rows: Collection[Delivery], answer: str) -> None:
@@ -155,7 +161,7 @@ def undeliverable(rows: Collection[Delivery], error: str, answer: str = "") -> N
 
 def try_later(rows: Collection[Delivery], error: str, answer: str = "", wait: float = 0) -> datetime | None:
     """Let rows be tried again later, not before ``wait`` seconds; return when, or None after the last attempt."""
-    attempts = max(one.attempts for one in rows)
+    attempts = max(delivery.attempts for delivery in rows)
     if attempts >= MOST_ATTEMPTS:
         undeliverable(rows, error, answer)
         return None
@@ -171,7 +177,7 @@ def _pause(attempts: int) -> timedelta:
 
 
 def _held(rows: Collection[Delivery]) -> QuerySet[Delivery]:
-    return Delivery.objects.filter(pk__in=[one.pk for one in rows], state="waiting")
+    return Delivery.objects.filter(pk__in=[delivery.pk for delivery in rows], state="waiting")
 
 
 def stop_waiting(error: str) -> int:
@@ -192,8 +198,8 @@ def forget_past() -> None:
 
 def rest(webhook: Webhook, until: datetime | None) -> None:
     """Let a webhook that failed rest until a moment; None: it answered."""
-    found = Webhook.objects.filter(pk=webhook.pk)
+    webhooks = Webhook.objects.filter(pk=webhook.pk)
     if until is None:
-        found.exclude(failures=0, resting_until=None).update(failures=0, resting_until=None)
+        webhooks.exclude(failures=0, resting_until=None).update(failures=0, resting_until=None)
     else:
-        found.update(failures=webhook.failures + 1, resting_until=until)
+        webhooks.update(failures=webhook.failures + 1, resting_until=until)

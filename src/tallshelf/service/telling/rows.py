@@ -13,25 +13,25 @@ from tallshelf.service.verifying.rows import Difference, compare
 def differences(state: State) -> Iterator[Difference]:
     """Yield where webhooks are not as told."""
     there = {
-        one.pk: {
-            "team": one.team.slug,
-            "address": named_address(one.address),
-            "about": one.about,
-            "types": tuple(one.types),
-            "round": one.round,
-            "ended": one.ended_at is not None,
+        webhook.pk: {
+            "team": webhook.team.slug,
+            "address": named_address(webhook.address),
+            "about": webhook.about,
+            "types": tuple(webhook.types),
+            "round": webhook.round,
+            "ended": webhook.ended_at is not None,
         }
-        for one in Webhook.objects.select_related("team")
+        for webhook in Webhook.objects.select_related("team")
     }
     told = {
         number: {
-            "team": one.team,
-            "address": one.address,
-            "about": one.about,
-            "types": one.types,
-            "round": one.round,
-            "ended": one.ended,
+            "team": webhook.team,
+            "address": webhook.address,
+            "about": webhook.about,
+            "types": webhook.types,
+            "round": webhook.round,
+            "ended": webhook.ended,
         }
-        for number, one in state.webhooks.items()
+        for number, webhook in state.webhooks.items()
     }
     yield from compare("webhook", there, told)

@@ -44,7 +44,7 @@ def send_mail(rows: Sequence[Delivery]) -> None:
         with _connection() as connection:
             connection.send_messages([message])
     except smtplib.SMTPRecipientsRefused as fault:
-        code = max((one[0] for one in fault.recipients.values()), default=0)
+        code = max((recipient[0] for recipient in fault.recipients.values()), default=0)
         _failed(rows, f"the address was refused: SMTP {code}", str(code), final=code >= 500)
     except smtplib.SMTPResponseException as fault:
         _failed(rows, f"the mail server answered SMTP {fault.smtp_code}", str(fault.smtp_code))
@@ -87,7 +87,7 @@ def _message(rows: Sequence[Delivery], address: MailAddress) -> EmailMultiAltern
     elif first.digest:
         count = len(rows)
         subject = f"{count} thing{'' if count == 1 else 's'} since your last digest"
-        lines = [_line(one.notice) for one in rows]
+        lines = [_line(delivery.notice) for delivery in rows]
     else:
         subject = first.notice.words
         lines = [_line(first.notice)]

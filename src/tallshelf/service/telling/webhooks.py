@@ -75,11 +75,13 @@ def make_webhook(
 @transaction.atomic
 def rotate(actor: Actor, number: int) -> tuple[Webhook, str]:
     """Give a webhook another secret and return it; for a day the one before signs as well."""
-    found = _live(actor, number)
-    found.round, found.rotated_at = found.round + 1, clock.now()
-    found.save(update_fields=["round", "rotated_at"])
-    record(actor, Event.WEBHOOK_ROTATED, {"webhook": number, "team": found.team.slug, "round": found.round})
-    return found, written_secret(_key(found, found.round))
+    webhook = _live(actor, number)
+    webhook.round, webhook.rotated_at = webhook.round + 1, clock.now()
+    webhook.save(update_fields=["round", "rotated_at"])
+    record(
+        actor, Event.WEBHOOK_ROTATED, {"webhook": number, "team": webhook.team.slug, "round": webhook.round}
+    )
+    return webhook, written_secret(_key(webhook, webhook.round))
 
 
 @transaction.atomic
@@ -89,30 +91,30 @@ def end_webhook(actor: Actor, number: int, reason: str) -> Webhook:
 
 
 @transaction.atomic
-def end_gone(found: Webhook) -> None:
+def end_gone(webhook: Webhook) -> None:
     """End a webhook whose address says that it is gone for good (HTTP 410)."""
-    if Webhook.objects.filter(pk=found.pk, ended_at=None).exists():
-        _end(CLOCK, found, "the address answers that it is gone (HTTP 410)")
+    if Webhook.objects.filter(pk=webhook.pk, ended_at=None).exists():
+        _end(CLOCK, webhook, "the address answers that it is gone (HTTP 410)")
 
 
-def _end(actor: Actor, found: Webhook, reason: str) -> Webhook:
-    found.ended_at, found.end_reason = clock.now(), reason[:300]
-    found.save(update_fields=["ended_at", "end_reason"])
-    waits = Delivery.objects.filter(webhook=found, state="waiting")
-    waits.update(state="undeliverable", error="the webhook was ended", ended_at=found.ended_at)
-    record(actor, Event.WEBHOOK_ENDED, {"webhook": found.pk, "team": found.team.slug, "reason": reason})
-    return found
+def _end(actor: Actor, webhook: Webhook, reason: str) -> Webhook:
+    webhook.ended_at, webhook.end_reason = clock.now(), reason[:300]
+    webhook.save(update_fields=["ended_at", "end_reason"])
+    waits = Delivery.objects.filter(webhook=webhook, state="waiting")
+    waits.update(state="undeliverable", error="the webhook was ended", ended_at=webhook.ended_at)
+    record(actor, Event.WEBHOOK_ENDED, {"webhook": webhook.pk, "team": webhook.team.slug, "reason": reason})
+    return webhook
 
 
 @transaction.atomic
 def send_trial(actor: Actor, number: int) -> Webhook:
     """Send an event that nothing happened, to see whether it arrives; raise `Conflict` while one waits."""
-    found = _live(actor, number)
-    if found.deliveries.filter(entry=0, state="waiting").exists():
+    webhook = _live(actor, number)
+    if webhook.deliveries.filter(entry=0, state="waiting").exists():
         raise Conflict("a trial waits to be sent already", remedy="Look at what is sent to it.")
-    Webhook.objects.filter(pk=found.pk).update(resting_until=None)
-    outbox.add_events({found.pk: _TRIAL}, 0)
-    return found
+    Webhook.objects.filter(pk=webhook.pk).update(resting_until=None)
+    outbox.add_events({webhook.pk: _TRIAL}, 0)
+    return webhook
 
 
 def webhooks(actor: Actor) -> QuerySet[Webhook]:
@@ -161,18 +163,18 @@ def deliveries(actor: Actor, *, state: str = "", number: int = 0) -> QuerySet[An
 @transaction.atomic
 def resend(actor: Actor, key: str) -> None:
     """Send a message again under its own name, at once; raise `Conflict` for one that waits to be sent anyway."""
-    found = Delivery.objects.select_related("webhook__team").filter(key=key).first()
-    if found is None or (found.webhook is None and refusal(actor, "administer") is not None):
+    delivery = Delivery.objects.select_related("webhook__team").filter(key=key).first()
+    if delivery is None or (delivery.webhook is None and refusal(actor, "administer") is not None):
         require(actor, "see")
         raise NotFound(f"no message is named {key[:40]!r}")
-    if found.webhook is not None:
-        _live(actor, found.webhook.pk)
-        Webhook.objects.filter(pk=found.webhook.pk).update(resting_until=None)
-    if found.state == "waiting" and found.lease_until is not None:
+    if delivery.webhook is not None:
+        _live(actor, delivery.webhook.pk)
+        Webhook.objects.filter(pk=delivery.webhook.pk).update(resting_until=None)
+    if delivery.state == "waiting" and delivery.lease_until is not None:
         raise Conflict("it is being sent just now", remedy="Look again in a moment.")
-    found.state, found.due_at, found.attempts = "waiting", clock.now(), 0
-    found.error, found.answer, found.ended_at = "", "", None
-    found.save()
+    delivery.state, delivery.due_at, delivery.attempts = "waiting", clock.now(), 0
+    delivery.error, delivery.answer, delivery.ended_at = "", "", None
+    delivery.save()
 
 
 def policy() -> AddressPolicy:
@@ -181,19 +183,19 @@ def policy() -> AddressPolicy:
     return AddressPolicy(frozenset(config.webhook_allow), tuple(config.webhook_networks), "webhooks")
 
 
-def signing_keys(found: Webhook) -> list[bytes]:
+def signing_keys(webhook: Webhook) -> list[bytes]:
     """Return the keys that sign for a webhook now, the newest first.
 
     Raises `Denied` when the row is not as the ledger tells: nothing is sent where nobody was entitled to have it sent.
     """
     with memory.told() as state:
-        told = state.webhooks.get(found.pk)
-    there = (found.team.slug, named_address(found.address), found.about, found.round)
+        told = state.webhooks.get(webhook.pk)
+    there = (webhook.team.slug, named_address(webhook.address), webhook.about, webhook.round)
     if told is None or told.ended or (told.team, told.address, told.about, told.round) != there:
-        raise Denied(f"webhook {found.pk} is not as the ledger tells", remedy="Run verify-ledger.")
-    keys = [_key(found, found.round)]
-    if found.rotated_at is not None and clock.now() - found.rotated_at < _BOTH_SIGN:
-        keys.append(_key(found, found.round - 1))
+        raise Denied(f"webhook {webhook.pk} is not as the ledger tells", remedy="Run verify-ledger.")
+    keys = [_key(webhook, webhook.round)]
+    if webhook.rotated_at is not None and clock.now() - webhook.rotated_at < _BOTH_SIGN:
+        keys.append(_key(webhook, webhook.round - 1))
     return keys
 
 
@@ -204,10 +206,10 @@ def named_address(address: str) -> str:
 
 def secrets_of_all() -> list[str]:
     """Return the secrets that sign now, on the service's own machine."""
-    return [written_secret(_key(one, one.round)) for one in Webhook.objects.filter(ended_at=None)]
+    return [written_secret(_key(webhook, webhook.round)) for webhook in Webhook.objects.filter(ended_at=None)]
 
 
-def _key(found: Webhook, round_: int) -> bytes:
+def _key(webhook: Webhook, round_: int) -> bytes:
     """Draw a webhook's key from the service's: stored nowhere, and another one each round."""
-    said = f"webhook:{found.pk}:{found.made_at.isoformat()}:{round_}"
+    said = f"webhook:{webhook.pk}:{webhook.made_at.isoformat()}:{round_}"
     return hmac.new(settings.SECRET_KEY.encode(), said.encode(), hashlib.sha256).digest()

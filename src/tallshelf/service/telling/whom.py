@@ -64,43 +64,43 @@ def _keeper_of(name: str) -> str:
     return StoredKit.objects.filter(name=name).values_list("team__slug", flat=True).first() or ""
 
 
-def _owner(found: Whom, body: Body) -> None:
+def _owner(whom: Whom, body: Body) -> None:
     """Tell the owner team of the server that it is about."""
-    if found.owner:
-        found.teams[found.owner] = f"your team owns {body['server']}"
+    if whom.owner:
+        whom.teams[whom.owner] = f"your team owns {body['server']}"
 
 
-def _keepers(found: Whom, body: Body) -> None:
+def _keepers(whom: Whom, body: Body) -> None:
     """Tell the owner team of a kit."""
-    if found.owner:
-        found.teams[found.owner] = f"your team keeps {body['kit']}"
+    if whom.owner:
+        whom.teams[whom.owner] = f"your team keeps {body['kit']}"
 
 
-def _ends(found: Whom, body: Body) -> None:
+def _ends(whom: Whom, body: Body) -> None:
     """Tell who holds what ends, or is stopped, and the owner team."""
-    _owner(found, body)
-    _hit(found, ended(_holders(body), body.get("version", ""), body.get("item", "")))
+    _owner(whom, body)
+    _hit(whom, ended(_holders(body), body.get("version", ""), body.get("item", "")))
 
 
-def _holding(found: Whom, body: Body) -> None:
+def _holding(whom: Whom, body: Body) -> None:
     """Tell who holds something of what may be used again, is otherwise now or ends soon, and the owner team."""
-    _owner(found, body)
+    _owner(whom, body)
     item, version, by_team = body.get("item", ""), body.get("version", ""), dict[str, list[str]]()
-    for one in _holders(body):
-        if item in ("", *one.held) and (not version or version in one.held.values()):
-            by_team.setdefault(one.team, []).append(one.kit)
-            found.things.add(f"kit:{one.kit}")
-    found.teams.update({team: f"held by {', '.join(kits[:_MOST_KITS])}" for team, kits in by_team.items()})
+    for holder in _holders(body):
+        if item in ("", *holder.held) and (not version or version in holder.held.values()):
+            by_team.setdefault(holder.team, []).append(holder.kit)
+            whom.things.add(f"kit:{holder.kit}")
+    whom.teams.update({team: f"held by {', '.join(kits[:_MOST_KITS])}" for team, kits in by_team.items()})
 
 
-def _published(found: Whom, body: Body) -> None:
+def _published(whom: Whom, body: Body) -> None:
     """Tell whom a release hits, and the owner team."""
-    _owner(found, body)
+    _owner(whom, body)
     request = Request.objects.select_related("assessment").filter(pk=body["request"]).first()
     changes = (request.assessment.document["changes"] or ()) if request else ()
     holding = _holders(body) if changes else []
     if holding:
-        _hit(found, hits([change_from(one) for one in changes], holding))
+        _hit(whom, hits([change_from(change) for change in changes], holding))
 
 
 def _holders(body: Body) -> list[Any]:
@@ -108,29 +108,29 @@ def _holders(body: Body) -> list[Any]:
     return holders(server) if server else []
 
 
-def _hit(found: Whom, those: Iterable[Hit]) -> None:
+def _hit(whom: Whom, those: Iterable[Hit]) -> None:
     by_team: dict[str, list[Hit]] = {}
     for one in those:
         by_team.setdefault(one.team, []).append(one)
-        found.things.add(f"kit:{one.kit}")
-    found.teams.update({team: _hit_words(hit) for team, hit in by_team.items()})
+        whom.things.add(f"kit:{one.kit}")
+    whom.teams.update({team: _hit_words(hit) for team, hit in by_team.items()})
 
 
 def _hit_words(those: list[Hit]) -> str:
-    named = ", ".join(f"{one.kit} ({one.word})" for one in those[:_MOST_KITS])
+    named = ", ".join(f"{hit.kit} ({hit.word})" for hit in those[:_MOST_KITS])
     more = f" and {len(those) - _MOST_KITS} more" if len(those) > _MOST_KITS else ""
     return f"it hits your kit{'' if len(those) == 1 else 's'} {named}{more}"
 
 
-def _asked(found: Whom, body: Body) -> None:
+def _asked(whom: Whom, body: Body) -> None:
     """Tell the desks of the step that a request begins with, and the teams that may object."""
-    _ask(found, body["request"])
+    _ask(whom, body["request"])
     with memory.told() as state:
         told = state.requests.get(body["request"])
         until = objecting_until(told) if told is not None else None
         tells = told.route.tells if told is not None and told.route is not None else ()
     for one in tells:
-        found.teams[one.team] = f"it would hit your kits; you may object until {until:%Y-%m-%d %H:%M} UTC"
+        whom.teams[one.team] = f"it would hit your kits; you may object until {until:%Y-%m-%d %H:%M} UTC"
 
 
 def _asked_at(desk: str) -> str:
@@ -138,67 +138,69 @@ def _asked_at(desk: str) -> str:
     return f"your team {team} is asked" if team else f"the desk {desk} is asked"
 
 
-def _declined(found: Whom, body: Body) -> None:
+def _declined(whom: Whom, body: Body) -> None:
     """Tell the owner team; of the use of a server, the team that asked for its kit."""
-    _owner(found, body)
+    _owner(whom, body)
     asked = Request.objects.filter(pk=body["request"], kind="use").first()
     if asked is not None:
-        found.teams[asked.terms["team"]] = f"your team asked for {asked.terms['kit']}"
+        whom.teams[asked.terms["team"]] = f"your team asked for {asked.terms['kit']}"
 
 
-def _answered(found: Whom, body: Body) -> None:
+def _answered(whom: Whom, body: Body) -> None:
     """Tell those who asked, and the desks of the next step where this answer ended one."""
-    _declined(found, body)
-    _ask(found, body["request"], after=body["desk"])
+    _declined(whom, body)
+    _ask(whom, body["request"], after=body["desk"])
 
 
-def _ask(found: Whom, number: int, after: str = "") -> None:
+def _ask(whom: Whom, number: int, after: str = "") -> None:
     with memory.told() as state:
         told = state.requests.get(number)
         steps = stands(state, told, clock.now()) if told is not None else ()
-        step = next((at for at, one in enumerate(steps) if not all(desk.done for desk in one)), None)
-        if step is None or (after and (step == 0 or all(one.seat.desk != after for one in steps[step - 1]))):
+        step = next((at for at, desks in enumerate(steps) if not all(desk.done for desk in desks)), None)
+        if step is None or (
+            after and (step == 0 or all(asked_desk.seat.desk != after for asked_desk in steps[step - 1]))
+        ):
             return
         for desk in steps[step]:
             for username in desk.places:
-                found.tasks.setdefault(username, _asked_at(desk.seat.desk))
+                whom.tasks.setdefault(username, _asked_at(desk.seat.desk))
 
 
-def _overdue(found: Whom, body: Body) -> None:
+def _overdue(whom: Whom, body: Body) -> None:
     """Tell those who may still sign at a desk."""
     with memory.told() as state:
         told = state.requests.get(body["request"])
         for step in stands(state, told, clock.now()) if told is not None else ():
             for desk in step:
                 if desk.seat.desk == body["desk"] and not desk.done:
-                    found.tasks |= dict.fromkeys(desk.places, f"the desk {body['desk']} is asked")
+                    whom.tasks |= dict.fromkeys(desk.places, f"the desk {body['desk']} is asked")
 
 
-def _escalated(found: Whom, body: Body) -> None:
+def _escalated(whom: Whom, body: Body) -> None:
     if body["lead"]:
-        found.people[body["lead"]] = f"you lead the desk {body['desk']}"
-    _owner(found, body)
+        whom.people[body["lead"]] = f"you lead the desk {body['desk']}"
+    _owner(whom, body)
 
 
-def _commented(found: Whom, body: Body) -> None:
+def _commented(whom: Whom, body: Body) -> None:
     """Tell the owner team; of an answer who asked."""
-    _owner(found, body)
+    _owner(whom, body)
     asked = Comment.objects.select_related("person").filter(pk=body["answers"] or 0).first()
     if asked is not None:
-        found.people[asked.person.username] = "you asked"
+        whom.people[asked.person.username] = "you asked"
 
 
-def _follow_up(found: Whom, body: Body) -> None:
+def _follow_up(whom: Whom, body: Body) -> None:
     due = FollowUp.objects.select_related("owner").filter(pk=body["follow_up"]).first()
     if due is not None:
-        found.people[due.owner.username] = "it is yours to do"
-    _owner(found, body)
+        whom.people[due.owner.username] = "it is yours to do"
+    _owner(whom, body)
 
 
-def _note_answered(found: Whom, body: Body) -> None:
+def _note_answered(whom: Whom, body: Body) -> None:
     left = UserNote.objects.select_related("by").filter(pk=body["user_note"]).first()
     if left is not None:
-        found.people[left.by.username] = "you left it"
+        whom.people[left.by.username] = "you left it"
 
 
 _TELLS: dict[str, Callable[[Whom, Body], None]] = {

@@ -32,85 +32,85 @@ def differences(state: State) -> Iterator[Difference]:
     yield from compare(
         "note",
         _notes(),
-        {number: {"by": one.by, "server": one.server} for number, one in state.notes.items()},
+        {number: {"by": note.by, "server": note.server} for number, note in state.notes.items()},
     )
     yield from compare("deprecated item", _ending(), {key: dict(one) for key, one in state.ending.items()})
 
 
 def _ending() -> dict[tuple[str, str], dict[str, object]]:
     return {
-        (one.server.slug, one.item): {
-            "reason": one.reason,
-            "sunset_at": one.sunset_at.isoformat() if one.sunset_at else None,
-            "replacement": one.replacement,
+        (deprecation.server.slug, deprecation.item): {
+            "reason": deprecation.reason,
+            "sunset_at": deprecation.sunset_at.isoformat() if deprecation.sunset_at else None,
+            "replacement": deprecation.replacement,
         }
-        for one in ItemDeprecation.objects.select_related("server")
+        for deprecation in ItemDeprecation.objects.select_related("server")
     }
 
 
 def _notes() -> dict[int, dict[str, object]]:
     rows = UserNote.objects.filter(removed_at=None).select_related("by", "release__server")
-    return {one.pk: {"by": one.by.username, "server": one.release.server.slug} for one in rows}
+    return {note.pk: {"by": note.by.username, "server": note.release.server.slug} for note in rows}
 
 
 def _servers() -> dict[str, dict[str, object]]:
     return {
-        one.slug: {
-            "team": one.team.slug,
-            "data_class": one.data_class,
-            "scheme": one.scheme,
-            "use": one.use,
-            "current": one.current.version if one.current else "",
+        server.slug: {
+            "team": server.team.slug,
+            "data_class": server.data_class,
+            "scheme": server.scheme,
+            "use": server.use,
+            "current": server.current.version if server.current else "",
         }
-        for one in Server.objects.select_related("team", "current")
+        for server in Server.objects.select_related("team", "current")
     }
 
 
 def _told_servers(state: State) -> dict[str, dict[str, object]]:
     told: dict[str, dict[str, object]] = {}
-    for one in state.servers.values():
-        found = current(state, one.slug)
-        told[one.slug] = {
-            "team": one.team,
-            "data_class": one.data_class,
-            "scheme": one.scheme,
-            "use": one.use,
-            "current": found.version if found else "",
+    for server in state.servers.values():
+        release = current(state, server.slug)
+        told[server.slug] = {
+            "team": server.team,
+            "data_class": server.data_class,
+            "scheme": server.scheme,
+            "use": server.use,
+            "current": release.version if release else "",
         }
     return told
 
 
 def _releases() -> dict[tuple[str, str], dict[str, object]]:
     return {
-        (one.server.slug, one.version): {
-            "state": one.state,
-            "digest": one.digest,
-            "snapshot": one.snapshot_id,
+        (release.server.slug, release.version): {
+            "state": release.state,
+            "digest": release.digest,
+            "snapshot": release.snapshot_id,
         }
-        for one in Release.objects.select_related("server")
+        for release in Release.objects.select_related("server")
     }
 
 
 def _told_releases(state: State) -> dict[tuple[str, str], dict[str, object]]:
     return {
-        key: {"state": one.state, "digest": one.digest, "snapshot": one.snapshot}
-        for key, one in state.releases.items()
+        key: {"state": release.state, "digest": release.digest, "snapshot": release.snapshot}
+        for key, release in state.releases.items()
     }
 
 
 def _launches() -> Iterator[Difference]:
     """Yield the releases whose launch records are not those that their digest covers, or cannot be read."""
-    for one in Release.objects.select_related("server").order_by("pk"):
+    for release in Release.objects.select_related("server").order_by("pk"):
         try:
-            records = parse_launches(one.launch)
+            records = parse_launches(release.launch)
             whole = release_digest(
-                one.server.slug, one.version, one.snapshot_id, records, breaking=one.breaking
+                release.server.slug, release.version, release.snapshot_id, records, breaking=release.breaking
             )
         except _UNREADABLE as fault:
-            yield Difference("launch: unreadable", f"the launch records of {one} cannot be read: {fault}")
+            yield Difference("launch: unreadable", f"the launch records of {release} cannot be read: {fault}")
             continue
-        if whole != one.digest:
-            words = f"the launch records of {one} are not those that its digest covers"
+        if whole != release.digest:
+            words = f"the launch records of {release} are not those that its digest covers"
             yield Difference("launch: other", words)
 
 
@@ -132,27 +132,27 @@ def _bytes(state: State) -> Iterator[Difference]:
     there = StoredSnapshot.objects.values("pk")
     for release in Release.objects.exclude(snapshot__in=there).values_list("server__slug", "version"):
         yield Difference("snapshot: gone", f"the snapshot of {'@'.join(release)} is gone")
-    for one in StoredSnapshot.objects.order_by("pk").iterator():
-        held = {digest: LISTS[name] for name, digests in one.lists.items() for digest in digests}
+    for snapshot in StoredSnapshot.objects.order_by("pk").iterator():
+        held = {digest: LISTS[name] for name, digests in snapshot.lists.items() for digest in digests}
         missing = sorted(held.keys() - stored.keys())
         other = sorted(digest for digest, kind in held.items() if stored.get(digest, kind) != kind)
-        releases = ", ".join(map(str, Release.objects.filter(snapshot=one).select_related("server")))
-        name = f"snapshot {one.pk[7:19]} ({releases or 'of no release'})"
+        releases = ", ".join(map(str, Release.objects.filter(snapshot=snapshot).select_related("server")))
+        name = f"snapshot {snapshot.pk[7:19]} ({releases or 'of no release'})"
         if missing:
             yield Difference("snapshot: items", f"the bytes of item {missing[0][7:19]} of {name} are gone")
         elif other:
             yield Difference("item: kind", f"item {other[0][7:19]} of {name} is of another kind")
         elif held.keys() & state.purged.keys():
             # What is left of it is known by the digests of its items, and these by what the purge told.
-            if state.skeletons.get(one.pk, skeleton(one)) != skeleton(one):
+            if state.skeletons.get(snapshot.pk, skeleton(snapshot)) != skeleton(snapshot):
                 yield Difference("snapshot: lists", f"what {name} lists was changed")
-        elif not _is_whole(one):
+        elif not _is_whole(snapshot):
             yield Difference("snapshot: bytes", f"the bytes of {name} were changed")
 
 
-def _is_whole(one: StoredSnapshot) -> bool:
+def _is_whole(snapshot: StoredSnapshot) -> bool:
     try:
-        return load(one).digest == one.pk
+        return load(snapshot).digest == snapshot.pk
     except _UNREADABLE:
         return False
 

@@ -43,36 +43,36 @@ def differences(state: State) -> Iterator[Difference]:
 
 def _rules() -> dict[int, dict[str, object]]:
     return {
-        one.version: {
-            "digest": one.digest,
-            "rules": digest(one.rules),
-            "state": one.state,
-            "replaces": one.replaces,
+        rule_set.version: {
+            "digest": rule_set.digest,
+            "rules": digest(rule_set.rules),
+            "state": rule_set.state,
+            "replaces": rule_set.replaces,
         }
-        for one in StoredRuleSet.objects.all()
+        for rule_set in StoredRuleSet.objects.all()
     }
 
 
 def _told_rules(state: State) -> dict[int, dict[str, object]]:
     told: dict[int, dict[str, object]] = {}
-    for number, one in state.rules.items():
-        row: dict[str, object] = {"digest": one.body["digest"], "rules": one.body["digest"]}
-        row["state"] = one.state
-        if "replaces" in one.body:
-            row["replaces"] = one.body["replaces"]
+    for number, proposal in state.rules.items():
+        row: dict[str, object] = {"digest": proposal.body["digest"], "rules": proposal.body["digest"]}
+        row["state"] = proposal.state
+        if "replaces" in proposal.body:
+            row["replaces"] = proposal.body["replaces"]
         told[number] = row
     return told
 
 
 def _styles() -> dict[int, dict[str, object]]:
     return {
-        one.version: {
-            "text": digest(one.text),
-            "digest": _style_digest(one.text),
-            "named": one.digest,
-            "state": one.state,
+        style.version: {
+            "text": digest(style.text),
+            "digest": _style_digest(style.text),
+            "named": style.digest,
+            "state": style.state,
         }
-        for one in StoredStyle.objects.all()
+        for style in StoredStyle.objects.all()
     }
 
 
@@ -85,93 +85,93 @@ def _style_digest(text: str) -> str:
 
 def _told_styles(state: State) -> dict[int, dict[str, object]]:
     told: dict[int, dict[str, object]] = {}
-    for number, one in state.styles.items():
-        row: dict[str, object] = {"named": one.body["digest"], "state": one.state}
-        if "text_digest" in one.body:
-            row["text"] = one.body["text_digest"]
+    for number, proposal in state.styles.items():
+        row: dict[str, object] = {"named": proposal.body["digest"], "state": proposal.state}
+        if "text_digest" in proposal.body:
+            row["text"] = proposal.body["text_digest"]
         told[number] = row
     return told
 
 
 def _waivers() -> dict[int, dict[str, Any]]:
     return {
-        one.pk: {
-            "server": one.server.slug,
-            "rule": one.rule,
-            "item": one.item,
-            "pointer": one.pointer,
-            "until": one.until,
-            "state": one.state,
-            "asked_by": one.asked_by.username,
-            "fingerprints": sorted(one.fingerprints),
+        waiver.pk: {
+            "server": waiver.server.slug,
+            "rule": waiver.rule,
+            "item": waiver.item,
+            "pointer": waiver.pointer,
+            "until": waiver.until,
+            "state": waiver.state,
+            "asked_by": waiver.asked_by.username,
+            "fingerprints": sorted(waiver.fingerprints),
         }
-        for one in StoredWaiver.objects.select_related("server", "asked_by")
+        for waiver in StoredWaiver.objects.select_related("server", "asked_by")
     }
 
 
 def _told_waivers(state: State) -> dict[int, dict[str, Any]]:
     return {
-        one.number: {
-            "server": one.server,
-            "rule": one.rule,
-            "item": one.item,
-            "pointer": one.pointer,
-            "until": one.until,
-            "state": one.state,
-            "asked_by": one.by,
-            "fingerprints": sorted(one.fingerprints),
+        waiver.number: {
+            "server": waiver.server,
+            "rule": waiver.rule,
+            "item": waiver.item,
+            "pointer": waiver.pointer,
+            "until": waiver.until,
+            "state": waiver.state,
+            "asked_by": waiver.by,
+            "fingerprints": sorted(waiver.fingerprints),
         }
-        for one in state.waivers.values()
+        for waiver in state.waivers.values()
     }
 
 
 def _rulings() -> dict[int, dict[str, Any]]:
     return {
-        one.pk: {
-            **{name: getattr(one, name) for name in _RULED},
-            "state": one.state,
-            "by": one.by.username,
-            "release": str(one.release) if one.release else "",
-            "base": one.base.version if one.base else "",
+        ruling.pk: {
+            **{name: getattr(ruling, name) for name in _RULED},
+            "state": ruling.state,
+            "by": ruling.by.username,
+            "release": str(ruling.release) if ruling.release else "",
+            "base": ruling.base.version if ruling.base else "",
         }
-        for one in StoredRuling.objects.select_related("by", "release__server", "base")
+        for ruling in StoredRuling.objects.select_related("by", "release__server", "base")
     }
 
 
 def _told_rulings(state: State) -> dict[int, dict[str, Any]]:
     return {
         number: {
-            **{name: one.body[name] for name in _RULED},
-            "state": one.state,
-            "by": one.by,
-            "release": one.body.get("release", ""),
-            "base": one.body.get("base", ""),
+            **{name: proposal.body[name] for name in _RULED},
+            "state": proposal.state,
+            "by": proposal.by,
+            "release": proposal.body.get("release", ""),
+            "base": proposal.body.get("base", ""),
         }
-        for number, one in state.rulings.items()
+        for number, proposal in state.rulings.items()
     }
 
 
 def _proposals() -> dict[int, dict[str, Any]]:
     return {
-        one.pk: {
-            "server": one.server.slug,
-            "fingerprints": one.fingerprints,
-            "state": one.state,
-            "by": one.by.username,
+        known.pk: {
+            "server": known.server.slug,
+            "fingerprints": known.fingerprints,
+            "state": known.state,
+            "by": known.by.username,
         }
-        for one in StoredKnown.objects.select_related("server", "by")
+        for known in StoredKnown.objects.select_related("server", "by")
     }
 
 
 def _told_proposals(state: State) -> dict[int, dict[str, Any]]:
     return {
         number: {
-            "server": one.body["server"],
-            "fingerprints": one.body["fingerprints"],
-            "state": one.state,
-            "by": one.by,
+            "server": proposal.body["server"],
+            "fingerprints": proposal.body["fingerprints"],
+            "state": proposal.state,
+            "by": proposal.by,
         }
-        for number, one in state.proposed_known.items()
+        for number, proposal in state.proposed_known.items()
     }
 
 

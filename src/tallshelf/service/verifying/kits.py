@@ -23,7 +23,10 @@ def differences(state: State) -> Iterator[Difference]:
         held.setdefault(kit, set()).add(tuple(one))
     for found in StoredKit.objects.select_related("lock"):
         wanted = (
-            {(one.server, one.version, one.item, one.item_digest) for one in _lock(found).items}
+            {
+                (locked.server, locked.version, locked.item, locked.item_digest)
+                for locked in _lock(found).items
+            }
             if found.dropped_at is None
             else set()
         )
@@ -33,55 +36,64 @@ def differences(state: State) -> Iterator[Difference]:
 
 def _kits() -> dict[str, dict[str, object]]:
     return {
-        one.name: {
-            "team": one.team.slug,
-            "data_class": one.data_class,
-            "digest": _digest(one),
-            "lock": _lock(one).digest,
-            "named lock": one.lock.digest if one.lock else "",
-            "dropped": one.dropped_at is not None,
+        kit.name: {
+            "team": kit.team.slug,
+            "data_class": kit.data_class,
+            "digest": _digest(kit),
+            "lock": _lock(kit).digest,
+            "named lock": kit.lock.digest if kit.lock else "",
+            "dropped": kit.dropped_at is not None,
         }
-        for one in StoredKit.objects.select_related("team", "lock")
+        for kit in StoredKit.objects.select_related("team", "lock")
     }
 
 
 def _raises() -> dict[str, dict[str, object]]:
     rows = StoredRaise.objects.filter(state="proposed").select_related("by")
     return {
-        one.name: {"digest": one.digest, "data_class": one.data_class, "by": one.by.username} for one in rows
+        proposal.name: {
+            "digest": proposal.digest,
+            "data_class": proposal.data_class,
+            "by": proposal.by.username,
+        }
+        for proposal in rows
     }
 
 
 def _told_raises(state: State) -> dict[str, dict[str, object]]:
     return {
-        name: {"digest": one.body["kit_digest"], "data_class": one.body["data_class"], "by": one.by}
-        for name, one in state.kit_raises.items()
+        name: {
+            "digest": proposal.body["kit_digest"],
+            "data_class": proposal.body["data_class"],
+            "by": proposal.by,
+        }
+        for name, proposal in state.kit_raises.items()
     }
 
 
-def _digest(found: StoredKit) -> str:
+def _digest(kit: StoredKit) -> str:
     try:
-        return kit_from(found.document).digest
+        return kit_from(kit.document).digest
     except _UNREADABLE as fault:
         return f"unreadable: {fault}"
 
 
-def _lock(found: StoredKit) -> Lock:
+def _lock(kit: StoredKit) -> Lock:
     try:
-        return Lock() if found.lock is None else lock_from(found.lock.document)
+        return Lock() if kit.lock is None else lock_from(kit.lock.document)
     except _UNREADABLE:
         return Lock()
 
 
 def _told(state: State) -> dict[str, dict[str, object]]:
     return {
-        one.name: {
-            "team": one.team,
-            "data_class": one.data_class,
-            "digest": one.digest,
-            "lock": one.lock,
-            "named lock": one.lock,
-            "dropped": one.dropped,
+        kit.name: {
+            "team": kit.team,
+            "data_class": kit.data_class,
+            "digest": kit.digest,
+            "lock": kit.lock,
+            "named lock": kit.lock,
+            "dropped": kit.dropped,
         }
-        for one in state.kits.values()
+        for kit in state.kits.values()
     }

@@ -12,7 +12,9 @@ from tallshelf.service.verifying.rows import Difference, compare
 
 def differences(state: State) -> Iterator[Difference]:
     """Yield where accounts and what belongs to them are not as told."""
-    yield from compare("team", {one.slug: {"title": one.title} for one in Team.objects.all()}, _teams(state))
+    yield from compare(
+        "team", {team.slug: {"title": team.title} for team in Team.objects.all()}, _teams(state)
+    )
     yield from compare("account", _people(), _told_people(state))
     yield from compare("desk", _desks(), _told_desks(state))
     yield from compare("seat", _seats(), _told_seats(state))
@@ -26,43 +28,43 @@ def _teams(state: State) -> dict[str, dict[str, object]]:
 
 def _people() -> dict[str, dict[str, object]]:
     return {
-        one.username: {
-            "role": one.role,
-            "active": one.is_active,
-            "teams": {team.slug for team in one.teams.all()},
-            "password": digest(one.password),
-            "subject": one.subject,
+        person.username: {
+            "role": person.role,
+            "active": person.is_active,
+            "teams": {team.slug for team in person.teams.all()},
+            "password": digest(person.password),
+            "subject": person.subject,
         }
-        for one in Person.objects.prefetch_related("teams")
+        for person in Person.objects.prefetch_related("teams")
     }
 
 
 def _told_people(state: State) -> dict[str, dict[str, object]]:
     told: dict[str, dict[str, object]] = {}
-    for one in state.people.values():
-        row: dict[str, object] = {"role": one.role, "active": one.active, "teams": set(one.teams)}
-        if one.username in state.passwords:
-            row["password"] = state.passwords[one.username]
-        if one.username in state.subjects:
-            row["subject"] = state.subjects[one.username]
-        told[one.username] = row
+    for person in state.people.values():
+        row: dict[str, object] = {"role": person.role, "active": person.active, "teams": set(person.teams)}
+        if person.username in state.passwords:
+            row["password"] = state.passwords[person.username]
+        if person.username in state.subjects:
+            row["subject"] = state.subjects[person.username]
+        told[person.username] = row
     return told
 
 
 def _desks() -> dict[str, dict[str, object]]:
     return {
-        one.slug: {
-            "owner_team_excluded": one.owner_team_excluded,
-            "lead": one.lead.username if one.lead else "",
+        desk.slug: {
+            "owner_team_excluded": desk.owner_team_excluded,
+            "lead": desk.lead.username if desk.lead else "",
         }
-        for one in Desk.objects.select_related("lead")
+        for desk in Desk.objects.select_related("lead")
     }
 
 
 def _told_desks(state: State) -> dict[str, dict[str, object]]:
     return {
-        one.slug: {"owner_team_excluded": one.owner_team_excluded, "lead": one.lead}
-        for one in state.desks.values()
+        desk.slug: {"owner_team_excluded": desk.owner_team_excluded, "lead": desk.lead}
+        for desk in state.desks.values()
     }
 
 
@@ -83,54 +85,54 @@ def _told_seats(state: State) -> dict[tuple[str, str], dict[str, object]]:
 
 def _deputies() -> dict[int, dict[str, object]]:
     return {
-        one.pk: {
-            "person": one.person.username,
-            "deputy": one.deputy.username,
-            "since": one.since,
-            "until": one.until,
-            "ended": one.ended_at is not None,
+        deputy.pk: {
+            "person": deputy.person.username,
+            "deputy": deputy.deputy.username,
+            "since": deputy.since,
+            "until": deputy.until,
+            "ended": deputy.ended_at is not None,
         }
-        for one in Deputy.objects.select_related("person", "deputy")
+        for deputy in Deputy.objects.select_related("person", "deputy")
     }
 
 
 def _told_deputies(state: State) -> dict[int, dict[str, object]]:
     return {
-        one.number: {
-            "person": one.person,
-            "deputy": one.deputy,
-            "since": one.since,
-            "until": one.until,
-            "ended": one.ended,
+        deputy.number: {
+            "person": deputy.person,
+            "deputy": deputy.deputy,
+            "since": deputy.since,
+            "until": deputy.until,
+            "ended": deputy.ended,
         }
-        for one in state.deputies.values()
-        if one.number > 0
+        for deputy in state.deputies.values()
+        if deputy.number > 0
     }
 
 
 def _tokens() -> dict[int, dict[str, object]]:
     return {
-        one.pk: {
-            "owner": one.person.username,
-            "scopes": set(one.scopes),
-            "parent": one.parent_id,
-            "expires_at": one.expires_at,
-            "hash": one.hash,
-            "ended": one.ended_at is not None,
+        token.pk: {
+            "owner": token.person.username,
+            "scopes": set(token.scopes),
+            "parent": token.parent_id,
+            "expires_at": token.expires_at,
+            "hash": token.hash,
+            "ended": token.ended_at is not None,
         }
-        for one in Token.objects.select_related("person")
+        for token in Token.objects.select_related("person")
     }
 
 
 def _told_tokens(state: State) -> dict[int, dict[str, object]]:
     return {
-        one.number: {
-            "owner": one.owner,
-            "scopes": set(one.scopes),
-            "parent": one.parent,
-            "expires_at": one.expires_at,
-            "hash": one.hash,
-            "ended": one.ended,
+        token.number: {
+            "owner": token.owner,
+            "scopes": set(token.scopes),
+            "parent": token.parent,
+            "expires_at": token.expires_at,
+            "hash": token.hash,
+            "ended": token.ended,
         }
-        for one in state.tokens.values()
+        for token in state.tokens.values()
     }

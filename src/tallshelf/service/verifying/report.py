@@ -76,16 +76,16 @@ def _watched(watch: Watch, done: int, of: int) -> Iterator[dict[str, Any]]:
         watch(done + row["number"], of)
 
 
-def _unreadable(found: Audit) -> tuple[str, ...]:
-    return tuple(f"entry {number}, {why}" for number, why in found.unreadable)
+def _unreadable(audit: Audit) -> tuple[str, ...]:
+    return tuple(f"entry {number}, {why}" for number, why in audit.unreadable)
 
 
 def _first_of_each(state: State) -> Iterator[str]:
     """Yield in words the first difference of each kind, and how many more there are of it."""
     kinds: dict[str, list[Difference]] = {}
     for look in _looks:
-        for one in look(state):
-            kinds.setdefault(one.kind, []).append(one)
-    for found in kinds.values():
-        more = len(found) - 1
-        yield found[0].words + (f" (and {more} more of this kind)" if more else "")
+        for difference in look(state):
+            kinds.setdefault(difference.kind, []).append(difference)
+    for differences in kinds.values():
+        more = len(differences) - 1
+        yield differences[0].words + (f" (and {more} more of this kind)" if more else "")

@@ -30,52 +30,52 @@ def differences(state: State) -> Iterator[Difference]:
 def _requests() -> dict[int, dict[str, Any]]:
     rows = Request.objects.select_related("server", "release", "suspension")
     return {
-        one.pk: {
-            "kind": one.kind,
-            "server": one.server.slug,
-            "version": one.version,
-            "item": one.item or (one.suspension.item if one.suspension else ""),
-            "terms": one.terms,
-            "state": one.state,
-            "release_digest": one.release_digest,
-            "assessment": one.assessment_id,
-            "rule_set": one.rule_set_id,
-            "route": one.route,
-            "opened_at": one.opened_at,
+        request.pk: {
+            "kind": request.kind,
+            "server": request.server.slug,
+            "version": request.version,
+            "item": request.item or (request.suspension.item if request.suspension else ""),
+            "terms": request.terms,
+            "state": request.state,
+            "release_digest": request.release_digest,
+            "assessment": request.assessment_id,
+            "rule_set": request.rule_set_id,
+            "route": request.route,
+            "opened_at": request.opened_at,
         }
-        for one in rows
+        for request in rows
     }
 
 
 def _told_requests(state: State) -> dict[int, dict[str, Any]]:
     told: dict[int, dict[str, Any]] = {}
-    for one in state.requests.values():
+    for request in state.requests.values():
         row: dict[str, Any] = {
-            "kind": one.kind,
-            "server": one.server,
-            "version": one.version,
-            "item": one.item,
-            "terms": dict(one.terms),
-            "state": one.state,
-            "release_digest": one.release,
-            "assessment": one.assessed.digest,
+            "kind": request.kind,
+            "server": request.server,
+            "version": request.version,
+            "item": request.item,
+            "terms": dict(request.terms),
+            "state": request.state,
+            "release_digest": request.release,
+            "assessment": request.assessed.digest,
         }
-        if one.route is None and one.state == "open":
+        if request.route is None and request.state == "open":
             del row["state"]  # whom it asked is not told, and so not whether they all agreed
-        if one.route is not None:
-            row |= {"rule_set": one.assessed.rule_set, "route": one.route.document()}
-            row["opened_at"] = one.opened_at
-        told[one.number] = row
+        if request.route is not None:
+            row |= {"rule_set": request.assessed.rule_set, "route": request.route.document()}
+            row["opened_at"] = request.opened_at
+        told[request.number] = row
     return told
 
 
 def _assessments() -> dict[str, dict[str, Any]]:
     """Return what the stored assessments say of facts, gates, inputs and base; each is told by the entry of its use."""
     found = {}
-    for one in StoredAssessment.objects.iterator():
-        document = one.document
+    for assessment in StoredAssessment.objects.iterator():
+        document = assessment.document
         gates = [{"gate": each["gate"], "items": each["items"]} for each in document.get("gates", ())]
-        found[one.digest] = {
+        found[assessment.digest] = {
             "base": document["base"],
             "inputs": document["inputs"],
             "facts": document["facts"],
@@ -88,73 +88,73 @@ def _assessments() -> dict[str, dict[str, Any]]:
 def _told_assessments(state: State) -> dict[str, dict[str, Any]]:
     return {
         key: {
-            "base": one.base,
-            "inputs": dict(one.inputs),
-            "facts": dict(one.facts),
-            "gates": [{"gate": gate, "items": list(items)} for gate, items in one.gates.items()],
-            "substance": one.substance,
+            "base": assessed.base,
+            "inputs": dict(assessed.inputs),
+            "facts": dict(assessed.facts),
+            "gates": [{"gate": gate, "items": list(items)} for gate, items in assessed.gates.items()],
+            "substance": assessed.substance,
         }
-        if one.told
+        if assessed.told
         else {}
-        for key, one in state.assessments.items()
+        for key, assessed in state.assessments.items()
     }
 
 
 def _sign_offs() -> dict[tuple[int, int], dict[str, Any]]:
     rows: dict[int, list[SignOff]] = {}
-    for one in SignOff.objects.select_related("person", "deputy_for").order_by("pk"):
-        rows.setdefault(one.request_id, []).append(one)
+    for sign_off in SignOff.objects.select_related("person", "deputy_for").order_by("pk"):
+        rows.setdefault(sign_off.request_id, []).append(sign_off)
     return {
         (number, place): {
-            "desk": one.desk,
-            "by": one.person.username,
-            "deputy_for": one.deputy_for.username if one.deputy_for else "",
-            "answer": one.answer,
-            "release_digest": one.release_digest,
-            "assessment": one.assessment_digest,
-            "rule_set": one.rule_set,
-            "despite": sorted((each["gate"], each["reason"]) for each in one.despite),
-            "voided": one.voided_at is not None,
+            "desk": sign_off.desk,
+            "by": sign_off.person.username,
+            "deputy_for": sign_off.deputy_for.username if sign_off.deputy_for else "",
+            "answer": sign_off.answer,
+            "release_digest": sign_off.release_digest,
+            "assessment": sign_off.assessment_digest,
+            "rule_set": sign_off.rule_set,
+            "despite": sorted((each["gate"], each["reason"]) for each in sign_off.despite),
+            "voided": sign_off.voided_at is not None,
         }
-        for number, found in rows.items()
-        for place, one in enumerate(found, 1)
+        for number, sign_offs in rows.items()
+        for place, sign_off in enumerate(sign_offs, 1)
     }
 
 
 def _told_sign_offs(state: State) -> dict[tuple[int, int], dict[str, Any]]:
     return {
-        (found.number, place): {
-            "desk": one.desk,
-            "by": one.who,
-            "deputy_for": one.holder,
-            "answer": one.answer,
-            "release_digest": one.release,
-            "assessment": one.assessment,
-            "rule_set": one.rule_set,
-            "despite": list(one.despite),
-            "voided": one.voided,
+        (request.number, place): {
+            "desk": sign_off.desk,
+            "by": sign_off.who,
+            "deputy_for": sign_off.holder,
+            "answer": sign_off.answer,
+            "release_digest": sign_off.release,
+            "assessment": sign_off.assessment,
+            "rule_set": sign_off.rule_set,
+            "despite": list(sign_off.despite),
+            "voided": sign_off.voided,
         }
-        for found in state.requests.values()
-        for place, one in enumerate(found.sign_offs, 1)
+        for request in state.requests.values()
+        for place, sign_off in enumerate(request.sign_offs, 1)
     }
 
 
 def _comments() -> dict[int, dict[str, Any]]:
     return {
-        one.pk: {
-            "request": one.request_id,
-            "kind": one.kind,
-            "text": one.text,
-            "by": one.person.username,
-            "answers": one.answers_id,
-            "settled": one.settled_at is not None,
+        comment.pk: {
+            "request": comment.request_id,
+            "kind": comment.kind,
+            "text": comment.text,
+            "by": comment.person.username,
+            "answers": comment.answers_id,
+            "settled": comment.settled_at is not None,
         }
-        for one in Comment.objects.select_related("person")
+        for comment in Comment.objects.select_related("person")
     }
 
 
 def _told_comments(state: State) -> dict[int, dict[str, Any]]:
-    answered = {one["answers"] for one in state.comments.values() if one["kind"] == "answer"}
+    answered = {comment["answers"] for comment in state.comments.values() if comment["kind"] == "answer"}
     return {
         number: {
             "request": one["request"],
@@ -173,12 +173,12 @@ def _follow_ups() -> dict[int, dict[str, Any]]:
     rows = FollowUp.objects.select_related("owner").order_by("pk")
     return {
         place: {
-            "text": one.text,
-            "owner": one.owner.username,
-            "due": one.due.isoformat(),
-            "closed": one.closing_note if one.closed_at else None,
+            "text": follow_up.text,
+            "owner": follow_up.owner.username,
+            "due": follow_up.due.isoformat(),
+            "closed": follow_up.closing_note if follow_up.closed_at else None,
         }
-        for place, one in enumerate(rows, 1)
+        for place, follow_up in enumerate(rows, 1)
     }
 
 

@@ -124,8 +124,8 @@ def _moment(text: str | None) -> datetime | None:
     if text is None:
         return None
     try:
-        found = datetime.fromisoformat(text.replace(" ", "+"))  # a plus sign that was not escaped
-        moment = found.astimezone(UTC) if found.tzinfo else None
+        at = datetime.fromisoformat(text.replace(" ", "+"))  # a plus sign that was not escaped
+        moment = at.astimezone(UTC) if at.tzinfo else None
     except (ValueError, OverflowError):
         moment = None
     if moment is None:

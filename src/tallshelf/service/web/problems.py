@@ -75,7 +75,7 @@ def problem(error: ShelfError) -> dict[str, Any]:
     if error.remedy:
         document["remedy"] = error.remedy
     if error.places:
-        document["errors"] = [{"pointer": one.pointer, "detail": one.detail} for one in error.places]
+        document["errors"] = [{"pointer": place.pointer, "detail": place.detail} for place in error.places]
     return document
 
 

@@ -62,11 +62,13 @@ def _file() -> sqlite3.Connection:
     """Return this thread's connection."""
     if not hasattr(_local, "file"):
         path = settings.CONFIG.data / "rate_limit.sqlite3"
-        found = sqlite3.connect(path, timeout=5.0, isolation_level=None)
-        found.execute("pragma journal_mode = wal")
-        found.execute("pragma synchronous = off")
-        found.execute("create table if not exists pace (who text primary key, free_at real) without rowid")
-        _local.file = found
+        connection = sqlite3.connect(path, timeout=5.0, isolation_level=None)
+        connection.execute("pragma journal_mode = wal")
+        connection.execute("pragma synchronous = off")
+        connection.execute(
+            "create table if not exists pace (who text primary key, free_at real) without rowid"
+        )
+        _local.file = connection
     return _local.file  # type: ignore[no-any-return]
 
 

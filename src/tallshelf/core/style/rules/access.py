@@ -86,49 +86,55 @@ _OPEN_CLASSES = frozenset({"public", "internal"})
 
 
 def _credential(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        name = "_".join(one.words)
-        said = name in ("token", "key", "pin", "auth") and _TEXT_OF_CREDENTIAL.search(one.text.text)
-        if not one.text.word_set.isdisjoint(_CREDENTIAL_WORDS):
-            said = said or _SAYS_CREDENTIAL.search(one.text.text)
+    for parameter in subject.view.parameters:
+        name = "_".join(parameter.words)
+        said = name in ("token", "key", "pin", "auth") and _TEXT_OF_CREDENTIAL.search(parameter.text.text)
+        if not parameter.text.word_set.isdisjoint(_CREDENTIAL_WORDS):
+            said = said or _SAYS_CREDENTIAL.search(parameter.text.text)
         if (
             (said or _CREDENTIALS.match(name))
-            and not one.types & {"boolean", "integer"}
-            and not _NOT_CREDENTIALS.search(one.text.text)
+            and not parameter.types & {"boolean", "integer"}
+            and not _NOT_CREDENTIALS.search(parameter.text.text)
         ):
-            message = f"`{one.path}` asks the model for a credential; let the server hold it, or take it from a header"
-            yield RuleHit(one.item.identity, one.pointer, message)
+            message = f"`{parameter.path}` asks the model for a credential; let the server hold it, or take it from a header"
+            yield RuleHit(parameter.item.identity, parameter.pointer, message)
 
 
 def _raw_command(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if "string" not in one.types or not one.schema.keys().isdisjoint(_NARROW):
+    for parameter in subject.view.parameters:
+        if "string" not in parameter.types or not parameter.schema.keys().isdisjoint(_NARROW):
             continue
-        name = "_".join(one.words)
-        speaks = not one.text.word_set.isdisjoint(_COMMAND_WORDS)
-        said = _COMMAND_TEXT.search(one.text.text) if speaks else None
+        name = "_".join(parameter.words)
+        speaks = not parameter.text.word_set.isdisjoint(_COMMAND_WORDS)
+        said = _COMMAND_TEXT.search(parameter.text.text) if speaks else None
         if said or (
-            _COMMANDS.match(name) and "pattern" not in one.schema and _is_run_or_opened(subject, one, name)
+            _COMMANDS.match(name)
+            and "pattern" not in parameter.schema
+            and _is_run_or_opened(subject, parameter, name)
         ):
-            message = f"`{one.path}` is run or opened as it comes; take the parts it is made of, or bound it"
-            yield RuleHit(one.item.identity, one.pointer, message)
+            message = (
+                f"`{parameter.path}` is run or opened as it comes; take the parts it is made of, or bound it"
+            )
+            yield RuleHit(parameter.item.identity, parameter.pointer, message)
 
 
-def _is_run_or_opened(subject: Subject, one: Parameter, name: str) -> bool:
+def _is_run_or_opened(subject: Subject, parameter: Parameter, name: str) -> bool:
     """Whether a parameter of a name that is often a command or a file is one here, by what is said of it."""
     if name in ("code", "statement", "script", "expression"):
-        tool = next(tool for tool in subject.view.tools if tool.item is one.item)
-        runs = _RUNS.search(one.text.text) or not {
+        tool = next(tool for tool in subject.view.tools if tool.item is parameter.item)
+        runs = _RUNS.search(parameter.text.text) or not {
             lemma(word) for word in (*tool.words[:1], *tool.text.words[:1])
         }.isdisjoint(_RUNNING)
-        spoken = name in ("statement", "script") and not _SPOKEN.search(f"{one.text.text} {tool.text.text}")
-        return bool(runs or spoken) and not _CODES.search(one.text.text)
+        spoken = name in ("statement", "script") and not _SPOKEN.search(
+            f"{parameter.text.text} {tool.text.text}"
+        )
+        return bool(runs or spoken) and not _CODES.search(parameter.text.text)
     if name.endswith(("path", "path_name")):
-        about = f"{one.text.text} {one.item.body.get('description')}"
+        about = f"{parameter.text.text} {parameter.item.body.get('description')}"
         return (
             _FILES.search(about) is not None
             and not _ELSEWHERE.search(about)
-            and not _CODES.search(one.text.text)
+            and not _CODES.search(parameter.text.text)
         )
     return True
 
@@ -136,12 +142,14 @@ def _is_run_or_opened(subject: Subject, one: Parameter, name: str) -> bool:
 def _personal_data(subject: Subject) -> Iterator[RuleHit]:
     if subject.data_class not in _OPEN_CLASSES:
         return
-    for one in subject.view.fields:
-        words = split_identifier(one.name)
+    for parameter in subject.view.fields:
+        words = split_identifier(parameter.name)
         pairs = {(words[a], words[b]) for a in range(len(words)) for b in range(a + 1, len(words))}
         if _PERSONAL & set(words) or _PERSONAL_PAIRS & pairs:
-            message = f"`{one.path}` is personal data, and the server's data class is {subject.data_class}"
-            yield RuleHit(one.item.identity, one.pointer, message)
+            message = (
+                f"`{parameter.path}` is personal data, and the server's data class is {subject.data_class}"
+            )
+            yield RuleHit(parameter.item.identity, parameter.pointer, message)
 
 
 RULES = (

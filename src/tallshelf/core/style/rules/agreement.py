@@ -62,80 +62,88 @@ _SUCH_AS_WORDS = frozenset({"such", "g", "example", "instance"})
 
 
 def _optional_or_required(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if one.required and one.depth == 1 and "default" in one.schema:
-            message = f"`{one.name}` has a default, and the schema requires it: the default is never used"
-            yield RuleHit(one.item.identity, one.pointer, message)
-            continue
-        if one.text.word_set.isdisjoint(_ASKED_WORDS) or one.depth > 1:
-            continue
-        found = _OPTIONAL.search(one.text.text)
-        if found and one.required:
-            yield at(
-                one.text, f"the text calls `{one.name}` optional, and the schema requires it", found.span()
+    for parameter in subject.view.parameters:
+        if parameter.required and parameter.depth == 1 and "default" in parameter.schema:
+            message = (
+                f"`{parameter.name}` has a default, and the schema requires it: the default is never used"
             )
-        found = _REQUIRED.search(one.text.text)
-        if found and not one.required and "default" not in one.schema:
-            yield at(one.text, f"the text calls `{one.name}` required, and the schema does not", found.span())
+            yield RuleHit(parameter.item.identity, parameter.pointer, message)
+            continue
+        if parameter.text.word_set.isdisjoint(_ASKED_WORDS) or parameter.depth > 1:
+            continue
+        match = _OPTIONAL.search(parameter.text.text)
+        if match and parameter.required:
+            yield at(
+                parameter.text,
+                f"the text calls `{parameter.name}` optional, and the schema requires it",
+                match.span(),
+            )
+        match = _REQUIRED.search(parameter.text.text)
+        if match and not parameter.required and "default" not in parameter.schema:
+            yield at(
+                parameter.text,
+                f"the text calls `{parameter.name}` required, and the schema does not",
+                match.span(),
+            )
 
 
 def _default_contradicts(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if "efault" in one.text.text:
-            yield from _said_default(one)
-        if "default" in one.schema and not one.text.word_set.isdisjoint(_UNSET_WORDS):
-            yield from _default_in_other_words(one)
+    for parameter in subject.view.parameters:
+        if "efault" in parameter.text.text:
+            yield from _said_default(parameter)
+        if "default" in parameter.schema and not parameter.text.word_set.isdisjoint(_UNSET_WORDS):
+            yield from _default_in_other_words(parameter)
 
 
-def _said_default(one: Parameter) -> Iterator[RuleHit]:
+def _said_default(parameter: Parameter) -> Iterator[RuleHit]:
     """Find a default that is called so: "defaults to 20", "20 by default"."""
-    text = one.text.text
-    found = _BY_DEFAULT.search(text) or _DEFAULT.search(text)
-    said = found.group(1).strip(".:").lower() if found else ""
-    if found is None or not said or said in _NO_VALUE:
+    text = parameter.text.text
+    match = _BY_DEFAULT.search(text) or _DEFAULT.search(text)
+    said = match.group(1).strip(".:").lower() if match else ""
+    if match is None or not said or said in _NO_VALUE:
         return
-    if "default" in one.schema:
-        default = one.schema["default"]
+    if "default" in parameter.schema:
+        default = parameter.schema["default"]
         if isinstance(default, str | int | float) and not _same(said, default):
             message = f"the text says that the default is {said}, and the schema says {_shown(default)}"
-            yield at(one.text, message, found.span(1))
-    elif _LINKED.search(text[: found.start(1)]) and _cannot_be(one, said):
-        message = f"the default that the text gives, {said}, is none that `{one.name}` takes"
-        yield at(one.text, message, found.span(1))
+            yield at(parameter.text, message, match.span(1))
+    elif _LINKED.search(text[: match.start(1)]) and _cannot_be(parameter, said):
+        message = f"the default that the text gives, {said}, is none that `{parameter.name}` takes"
+        yield at(parameter.text, message, match.span(1))
 
 
-def _default_in_other_words(one: Parameter) -> Iterator[RuleHit]:
+def _default_in_other_words(parameter: Parameter) -> Iterator[RuleHit]:
     """Find what the text says to hold where nothing is given, and the default is another.
 
     It is read where it can be no other thing: the one amount of the sentence, the one value of the enum that it names,
     yes or no, all, and what a switch that is on leaves out.
     """
-    default = one.schema["default"]
-    for sentence, start in sentences(one.text.text):
+    default = parameter.schema["default"]
+    for sentence, start in sentences(parameter.text.text):
         if not _UNSET.search(sentence):
             continue
-        said = _said_instead(one, sentence, default)
+        said = _said_instead(parameter, sentence, default)
         if said:
             message = f"where nothing is given it is {said} by the text, and {_shown(default)} by the schema"
-            yield at(one.text, message, (start, start + len(sentence.rstrip())))
+            yield at(parameter.text, message, (start, start + len(sentence.rstrip())))
             return
 
 
-def _said_instead(one: Parameter, sentence: str, default: Any) -> str:
+def _said_instead(parameter: Parameter, sentence: str, default: Any) -> str:
     """Return in words what a sentence says to hold instead of a default; empty where it does not."""
-    values = one.schema.get("enum")
+    values = parameter.schema.get("enum")
     if isinstance(default, bool):
-        off = bool(_LEAVES_OUT.search(sentence)) and one.words[:1] in _INCLUDES
+        off = bool(_LEAVES_OUT.search(sentence)) and parameter.words[:1] in _INCLUDES
         usual = _USUAL.search(sentence)
         said = "no" if off else usual.group(1).lower() if usual else ""
         return said if said and (said in ("yes", "on")) is not default else ""
     if isinstance(default, int | float):
         found = amounts(sentence)
-        own = next((unit for word in reversed(one.words) if (unit := known_unit(word))), None)
+        own = next((unit for word in reversed(parameter.words) if (unit := known_unit(word))), None)
         if len(found) != 1 or found[0].value == default:
             return ""
         value = found[0].in_unit(own) if own else None
-        if value is None and "percent" in one.words and found[0].value < 1:
+        if value is None and "percent" in parameter.words and found[0].value < 1:
             value = found[0].value * 100
         if value is None:
             value = found[0].value
@@ -151,7 +159,7 @@ def _said_instead(one: Parameter, sentence: str, default: Any) -> str:
             }
             return named.pop() if len(named) == 1 and default not in named else ""
         got = _GOT.search(sentence)
-        said = next((one for one in got.groups() if one), "") if got else ""
+        said = next((group for group in got.groups() if group), "") if got else ""
         return said if said and said.lower() not in _NO_VALUE and not _same(said.lower(), default) else ""
     return ""
 
@@ -176,45 +184,45 @@ def _shown(value: Any) -> str:
     return {True: "true", False: "false"}.get(value, str(value)) if isinstance(value, bool) else str(value)
 
 
-def _cannot_be(one: Parameter, said: str) -> bool:
-    values = one.schema.get("enum")
+def _cannot_be(parameter: Parameter, said: str) -> bool:
+    values = parameter.schema.get("enum")
     if isinstance(values, list) and values:
         return said not in {str(value).lower() for value in values}
-    if one.types and one.types <= {"integer", "number"}:
+    if parameter.types and parameter.types <= {"integer", "number"}:
         try:
-            return refuses(one.schema, float(said) if "." in said else int(said))
+            return refuses(parameter.schema, float(said) if "." in said else int(said))
         except ValueError:
             return False
     return False
 
 
 def _example_refused(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.fields:
-        for where, value in _examples(one.schema):
-            if refuses(one.schema, value):
+    for parameter in subject.view.fields:
+        for where, value in _examples(parameter.schema):
+            if refuses(parameter.schema, value):
                 yield RuleHit(
-                    one.item.identity,
-                    f"{one.pointer}{where}",
+                    parameter.item.identity,
+                    f"{parameter.pointer}{where}",
                     f"the example {value!r} is refused by the schema it is an example of",
                 )
-        if one.text.word_set.isdisjoint(_SUCH_AS_WORDS):
+        if parameter.text.word_set.isdisjoint(_SUCH_AS_WORDS):
             continue
-        narrowed = one.schema.keys() & {"pattern", "enum", "maxLength", "minLength"}
-        numeric = bool(one.types) and one.types <= {"integer", "number"}
+        narrowed = parameter.schema.keys() & {"pattern", "enum", "maxLength", "minLength"}
+        numeric = bool(parameter.types) and parameter.types <= {"integer", "number"}
         found = None
-        if (narrowed and one.types <= {"string"}) or numeric:
-            found = _SUCH_AS.search(one.text.text)
+        if (narrowed and parameter.types <= {"string"}) or numeric:
+            found = _SUCH_AS.search(parameter.text.text)
         if found and numeric:
-            if _is_number(found.group(2)) and _cannot_be(one, found.group(2).rstrip(".")):
+            if _is_number(found.group(2)) and _cannot_be(parameter, found.group(2).rstrip(".")):
                 message = f"the example “{found.group(2)}” in the text is refused by the schema"
-                yield at(one.text, message, found.span(2))
+                yield at(parameter.text, message, found.span(2))
         elif found:
             value = found.group(2) if found.group(1) else found.group(2).rstrip(".")
             quoted = found.group(1) or re.search(r"[\dA-Z_-]", value)
-            said = (value, _phrase(one.text.text, found))
-            if quoted and all(refuses(one.schema, one_said) for one_said in said):
+            said = (value, _phrase(parameter.text.text, found))
+            if quoted and all(refuses(parameter.schema, one_said) for one_said in said):
                 message = f"the example “{value}” in the text is refused by the schema"
-                yield at(one.text, message, found.span(2))
+                yield at(parameter.text, message, found.span(2))
 
 
 def _examples(schema: Mapping[str, Any]) -> Iterator[tuple[str, Any]]:

@@ -39,12 +39,12 @@ _HINTS = ("readOnlyHint", "destructiveHint")
 
 
 def _unannotated_write(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.tools:
-        said = "" if any(hint in one.annotations for hint in _HINTS) else _changing(one)
+    for item in subject.view.tools:
+        said = "" if any(hint in item.annotations for hint in _HINTS) else _changing(item)
         if said:
-            destroys = one.words[0] in _DESTROYING
+            destroys = item.words[0] in _DESTROYING
             hints = {"readOnlyHint": False, "destructiveHint": destroys}
-            if "annotations" in one.item.body:
+            if "annotations" in item.item.body:
                 patch = tuple(
                     {"op": "add", "path": f"/annotations/{hint}", "value": value}
                     for hint, value in hints.items()
@@ -53,15 +53,15 @@ def _unannotated_write(subject: Subject) -> Iterator[RuleHit]:
                 patch = ({"op": "add", "path": "/annotations", "value": hints},)
             message = f"its {said}, and no annotation says that it changes something"
             yield RuleHit(
-                one.identity,
-                "/annotations" if "annotations" in one.item.body else "",
+                item.identity,
+                "/annotations" if "annotations" in item.item.body else "",
                 message,
                 suggestion=patch,
             )
 
 
-def _writes(one: ItemView) -> bool:
-    words = one.words
+def _writes(item: ItemView) -> bool:
+    words = item.words
     if not words or words[0] in _OFTEN_A_THING or (len(words) == 1 and words[0] in _NOT_ALONE):
         return False
     return words[0] in _ALSO_WRITING or writes(words[0])
@@ -73,54 +73,54 @@ _TELLS = frozenset(["list", "return", "show", "tell", "report"])
 """Verbs by which a text says that a tool only tells something, whatever the first word of its name may be."""
 
 
-def _changing(one: ItemView) -> str:
+def _changing(item: ItemView) -> str:
     """Return in words by what a tool seems to change something: its name, or the verb that leads its text."""
-    text = one.text.text
+    text = item.text.text
     lead = lead_verb(text)
-    if not one.words or says_it_only_reads(text):
+    if not item.words or says_it_only_reads(text):
         return ""
-    name = one.words[0]
+    name = item.words[0]
     if lemma(lead) in _TELLS and verb_share(lemma(name)) < _SURELY:
         return "text tells of a change" if says_it_writes(text) else ""
-    if (_writes(one) and not _names_a_thing(one, lead)) or (
-        not lead and changes(name) and name not in _OFTEN_A_THING and len(one.words) > 1
+    if (_writes(item) and not _names_a_thing(item, lead)) or (
+        not lead and changes(name) and name not in _OFTEN_A_THING and len(item.words) > 1
     ):
         return f"name says “{name}”"
     if (
         lead
         and not is_look(name)
-        and (changes(lead, leads=True) or (is_light(lead) and not _tells_a_result(one)))
+        and (changes(lead, leads=True) or (is_light(lead) and not _tells_a_result(item)))
     ):
         return f"text says “{lead}”"
     return "text tells of a change" if says_it_writes(text) or says_what_becomes(text) else ""
 
 
-def _names_a_thing(one: ItemView, lead: str) -> bool:
+def _names_a_thing(item: ItemView, lead: str) -> bool:
     """Whether the first word of a name is a thing there: "block reasons", whose text tells of reasons."""
-    name = one.words[0]
-    if len(one.words) < 2 or "n" not in parts(name) or lemma(lead) == name or not one.text.text:
+    name = item.words[0]
+    if len(item.words) < 2 or "n" not in parts(name) or lemma(lead) == name or not item.text.text:
         return False
-    return (not lead or is_look(lead)) and _tells_a_result(one)
+    return (not lead or is_look(lead)) and _tells_a_result(item)
 
 
-def _tells_of(one: ItemView) -> bool:
+def _tells_of(item: ItemView) -> bool:
     """Whether the first word of a name may be a thing, and the text says that it is told: "release notes"."""
-    name = one.words[0]
+    name = item.words[0]
     return (
-        len(one.words) > 1
+        len(item.words) > 1
         and "n" in parts(name)
-        and lemma(lead_verb(one.text.text)) in _TELLS - {lemma(name)}
+        and lemma(lead_verb(item.text.text)) in _TELLS - {lemma(name)}
     )
 
 
-def _tells_a_result(one: ItemView) -> bool:
-    return any(field.depth == 1 for field in one.results)
+def _tells_a_result(item: ItemView) -> bool:
+    return any(field.depth == 1 for field in item.results)
 
 
-def _hint(one: ItemView, name: str, message: str, meant: bool) -> RuleHit:
+def _hint(item: ItemView, name: str, message: str, meant: bool) -> RuleHit:
     pointer = f"/annotations/{name}"
     patch = ({"op": "replace", "path": pointer, "value": meant},)
-    return RuleHit(one.identity, pointer, message, suggestion=patch)
+    return RuleHit(item.identity, pointer, message, suggestion=patch)
 
 
 def _contradicting_annotation(subject: Subject) -> Iterator[RuleHit]:
@@ -168,9 +168,9 @@ def _contradicting_annotation(subject: Subject) -> Iterator[RuleHit]:
             yield from _contradicted_by_text(one)
 
 
-def _switch(one: ItemView) -> str:
+def _switch(item: ItemView) -> str:
     """Return the parameter by which a call may be made to change something: it saves, forces, or goes without trial."""
-    for field in one.own:
+    for field in item.own:
         off = field.schema.get("default") is False
         if "boolean" in field.types and (
             field.words[:1] in _SWITCHES or (off and "_".join(field.words) in ("dry_run", "preview_only"))
@@ -179,14 +179,14 @@ def _switch(one: ItemView) -> str:
     return ""
 
 
-def _contradicted_by_text(one: ItemView) -> Iterator[RuleHit]:
+def _contradicted_by_text(item: ItemView) -> Iterator[RuleHit]:
     """Yield hints against which the text says something."""
-    hints, text = one.annotations, one.text.text
+    hints, text = item.annotations, item.text.text
     if not hints:
         return
-    if hints.get("readOnlyHint") is True and (switch := _switch(one)):
+    if hints.get("readOnlyHint") is True and (switch := _switch(item)):
         yield _hint(
-            one,
+            item,
             "readOnlyHint",
             f"it says that it only reads, and `{switch}` makes it change something",
             False,
@@ -194,21 +194,23 @@ def _contradicted_by_text(one: ItemView) -> Iterator[RuleHit]:
         return
     if hints.get("readOnlyHint") is True and says_it_writes(text) and not says_it_only_reads(text):
         yield _hint(
-            one, "readOnlyHint", "it says that it only reads, and its text that something is changed", False
+            item, "readOnlyHint", "it says that it only reads, and its text that something is changed", False
         )
     if hints.get("destructiveHint") is False and says_for_good(text):
         yield _hint(
-            one,
+            item,
             "destructiveHint",
             "it says that it destroys nothing, and its text that it cannot be undone",
             True,
         )
     if hints.get("destructiveHint") is True and says_only_adds(text):
-        yield _hint(one, "destructiveHint", "it says that it destroys, and its text that it only adds", False)
+        yield _hint(
+            item, "destructiveHint", "it says that it destroys, and its text that it only adds", False
+        )
     for hint, asked, said in _TOLD:
         meant = asked(text) if isinstance(hints.get(hint), bool) else None
         if meant is not None and meant is not hints[hint]:
-            yield _hint(one, hint, f"its text says that {said[meant]}", meant)
+            yield _hint(item, hint, f"its text says that {said[meant]}", meant)
 
 
 _TOLD: tuple[tuple[str, Callable[[str], bool | None], dict[bool, str]], ...] = (

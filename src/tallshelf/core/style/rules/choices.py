@@ -44,51 +44,62 @@ _RUN = (("sql",), ("query",), ("command",))
 
 def _choices_not_enum(subject: Subject) -> Iterator[RuleHit]:
     members = {tool.item: {field.name for field in tool.own} for tool in subject.view.tools}
-    for one in subject.view.fields:
-        if not one.text.text or not _is_open(one) or not _may_list(one.text) or _OPEN.search(one.text.text):
+    for parameter in subject.view.fields:
+        if (
+            not parameter.text.text
+            or not _is_open(parameter)
+            or not _may_list(parameter.text)
+            or _OPEN.search(parameter.text.text)
+        ):
             continue
-        found, values = _choices(one.text.text)
-        if not members.get(one.item, set()).isdisjoint(values) or one.words[-1:] in _RUN:
+        match, values = _choices(parameter.text.text)
+        if not members.get(parameter.item, set()).isdisjoint(values) or parameter.words[-1:] in _RUN:
             continue
-        if found is None or one.text.gives_an_example(found.start()):
+        if match is None or parameter.text.gives_an_example(match.start()):
             continue
-        numbers = not one.types.isdisjoint({"integer", "number"})
+        numbers = not parameter.types.isdisjoint({"integer", "number"})
         if numbers and not all(value.isdigit() for value in values):
             continue
         written = [int(value) for value in values] if numbers else values
-        where = f"{one.pointer}/items/enum" if "array" in one.types else f"{one.pointer}/enum"
+        where = (
+            f"{parameter.pointer}/items/enum" if "array" in parameter.types else f"{parameter.pointer}/enum"
+        )
         patch = ({"op": "add", "path": where, "value": written},)
-        message = f"the text lists what `{one.name}` may be ({', '.join(values[:5])}); say it as an enum"
-        yield at(one.text, message, found.span(), suggestion=patch)
+        message = (
+            f"the text lists what `{parameter.name}` may be ({', '.join(values[:5])}); say it as an enum"
+        )
+        yield at(parameter.text, message, match.span(), suggestion=patch)
 
 
-def _is_open(one: Parameter) -> bool:
+def _is_open(parameter: Parameter) -> bool:
     """Whether nothing in the schema says what it may be: free text, whole numbers without bounds, or a list of text."""
-    if one.types == {"integer"}:
-        return one.schema.keys().isdisjoint({"enum", "const", "minimum", "maximum", "oneOf", "anyOf", "$ref"})
-    items = one.schema.get("items")
-    if one.types == {"array"} and isinstance(items, dict):
+    if parameter.types == {"integer"}:
+        return parameter.schema.keys().isdisjoint(
+            {"enum", "const", "minimum", "maximum", "oneOf", "anyOf", "$ref"}
+        )
+    items = parameter.schema.get("items")
+    if parameter.types == {"array"} and isinstance(items, dict):
         return items.get("type") == "string" and items.keys().isdisjoint(
             {"enum", "const", "pattern", "format"}
         )
-    return one.is_free_text
+    return parameter.is_free_text
 
 
 def _choices(text: str) -> tuple[re.Match[str] | None, list[str]]:
     """Return what a text lists as choices, two at least, and where."""
     codes = list(_CODE.finditer(text))
-    if len({one.group(1) for one in codes}) > 1:
-        return codes[0], list(dict.fromkeys(one.group(1) for one in codes))
+    if len({code.group(1) for code in codes}) > 1:
+        return codes[0], list(dict.fromkeys(code.group(1) for code in codes))
     for pattern in (_QUOTED_LIST, _PLAIN_LIST, _BARE_LIST, _LAST_LIST):
-        found = pattern.search(text)
-        if found is None:
+        match = pattern.search(text)
+        if match is None:
             continue
         quoted = pattern is _QUOTED_LIST
-        values = _listed(found.group(0) if quoted else found.group(1) or found.group(2), quoted=quoted)
-        if quoted and len(values) == 2 and not _EITHER.search(text[max(0, found.start() - 12) : found.end()]):
+        values = _listed(match.group(0) if quoted else match.group(1) or match.group(2), quoted=quoted)
+        if quoted and len(values) == 2 and not _EITHER.search(text[max(0, match.start() - 12) : match.end()]):
             continue
-        if len(values) > 1 and not any(is_stop_word(one.lower()) or len(one) > 30 for one in values):
-            return found, values
+        if len(values) > 1 and not any(is_stop_word(value.lower()) or len(value) > 30 for value in values):
+            return match, values
     return None, []
 
 

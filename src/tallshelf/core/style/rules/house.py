@@ -24,11 +24,13 @@ def _against_a_pattern(subject: Subject) -> Iterator[RuleHit]:
 def _read(subject: Subject, pattern: HousePattern) -> Iterator[tuple[str, str, str]]:
     view = subject.view
     if pattern.reads == "names":
-        yield from ((one.identity, "/name", one.name) for one in view.tools)
+        yield from ((item.identity, "/name", item.name) for item in view.tools)
     elif pattern.reads == "parameters":
-        yield from ((one.item.identity, one.pointer, one.name) for one in view.parameters)
+        yield from (
+            (parameter.item.identity, parameter.pointer, parameter.name) for parameter in view.parameters
+        )
     else:
-        yield from ((one.item, one.pointer, one.text) for one in view.texts)
+        yield from ((text.item, text.pointer, text.text) for text in view.texts)
 
 
 RULES = (

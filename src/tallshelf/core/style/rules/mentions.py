@@ -33,71 +33,71 @@ _SPEAKS = frozenset({"parameter", "parameters", "argument", "arguments"})
 
 
 def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
-    tool_names = {one.name for one in subject.view.tools}
-    for one in subject.view.tools:
-        texts = [text for text in one.texts if text.may_name or not text.word_set.isdisjoint(_SPEAKS)]
-        known = _known(one) if texts else set()
+    tool_names = {item.name for item in subject.view.tools}
+    for item in subject.view.tools:
+        texts = [text for text in item.texts if text.may_name or not text.word_set.isdisjoint(_SPEAKS)]
+        known = _known(item) if texts else set()
         for text in texts:
-            for found in _NAMED_PARAMETER.finditer(text.text):
-                name = next(group for group in found.groups() if group)
-                if name in known or name in _NOT_NAMES or is_stop_word(name) or stem(name) in _stems(one):
+            for match in _NAMED_PARAMETER.finditer(text.text):
+                name = next(group for group in match.groups() if group)
+                if name in known or name in _NOT_NAMES or is_stop_word(name) or stem(name) in _stems(item):
                     continue
-                yield at(text, f"there is no parameter `{name}`", found.span())
-            for found in _TOKEN.finditer(text.text):
-                name = found.group(1) or found.group(2)
+                yield at(text, f"there is no parameter `{name}`", match.span())
+            for match in _TOKEN.finditer(text.text):
+                name = match.group(1) or match.group(2)
                 if not _may_be_name(name) or _is_tool_like(name) or name in known or name in tool_names:
                     continue
-                if found.group(2) and text.pointer != "/description":
+                if match.group(2) and text.pointer != "/description":
                     continue  # bare words of a parameter's text may be values of its own
-                if not text.gives_an_example(found.start()):
+                if not text.gives_an_example(match.start()):
                     yield at(
-                        text, f"`{name}` is neither a parameter nor a result field of this tool", found.span()
+                        text, f"`{name}` is neither a parameter nor a result field of this tool", match.span()
                     )
 
 
 def _unknown_tool(subject: Subject) -> Iterator[RuleHit]:
-    names = {one.name for one in subject.view.items}
+    names = {item.name for item in subject.view.items}
     for text, known in _texts_with_known(subject):
-        for found in (*_TOKEN.finditer(text.text), *_CAMEL.finditer(text.text)):
-            name = next(group for group in found.groups() if group)
+        for match in (*_TOKEN.finditer(text.text), *_CAMEL.finditer(text.text)):
+            name = next(group for group in match.groups() if group)
             if not _may_be_name(name) or not _is_tool_like(name) or name in names or name in known:
                 continue
-            before = text.text[max(0, found.start() - _JUST_BEFORE) : found.start()]
-            used = _USED.search(before) or _CALLED.match(text.text, found.end())
-            if used and not text.gives_an_example(found.start()):
+            before = text.text[max(0, match.start() - _JUST_BEFORE) : match.start()]
+            used = _USED.search(before) or _CALLED.match(text.text, match.end())
+            if used and not text.gives_an_example(match.start()):
                 meant = next((one for one in sorted(names) if one.endswith(f"_{name}")), "")
                 instead = f"; it has `{meant}`" if meant else ""
-                patch = rewritten(text, found.span(1 if found.group(1) else 2), meant) if meant else None
-                yield at(text, f"this server has no tool `{name}`{instead}", found.span(), suggestion=patch)
+                patch = rewritten(text, match.span(1 if match.group(1) else 2), meant) if meant else None
+                yield at(text, f"this server has no tool `{name}`{instead}", match.span(), suggestion=patch)
 
 
 def _texts_with_known(subject: Subject) -> Iterator[tuple[Text, set[str]]]:
     if subject.view.instructions.may_name:
-        yield subject.view.instructions, {name for one in subject.view.tools for name in _known(one)}
-    for one in subject.view.items:
-        texts = [text for text in one.texts if text.may_name and text.pointer.endswith("/description")]
-        known = _known(one) if texts else set()
+        yield subject.view.instructions, {name for item in subject.view.tools for name in _known(item)}
+    for item in subject.view.items:
+        texts = [text for text in item.texts if text.may_name and text.pointer.endswith("/description")]
+        known = _known(item) if texts else set()
         yield from ((text, known) for text in texts)
 
 
-def _known(one: ItemView) -> set[str]:
+def _known(item: ItemView) -> set[str]:
     """Return what a text of an item may name: members, values, and its own name."""
-    names = {part for field in (*one.parameters, *one.results) for part in (field.name, field.path)}
-    for field in (*one.parameters, *one.results):
+    names = {part for field in (*item.parameters, *item.results) for part in (field.name, field.path)}
+    for field in (*item.parameters, *item.results):
         for value in field.schema.get("enum", ()) if isinstance(field.schema.get("enum"), list) else ():
             names.add(str(value))
         for keyword in ("const", "default"):
             names.add(str(field.schema.get(keyword)))
         examples = field.schema.get("examples")
         names.update(map(str, examples if isinstance(examples, list) else ()))
-    arguments = one.item.body.get("arguments")
+    arguments = item.item.body.get("arguments")
     names.update(str(found.get("name")) for found in arguments or () if isinstance(found, dict))
-    names.update(re.findall(r"\{[?&/.;#+]?([\w,]+)", one.name))
-    return names | {one.name}
+    names.update(re.findall(r"\{[?&/.;#+]?([\w,]+)", item.name))
+    return names | {item.name}
 
 
-def _stems(one: ItemView) -> set[str]:
-    return {stem(word) for field in one.parameters for word in field.words}
+def _stems(item: ItemView) -> set[str]:
+    return {stem(word) for field in item.parameters for word in field.words}
 
 
 def _may_be_name(name: str) -> bool:

@@ -45,74 +45,74 @@ HOUSE_CASE = Setting(
 
 
 def _name_characters(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        if one.item.kind in ("tool", "prompt") and not _CHARACTERS.fullmatch(one.name):
-            shown = one.name[:60] or "(no name)"
+    for item in subject.view.items:
+        if item.item.kind in ("tool", "prompt") and not _CHARACTERS.fullmatch(item.name):
+            shown = item.name[:60] or "(no name)"
             message = f"{shown!r} is no name that hosts take; use 1 to 128 of A-Z a-z 0-9 _ - . /"
-            yield RuleHit(one.identity, "/name", message)
+            yield RuleHit(item.identity, "/name", message)
 
 
 def _long_name(subject: Subject) -> Iterator[RuleHit]:
     prefix = subject.snapshot.server_name
     limits = [profile.name_length for profile in subject.style.profiles if profile.name_length]
     most = min([subject.of(LONGEST), *limits])
-    for one in subject.view.tools:
-        whole = f"{prefix}_{one.name}" if prefix else one.name
+    for item in subject.view.tools:
+        whole = f"{prefix}_{item.name}" if prefix else item.name
         if len(whole) > most:
             message = (
                 f"with the server's name in front it has {len(whole)} characters; hosts cut it at {most}"
             )
-            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
+            yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
 
 
 def _mixed_case(subject: Subject) -> Iterator[RuleHit]:
-    styles = {one.identity: case_style(one.name) for one in subject.view.tools}
+    styles = {item.identity: case_style(item.name) for item in subject.view.tools}
     counted = Counter(style for style in styles.values() if style)
     house = subject.of(HOUSE_CASE)
     if not counted or (len(counted) == 1 and not house):
         return
     most = house[0] if house else counted.most_common(1)[0][0]
-    for one in subject.view.tools:
-        style = styles[one.identity]
+    for item in subject.view.tools:
+        style = styles[item.identity]
         if style and style != most:
             yield RuleHit(
-                one.identity,
+                item.identity,
                 "/name",
-                f"`{one.name}` is {style}; the others here are {most}",
-                (0, len(one.name)),
-                ({"op": "replace", "path": "/name", "value": cased(one.words, most)},),
+                f"`{item.name}` is {style}; the others here are {most}",
+                (0, len(item.name)),
+                ({"op": "replace", "path": "/name", "value": cased(item.words, most)},),
             )
 
 
 def _missing_verb(subject: Subject) -> Iterator[RuleHit]:
     own = frozenset(subject.style.words.verbs)
     server = _server_words(subject)
-    for one in subject.view.tools:
-        words = [word for word in one.words if word not in server] or list(one.words)
+    for item in subject.view.tools:
+        words = [word for word in item.words if word not in server] or list(item.words)
         if (
             words
             and words[0] not in own
             and not is_verb(words[0])
-            and not is_verb(one.words[0])
-            and not _is_called_by_what_it_gives(one)
-            and _names_a_thing(words, one.text.text)
+            and not is_verb(item.words[0])
+            and not _is_called_by_what_it_gives(item)
+            and _names_a_thing(words, item.text.text)
         ):
-            message = f"`{one.name}` does not begin with what is done; put a verb first, such as get or list"
-            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
+            message = f"`{item.name}` does not begin with what is done; put a verb first, such as get or list"
+            yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
 
 
-def _is_called_by_what_it_gives(one: ItemView) -> bool:
+def _is_called_by_what_it_gives(item: ItemView) -> bool:
     """Whether its text tells of the thing that it gives: "next departure".
 
     Either it says that it only reads, or the text begins with no verb and speaks of what the name names.
     """
-    said, hint = one.text.text, one.annotations.get("readOnlyHint")
+    said, hint = item.text.text, item.annotations.get("readOnlyHint")
     lead = lead_verb(said)
     if hint is True:
         return bool(said) and (not lead or is_look(lead))
-    named = {stem(word) for word in one.words}
+    named = {stem(word) for word in item.words}
     names_first = not lead or verb_share(lemma(lead)) < _MAINLY
-    return hint is None and names_first and not named.isdisjoint(telling_words(one.text.words))
+    return hint is None and names_first and not named.isdisjoint(telling_words(item.text.words))
 
 
 _SELDOM, _MAINLY = 2, 0.3
@@ -136,25 +136,25 @@ def _server_words(subject: Subject) -> frozenset[str]:
 
 def _vague_name(subject: Subject) -> Iterator[RuleHit]:
     vague = {*subject.style.words.vague}
-    for one in subject.view.tools:
-        first, *rest = one.words or ("",)
+    for item in subject.view.tools:
+        first, *rest = item.words or ("",)
         empty = first in vague or (bool(rest) and first in _EMPTY_VERBS)
         # After a verb that says something, a task or a call is a thing like others.
         things = frozenset() if first in vague else _REAL_THINGS
         if empty and all(word in vague and word not in things for word in rest):
             message = (
-                f"`{one.name}` says nothing about what it works on; name the thing and what is done to it"
+                f"`{item.name}` says nothing about what it works on; name the thing and what is done to it"
             )
-            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
+            yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
 
 
 def _numbered_name(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.tools:
-        if not any(map(str.isdigit, one.name)):
+    for item in subject.view.tools:
+        if not any(map(str.isdigit, item.name)):
             continue
         words = [
             word
-            for word in re.split(r"[^a-z0-9]+", re.sub(r"(?<=[a-z])(?=[A-Z])", "_", one.name).lower())
+            for word in re.split(r"[^a-z0-9]+", re.sub(r"(?<=[a-z])(?=[A-Z])", "_", item.name).lower())
             if word
         ]
         last = words[-1] if words else ""
@@ -167,8 +167,8 @@ def _numbered_name(subject: Subject) -> Iterator[RuleHit]:
         ):
             continue
         if _NUMBERED.fullmatch(last) or last[: digits.start()].isalpha():
-            message = f"`{one.name}` is told apart by a number; say what is different about it"
-            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
+            message = f"`{item.name}` is told apart by a number; say what is different about it"
+            yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
 
 
 def _near_twins(subject: Subject) -> Iterator[RuleHit]:
@@ -176,21 +176,19 @@ def _near_twins(subject: Subject) -> Iterator[RuleHit]:
     for first, second in _pairs(subject.view.tools):
         if not _are_twins(first, second) or first.bare == second.bare:
             continue
-        for one, other in ((second, first), (first, second)):
-            if one.identity not in told:
-                told.add(one.identity)
-                message = (
-                    f"`{one.name}` and `{other.name}` differ too little to be told apart; merge or rename one"
-                )
-                yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
+        for item, other in ((second, first), (first, second)):
+            if item.identity not in told:
+                told.add(item.identity)
+                message = f"`{item.name}` and `{other.name}` differ too little to be told apart; merge or rename one"
+                yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
 
 
 def _pairs(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
     """Yield the pairs that share the stem of a word that is not the first, or their first letters; some twice."""
     groups: dict[str, list[ItemView]] = {}
-    for one in tools:
-        for key in {*one.stems[1:], one.bare[:3]}:
-            groups.setdefault(key, []).append(one)
+    for item in tools:
+        for key in {*item.stems[1:], item.bare[:3]}:
+            groups.setdefault(key, []).append(item)
     for members in groups.values():
         if len(members) > 1:
             yield from itertools.combinations(members[:200], 2)
@@ -247,21 +245,21 @@ def _one_letter_apart(one: str, other: str) -> bool:
 
 def _same_but_for_case(subject: Subject) -> Iterator[RuleHit]:
     seen: dict[str, str] = {}
-    for one in subject.view.tools:
-        before = seen.setdefault(one.bare, one.name)
-        if before != one.name:
-            message = f"`{one.name}` and `{before}` differ by case or separator only; models mix them up"
-            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
+    for item in subject.view.tools:
+        before = seen.setdefault(item.bare, item.name)
+        if before != item.name:
+            message = f"`{item.name}` and `{before}` differ by case or separator only; models mix them up"
+            yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
 
 
 def _lookalike_letters(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        places = [("/name", one.name)] if one.item.kind != "resource" else []
-        places += [(member.pointer, member.name) for member in one.parameters]
+    for item in subject.view.items:
+        places = [("/name", item.name)] if item.item.kind != "resource" else []
+        places += [(member.pointer, member.name) for member in item.parameters]
         for pointer, name in places:
             found = () if name.isascii() else [char for char in name if looks_alike(char)]
             if found:
-                yield RuleHit(one.identity, pointer, _alike(found[0], name))
+                yield RuleHit(item.identity, pointer, _alike(found[0], name))
     for text in subject.view.texts:
         if text.text.isascii():
             continue
@@ -291,26 +289,26 @@ def _server_name_repeated(subject: Subject) -> Iterator[RuleHit]:
     ]
     if not whole:
         return
-    for one in subject.view.tools:
-        words = list(one.words)
+    for item in subject.view.tools:
+        words = list(item.words)
         if len(words) > len(whole) and (words[: len(whole)] == whole or words[-len(whole) :] == whole):
             if words[: len(whole)] != whole and (len(whole) == 1 or len(words) == len(whole) + 1):
                 continue  # what is done to the thing, as in list_free_berths of a server called berths
-            message = f"`{one.name}` repeats the server's name, which hosts put in front anyway"
-            yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
+            message = f"`{item.name}` repeats the server's name, which hosts put in front anyway"
+            yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
 
 
 def _unexplained_abbreviation(subject: Subject) -> Iterator[RuleHit]:
     known = {*map(str.lower, subject.style.words.abbreviations)}
-    for one in subject.view.tools:
+    for item in subject.view.tools:
         short = [
-            word for word in one.words if 2 <= len(word) <= 5 and word.isalpha() and not _VOWEL.search(word)
+            word for word in item.words if 2 <= len(word) <= 5 and word.isalpha() and not _VOWEL.search(word)
         ]
         for word in short:
-            said = any(word in text.word_set for text in one.texts)
+            said = any(word in text.word_set for text in item.texts)
             if not said and word not in known and not known_abbreviation(word):
-                message = f"`{word}` in `{one.name}` is explained nowhere; write it out or explain it"
-                yield RuleHit(one.identity, "/name", message, (0, len(one.name)))
+                message = f"`{word}` in `{item.name}` is explained nowhere; write it out or explain it"
+                yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
 
 
 RULES = (

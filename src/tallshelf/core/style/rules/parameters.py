@@ -102,41 +102,46 @@ _PLAIN_NAMES = frozenset({"value", "values", "id", "data", "filter", "query"})
 
 
 def _one_letter(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if len(one.name) == 1 and one.name.lower() not in _COORDINATES:
-            message = f"`{one.name}` is one letter; write what it stands for"
-            yield RuleHit(one.item.identity, one.pointer, message)
+    for parameter in subject.view.parameters:
+        if len(parameter.name) == 1 and parameter.name.lower() not in _COORDINATES:
+            message = f"`{parameter.name}` is one letter; write what it stands for"
+            yield RuleHit(parameter.item.identity, parameter.pointer, message)
 
 
 def _vague(subject: Subject) -> Iterator[RuleHit]:
     keyed = {
-        (one.item.identity, one.pointer.rpartition("/")[0])
-        for one in subject.view.parameters
-        if one.words and one.words[-1] in _KEYS
+        (parameter.item.identity, parameter.pointer.rpartition("/")[0])
+        for parameter in subject.view.parameters
+        if parameter.words and parameter.words[-1] in _KEYS
     }
-    for one in subject.view.parameters:
-        if one.name in ("value", "values") and (one.item.identity, one.pointer.rpartition("/")[0]) in keyed:
+    for parameter in subject.view.parameters:
+        if (
+            parameter.name in ("value", "values")
+            and (parameter.item.identity, parameter.pointer.rpartition("/")[0]) in keyed
+        ):
             continue  # what it is the value of is named beside it
-        vague = bool(one.words) and all(word in _VAGUE for word in one.words)
-        if (vague or set(one.words) <= _GENERAL) and _says_nothing(one):
-            message = f"neither the name `{one.name}` nor its text says what it holds; tell both"
-            yield RuleHit(one.item.identity, one.pointer, message)
+        vague = bool(parameter.words) and all(word in _VAGUE for word in parameter.words)
+        if (vague or set(parameter.words) <= _GENERAL) and _says_nothing(parameter):
+            message = f"neither the name `{parameter.name}` nor its text says what it holds; tell both"
+            yield RuleHit(parameter.item.identity, parameter.pointer, message)
             continue
-        if one.types and one.types <= {"number", "integer", "boolean"}:
+        if parameter.types and parameter.types <= {"number", "integer", "boolean"}:
             continue  # a value of a number is no riddle
-        if _says_members(one.schema.get("items")):
+        if _says_members(parameter.schema.get("items")):
             continue  # nor a list of what the schema tells the members of
         if vague:
             yield RuleHit(
-                one.item.identity, one.pointer, f"`{one.name}` could hold anything; name what it holds"
+                parameter.item.identity,
+                parameter.pointer,
+                f"`{parameter.name}` could hold anything; name what it holds",
             )
 
 
-def _says_nothing(one: Parameter) -> bool:
+def _says_nothing(parameter: Parameter) -> bool:
     """Whether a text consists of the parameter's own name and of words that fit any: "The value to be used"."""
-    said = list(telling_words(one.text.words))
-    empty = _SAYS_NOTHING | {stem(word) for word in one.words}
-    return 0 < len(said) <= 6 and all(word in empty for word in said) and "enum" not in one.schema
+    said = list(telling_words(parameter.text.words))
+    empty = _SAYS_NOTHING | {stem(word) for word in parameter.words}
+    return 0 < len(said) <= 6 and all(word in empty for word in said) and "enum" not in parameter.schema
 
 
 def _says_members(schema: Any) -> bool:
@@ -145,21 +150,23 @@ def _says_members(schema: Any) -> bool:
 
 
 def _mixed_case(subject: Subject) -> Iterator[RuleHit]:
-    of_name = {name: case_style(name) for name in {one.name for one in subject.view.parameters}}
-    styles = [(one, of_name[one.name]) for one in subject.view.parameters]
+    of_name = {name: case_style(name) for name in {parameter.name for parameter in subject.view.parameters}}
+    styles = [(parameter, of_name[parameter.name]) for parameter in subject.view.parameters]
     counted = Counter(style for _, style in styles if style)
     if len(counted) < 2:
         return
     most = counted.most_common(1)[0][0]
-    for one, style in styles:
+    for parameter, style in styles:
         if style and style != most:
             yield RuleHit(
-                one.item.identity, one.pointer, f"`{one.name}` is {style}; the others here are {most}"
+                parameter.item.identity,
+                parameter.pointer,
+                f"`{parameter.name}` is {style}; the others here are {most}",
             )
 
 
-def _key(one: Parameter) -> str:
-    return " ".join(_SAME_WORDS.get(word, word) for word in one.words)
+def _key(parameter: Parameter) -> str:
+    return " ".join(_SAME_WORDS.get(word, word) for word in parameter.words)
 
 
 def _two_namings(subject: Subject) -> Iterator[RuleHit]:
@@ -167,53 +174,54 @@ def _two_namings(subject: Subject) -> Iterator[RuleHit]:
     by_key: dict[str, list[Parameter]] = defaultdict(list)
     by_text: dict[tuple[str, frozenset[str]], list[Parameter]] = defaultdict(list)
     for tool_view in subject.view.tools:
-        for one in tool_view.own:
-            by_key[_key(one)].append(one)
-            if len(one.text.words) > 2:
-                by_text[one.text.lower.strip(" ."), one.types].append(one)
+        for parameter in tool_view.own:
+            by_key[_key(parameter)].append(parameter)
+            if len(parameter.text.words) > 2:
+                by_text[parameter.text.lower.strip(" ."), parameter.types].append(parameter)
     told: set[tuple[str, str]] = set()
     for group in [*by_key.values(), *by_text.values()]:
-        if len(group) < 2 or len({one.name for one in group}) < 2:
+        if len(group) < 2 or len({parameter.name for parameter in group}) < 2:
             continue
-        if all(one.item is group[0].item for one in group):
+        if all(parameter.item is group[0].item for parameter in group):
             continue
-        counted = Counter(one.name for one in group)
+        counted = Counter(parameter.name for parameter in group)
         most = max(counted, key=lambda name: (counted[name], -_first(group, name)))
-        for one in group:
-            hit = (one.item.identity, one.pointer)
-            if one.name != most and hit not in told and not _in_same_tool(group, one, most):
+        for parameter in group:
+            hit = (parameter.item.identity, parameter.pointer)
+            if parameter.name != most and hit not in told and not _in_same_tool(group, parameter, most):
                 told.add(hit)
                 yield RuleHit(
-                    *hit, f"`{one.name}` is called `{most}` in other tools here; use one name for one thing"
+                    *hit,
+                    f"`{parameter.name}` is called `{most}` in other tools here; use one name for one thing",
                 )
 
 
 def _first(group: list[Parameter], name: str) -> int:
-    return next(at for at, one in enumerate(group) if one.name == name)
+    return next(at for at, parameter in enumerate(group) if parameter.name == name)
 
 
-def _in_same_tool(group: list[Parameter], one: Parameter, name: str) -> bool:
+def _in_same_tool(group: list[Parameter], parameter: Parameter, name: str) -> bool:
     """Whether a tool takes both, so that they are two things."""
-    return any(other.name == name and other.item is one.item for other in group)
+    return any(other.name == name and other.item is parameter.item for other in group)
 
 
 def _two_types(subject: Subject) -> Iterator[RuleHit]:
     by_name: dict[str, list[tuple[Parameter, frozenset[str]]]] = defaultdict(list)
     for tool_view in subject.view.tools:
-        for one in tool_view.own:
-            types = frozenset("number" if name == "integer" else name for name in one.types - {"null"})
-            if types and one.name not in _PLAIN_NAMES:
-                by_name[one.name].append((one, types))
+        for parameter in tool_view.own:
+            types = frozenset("number" if name == "integer" else name for name in parameter.types - {"null"})
+            if types and parameter.name not in _PLAIN_NAMES:
+                by_name[parameter.name].append((parameter, types))
     for name, group in by_name.items():
         counted = Counter(types for _, types in group)
         if len(counted) < 2:
             continue
         most = counted.most_common(1)[0][0]
-        for one, types in group:
+        for parameter, types in group:
             if not types & most:
                 said, others = ("/".join(sorted(found)) for found in (types, most))
                 message = f"`{name}` is {said} here and {others} in other tools of this server"
-                yield RuleHit(one.item.identity, one.pointer, message)
+                yield RuleHit(parameter.item.identity, parameter.pointer, message)
 
 
 _NUMBER = {"type": "integer", "description": "Number of the sailing"}

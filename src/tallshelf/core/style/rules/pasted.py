@@ -46,57 +46,57 @@ _SAME_KEY = {
 
 
 def _pasted_promise(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.tools:
-        if "inputSchema" not in one.item.body or "$ref" in (one.item.body["inputSchema"] or ()):
+    for item in subject.view.tools:
+        if "inputSchema" not in item.item.body or "$ref" in (item.item.body["inputSchema"] or ()):
             continue
-        for promised, said in _promises(one):
-            if not promised & _carried(one, promised):
+        for promised, said in _promises(item):
+            if not promised & _carried(item, promised):
                 message = f"it promises to go {said}, and no parameter carries that"
-                yield RuleHit(one.identity, "/inputSchema", message)
+                yield RuleHit(item.identity, "/inputSchema", message)
                 break
         else:
-            if chosen := _chosen_by_another(subject, one):
+            if chosen := _chosen_by_another(subject, item):
                 message = "it speaks of one {}, and what it takes tells of another thing: `{}`".format(
                     *chosen
                 )
-                yield RuleHit(one.identity, "/inputSchema", message)
+                yield RuleHit(item.identity, "/inputSchema", message)
 
 
-def _promises(one: ItemView) -> Iterator[tuple[set[str], str]]:
+def _promises(item: ItemView) -> Iterator[tuple[set[str], str]]:
     """Yield what a name or a first sentence says that it goes by: its words, and how it is said."""
-    if one.words[:1] in (("list",), ("count",), ("sort",), ("group",)) or "list" in one.words:
+    if item.words[:1] in (("list",), ("count",), ("sort",), ("group",)) or "list" in item.words:
         return  # by what they are put in order
-    if "by" in one.words[1:-1]:
-        rest = one.words[one.words.index("by", 1) + 1 :]
+    if "by" in item.words[1:-1]:
+        rest = item.words[item.words.index("by", 1) + 1 :]
         yield {_keyed(word) for word in rest if word not in ("and", "or")}, f"by {' '.join(rest)}"
-    if not one.words or one.words[0] not in _GOING_BY:
+    if not item.words or item.words[0] not in _GOING_BY:
         return
-    sentence = re.split(r"(?<=[.;])\s", one.text.text, maxsplit=1)[0]
-    found = _BY.search(sentence)
-    if found and found.group(1).lower() not in _NOT_BY and not _step_by_step(sentence, found):
-        yield {_keyed(word.lower()) for word in found.groups() if word}, found.group()
+    sentence = re.split(r"(?<=[.;])\s", item.text.text, maxsplit=1)[0]
+    match = _BY.search(sentence)
+    if match and match.group(1).lower() not in _NOT_BY and not _step_by_step(sentence, match):
+        yield {_keyed(word.lower()) for word in match.groups() if word}, match.group()
 
 
-def _step_by_step(sentence: str, found: re.Match[str]) -> bool:
+def _step_by_step(sentence: str, match: re.Match[str]) -> bool:
     """Whether the word before is the word after, as in "hour by hour"."""
-    return sentence[: found.start()].split()[-1:] == [found.group(1)]
+    return sentence[: match.start()].split()[-1:] == [match.group(1)]
 
 
-def _chosen_by_another(subject: Subject, one: ItemView) -> tuple[str, str] | None:
+def _chosen_by_another(subject: Subject, item: ItemView) -> tuple[str, str] | None:
     """Return the one thing that a first sentence speaks of, and the parameter that tells of another instead.
 
     All that it must be given has to tell whose it is, none of what it may be given may tell of that thing, and the
     tool next door has to take the same for its own.
     """
-    sentence = re.split(r"(?<=[.;])\s", one.text.text, maxsplit=1)[0].lower()
-    things = [found.group(1) for found in _ONE_THING.finditer(sentence)]
-    needed = [field for field in one.own if field.required] if things else []
+    sentence = re.split(r"(?<=[.;])\s", item.text.text, maxsplit=1)[0].lower()
+    things = [match.group(1) for match in _ONE_THING.finditer(sentence)]
+    needed = [field for field in item.own if field.required] if things else []
     whose = [_whose(field) for field in needed]
-    if not needed or not all(whose) or not _is_next_door(subject, one, needed[0], whose[0]):
+    if not needed or not all(whose) or not _is_next_door(subject, item, needed[0], whose[0]):
         return None
     thing = things[-1]
-    spoken = _forms_of((*sentence_words(sentence), *one.words))
-    told = _forms_of(word for field in one.parameters for word in (*field.words, *field.text.words))
+    spoken = _forms_of((*sentence_words(sentence), *item.words))
+    told = _forms_of(word for field in item.parameters for word in (*field.words, *field.text.words))
     if any(not _forms(word).isdisjoint(spoken) or synonyms(lemma(thing), lemma(word)) for word in whose):
         return None
     if thing in _NO_THING or not parts(lemma(thing)) or not _forms(thing).isdisjoint(told):
@@ -104,10 +104,10 @@ def _chosen_by_another(subject: Subject, one: ItemView) -> tuple[str, str] | Non
     return thing, needed[0].name
 
 
-def _is_next_door(subject: Subject, one: ItemView, field: Parameter, thing: str) -> bool:
+def _is_next_door(subject: Subject, item: ItemView, field: Parameter, thing: str) -> bool:
     """Whether another tool takes a parameter of that name, and speaks of what it is the key of."""
     return any(
-        other is not one
+        other is not item
         and any(own.name == field.name for own in other.own)
         and not _forms(thing).isdisjoint(_forms_of((*other.words, *other.text.words)))
         for other in subject.view.tools
@@ -116,8 +116,8 @@ def _is_next_door(subject: Subject, one: ItemView, field: Parameter, thing: str)
 
 def _whose(field: Parameter) -> str:
     """Return the thing that a parameter's text says to be the key of, and its name alike; empty where it does not."""
-    found = _KEY_OF.match(field.text.lower)
-    thing = found and (found.group(1) or found.group(2))
+    match = _KEY_OF.match(field.text.lower)
+    thing = match and (match.group(1) or match.group(2))
     return thing if thing and not _forms(thing).isdisjoint(_forms_of(field.words)) else ""
 
 
@@ -134,14 +134,14 @@ def _keyed(word: str) -> str:
     return _SAME_KEY.get(word, _SAME_KEY.get(bare, bare))
 
 
-def _carried(one: ItemView, promised: set[str]) -> set[str]:
+def _carried(item: ItemView, promised: set[str]) -> set[str]:
     """Return the words that the parameters carry.
 
     A text that says "name of the quay" carries the name of a vessel only where it speaks of a vessel.
     """
     carried: set[str] = set()
-    things = {stem(word) for word in one.words[1:]} - promised
-    for field in one.parameters:
+    things = {stem(word) for word in item.words[1:]} - promised
+    for field in item.parameters:
         carried |= {_keyed(word) for word in field.words}
         said = {_keyed(word) for word in field.text.words}
         whose = _OF_WHAT.search(field.text.lower)
@@ -154,29 +154,29 @@ def _carried(one: ItemView, promised: set[str]) -> set[str]:
 def _pasted_sibling(subject: Subject) -> Iterator[RuleHit]:
     """Find a tool whose schema is a sibling's, whose words its own texts never use."""
     alike: dict[tuple[str, ...], list[ItemView]] = {}
-    for one in subject.view.tools:
-        if len(one.own) >= 2:
-            alike.setdefault(tuple(sorted(field.name for field in one.own)), []).append(one)
+    for item in subject.view.tools:
+        if len(item.own) >= 2:
+            alike.setdefault(tuple(sorted(field.name for field in item.own)), []).append(item)
     groups: dict[bytes, list[ItemView]] = {}
-    for one in (one for group in alike.values() if len(group) > 1 for one in group):
-        groups.setdefault(canonical(one.item.body["inputSchema"]), []).append(one)
+    for item in (item for group in alike.values() if len(group) > 1 for item in group):
+        groups.setdefault(canonical(item.item.body["inputSchema"]), []).append(item)
     for group in groups.values():
-        scores = {one.identity: _affinity(one) for one in group} if len(group) > 1 else {}
+        scores = {item.identity: _affinity(item) for item in group} if len(group) > 1 else {}
         if max(scores.values(), default=0) < 1:
             continue
-        best = max(group, key=lambda one: scores[one.identity])
-        for one in group:
-            if scores[one.identity] == 0:
+        best = max(group, key=lambda item: scores[item.identity])
+        for item in group:
+            if scores[item.identity] == 0:
                 message = (
                     f"its parameters are those of `{best.name}`, and its own texts speak of none of them"
                 )
-                yield RuleHit(one.identity, "/inputSchema", message)
+                yield RuleHit(item.identity, "/inputSchema", message)
 
 
-def _affinity(one: ItemView) -> int:
+def _affinity(item: ItemView) -> int:
     """Count the parameters that the tool's own name and description share a word with."""
-    said = {*one.text.stems, *(stem(word) for word in one.words)}
-    return sum(bool(said & {*field.text.stems, *map(stem, field.words)}) for field in one.own)
+    said = {*item.text.stems, *(stem(word) for word in item.words)}
+    return sum(bool(said & {*field.text.stems, *map(stem, field.words)}) for field in item.own)
 
 
 RULES = (

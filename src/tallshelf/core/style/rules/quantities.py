@@ -72,19 +72,19 @@ _ID_FORM = re.compile(
 
 def _quantity_without_unit(subject: Subject) -> Iterator[RuleHit]:
     siblings: dict[str, frozenset[str]] = {}
-    for one in subject.view.fields:
-        if one.types.isdisjoint(_NUMBERS):
+    for parameter in subject.view.fields:
+        if parameter.types.isdisjoint(_NUMBERS):
             continue
-        words = {*one.words, *one.text.words[:3]}
-        if not (_QUANTITIES & words or {"file", "size"} <= words or _HOW.search(one.text.text)):
+        words = {*parameter.words, *parameter.text.words[:3]}
+        if not (_QUANTITIES & words or {"file", "size"} <= words or _HOW.search(parameter.text.text)):
             continue
         if (
             _OF_TEXTS & words
             or any(word in _COUNTS or is_unit_name(word) for word in words)
-            or one.schema.keys() & {"unit", "x-unit", "enum", "const"}
+            or parameter.schema.keys() & {"unit", "x-unit", "enum", "const"}
         ):
             continue
-        text = one.text.text
+        text = parameter.text.text
         if (
             units_in(text)
             or _UNITS.search(text)
@@ -92,9 +92,11 @@ def _quantity_without_unit(subject: Subject) -> Iterator[RuleHit]:
         ):
             continue
         siblings = siblings or _siblings(subject)
-        if any("unit" in name for name in siblings[one.item.identity]) or _own_unit(subject, text):
+        if any("unit" in name for name in siblings[parameter.item.identity]) or _own_unit(subject, text):
             continue
-        yield at(one.text, f"`{one.path}` is a quantity without a unit; say in what it is measured")
+        yield at(
+            parameter.text, f"`{parameter.path}` is a quantity without a unit; say in what it is measured"
+        )
 
 
 def _own_unit(subject: Subject, text: str) -> bool:
@@ -105,14 +107,14 @@ def _own_unit(subject: Subject, text: str) -> bool:
 
 def _siblings(subject: Subject) -> dict[str, frozenset[str]]:
     return {
-        one.identity: frozenset(field.name.lower() for field in (*one.parameters, *one.results))
-        for one in subject.view.tools
+        item.identity: frozenset(field.name.lower() for field in (*item.parameters, *item.results))
+        for item in subject.view.tools
     }
 
 
 def _date_form_unstated(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.fields:
-        if not _names_a_time(one) or one.schema.keys() & {
+    for parameter in subject.view.fields:
+        if not _names_a_time(parameter) or parameter.schema.keys() & {
             "format",
             "pattern",
             "enum",
@@ -122,76 +124,88 @@ def _date_form_unstated(subject: Subject) -> Iterator[RuleHit]:
             "$ref",
         }:
             continue
-        if one.types == {"string"} and not _DATE_FORM.search(one.text.text):
+        if parameter.types == {"string"} and not _DATE_FORM.search(parameter.text.text):
             yield at(
-                one.text,
-                f"`{one.name}` is a date or time of unsaid form; set a format, or say it, such as YYYY-MM-DD",
+                parameter.text,
+                f"`{parameter.name}` is a date or time of unsaid form; set a format, or say it, such as YYYY-MM-DD",
             )
         elif (
-            one.types <= {"integer", "number"}
-            and "timestamp" in one.words
-            and not _DATE_FORM.search(one.text.text)
+            parameter.types <= {"integer", "number"}
+            and "timestamp" in parameter.words
+            and not _DATE_FORM.search(parameter.text.text)
         ):
-            yield at(one.text, f"`{one.name}` counts from a moment, and in a unit, that are not said")
+            yield at(
+                parameter.text, f"`{parameter.name}` counts from a moment, and in a unit, that are not said"
+            )
 
 
-def _names_a_time(one: Parameter) -> bool:
-    words = set(one.words)
-    if _A_MOMENT.match(one.text.text):
+def _names_a_time(parameter: Parameter) -> bool:
+    words = set(parameter.words)
+    if _A_MOMENT.match(parameter.text.text):
         return True
-    if one.inside == "returns":
+    if parameter.inside == "returns":
         return False  # what a result is called is told by its text
     if (
         words & {"zone", "timezone", "tz", "type", "range", "name", "id", "count", "format", "of"}
-        or not one.types
+        or not parameter.types
     ):
         return False
     if words & _DATES:
         return True
     return bool(
-        one.words and one.words[-1] in _MOMENTS and _TIME_TEXT.search(one.text.text)
+        parameter.words and parameter.words[-1] in _MOMENTS and _TIME_TEXT.search(parameter.text.text)
     ) and not re.search(
-        r"\b(?:place of|port|quay|address|page|id|number|city|station|cursor|node|row)\b", one.text.lower
+        r"\b(?:place of|port|quay|address|page|id|number|city|station|cursor|node|row)\b",
+        parameter.text.lower,
     )
 
 
 def _zone_unstated(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if one.schema.get("format") in ("time", "date-time") and not _ZONE.search(one.text.text):
-            yield at(one.text, f"`{one.name}` is a time of no said zone; say UTC, or local time of where")
+    for parameter in subject.view.parameters:
+        if parameter.schema.get("format") in ("time", "date-time") and not _ZONE.search(parameter.text.text):
+            yield at(
+                parameter.text,
+                f"`{parameter.name}` is a time of no said zone; say UTC, or local time of where",
+            )
 
 
 def _currency_unstated(subject: Subject) -> Iterator[RuleHit]:
     siblings: dict[str, frozenset[str]] = {}
-    for one in subject.view.fields:
-        if one.types.isdisjoint(_NUMBERS):
+    for parameter in subject.view.fields:
+        if parameter.types.isdisjoint(_NUMBERS):
             continue
-        money = _MONEY & set(one.words)
-        if not money and _SUMS & set(one.words):
+        money = _MONEY & set(parameter.words)
+        if not money and _SUMS & set(parameter.words):
             # "fees[].amount": what it is the amount of is said around it
-            around = {lemma(word) for word in split_identifier(one.path)}
-            money = frozenset(_PAID.findall(one.text.lower)) | (_MONEY & around)
+            around = {lemma(word) for word in split_identifier(parameter.path)}
+            money = frozenset(_PAID.findall(parameter.text.lower)) | (_MONEY & around)
         if not money:
             continue
         if (
-            _CURRENCY.search(one.text.text)
-            or _CURRENCY.search(" ".join(one.words))
-            or set(one.words) & {"count", "id", "type", "ratio"}
+            _CURRENCY.search(parameter.text.text)
+            or _CURRENCY.search(" ".join(parameter.words))
+            or set(parameter.words) & {"count", "id", "type", "ratio"}
         ):
             continue
         siblings = siblings or _siblings(subject)
-        if not any("currency" in name for name in siblings[one.item.identity]):
+        if not any("currency" in name for name in siblings[parameter.item.identity]):
             yield at(
-                one.text, f"`{one.path}` is money of no said currency; say which, or add a currency field"
+                parameter.text,
+                f"`{parameter.path}` is money of no said currency; say which, or add a currency field",
             )
 
 
 def _identifier_form(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        named = one.depth == 1 and one.words[-1:] == ("id",)
-        if named and one.is_free_text and one.text.text and not _ID_FORM.search(one.text.text):
-            message = f"`{one.name}`: say what such an identifier looks like, or which tool gives it"
-            yield at(one.text, message)
+    for parameter in subject.view.parameters:
+        named = parameter.depth == 1 and parameter.words[-1:] == ("id",)
+        if (
+            named
+            and parameter.is_free_text
+            and parameter.text.text
+            and not _ID_FORM.search(parameter.text.text)
+        ):
+            message = f"`{parameter.name}`: say what such an identifier looks like, or which tool gives it"
+            yield at(parameter.text, message)
 
 
 _NUMBER = {"type": "number"}

@@ -38,35 +38,35 @@ _TYPES = {
 
 
 def _unfit_uri(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        if one.item.kind == "resource" and not _URI.fullmatch(one.name):
+    for item in subject.view.items:
+        if item.item.kind == "resource" and not _URI.fullmatch(item.name):
             yield RuleHit(
-                one.identity,
+                item.identity,
                 "/uri",
-                f"{one.name!r} is no URI (RFC 3986); write scheme:path, with others escaped",
+                f"{item.name!r} is no URI (RFC 3986); write scheme:path, with others escaped",
             )
 
 
 def _unfit_template(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        if one.item.kind != "template":
+    for item in subject.view.items:
+        if item.item.kind != "template":
             continue
-        plain = _EXPRESSION.sub("x", one.name)
-        fits = all(_INSIDE.fullmatch(inside) for inside in _EXPRESSION.findall(one.name))
+        plain = _EXPRESSION.sub("x", item.name)
+        fits = all(_INSIDE.fullmatch(inside) for inside in _EXPRESSION.findall(item.name))
         if not fits or "{" in plain or "}" in plain or not _URI.fullmatch(plain):
-            yield RuleHit(one.identity, "/uriTemplate", f"{one.name!r} is no URI template (RFC 6570)")
-        elif not uritemplate.variables(one.name):
+            yield RuleHit(item.identity, "/uriTemplate", f"{item.name!r} is no URI template (RFC 6570)")
+        elif not uritemplate.variables(item.name):
             yield RuleHit(
-                one.identity, "/uriTemplate", f"{one.name!r} has no variable; declare it as a resource"
+                item.identity, "/uriTemplate", f"{item.name!r} has no variable; declare it as a resource"
             )
 
 
 def _unexplained_variable(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        if one.item.kind != "template" or "{" not in one.name:
+    for item in subject.view.items:
+        if item.item.kind != "template" or "{" not in item.name:
             continue
-        said = {word for text in one.texts for word in text.words} | set(one.text.stems)
-        for variable in uritemplate.variables(one.name):
+        said = {word for text in item.texts for word in text.words} | set(item.text.stems)
+        for variable in uritemplate.variables(item.name):
             words = [
                 word
                 for word in re.split(r"[^a-z]+", re.sub(r"(?<=[a-z])(?=[A-Z])", "_", variable).lower())
@@ -77,52 +77,56 @@ def _unexplained_variable(subject: Subject) -> Iterator[RuleHit]:
                 word in said or word.rstrip("s") in said or f"{word}s" in said for word in telling
             ):
                 yield RuleHit(
-                    one.identity,
+                    item.identity,
                     "/uriTemplate",
                     f"the description does not say what to put for {{{variable}}}",
                 )
 
 
 def _missing_mime(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        if one.item.kind in ("resource", "template") and not one.item.body.get("mimeType"):
+    for item in subject.view.items:
+        if item.item.kind in ("resource", "template") and not item.item.body.get("mimeType"):
             message = "there is no MIME type; a host cannot tell how to show it"
-            guessed = _TYPES.get(one.name.rpartition(".")[2].lower())
+            guessed = _TYPES.get(item.name.rpartition(".")[2].lower())
             patch = ({"op": "add", "path": "/mimeType", "value": guessed},) if guessed else None
-            yield RuleHit(one.identity, "/mimeType", message, suggestion=patch)
+            yield RuleHit(item.identity, "/mimeType", message, suggestion=patch)
 
 
 def _unfit_mime(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        found = one.item.body.get("mimeType")
+    for item in subject.view.items:
+        found = item.item.body.get("mimeType")
         if found and not (isinstance(found, str) and _MIME.fullmatch(found)):
-            yield RuleHit(one.identity, "/mimeType", f"{found!r} is no MIME type; write one such as text/csv")
+            yield RuleHit(
+                item.identity, "/mimeType", f"{found!r} is no MIME type; write one such as text/csv"
+            )
 
 
 def _local_path(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        if one.item.kind in ("resource", "template") and _LOCAL.search(one.name):
-            field = "uri" if one.item.kind == "resource" else "uriTemplate"
+    for item in subject.view.items:
+        if item.item.kind in ("resource", "template") and _LOCAL.search(item.name):
+            field = "uri" if item.item.kind == "resource" else "uriTemplate"
             yield RuleHit(
-                one.identity, f"/{field}", "it names a place on one machine; use a scheme of the server's own"
+                item.identity,
+                f"/{field}",
+                "it names a place on one machine; use a scheme of the server's own",
             )
 
 
 def _unnamed(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        if one.item.kind in ("resource", "template") and not str(one.item.body.get("name") or "").strip():
-            yield RuleHit(one.identity, "/name", f"the {one.item.kind} has no name; hosts list it by that")
+    for item in subject.view.items:
+        if item.item.kind in ("resource", "template") and not str(item.item.body.get("name") or "").strip():
+            yield RuleHit(item.identity, "/name", f"the {item.item.kind} has no name; hosts list it by that")
 
 
 def _unexplained_argument(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        arguments = one.item.body.get("arguments")
-        if one.item.kind != "prompt" or not isinstance(arguments, list):
+    for item in subject.view.items:
+        arguments = item.item.body.get("arguments")
+        if item.item.kind != "prompt" or not isinstance(arguments, list):
             continue
         for index, argument in enumerate(arguments):
             if isinstance(argument, dict) and not str(argument.get("description") or "").strip():
                 yield RuleHit(
-                    one.identity,
+                    item.identity,
                     f"/arguments/{index}",
                     f"the argument `{argument.get('name')}` is not explained",
                 )

@@ -146,12 +146,12 @@ def _matches(
     """
     for texts in (subject.view.texts, subject.view.values):
         for text in texts.read_with(triggers):
-            found = pattern.search(text.read)
-            if not found and of_items and text.item != "server":
-                found = of_items.search(text.read)
-            if found:
-                quoted = " ".join(found.group().split())[:80]
-                yield at(text, words.format(quoted), found.span())
+            match = pattern.search(text.read)
+            if not match and of_items and text.item != "server":
+                match = of_items.search(text.read)
+            if match:
+                quoted = " ".join(match.group().split())[:80]
+                yield at(text, words.format(quoted), match.span())
 
 
 def _steers(subject: Subject, kind: Steer, words: str, known: Iterable[RuleHit]) -> Iterator[RuleHit]:
@@ -160,10 +160,12 @@ def _steers(subject: Subject, kind: Steer, words: str, known: Iterable[RuleHit])
     for hit in known:
         told.add((hit.item, hit.pointer))
         yield hit
-    for text, found in subject.view.steered:
-        one = next((one for one in found if one.kind == kind), None)
-        if one is not None and (text.item, text.pointer) not in told:
-            yield at(text, words.format(" ".join(one.words.split())[:80]), (one.start, one.end))
+    for text, steerings in subject.view.steered:
+        steering = next((steering for steering in steerings if steering.kind == kind), None)
+        if steering is not None and (text.item, text.pointer) not in told:
+            yield at(
+                text, words.format(" ".join(steering.words.split())[:80]), (steering.start, steering.end)
+            )
 
 
 def _orders(subject: Subject) -> Iterator[RuleHit]:
@@ -193,22 +195,22 @@ def _others(subject: Subject) -> Iterator[RuleHit]:
 def _secret(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.everything:
         may = (_SECRET_RUN if text.has_digit else _LONG_RUN).search(text.text)
-        found = _SECRETS.search(text.text) if may or "://" in text.text or "-----" in text.text else None
-        if found:
+        match = _SECRETS.search(text.text) if may or "://" in text.text or "-----" in text.text else None
+        if match:
             yield at(
                 text,
-                f"what looks like a secret stands here ({found.group()[:6]}…); revoke it, and take it out",
-                found.span(),
-                suggestion=rewritten(text, found.span(), "(taken out)"),
+                f"what looks like a secret stands here ({match.group()[:6]}…); revoke it, and take it out",
+                match.span(),
+                suggestion=rewritten(text, match.span(), "(taken out)"),
             )
 
 
 def _plain_http(subject: Subject) -> Iterator[RuleHit]:
     texts: list[Text] = [*subject.view.everything]
     texts += [
-        Text(one.identity, "/uri" if one.item.kind == "resource" else "/uriTemplate", one.name)
-        for one in subject.view.items
-        if one.item.kind in ("resource", "template")
+        Text(item.identity, "/uri" if item.item.kind == "resource" else "/uriTemplate", item.name)
+        for item in subject.view.items
+        if item.item.kind in ("resource", "template")
     ]
     for text in texts:
         found = _PLAIN_HTTP.search(text.text) if "://" in text.text else None

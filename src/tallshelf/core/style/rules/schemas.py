@@ -31,26 +31,26 @@ DEEPEST = Setting("too-deep", "deepest", 5, "levels of objects and lists inside 
 
 
 def _invalid_schema(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.tools:
+    for item in subject.view.tools:
         for field in _FIELDS:
-            if field not in one.item.body:
+            if field not in item.item.body:
                 if field == "inputSchema":
-                    yield RuleHit(one.identity, "", "there is no input schema; MCP asks every tool for one")
+                    yield RuleHit(item.identity, "", "there is no input schema; MCP asks every tool for one")
                 continue
-            schema = one.item.body[field]
+            schema = item.item.body[field]
             if not isinstance(schema, dict):
-                yield RuleHit(one.identity, f"/{field}", "a schema here must be an object")
+                yield RuleHit(item.identity, f"/{field}", "a schema here must be an object")
                 continue
             try:
-                check_usable(schema, one.members)
+                check_usable(schema, item.members)
             except Unusable as fault:
-                yield RuleHit(one.identity, f"/{field}", str(fault))
+                yield RuleHit(item.identity, f"/{field}", str(fault))
 
 
 def _undeclared_required(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.tools:
+    for item in subject.view.tools:
         for field in _FIELDS:
-            yield from _required_in(one.identity, one.item.body.get(field), f"/{field}", 0)
+            yield from _required_in(item.identity, item.item.body.get(field), f"/{field}", 0)
 
 
 def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[RuleHit]:
@@ -73,23 +73,25 @@ def _required_in(item: str, schema: Any, pointer: str, depth: int) -> Iterator[R
 
 
 def _freeform_object(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        says = one.schema.keys() & _INSIDE
-        if one.schema.get("additionalProperties") in (True, {}):
+    for parameter in subject.view.parameters:
+        says = parameter.schema.keys() & _INSIDE
+        if parameter.schema.get("additionalProperties") in (True, {}):
             says -= {"additionalProperties"}
-        if one.types - {"null"} == {"object"} and not says and not _FREE.search(one.text.text):
+        if parameter.types - {"null"} == {"object"} and not says and not _FREE.search(parameter.text.text):
             yield RuleHit(
-                one.item.identity, one.pointer, f"`{one.path}` takes any object; declare its members"
+                parameter.item.identity,
+                parameter.pointer,
+                f"`{parameter.path}` takes any object; declare its members",
             )
-        items = one.schema.get("items")
+        items = parameter.schema.get("items")
         if isinstance(items, dict) and items.get("type") == "object" and not items.keys() & _INSIDE:
-            message = f"`{one.path}` takes a list of any objects; declare their members"
-            yield RuleHit(one.item.identity, one.pointer, message)
+            message = f"`{parameter.path}` takes a list of any objects; declare their members"
+            yield RuleHit(parameter.item.identity, parameter.pointer, message)
 
 
 def _array_without_items(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.fields:
-        if "array" in one.types and not one.schema.keys() & {
+    for parameter in subject.view.fields:
+        if "array" in parameter.types and not parameter.schema.keys() & {
             "items",
             "prefixItems",
             "contains",
@@ -100,37 +102,37 @@ def _array_without_items(subject: Subject) -> Iterator[RuleHit]:
             "oneOf",
         }:
             yield RuleHit(
-                one.item.identity,
-                one.pointer,
-                f"`{one.path}` is a list of anything; say what its elements are",
+                parameter.item.identity,
+                parameter.pointer,
+                f"`{parameter.path}` is a list of anything; say what its elements are",
             )
 
 
 def _untyped(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if not one.schema.keys() & _SAYS_TYPE:
+    for parameter in subject.view.parameters:
+        if not parameter.schema.keys() & _SAYS_TYPE:
             yield RuleHit(
-                one.item.identity, one.pointer, f"`{one.path}` has no type; a model may send anything"
+                parameter.item.identity,
+                parameter.pointer,
+                f"`{parameter.path}` has no type; a model may send anything",
             )
 
 
 def _too_many_parameters(subject: Subject) -> Iterator[RuleHit]:
     most = subject.of(PARAMETERS)
-    for one in subject.view.tools:
-        if len(one.own) > most:
-            message = (
-                f"{len(one.own)} parameters; a model fills at most {most} well: split the tool, or group them"
-            )
-            yield RuleHit(one.identity, "/inputSchema/properties", message)
+    for item in subject.view.tools:
+        if len(item.own) > most:
+            message = f"{len(item.own)} parameters; a model fills at most {most} well: split the tool, or group them"
+            yield RuleHit(item.identity, "/inputSchema/properties", message)
 
 
 def _too_deep(subject: Subject) -> Iterator[RuleHit]:
     deepest = subject.of(DEEPEST)
-    for one in subject.view.tools:
-        for field in one.parameters:
+    for item in subject.view.tools:
+        for field in item.parameters:
             if field.path.count(".") + field.path.count("[]") + 1 > deepest:
                 yield RuleHit(
-                    one.identity,
+                    item.identity,
                     field.pointer,
                     f"`{field.path}` lies more than {deepest} levels deep; flatten it",
                 )
@@ -139,42 +141,44 @@ def _too_deep(subject: Subject) -> Iterator[RuleHit]:
 
 def _open(subject: Subject) -> Iterator[RuleHit]:
     """Find tools that take parameters nobody declared; told once where no tool of the server does better."""
-    tools = [one for one in subject.view.tools if one.own and isinstance(one.item.body["inputSchema"], dict)]
-    found = [one for one in tools if not one.item.body["inputSchema"].keys() & _SHUTS]
-    if len(found) == len(tools) > 1:
+    tools = [
+        item for item in subject.view.tools if item.own and isinstance(item.item.body["inputSchema"], dict)
+    ]
+    items = [item for item in tools if not item.item.body["inputSchema"].keys() & _SHUTS]
+    if len(items) == len(tools) > 1:
         message = f"none of the {len(tools)} tools shuts out parameters that are not declared; a misspelt one passes unseen"
         yield RuleHit("server", "", message)
         return
-    for one in found:
+    for item in items:
         patch = ({"op": "add", "path": "/inputSchema/additionalProperties", "value": False},)
         message = "a misspelt parameter passes unseen; shut others out"
-        yield RuleHit(one.identity, "/inputSchema", message, suggestion=patch)
+        yield RuleHit(item.identity, "/inputSchema", message, suggestion=patch)
 
 
 def _no_output_schema(subject: Subject) -> Iterator[RuleHit]:
     """Find reading tools that promise no form of their results; told once where none of the server does."""
-    reading = [one for one in subject.view.tools if one.words[:1] and one.words[0] in _READING]
-    found = [one for one in reading if "outputSchema" not in one.item.body]
-    if len(found) == len(reading) > 1:
+    reading = [item for item in subject.view.tools if item.words[:1] and item.words[0] in _READING]
+    items = [item for item in reading if "outputSchema" not in item.item.body]
+    if len(items) == len(reading) > 1:
         message = (
             f"none of the {len(reading)} tools that read promises the form of its results by an output schema"
         )
         yield RuleHit("server", "", message)
         return
-    for one in found:
+    for item in items:
         yield RuleHit(
-            one.identity, "", "its results are read by programs, and no output schema promises their form"
+            item.identity, "", "its results are read by programs, and no output schema promises their form"
         )
 
 
 def _keyword_not_taken(subject: Subject) -> Iterator[RuleHit]:
     for profile in subject.style.profiles:
         refused = {*profile.keywords_not_taken}
-        for one in subject.view.tools if refused else ():
-            for keyword, pointer in _keywords(one.item.body.get("inputSchema"), "/inputSchema", 0):
+        for item in subject.view.tools if refused else ():
+            for keyword, pointer in _keywords(item.item.body.get("inputSchema"), "/inputSchema", 0):
                 if keyword in refused:
                     yield RuleHit(
-                        one.identity,
+                        item.identity,
                         pointer,
                         f"the host {profile.name} does not take `{keyword}` in a schema",
                     )
@@ -200,14 +204,14 @@ def _keywords(schema: Any, pointer: str, depth: int) -> Iterator[tuple[str, str]
 
 
 def _declared_twice(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.tools:
+    for item in subject.view.tools:
         seen: dict[str, str] = {}
-        for field in one.own:
+        for field in item.own:
             bare = "".join(split_identifier(field.name))
             before = seen.setdefault(bare, field.name)
             if before != field.name:
                 yield RuleHit(
-                    one.identity,
+                    item.identity,
                     field.pointer,
                     f"`{field.name}` and `{before}` differ by case or separator only",
                 )

@@ -56,7 +56,7 @@ def _unmoved_version(subject: Subject) -> Iterator[RuleHit]:
     before, version = subject.before, subject.snapshot.declared_version
     if before is None or version is None or before.declared_version != version:
         return
-    if [one.digest for one in before.items] != [one.digest for one in subject.snapshot.items]:
+    if [item.digest for item in before.items] != [item.digest for item in subject.snapshot.items]:
         message = f"the server still calls itself {version}, and its items are not those of {version}"
         yield RuleHit("server", "/serverInfo/version", message)
 
@@ -78,7 +78,7 @@ def _contradicting_instructions(subject: Subject) -> Iterator[RuleHit]:
     text = subject.view.instructions
     if not text.text:
         return
-    writing = [one.name for one in subject.view.tools if one.annotations.get("readOnlyHint") is False]
+    writing = [item.name for item in subject.view.tools if item.annotations.get("readOnlyHint") is False]
     found = _READS_ALONE.search(text.text)
     if found and writing:
         yield at(text, f"“{found.group()}”, and `{writing[0]}` says that it writes", found.span())
@@ -95,7 +95,7 @@ def _contradicting_instructions(subject: Subject) -> Iterator[RuleHit]:
     denied = _NO_KIND.search(text.text)
     if denied and subject.snapshot.lists.get(denied.group(1).lower()):
         yield at(text, f"“{denied.group()}”, and some are declared", denied.span())
-    names = {one.name for one in subject.view.items}
+    names = {item.name for item in subject.view.items}
     for token in re.finditer(
         r"`([a-z]\w*_\w+)`|\b(?:call|use|run|with|try|see) (?:the )?(?:tool )?([a-z]+(?:_[a-z]+)+)\b",
         text.text,
@@ -119,7 +119,7 @@ def _contradicting_capabilities(subject: Subject) -> Iterator[RuleHit]:
         return  # common SDKs declare them all, whatever a server has
     for kind in kinds:
         lists = [subject.snapshot.lists.get(name) for name, of in _LISTS.items() if of == kind]
-        if kind in declared and all(one == () for one in lists):
+        if kind in declared and all(items == () for items in lists):
             yield RuleHit(
                 "server", f"/capabilities/{kind}", f"it declares the capability {kind}, and lists none"
             )

@@ -17,16 +17,18 @@ ICON = Setting("big-icon", "most_bytes", 32_768, "bytes of an icon that is sent 
 
 def _big_item(subject: Subject) -> Iterator[RuleHit]:
     most = subject.of(ITEM)
-    for one in subject.view.items:
-        tokens = item_tokens(one.item)
+    for item in subject.view.items:
+        tokens = item_tokens(item.item)
         if tokens > most:
             yield RuleHit(
-                one.identity, "", f"about {tokens:,} tokens, read at every choice; at most {most:,} are meant"
+                item.identity,
+                "",
+                f"about {tokens:,} tokens, read at every choice; at most {most:,} are meant",
             )
 
 
 def _big_server(subject: Subject) -> Iterator[RuleHit]:
-    most, tokens = subject.of(SERVER), sum(item_tokens(one.item) for one in subject.view.items)
+    most, tokens = subject.of(SERVER), sum(item_tokens(item.item) for item in subject.view.items)
     if tokens > most:
         yield RuleHit("server", "", f"about {tokens:,} tokens for all items; at most {most:,} are meant")
 
@@ -42,22 +44,24 @@ def _many_tools(subject: Subject) -> Iterator[RuleHit]:
 
 def _big_enum(subject: Subject) -> Iterator[RuleHit]:
     most = subject.of(ENUM)
-    for one in subject.view.parameters:
-        values = one.schema.get("enum")
+    for parameter in subject.view.parameters:
+        values = parameter.schema.get("enum")
         if isinstance(values, list) and len(values) > most:
-            message = f"`{one.path}` lists {len(values)} values; offer a tool to look them up, or a pattern"
-            yield RuleHit(one.item.identity, f"{one.pointer}/enum", message)
+            message = (
+                f"`{parameter.path}` lists {len(values)} values; offer a tool to look them up, or a pattern"
+            )
+            yield RuleHit(parameter.item.identity, f"{parameter.pointer}/enum", message)
 
 
 def _big_icon(subject: Subject) -> Iterator[RuleHit]:
     most = subject.of(ICON)
-    for one in subject.view.items:
-        icons = one.item.body.get("icons")
+    for item in subject.view.items:
+        icons = item.item.body.get("icons")
         for index, icon in enumerate(icons if isinstance(icons, list) else ()):
             source = icon.get("src") if isinstance(icon, dict) else None
             if isinstance(source, str) and len(source) > most:
                 yield RuleHit(
-                    one.identity,
+                    item.identity,
                     f"/icons/{index}/src",
                     f"an icon of {len(source):,} bytes travels with every list; link to it",
                 )

@@ -50,20 +50,20 @@ _FILLERS = frozenset(
 
 
 def _missing_description(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        if not one.text.text.strip():
-            message = f"the {one.item.kind} has no description; say what it does, what it returns and when to use it"
-            yield RuleHit(one.identity, "/description", message)
+    for item in subject.view.items:
+        if not item.text.text.strip():
+            message = f"the {item.item.kind} has no description; say what it does, what it returns and when to use it"
+            yield RuleHit(item.identity, "/description", message)
 
 
 def _short_description(subject: Subject) -> Iterator[RuleHit]:
     fewest = subject.of(FEWEST)
-    for one in subject.view.tools:
-        words = one.text.words
+    for item in subject.view.tools:
+        words = item.text.words
         if words and len(words) < fewest:
             said = f"{len(words)} words do" if len(words) > 1 else "1 word does"
             message = f"{said} not tell it from its neighbours; say what it works on and returns"
-            yield at(one.text, message)
+            yield at(item.text, message)
 
 
 def _long_description(subject: Subject) -> Iterator[RuleHit]:
@@ -90,11 +90,11 @@ def _repeats_name(subject: Subject) -> Iterator[RuleHit]:
     yield from (hit for said, hit in _repeated(subject) if said)
 
 
-def _repeats(one: ItemView) -> bool:
+def _repeats(item: ItemView) -> bool:
     """Whether an item's text says its name once more, and nothing else tells what it returns."""
-    tells_result = any(field.depth == 1 and field.text.text for field in one.results)
-    words = {stem(word) for word in one.words}
-    return one.item.kind in ("tool", "prompt") and not tells_result and _says_only(one.text, words)
+    tells_result = any(field.depth == 1 and field.text.text for field in item.results)
+    words = {stem(word) for word in item.words}
+    return item.item.kind in ("tool", "prompt") and not tells_result and _says_only(item.text, words)
 
 
 def _repeats_parameter(subject: Subject) -> Iterator[RuleHit]:
@@ -166,13 +166,13 @@ def _stands_alone(text: str, start: int, length: int) -> bool:
 
 def _identical(subject: Subject) -> Iterator[RuleHit]:
     same: dict[tuple[str, str], list[ItemView]] = defaultdict(list)
-    for one in subject.view.items:
-        kind = "resource" if one.item.kind == "template" else one.item.kind
-        if said := " ".join(one.text.words):
-            same[kind, said].append(one)
+    for item in subject.view.items:
+        kind = "resource" if item.item.kind == "template" else item.item.kind
+        if said := " ".join(item.text.words):
+            same[kind, said].append(item)
     for members in same.values():
-        for one in members[1:]:
-            yield at(one.text, f"`{members[0].name}` {_SAME}")
+        for item in members[1:]:
+            yield at(item.text, f"`{members[0].name}` {_SAME}")
         if len(members) > 1:
             yield at(members[0].text, f"`{members[1].name}` {_SAME}")
 
@@ -220,11 +220,11 @@ def _banned(subject: Subject) -> Iterator[RuleHit]:
 
 
 def _result_not_told(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.tools:
-        reads = bool(one.words) and one.words[0] in _READING
-        brief = one.text.words and "outputSchema" not in one.item.body and len(one.text.words) < 8
-        if reads and brief and not _TELLS_RESULT.search(one.text.lower):
-            yield at(one.text, "it does not say what it returns")
+    for item in subject.view.tools:
+        reads = bool(item.words) and item.words[0] in _READING
+        brief = item.text.words and "outputSchema" not in item.item.body and len(item.text.words) < 8
+        if reads and brief and not _TELLS_RESULT.search(item.text.lower):
+            yield at(item.text, "it does not say what it returns")
 
 
 def _untrimmed(subject: Subject) -> Iterator[RuleHit]:
@@ -235,12 +235,12 @@ def _untrimmed(subject: Subject) -> Iterator[RuleHit]:
 
 
 def _undescribed_parameter(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if one.depth == 1 and not one.text.text.strip() and "const" not in one.schema:
+    for parameter in subject.view.parameters:
+        if parameter.depth == 1 and not parameter.text.text.strip() and "const" not in parameter.schema:
             yield RuleHit(
-                one.item.identity,
-                one.pointer,
-                f"the parameter `{one.name}` is not described; a model will guess",
+                parameter.item.identity,
+                parameter.pointer,
+                f"the parameter `{parameter.name}` is not described; a model will guess",
             )
     yield from _odd_ones_out(subject)
 
@@ -248,16 +248,18 @@ def _undescribed_parameter(subject: Subject) -> Iterator[RuleHit]:
 def _odd_ones_out(subject: Subject) -> Iterator[RuleHit]:
     """Yield members of nested objects that are not described where others beside them are."""
     beside: dict[tuple[str, str], list[Parameter]] = defaultdict(list)
-    for one in subject.view.fields:
-        if one.depth > 1:
-            beside[one.item.identity, one.pointer.rpartition("/")[0]].append(one)
+    for parameter in subject.view.fields:
+        if parameter.depth > 1:
+            beside[parameter.item.identity, parameter.pointer.rpartition("/")[0]].append(parameter)
     for members in beside.values():
-        if not any(one.text.text.strip() for one in members):
+        if not any(parameter.text.text.strip() for parameter in members):
             continue
-        for one in members:
-            if not one.text.text.strip() and one.schema.keys().isdisjoint(_SAYS_FORM | {"$ref"}):
-                message = f"`{one.path}` is not described, and what stands beside it is; a model will guess"
-                yield RuleHit(one.item.identity, one.pointer, message)
+        for parameter in members:
+            if not parameter.text.text.strip() and parameter.schema.keys().isdisjoint(_SAYS_FORM | {"$ref"}):
+                message = (
+                    f"`{parameter.path}` is not described, and what stands beside it is; a model will guess"
+                )
+                yield RuleHit(parameter.item.identity, parameter.pointer, message)
 
 
 _TOOLS = tools(tool("list_berths", "Lists what is there."), tool("list_vessels", "Lists what is there."))

@@ -32,69 +32,72 @@ _FLAGS = word_set("true false yes no on off 1 0 y n t f")
 
 
 def _number_as_string(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if one.types - {"null"} != {"string"} or one.schema.keys() & {"enum", "const", "format"}:
+    for parameter in subject.view.parameters:
+        if parameter.types - {"null"} != {"string"} or parameter.schema.keys() & {"enum", "const", "format"}:
             continue
-        text = one.text.text
-        named = bool(one.words) and one.words[-1] in _COUNTS
-        digits = one.schema.get("pattern") in (r"^\d+$", "^[0-9]+$", r"^-?\d+(\.\d+)?$") and named
+        text = parameter.text.text
+        named = bool(parameter.words) and parameter.words[-1] in _COUNTS
+        digits = parameter.schema.get("pattern") in (r"^\d+$", "^[0-9]+$", r"^-?\d+(\.\d+)?$") and named
         if (
             (named and not _TEXT_ON_PURPOSE.search(text))
             or digits
             or (_NUMBER_TEXT.search(text) and not _TEXT_ON_PURPOSE.search(text))
         ):
             yield RuleHit(
-                one.item.identity,
-                one.pointer,
-                f"`{one.path}` is a number passed as text; make it a number or an integer",
-                suggestion=_retyped(one, "number"),
+                parameter.item.identity,
+                parameter.pointer,
+                f"`{parameter.path}` is a number passed as text; make it a number or an integer",
+                suggestion=_retyped(parameter, "number"),
             )
 
 
 def _boolean_as_string(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if not one.types <= {"string", "integer", "null"} or one.schema.keys() & {"format", "pattern"}:
+    for parameter in subject.view.parameters:
+        if not parameter.types <= {"string", "integer", "null"} or parameter.schema.keys() & {
+            "format",
+            "pattern",
+        }:
             continue
-        values = one.schema.get("enum")
+        values = parameter.schema.get("enum")
         if isinstance(values, list) and values:
             flags = {str(value).lower() for value in values}
             found = len(flags) == 2 and flags <= _FLAGS
         else:
-            found = "string" in one.types and bool(_FLAG_TEXT.search(one.text.text))
+            found = "string" in parameter.types and bool(_FLAG_TEXT.search(parameter.text.text))
         if found:
             yield RuleHit(
-                one.item.identity,
-                one.pointer,
-                f"`{one.path}` is a yes or no passed as text; make it a boolean",
-                suggestion=_retyped(one, "boolean"),
+                parameter.item.identity,
+                parameter.pointer,
+                f"`{parameter.path}` is a yes or no passed as text; make it a boolean",
+                suggestion=_retyped(parameter, "boolean"),
             )
 
 
-def _retyped(one: Parameter, kind: str) -> tuple[dict[str, Any], ...]:
+def _retyped(parameter: Parameter, kind: str) -> tuple[dict[str, Any], ...]:
     """Return the patch that gives a parameter another type, without what only strings have."""
     only_text = ("enum", "pattern", "minLength", "maxLength", "default", "examples")
-    kept = {name: value for name, value in one.schema.items() if name not in only_text}
-    return ({"op": "replace", "path": one.pointer, "value": {**kept, "type": kind}},)
+    kept = {name: value for name, value in parameter.schema.items() if name not in only_text}
+    return ({"op": "replace", "path": parameter.pointer, "value": {**kept, "type": kind}},)
 
 
 def _default_refused(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.parameters:
-        if "default" in one.schema and refuses(one.schema, one.schema["default"]):
-            default = one.schema["default"]
-            where = f"{one.pointer}/default"
-            if default is None and not one.required:
+    for parameter in subject.view.parameters:
+        if "default" in parameter.schema and refuses(parameter.schema, parameter.schema["default"]):
+            default = parameter.schema["default"]
+            where = f"{parameter.pointer}/default"
+            if default is None and not parameter.required:
                 patch = ({"op": "remove", "path": where},)
                 yield RuleHit(
-                    one.item.identity,
+                    parameter.item.identity,
                     where,
-                    f"the default of `{one.path}` is null, which it does not take",
+                    f"the default of `{parameter.path}` is null, which it does not take",
                     suggestion=patch,
                 )
             else:
                 yield RuleHit(
-                    one.item.identity,
+                    parameter.item.identity,
                     where,
-                    f"the default {default!r} is refused by the schema of `{one.path}`",
+                    f"the default {default!r} is refused by the schema of `{parameter.path}`",
                 )
 
 

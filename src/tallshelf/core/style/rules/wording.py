@@ -95,23 +95,26 @@ def _shouting(subject: Subject) -> Iterator[RuleHit]:
         shouted = _SHOUTED.search(text.text)
         if named is None:
             named = frozenset(
-                {one.name for one in subject.view.fields} | {value.text for value in subject.view.values}
+                {parameter.name for parameter in subject.view.fields}
+                | {value.text for value in subject.view.values}
             )
-        found = [
+        matches = [
             word
             for word in _CAPITALS.finditer(text.text)
             if word.group() not in _ACRONYMS
             and word.group() not in named
             and not known_abbreviation(word.group().lower())
         ]
-        close = any(b.start() - a.end() <= 2 for a, b in itertools.pairwise(found))
-        if shouted or len(found) >= 3 or close or text.text.count("!") >= 2:
+        close = any(b.start() - a.end() <= 2 for a, b in itertools.pairwise(matches))
+        if shouted or len(matches) >= 3 or close or text.text.count("!") >= 2:
             first = (
-                (shouted or found[0]).span()
-                if shouted or found
+                (shouted or matches[0]).span()
+                if shouted or matches
                 else (text.text.index("!"), text.text.index("!") + 1)
             )
-            patch = rewritten(text, (0, len(text.text)), _calm(text.text, [one.group() for one in found]))
+            patch = rewritten(
+                text, (0, len(text.text)), _calm(text.text, [match.group() for match in matches])
+            )
             yield at(text, "the text shouts; say it calmly, once", first, suggestion=patch)
 
 
@@ -119,7 +122,7 @@ def _calm(text: str, loud: list[str]) -> str:
     """Write the loud words small and each run of exclamation marks as a full stop."""
     for word in loud:
         text = text.replace(word, word.lower())
-    text = _SHOUTED.sub(lambda one: one.group().lower(), text)
+    text = _SHOUTED.sub(lambda match: match.group().lower(), text)
     calm = re.sub(r"\s*!+", ".", text)
     return calm[:1].upper() + calm[1:]
 
@@ -167,7 +170,7 @@ def _is_wholly_foreign(text: str) -> bool:
 
 def _mixed_languages(subject: Subject) -> Iterator[RuleHit]:
     texts = subject.view.texts
-    wholly = {one.identity for one in subject.view.items if _is_wholly_foreign(one.text.text)}
+    wholly = {item.identity for item in subject.view.items if _is_wholly_foreign(item.text.text)}
     for text in dict.fromkeys((*texts.beyond_ascii, *texts.holding(_STRONG))):
         if not text.text.isascii():
             letters = [char for char in text.text if is_letter(char)]

@@ -40,7 +40,7 @@ class Adoption:
 
 
 @transaction.atomic
-def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
+def adopt(actor: Actor, adoption: Adoption) -> tuple[Release, tuple[Finding, ...]]:
     """Enrol a server and publish its present snapshot unreviewed; its findings count as known from now on.
 
     But for those of the safety family: the shelf shows them, and the next check fails on them. Returns the
@@ -50,46 +50,46 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
     require(actor, "administer")
     owner, _ = enrol_server(
         actor,
-        one.slug,
-        title=one.title,
-        team=one.team,
-        contact=one.contact,
-        source_link=one.source_link,
-        data_class=one.data_class,
-        tags=one.tags,
-        scheme=one.scheme,
-        use=one.use,
+        adoption.slug,
+        title=adoption.title,
+        team=adoption.team,
+        contact=adoption.contact,
+        source_link=adoption.source_link,
+        data_class=adoption.data_class,
+        tags=adoption.tags,
+        scheme=adoption.scheme,
+        use=adoption.use,
     )
-    digest = release_digest(one.slug, one.version, one.snapshot.digest, one.launches)
+    digest = release_digest(adoption.slug, adoption.version, adoption.snapshot.digest, adoption.launches)
     findings = lint(
-        one.snapshot,
+        adoption.snapshot,
         style=linting.style_in_force(),
-        version=one.version,
-        launches=tuple(one.launches),
-        data_class=one.data_class,
-        server=one.slug,
+        version=adoption.version,
+        launches=tuple(adoption.launches),
+        data_class=adoption.data_class,
+        server=adoption.slug,
     )
     there = owner.releases.first()
     if there is not None:
         if there.digest == digest:
             return there, findings
         raise Conflict(
-            f"{one.slug} has releases already, the first of them {there.version}",
+            f"{adoption.slug} has releases already, the first of them {there.version}",
             remedy="Take it out of the owners file; its next release is submitted like any other.",
         )
     now = clock.now()
     made = Release.objects.create(
         server=owner,
-        version=one.version,
-        snapshot=storage.store(one.snapshot),
-        captured=dict(one.snapshot.captured),
-        launch=[record.document() for record in one.launches],
+        version=adoption.version,
+        snapshot=storage.store(adoption.snapshot),
+        captured=dict(adoption.snapshot.captured),
+        launch=[record.document() for record in adoption.launches],
         digest=digest,
         state="published",
         origin=shelf.ADOPTED,
-        item_count=len(one.snapshot.items),
-        tool_count=len(one.snapshot.tools),
-        tokens=outline(one.snapshot).tokens,
+        item_count=len(adoption.snapshot.items),
+        tool_count=len(adoption.snapshot.tools),
+        tokens=outline(adoption.snapshot).tokens,
         submitted_by_id=actor.id,
         submitted_at=now,
         published_at=now,
@@ -100,10 +100,10 @@ def adopt(actor: Actor, one: Adoption) -> tuple[Release, tuple[Finding, ...]]:
         actor,
         Event.RELEASE_ADOPTED,
         {
-            "server": one.slug,
-            "version": one.version,
+            "server": adoption.slug,
+            "version": adoption.version,
             "release_digest": digest,
-            "snapshot_digest": one.snapshot.digest,
+            "snapshot_digest": adoption.snapshot.digest,
             "fingerprints": sorted(known),
         },
     )

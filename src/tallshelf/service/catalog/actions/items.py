@@ -38,7 +38,7 @@ def check_item_ending(
 
 def _items(server: Server) -> set[str]:
     assert server.current is not None
-    return {one.identity for one in queries.snapshot_of(server.current).items}
+    return {item.identity for item in queries.snapshot_of(server.current).items}
 
 
 def deprecate_item(

@@ -30,8 +30,10 @@ def propose_known(actor: Actor, slug: str, reason: str) -> StoredKnown | None:
     reason, owner = need_reason(reason), queries.server(slug)
     if owner.current is None:
         raise Conflict(f"{slug} has no current release", remedy="Known findings are those of what is in use.")
-    found = linting.findings_of(owner.current)
-    today = {one.fingerprint for one in found if one.family != "safety" and one.waived is None}
+    findings = linting.findings_of(owner.current)
+    today = {
+        finding.fingerprint for finding in findings if finding.family != "safety" and finding.waived is None
+    }
     if today == linting.known_findings(owner):
         return None
     waiting = owner.known_proposals.filter(state="proposed").first()
@@ -64,39 +66,39 @@ def answer_known(actor: Actor, number: int, answer: str, note: str = "") -> Stor
     Agreeing has the open requests of the server assessed anew. The same again changes nothing.
     """
     require(actor, "curate")
-    found = StoredKnown.objects.filter(pk=number).select_related("server__current", "by").first()
-    if found is None:
+    known = StoredKnown.objects.filter(pk=number).select_related("server__current", "by").first()
+    if known is None:
         raise NotFound(f"there is no proposal {number} about known findings")
-    if answered_so(f"proposal {number}", found.state, answer):
-        return found
+    if answered_so(f"proposal {number}", known.state, answer):
+        return known
     if answer == "agree":
-        need_another("taking findings as known", own=found.by_id == actor.id)
-        current = found.server.current
-        if current is None or current.digest != found.release_digest:
+        need_another("taking findings as known", own=known.by_id == actor.id)
+        current = known.server.current
+        if current is None or current.digest != known.release_digest:
             raise Conflict(
-                f"{found.server.slug} has another current release by now",
+                f"{known.server.slug} has another current release by now",
                 remedy="Decline it; propose it anew.",
             )
     note = note.strip() if answer == "agree" else need_reason(note)
-    found.state = "in force" if answer == "agree" else "declined"
-    found.answered_by_id, found.answered_at, found.answer_note = actor.id, clock.now(), note
-    found.save()
+    known.state = "in force" if answer == "agree" else "declined"
+    known.answered_by_id, known.answered_at, known.answer_note = actor.id, clock.now(), note
+    known.save()
     if answer == "agree":
-        record(actor, Event.KNOWN_ACCEPTED, {**_about(found), "note": note})
-        keep_known(found.server, set(found.fingerprints))
-        invalidate("known", server=found.server.slug)
+        record(actor, Event.KNOWN_ACCEPTED, {**_about(known), "note": note})
+        keep_known(known.server, set(known.fingerprints))
+        invalidate("known", server=known.server.slug)
     else:
-        about = {"server": found.server.slug, "proposal": found.pk}
+        about = {"server": known.server.slug, "proposal": known.pk}
         record(actor, Event.KNOWN_DECLINED, {**about, "note": note})
-    return found
+    return known
 
 
-def _about(found: StoredKnown) -> dict[str, object]:
+def _about(known: StoredKnown) -> dict[str, object]:
     return {
-        "server": found.server.slug,
-        "proposal": found.pk,
-        "release_digest": found.release_digest,
-        "fingerprints": found.fingerprints,
+        "server": known.server.slug,
+        "proposal": known.pk,
+        "release_digest": known.release_digest,
+        "fingerprints": known.fingerprints,
     }
 
 
@@ -104,7 +106,8 @@ def keep_known(server: Server, fingerprints: set[str]) -> None:
     """Make exactly these findings the known ones of a server."""
     server.known_findings.exclude(fingerprint__in=fingerprints).delete()
     KnownFinding.objects.bulk_create(
-        (KnownFinding(server=server, fingerprint=one) for one in sorted(fingerprints)), ignore_conflicts=True
+        (KnownFinding(server=server, fingerprint=fingerprint) for fingerprint in sorted(fingerprints)),
+        ignore_conflicts=True,
     )
 
 
@@ -114,7 +117,7 @@ def shrink_known(actor: Actor, current: Release) -> None:
     known = linting.known_findings(server)
     if not known:
         return
-    left = known & {one.fingerprint for one in linting.findings_of(current)}
+    left = known & {finding.fingerprint for finding in linting.findings_of(current)}
     if left != known:
         keep_known(server, set(left))
         record(

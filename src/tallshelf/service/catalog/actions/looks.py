@@ -70,7 +70,7 @@ def _compared(release: Release, snapshot: Snapshot | None) -> tuple[str, list[st
     if snapshot.digest == release.snapshot_id:
         return "as approved", []
     changes = compare_snapshots(load(release.snapshot), snapshot).changes
-    return "drifted", _named(one.item for one in changes)
+    return "drifted", _named(change.item for change in changes)
 
 
 def _named(items: Iterable[str]) -> list[str]:

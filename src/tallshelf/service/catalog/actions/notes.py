@@ -38,38 +38,38 @@ def leave_note(actor: Actor, slug: str, version: str, text: str) -> UserNote:
 @transaction.atomic
 def answer_note(actor: Actor, number: int, text: str) -> UserNote:
     """Answer a note, for the owner team; another answer takes the place of the one before."""
-    found, said = _note(actor, number), _said(text)
-    require(actor, "edit", found.release.server.team.slug)
-    if found.answer != said:
-        found.answer, found.answered_by_id, found.answered_at = said, actor.id, clock.now()
-        found.save(update_fields=["answer", "answered_by", "answered_at"])
-        record(actor, Event.NOTE_ANSWERED, _about(found))
-    return found
+    note, said = _note(actor, number), _said(text)
+    require(actor, "edit", note.release.server.team.slug)
+    if note.answer != said:
+        note.answer, note.answered_by_id, note.answered_at = said, actor.id, clock.now()
+        note.save(update_fields=["answer", "answered_by", "answered_at"])
+        record(actor, Event.NOTE_ANSWERED, _about(note))
+    return note
 
 
 @transaction.atomic
 def remove_note(actor: Actor, number: int) -> None:
     """Remove a note with its answer: one's own, or for curators any. Removed already is no fault."""
-    found = UserNote.objects.select_related("release__server").filter(pk=number).first()
-    if found is None:
+    note = UserNote.objects.select_related("release__server").filter(pk=number).first()
+    if note is None:
         require(actor, "see")
         raise NotFound(f"there is no note {number}")
     require(actor, "leave-note")
-    if found.by_id != actor.id and refusal(actor, "curate") is not None:
+    if note.by_id != actor.id and refusal(actor, "curate") is not None:
         raise Denied("this note is another's", remedy="Whoever left it removes it, or a curator.")
-    if found.removed_at is None:
-        found.text, found.answer, found.removed_at = "", "", clock.now()
-        found.save(update_fields=["text", "answer", "removed_at"])
-        record(actor, Event.NOTE_REMOVED, _about(found))
+    if note.removed_at is None:
+        note.text, note.answer, note.removed_at = "", "", clock.now()
+        note.save(update_fields=["text", "answer", "removed_at"])
+        record(actor, Event.NOTE_REMOVED, _about(note))
 
 
 def _note(actor: Actor, number: int) -> UserNote:
     require(actor, "see")
     rows = UserNote.objects.select_related("release__server__team", "by").filter(removed_at=None)
-    found = rows.filter(pk=number).first()
-    if found is None:
+    note = rows.filter(pk=number).first()
+    if note is None:
         raise NotFound(f"there is no note {number}", remedy="It may have been removed.")
-    return found
+    return note
 
 
 def _said(text: str) -> str:
@@ -79,6 +79,6 @@ def _said(text: str) -> str:
     return said
 
 
-def _about(found: UserNote) -> dict[str, object]:
-    release = found.release
-    return {"server": release.server.slug, "version": release.version, "user_note": found.pk}
+def _about(note: UserNote) -> dict[str, object]:
+    release = note.release
+    return {"server": release.server.slug, "version": release.version, "user_note": note.pk}

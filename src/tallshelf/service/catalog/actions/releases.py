@@ -30,7 +30,7 @@ _ENDINGS = {
 
 def end_release(
     actor: Actor,
-    found: Release,
+    release: Release,
     act: str,
     reason: str,
     *,
@@ -44,28 +44,28 @@ def end_release(
     replacement as ``server`` or ``server@version``, which must be there.
     """
     check_ending(actor, act, sunset_at, replacement)
-    state = next_release_state(found.state, act)  # type: ignore[arg-type]
-    moved = Release.objects.filter(pk=found.pk, state=found.state).update(
+    state = next_release_state(release.state, act)  # type: ignore[arg-type]
+    moved = Release.objects.filter(pk=release.pk, state=release.state).update(
         state=state,
         ended_at=clock.now(),
         end_reason=reason,
-        sunset_at=sunset_at or found.sunset_at,
-        replacement=replacement or found.replacement,
+        sunset_at=sunset_at or release.sunset_at,
+        replacement=replacement or release.replacement,
     )
     if not moved:
-        raise Conflict(f"{found} has just been changed by someone else", remedy="Look again.")
+        raise Conflict(f"{release} has just been changed by someone else", remedy="Look again.")
     about: dict[str, Any] = {
-        "server": found.server.slug,
-        "version": found.version,
-        "release_digest": found.digest,
+        "server": release.server.slug,
+        "version": release.version,
+        "release_digest": release.digest,
         "request": request,
         "reason": reason,
     }
     if act == "deprecate":
         about |= {"sunset_at": sunset_at.isoformat() if sunset_at else None, "replacement": replacement}
     record(actor, _ENDINGS[act], about)
-    set_current(found.server)
-    invalidate("base", server=found.server.slug)
+    set_current(release.server)
+    invalidate("base", server=release.server.slug)
 
 
 def check_ending(actor: Actor, act: str, sunset_at: datetime | None, replacement: str) -> None:

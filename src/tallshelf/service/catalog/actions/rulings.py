@@ -92,35 +92,35 @@ def rule_on(
 def answer_ruling(actor: Actor, number: int, answer: str, note: str = "") -> StoredRuling:
     """Agree to a proposed ruling (never by who proposed it), decline it, or end one; the latter two take a note."""
     require(actor, "curate")
-    found = reads.ruling(actor, number)
+    ruling = reads.ruling(actor, number)
     moves = {"agree": ("in force", Event.RULING_IN_FORCE), "decline": ("declined", Event.RULING_DECLINED)}
     moves["end"] = ("ended", Event.RULING_ENDED)
     if answer not in moves:
         raise BadArgument(f"{answer!r} is no answer", remedy="Answers are agree, decline and end.")
     state, event = moves[answer]
-    if found.state == state:
-        return found
-    if found.state != "proposed" and not (answer == "end" and found.state == "in force"):
-        raise Conflict(f"ruling {number} is {found.state}, which is not changed by {answer}")
+    if ruling.state == state:
+        return ruling
+    if ruling.state != "proposed" and not (answer == "end" and ruling.state == "in force"):
+        raise Conflict(f"ruling {number} is {ruling.state}, which is not changed by {answer}")
     if answer == "agree":
-        need_another("a ruling", own=found.by_id == actor.id)
+        need_another("a ruling", own=ruling.by_id == actor.id)
     else:
         note = need_reason(note)
-    moved = StoredRuling.objects.filter(pk=number, state=found.state).update(
+    moved = StoredRuling.objects.filter(pk=number, state=ruling.state).update(
         state=state, answered_by_id=actor.id, answered_at=clock.now(), answer_note=note
     )
     if not moved:
         raise Conflict(f"ruling {number} has just been changed by someone else", remedy="Look again.")
-    found.refresh_from_db()
-    record(actor, event, {**_about(found), "note": note})
-    regroup_servers(_servers(found))
-    for slug in _servers(found):
+    ruling.refresh_from_db()
+    record(actor, event, {**_about(ruling), "note": note})
+    regroup_servers(_servers(ruling))
+    for slug in _servers(ruling):
         invalidate("rulings", server=slug)
-    return found
+    return ruling
 
 
-def _servers(found: StoredRuling) -> list[str]:
-    return sorted({member.partition("#")[0] for member in found.members})
+def _servers(ruling: StoredRuling) -> list[str]:
+    return sorted({member.partition("#")[0] for member in ruling.members})
 
 
 def _overlapping(wanted: list[str]) -> list[str]:
@@ -147,7 +147,7 @@ def _releases(actor: Actor, reference: str, base: str) -> tuple[Release, Release
 
 def _changed(compared: tuple[Release, Release], wanted: list[str]) -> list[str]:
     """Return the items whose silent changes are named; raise `BadArgument` where one may not be ruled on."""
-    bases = {one.basis: one.item for one in compared_releases(*compared).changes if one.basis}
+    bases = {change.basis: change.item for change in compared_releases(*compared).changes if change.basis}
     if not wanted or len(wanted) > _MOST_PAIRS or not bases.keys() >= set(wanted):
         raise BadArgument(
             f"between {compared[0]} and {compared[1]} there is no such silent change that may be ruled on",
@@ -158,7 +158,7 @@ def _changed(compared: tuple[Release, Release], wanted: list[str]) -> list[str]:
 
 
 def _check(word: str, members: list[str], preferred: str, owner: str, due: date | None) -> None:
-    servers = {one.partition("#")[0] for one in members}
+    servers = {member.partition("#")[0] for member in members}
     if word == "prefer" and preferred not in servers | set(members):
         choices = ", ".join([*members, *sorted(servers)])
         raise BadArgument("say which one is preferred", remedy=f"It is one of {choices}.")
@@ -172,14 +172,14 @@ def _reference(side: dict[str, Any]) -> str:
     return f"{side['server']}#{side['item']}"
 
 
-def _about(found: StoredRuling) -> dict[str, Any]:
+def _about(ruling: StoredRuling) -> dict[str, Any]:
     return {
-        "ruling": found.pk,
-        "word": found.word,
-        "members": found.members,
-        "preferred": found.preferred,
-        "owner": found.owner,
-        "due": found.due.isoformat() if found.due else None,
-        "release": str(found.release) if found.release else "",
-        "base": found.base.version if found.base else "",
+        "ruling": ruling.pk,
+        "word": ruling.word,
+        "members": ruling.members,
+        "preferred": ruling.preferred,
+        "owner": ruling.owner,
+        "due": ruling.due.isoformat() if ruling.due else None,
+        "release": str(ruling.release) if ruling.release else "",
+        "base": ruling.base.version if ruling.base else "",
     }

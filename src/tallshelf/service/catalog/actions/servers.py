@@ -55,11 +55,11 @@ def enrol_server(
         )
     _check_use(use or "open")
     owner = team_by_slug(team)
-    found = Server.objects.filter(slug=slug).select_related("team").first()
-    if found is not None:
-        if found.team_id != owner.pk or found.title != title:
-            raise Conflict(f"{slug} is taken by the team {found.team.slug}", remedy="Choose another slug.")
-        return found, False
+    server = Server.objects.filter(slug=slug).select_related("team").first()
+    if server is not None:
+        if server.team_id != owner.pk or server.title != title:
+            raise Conflict(f"{slug} is taken by the team {server.team.slug}", remedy="Choose another slug.")
+        return server, False
     made = Server.objects.create(
         slug=slug,
         title=title,
@@ -140,7 +140,7 @@ def settle_use(server: Server, release: Release) -> None:
 
     That is one which writes, or is given credentials by header. Inside the transaction that publishes.
     """
-    writes = any(risk_of(one).effect != "reads" for one in storage.load(release.snapshot).items)
+    writes = any(risk_of(item).effect != "reads" for item in storage.load(release.snapshot).items)
     credentials = any(one.get("headers") for one in release.launch)
     if server.use or not (writes or credentials):
         return

@@ -62,26 +62,26 @@ def answer_style(actor: Actor, version: int, answer: str, note: str = "") -> Sto
     Raises `Outdated` when another style came into force since it was proposed.
     """
     require(actor, "curate")
-    found = StoredStyle.objects.filter(pk=version).select_related("by").first()
-    if found is None:
+    style = StoredStyle.objects.filter(pk=version).select_related("by").first()
+    if style is None:
         raise NotFound(f"there is no version {version} of the house style")
-    if answered_so(f"version {version} of the house style", found.state, answer):
-        return found
+    if answered_so(f"version {version} of the house style", style.state, answer):
+        return style
     if answer == "decline":
-        found.state = "declined"
-        found.save(update_fields=["state"])
+        style.state = "declined"
+        style.save(update_fields=["state"])
         record(actor, Event.STYLE_DECLINED, {"version": version, "note": need_reason(note)})
-        return found
-    need_another("a style that loosens", own=found.by_id == actor.id)
+        return style
+    need_another("a style that loosens", own=style.by_id == actor.id)
     now = linting.stored_style_in_force()
-    need_base(version, found.replaces, now.version if now else 0)
-    found.agreed_by_id = actor.id
-    _put_in_force(actor, found)
-    return found
+    need_base(version, style.replaces, now.version if now else 0)
+    style.agreed_by_id = actor.id
+    _put_in_force(actor, style)
+    return style
 
 
-def _put_in_force(actor: Actor, found: StoredStyle) -> None:
-    found.state, found.in_force_at = "in force", clock.now()
-    found.save(update_fields=["state", "in_force_at", "agreed_by"])
-    record(actor, Event.STYLE_IN_FORCE, {"version": found.version, "digest": found.digest})
+def _put_in_force(actor: Actor, style: StoredStyle) -> None:
+    style.state, style.in_force_at = "in force", clock.now()
+    style.save(update_fields=["state", "in_force_at", "agreed_by"])
+    record(actor, Event.STYLE_IN_FORCE, {"version": style.version, "digest": style.digest})
     invalidate("style")

@@ -34,9 +34,9 @@ def suspend(actor: Actor, slug: str, reason: str, item: str = "") -> tuple[Suspe
     return made, True
 
 
-def lift(actor: Actor, found: Suspension, *, request: int) -> None:
+def lift(actor: Actor, suspension: Suspension, *, request: int) -> None:
     """Lift a suspension, as a request that was agreed to asks; inside its transaction."""
-    if not Suspension.objects.filter(pk=found.pk, lifted_at=None).update(lifted_at=clock.now()):
+    if not Suspension.objects.filter(pk=suspension.pk, lifted_at=None).update(lifted_at=clock.now()):
         raise Conflict("this suspension has been lifted already", remedy="Look again.")
-    about = {"server": found.server.slug, "item": found.item, "request": request}
+    about = {"server": suspension.server.slug, "item": suspension.item, "request": request}
     record(actor, Event.SUSPENSION_LIFTED, about)

@@ -58,5 +58,5 @@ class LooksView(Endpoint):
         body = validated_body(NewLook, request)
         document = body.pop("snapshot")
         snapshot = snapshot_from(document) if document is not None else None
-        found = actions.report_look(actor_of(request), slug, snapshot=snapshot, **body)
-        return Response(LookRow(found).data)
+        look = actions.report_look(actor_of(request), slug, snapshot=snapshot, **body)
+        return Response(LookRow(look).data)

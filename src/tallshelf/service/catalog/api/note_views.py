@@ -57,8 +57,8 @@ class NoteAnswerView(Endpoint):
 
     @extend_schema(operation_id="answer_note", request=NoteText, responses=UserNoteRow)
     def post(self, request: Request, number: int) -> Response:
-        found = actions.answer_note(actor_of(request), number, **validated_body(NoteText, request))
-        return Response(_row(request, found))
+        note = actions.answer_note(actor_of(request), number, **validated_body(NoteText, request))
+        return Response(_row(request, note))
 
 
 class NoteView(Endpoint):
@@ -72,25 +72,25 @@ class NoteView(Endpoint):
 
 def _notes(request: Request, slug: str, version: str) -> dict[str, Any]:
     actor = actor_of(request)
-    found = queries.release(actor, slug, version)
-    in_use = found.state in ("published", "deprecated")
+    release = queries.release(actor, slug, version)
+    in_use = release.state in ("published", "deprecated")
     return {
-        "results": [_row(request, one) for one in queries.notes(found)],
+        "results": [_row(request, note) for note in queries.notes(release)],
         "may_leave": in_use and refusal(actor, "leave-note") is None,
     }
 
 
-def _row(request: Request, one: UserNote) -> dict[str, Any]:
+def _row(request: Request, note: UserNote) -> dict[str, Any]:
     actor = actor_of(request)
-    own = one.by_id == actor.id and refusal(actor, "leave-note") is None
+    own = note.by_id == actor.id and refusal(actor, "leave-note") is None
     return {
-        "number": one.pk,
-        "text": one.text,
-        "by": one.by.name,
-        "at": one.at,
-        "answer": one.answer,
-        "answered_by": one.answered_by.name if one.answered_by else None,
-        "answered_at": one.answered_at,
-        "may_answer": refusal(actor, "edit", one.release.server.team.slug) is None,
+        "number": note.pk,
+        "text": note.text,
+        "by": note.by.name,
+        "at": note.at,
+        "answer": note.answer,
+        "answered_by": note.answered_by.name if note.answered_by else None,
+        "answered_at": note.answered_at,
+        "may_answer": refusal(actor, "edit", note.release.server.team.slug) is None,
         "may_remove": own or refusal(actor, "curate") is None,
     }

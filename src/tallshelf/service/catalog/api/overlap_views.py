@@ -29,8 +29,8 @@ class OverlapsView(Endpoint):
 
     @extend_schema(operation_id="list_overlaps", responses={200: component("Overlaps")})
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(actor_of(request), slug, version)
-        return Response(overlaps_document(*queries.overlaps_of(found)))
+        release = queries.release(actor_of(request), slug, version)
+        return Response(overlaps_document(*queries.overlaps_of(release)))
 
 
 class CatalogOverlapsView(Endpoint):
@@ -53,14 +53,14 @@ class CatalogOverlapsView(Endpoint):
     )
     def get(self, request: Request) -> Response:
         asked = request.query_params
-        found = worklist.work_list(
+        groups = worklist.work_list(
             actor_of(request),
             state=asked.get("state", ""),
             cls=asked.get("class", ""),
             team=asked.get("team", ""),
             within=asked.get("within") == "true",
         )
-        page, following = page_of(request, found, _GROUPS)
+        page, following = page_of(request, groups, _GROUPS)
         return Response({"groups": worklist.rows_of(actor_of(request), page), "next": following})
 
     @extend_schema(
@@ -80,8 +80,8 @@ class MixUpsView(Endpoint):
 
     @extend_schema(operation_id="find_mix_ups", request=shapes.Offered, responses=shapes.MixUps)
     def post(self, request: Request) -> Response:
-        found = worklist.mix_ups_of(actor_of(request), validated_body(shapes.Offered, request)["items"])
-        return Response({"mix_ups": [mix_up_document(one) for one in found]})
+        mix_ups = worklist.mix_ups_of(actor_of(request), validated_body(shapes.Offered, request)["items"])
+        return Response({"mix_ups": [mix_up_document(mix_up) for mix_up in mix_ups]})
 
 
 class OverlapMapView(Endpoint):

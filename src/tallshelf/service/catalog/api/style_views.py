@@ -33,8 +33,8 @@ class FindingsView(Endpoint):
 
     @extend_schema(operation_id="list_findings", responses={200: component("Findings")})
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(actor_of(request), slug, version)
-        return Response(lint_document(linting.findings_of(found)))
+        release = queries.release(actor_of(request), slug, version)
+        return Response(lint_document(linting.findings_of(release)))
 
 
 class RulesView(Endpoint):
@@ -66,8 +66,8 @@ class LintView(Endpoint):
                 "known": linting.known_findings(server),
             }
         snapshot = snapshot_from(body["snapshot"])
-        found = lint(snapshot, style=style, version=body["version"], now=clock.now(), **more)
-        return Response(lint_document(found))
+        findings = lint(snapshot, style=style, version=body["version"], now=clock.now(), **more)
+        return Response(lint_document(findings))
 
 
 class StyleView(Endpoint):
@@ -107,8 +107,8 @@ class StyleAnswerView(Endpoint):
     @extend_schema(operation_id="answer_style", request=shapes.StyleAnswer, responses=shapes.Style)
     def post(self, request: Request, version: int) -> Response:
         body = validated_body(shapes.StyleAnswer, request)
-        found = actions.answer_style(actor_of(request), version, body["answer"], body["note"])
-        return Response(linting.style_document(actor_of(request), found.version))
+        style = actions.answer_style(actor_of(request), version, body["answer"], body["note"])
+        return Response(linting.style_document(actor_of(request), style.version))
 
 
 class StyleEffectView(Endpoint):
@@ -194,8 +194,8 @@ class KnownAnswerView(Endpoint):
     @extend_schema(operation_id="answer_known", request=shapes.StyleAnswer, responses=shapes.Known)
     def post(self, request: Request, number: int) -> Response:
         body = validated_body(shapes.StyleAnswer, request)
-        found = actions.answer_known(actor_of(request), number, body["answer"], body["note"])
-        return Response(_known(actor_of(request), found.server.slug))
+        known = actions.answer_known(actor_of(request), number, body["answer"], body["note"])
+        return Response(_known(actor_of(request), known.server.slug))
 
 
 class ProposedKnownView(Endpoint):

@@ -84,8 +84,8 @@ class ServersView(Endpoint):
     )
     def post(self, request: Request) -> Response:
         body = validated_body(shapes.NewServer, request)
-        found, made = actions.enrol_server(actor_of(request), body.pop("slug"), **body)
-        return Response(_detail(request, found.slug), status=201 if made else 200)
+        server, made = actions.enrol_server(actor_of(request), body.pop("slug"), **body)
+        return Response(_detail(request, server.slug), status=201 if made else 200)
 
 
 class ShelfView(Endpoint):
@@ -173,11 +173,11 @@ class ReleaseView(Endpoint):
 
     @extend_schema(operation_id="get_release", responses=shapes.ReleaseDetail)
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(actor_of(request), slug, version)
-        standing = queries.standing_suspensions(found.server)
-        row = shapes.ReleaseRow(found).data
+        release = queries.release(actor_of(request), slug, version)
+        standing = queries.standing_suspensions(release.server)
+        row = shapes.ReleaseRow(release).data
         row |= {"suspensions": shapes.SuspensionRow(standing, many=True).data}
-        return with_deprecation(Response({**row, "despite": queries.agreed_despite(found)}), found)
+        return with_deprecation(Response({**row, "despite": queries.agreed_despite(release)}), release)
 
 
 class SnapshotView(Endpoint):
@@ -185,8 +185,8 @@ class SnapshotView(Endpoint):
 
     @extend_schema(operation_id="get_snapshot", responses={200: component("Snapshot")})
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(actor_of(request), slug, version)
-        return with_deprecation(Response(queries.whole_snapshot_of(found).document()), found)
+        release = queries.release(actor_of(request), slug, version)
+        return with_deprecation(Response(queries.whole_snapshot_of(release).document()), release)
 
 
 class ItemsView(Endpoint):
@@ -196,23 +196,23 @@ class ItemsView(Endpoint):
         operation_id="list_items", parameters=[OpenApiParameter("item")], responses={200: component("Items")}
     )
     def get(self, request: Request, slug: str, version: str) -> Response:
-        found = queries.release(actor_of(request), slug, version)
-        snapshot = queries.snapshot_of(found)
+        release = queries.release(actor_of(request), slug, version)
+        snapshot = queries.snapshot_of(release)
         document = outline_document(outline(snapshot))
-        findings = [finding_document(one) for one in linting.findings_of(found)]
+        findings = [finding_document(finding) for finding in linting.findings_of(release)]
         for row, item in zip(document["items"], snapshot.items, strict=True):
             row["digest"] = item.digest
             row["declared"] = item.body
-            row["findings"] = [one for one in findings if one["item"] == item.identity]
-        ending = queries.ending_items(found.server)
+            row["findings"] = [finding for finding in findings if finding["item"] == item.identity]
+        ending = queries.ending_items(release.server)
         for row in document["items"]:
             ends = ending.get(row["item"])
             row["deprecated"] = f"deprecated{ends.words}" if ends else ""
-        document["findings"] = [one for one in findings if one["item"] == "server"]
+        document["findings"] = [finding for finding in findings if finding["item"] == "server"]
         wanted = request.query_params.get("item")
         if wanted:
             document["items"] = [row for row in document["items"] if row["item"] == wanted]
-        return with_deprecation(Response(document), found)
+        return with_deprecation(Response(document), release)
 
 
 class ConnectionView(Endpoint):
@@ -225,9 +225,9 @@ class ConnectionView(Endpoint):
     )
     def get(self, request: Request, slug: str, version: str) -> Response:
         environment = request.query_params.get("environment", "")
-        found = queries.release(actor_of(request), slug, version)
-        block = queries.connection(actor_of(request), found, environment)
-        return with_deprecation(Response(block), found)
+        release = queries.release(actor_of(request), slug, version)
+        block = queries.connection(actor_of(request), release, environment)
+        return with_deprecation(Response(block), release)
 
 
 class StandInView(Endpoint):
@@ -248,11 +248,11 @@ def _tool(request: Request, reference: str) -> Item:
     place = parse_reference(reference)
     if place.file or not place.item:
         raise BadArgument(f"{reference!r} names no tool", remedy="Write server#tool or server@version#tool.")
-    found = queries.release(actor_of(request), place.server, place.version or "current")
-    for item in queries.snapshot_of(found).tools:
+    release = queries.release(actor_of(request), place.server, place.version or "current")
+    for item in queries.snapshot_of(release).tools:
         if item.identity == place.item:
             return item
-    raise NotFound(f"{found} has no {place.item}")
+    raise NotFound(f"{release} has no {place.item}")
 
 
 class TimelineView(Endpoint):
@@ -284,16 +284,17 @@ class ByDigestView(Endpoint):
         suspended = set(queries.standing_suspensions().filter(item="").values_list("server_id", flat=True))
         rows = [
             {
-                "server": one.server.slug,
-                "version": one.version,
-                "state": one.state,
-                "release_digest": one.digest,
-                "snapshot_digest": one.snapshot_id,
-                "suspended": one.server_id in suspended,
-                "reviewed": one.origin != shelf.ADOPTED,
-                "approved": one.state in ("published", "deprecated") and one.server_id not in suspended,
+                "server": release.server.slug,
+                "version": release.version,
+                "state": release.state,
+                "release_digest": release.digest,
+                "snapshot_digest": release.snapshot_id,
+                "suspended": release.server_id in suspended,
+                "reviewed": release.origin != shelf.ADOPTED,
+                "approved": release.state in ("published", "deprecated")
+                and release.server_id not in suspended,
             }
-            for one in queries.by_digest(actor_of(request), digest)
+            for release in queries.by_digest(actor_of(request), digest)
         ]
         return Response(
             {"digest": digest, "approved": any(row["approved"] for row in rows), "releases": rows}
@@ -314,5 +315,5 @@ class SuspensionsView(Endpoint):
     )
     def post(self, request: Request) -> Response:
         body = validated_body(shapes.NewSuspension, request)
-        found, made = actions.suspend(actor_of(request), body["server"], body["reason"], body["item"])
-        return Response(shapes.SuspensionRow(found).data, status=201 if made else 200)
+        suspension, made = actions.suspend(actor_of(request), body["server"], body["reason"], body["item"])
+        return Response(shapes.SuspensionRow(suspension).data, status=201 if made else 200)

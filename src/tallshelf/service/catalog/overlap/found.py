@@ -61,31 +61,31 @@ def compare_server(server: Server, ruled: Mapping[str, int] | None = None) -> No
     """
     index = catalog_index()
     stored = StoredProfiles.objects.filter(server=server).first()
-    found: tuple[Overlap, ...] = ()
+    overlaps: tuple[Overlap, ...] = ()
     if stored is not None:
-        found = find_overlaps(entries_from(server.slug, stored.profiles), index)
+        overlaps = find_overlaps(entries_from(server.slug, stored.profiles), index)
     ids = dict(Server.objects.values_list("slug", "pk"))
     with transaction.atomic():
         FoundOverlap.objects.filter(Q(a=server) | Q(b=server)).delete()
         FoundOverlap.objects.bulk_create(
-            FoundOverlap(a_id=ids[one.a.source], b_id=ids[one.b.source], **_row(one))
-            for one in found
-            if one.cls == "same-job" or (one.score >= _WORTH and one.a.source != one.b.source)
+            FoundOverlap(a_id=ids[overlap.a.source], b_id=ids[overlap.b.source], **_row(overlap))
+            for overlap in overlaps
+            if overlap.cls == "same-job" or (overlap.score >= _WORTH and overlap.a.source != overlap.b.source)
         )
         regroup(server, ruled)
         if stored is not None:
             StoredProfiles.objects.filter(pk=stored.pk, snapshot=stored.snapshot).update(compared=True)
 
 
-def _row(one: Overlap) -> dict[str, Any]:
+def _row(overlap: Overlap) -> dict[str, Any]:
     return {
-        "cls": one.cls,
-        "score": one.score,
-        "pair": pair_of(one),
-        "document": overlap_document(one),
+        "cls": overlap.cls,
+        "score": overlap.score,
+        "pair": pair_of(overlap),
+        "document": overlap_document(overlap),
     }
 
 
-def pair_of(one: Overlap) -> str:
+def pair_of(overlap: Overlap) -> str:
     """Return what names a pair by what was compared of it."""
-    return "|".join(sorted((one.a.basis, one.b.basis)))
+    return "|".join(sorted((overlap.a.basis, overlap.b.basis)))

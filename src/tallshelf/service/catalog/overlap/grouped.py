@@ -23,13 +23,15 @@ def regroup(server: Server, ruled: Mapping[str, int] | None = None) -> None:
     ruled = standing_rulings() if ruled is None else ruled
     with transaction.atomic():
         OverlapGroup.objects.filter(Q(low=server) | Q(high=server)).delete()
-        found = FoundOverlap.objects.filter(Q(a=server) | Q(b=server)).select_related("a", "b")
+        overlaps = FoundOverlap.objects.filter(Q(a=server) | Q(b=server)).select_related("a", "b")
         together: dict[tuple[int, int, str, int], list[FoundOverlap]] = {}
-        for one in found:
-            low, high = sorted((one.a, one.b), key=lambda each: each.slug)
-            together.setdefault((low.pk, high.pk, one.cls, ruled.get(one.pair, 0)), []).append(one)
+        for overlap in overlaps:
+            low, high = sorted((overlap.a, overlap.b), key=lambda each: each.slug)
+            together.setdefault((low.pk, high.pk, overlap.cls, ruled.get(overlap.pair, 0)), []).append(
+                overlap
+            )
         for (low_pk, high_pk, cls, ruling), rows in together.items():
-            score = max(one.score for one in rows)
+            score = max(overlap.score for overlap in rows)
             slugs = sorted((rows[0].a.slug, rows[0].b.slug))
             group = OverlapGroup.objects.create(
                 low_id=low_pk,
@@ -38,8 +40,8 @@ def regroup(server: Server, ruled: Mapping[str, int] | None = None) -> None:
                 ruling_id=ruling or None,
                 key=_key(cls, len(rows), score, slugs, ruling),
             )
-            for one in rows:
-                one.group = group
+            for overlap in rows:
+                overlap.group = group
             FoundOverlap.objects.bulk_update(rows, ["group"], batch_size=200)
 
 

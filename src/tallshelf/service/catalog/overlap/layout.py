@@ -79,10 +79,10 @@ def _drawn(team: str, server: str) -> dict[str, Any]:
 
 def _items(servers: QuerySet[Server], only: str = "") -> dict[str, Any]:
     """Return the items of some servers; of the others than ``only`` those that overlap with one of its items."""
-    found = FoundOverlap.objects.filter(a__in=servers, b__in=servers).order_by("pk")
+    overlaps = FoundOverlap.objects.filter(a__in=servers, b__in=servers).order_by("pk")
     if only:
-        found = found.filter(Q(a__slug=only) | Q(b__slug=only))
-    rows = list(found.values("document", "cls", "score", "group__ruling__state"))
+        overlaps = overlaps.filter(Q(a__slug=only) | Q(b__slug=only))
+    rows = list(overlaps.values("document", "cls", "score", "group__ruling__state"))
     ends = [
         tuple((row["document"][side]["server"], row["document"][side]["item"]) for side in "ab")
         for row in rows
@@ -156,12 +156,12 @@ def _joined(counted: Iterable[tuple[Any, ...]]) -> list[_Edge]:
 def _laid_out(
     level: str, points: list[dict[str, Any]], edges: list[_Edge], groups: list[tuple[str, str]]
 ) -> dict[str, Any]:
-    links = [(one.a, one.b, one.score, one.same_job, one.ruled) for one in edges]
+    links = [(edge.a, edge.b, edge.score, edge.same_job, edge.ruled) for edge in edges]
     places = _places([name for name, _ in groups], dict(groups), links)
     return {
         "level": level,
         "points": [{**one, "x": x, "y": y} for one, (x, y) in zip(points, places, strict=True)],
-        "edges": [asdict(one) for one in edges],
+        "edges": [asdict(edge) for edge in edges],
     }
 
 

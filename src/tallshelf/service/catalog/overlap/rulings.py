@@ -55,7 +55,9 @@ def rulings(actor: Actor, *, state: str = "", word: str = "") -> QuerySet[Stored
     of_releases = rows.filter(release__isnull=False)
     told_of = Q(pk__in=of_releases.values("release")) | Q(pk__in=of_releases.values("base"))
     unpublished = Release.objects.filter(told_of).exclude(state__in=PUBLIC_STATES)
-    hidden = [one.pk for one in unpublished.select_related("server__team") if not may_see(actor, one)]
+    hidden = [
+        release.pk for release in unpublished.select_related("server__team") if not may_see(actor, release)
+    ]
     rows = rows.exclude(release__in=hidden).exclude(base__in=hidden)
     if word:
         rows = rows.filter(word=word)
@@ -72,39 +74,39 @@ def ruling(actor: Actor, number: int) -> StoredRuling:
     return found
 
 
-def ruling_row(actor: Actor, found: StoredRuling) -> dict[str, Any]:
+def ruling_row(actor: Actor, ruling: StoredRuling) -> dict[str, Any]:
     """Return one ruling as it is shown, with what the actor may do."""
     curates = refusal(actor, "curate") is None
     return {
-        "number": found.pk,
-        "id": found.pk,
-        "word": found.word,
-        "reason": found.reason,
-        "members": found.members,
-        "pairs": found.pairs,
-        "release": str(found.release) if found.release else "",
-        "base": found.base.version if found.base else "",
-        "told": list(_told(found)),
-        "preferred": found.preferred,
-        "owner": found.owner,
-        "due": found.due,
-        "overdue": found.state == "in force" and found.due is not None and found.due < clock.now().date(),
-        "state": found.state,
-        "by": found.by.name,
-        "at": found.at,
-        "answered_by": found.answered_by.name if found.answered_by else None,
-        "answered_at": found.answered_at,
-        "answer_note": found.answer_note,
-        "may_answer": found.state == "proposed" and curates and found.by_id != actor.id,
-        "may_end": found.state in ("proposed", "in force") and curates,
+        "number": ruling.pk,
+        "id": ruling.pk,
+        "word": ruling.word,
+        "reason": ruling.reason,
+        "members": ruling.members,
+        "pairs": ruling.pairs,
+        "release": str(ruling.release) if ruling.release else "",
+        "base": ruling.base.version if ruling.base else "",
+        "told": list(_told(ruling)),
+        "preferred": ruling.preferred,
+        "owner": ruling.owner,
+        "due": ruling.due,
+        "overdue": ruling.state == "in force" and ruling.due is not None and ruling.due < clock.now().date(),
+        "state": ruling.state,
+        "by": ruling.by.name,
+        "at": ruling.at,
+        "answered_by": ruling.answered_by.name if ruling.answered_by else None,
+        "answered_at": ruling.answered_at,
+        "answer_note": ruling.answer_note,
+        "may_answer": ruling.state == "proposed" and curates and ruling.by_id != actor.id,
+        "may_end": ruling.state in ("proposed", "in force") and curates,
     }
 
 
-def _told(found: StoredRuling) -> Iterator[str]:
+def _told(ruling: StoredRuling) -> Iterator[str]:
     """Yield what a ruling on silent changes says of, in the words of the comparison."""
-    if found.release is None or found.base is None:
+    if ruling.release is None or ruling.base is None:
         return
-    wanted = {parts_of(pair) for pair in found.pairs}
-    for change in compared_releases(found.base, found.release).changes:
+    wanted = {parts_of(pair) for pair in ruling.pairs}
+    for change in compared_releases(ruling.base, ruling.release).changes:
         if change.basis and parts_of(change.basis) in wanted:
             yield f"{change.item}: {change.message}"

@@ -42,21 +42,21 @@ class SparseIndex:
     @property
     def entries(self) -> Iterator[Entry]:
         """Every entry, by source."""
-        return (one for source in sorted(self._by_source) for one in self._by_source[source])
+        return (entry for source in sorted(self._by_source) for entry in self._by_source[source])
 
     def add_all(self, entries: Iterable[Entry]) -> None:
         """Take in entries."""
-        for one in entries:
-            self._by_source.setdefault(one.source, []).append(one)
-            self.rarity.add(one.profile)
-            self._beside.add(one)
+        for entry in entries:
+            self._by_source.setdefault(entry.source, []).append(entry)
+            self.rarity.add(entry.profile)
+            self._beside.add(entry)
         if len(self._beside.entries) > _MOST_BESIDE:
             self._settle()
 
     def remove(self, source: str) -> None:
         """Take out all entries of a source."""
-        for one in self._by_source.pop(source, ()):
-            self.rarity.remove(one.profile)
+        for entry in self._by_source.pop(source, ()):
+            self.rarity.remove(entry.profile)
         self._beside.remove(source)
         for block in self._blocks.values():
             block.remove(source)
@@ -74,9 +74,9 @@ class SparseIndex:
 
     def _settle(self) -> None:
         kinds: dict[str, list[Entry]] = {}
-        for one in self.entries:
-            kinds.setdefault(one.profile.kind, []).append(one)
-        self._blocks = {kind: _Block(found) for kind, found in kinds.items()}
+        for entry in self.entries:
+            kinds.setdefault(entry.profile.kind, []).append(entry)
+        self._blocks = {kind: _Block(entries) for kind, entries in kinds.items()}
         self._beside = MemoryIndex(rarity=self.rarity)
 
 
@@ -97,11 +97,11 @@ class _Block:
     """The entries of one kind as matrices: for each part, words by entries."""
 
     def __init__(self, entries: list[Entry]) -> None:
-        self._entries = sorted(entries, key=lambda one: (one.source, one.identity))
+        self._entries = sorted(entries, key=lambda entry: (entry.source, entry.identity))
         self._alive = np.ones(len(self._entries), dtype=bool)
         self._rows: dict[str, list[int]] = {}
-        for number, one in enumerate(self._entries):
-            self._rows.setdefault(one.source, []).append(number)
+        for number, entry in enumerate(self._entries):
+            self._rows.setdefault(entry.source, []).append(number)
         self._words: dict[Part, dict[str, int]] = {}
         self._by_word: dict[Part, Any] = {}
         self._squares: dict[Part, Any] = {}
@@ -145,8 +145,8 @@ class _Block:
     def _fill(self, part: Part) -> None:
         words: dict[str, int] = {}
         places, weights, ends = [], [], [0]
-        for one in self._entries:
-            for word, weight in raw(one.profile, part).items():
+        for entry in self._entries:
+            for word, weight in raw(entry.profile, part).items():
                 places.append(words.setdefault(word, len(words)))
                 weights.append(weight)
             ends.append(len(places))
@@ -174,8 +174,8 @@ class _Block:
     def _queries(self, asked: Sequence[Profile], part: Part, rarity: Rarity) -> _Shared:
         """Return what each word of the items' parts weighs against rows, a row an item, and their lengths."""
         words, places, values, ends, lengths = self._words[part], [], [], [0], []
-        for one in asked:
-            weights = weighed(one, part, rarity)
+        for profile in asked:
+            weights = weighed(profile, part, rarity)
             lengths.append(length(weights))
             for word, weight in weights.items():
                 place = words.get(word)

@@ -34,8 +34,8 @@ def keep_profiles(server: Server) -> None:
             "method": KEPT,
             "compared": False,
             "profiles": [
-                [item.identity, item.digest, one.document(), since[item.identity]]
-                for item, one in zip(snapshot.items, made, strict=True)
+                [item.identity, item.digest, profile.document(), since[item.identity]]
+                for item, profile in zip(snapshot.items, made, strict=True)
             ],
         },
     )

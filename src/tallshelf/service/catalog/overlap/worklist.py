@@ -31,14 +31,16 @@ def work_list(
     return groups(state=state, cls=cls, team=team, within=within)
 
 
-def rows_of(actor: Actor, found: Sequence[OverlapGroup]) -> list[dict[str, Any]]:
+def rows_of(actor: Actor, groups: Sequence[OverlapGroup]) -> list[dict[str, Any]]:
     """Return some of them as they are shown."""
-    kept = OverlapGroup.objects.filter(pk__in=[one.pk for one in found]).select_related("low", "high")
+    kept = OverlapGroup.objects.filter(pk__in=[overlap_group.pk for overlap_group in groups]).select_related(
+        "low", "high"
+    )
     kept = kept.select_related(
         "ruling__by", "ruling__answered_by", "ruling__release__server__team", "ruling__base"
     )
-    by_number = {one.pk: one for one in kept.prefetch_related("overlaps")}
-    slugs = {one.slug for group in by_number.values() for one in (group.low, group.high)}
+    by_number = {overlap_group.pk: overlap_group for overlap_group in kept.prefetch_related("overlaps")}
+    slugs = {server.slug for group in by_number.values() for server in (group.low, group.high)}
     servers = {
         slug: (team, items or 0)
         for slug, team, items in Server.objects.filter(slug__in=slugs).values_list(
@@ -46,10 +48,11 @@ def rows_of(actor: Actor, found: Sequence[OverlapGroup]) -> list[dict[str, Any]]
         )
     }
     shown = []
-    for number in (one.pk for one in found):
+    for number in (overlap_group.pk for overlap_group in groups):
         group = by_number[number]
         documents = [
-            one.document for one in sorted(group.overlaps.all(), key=lambda one: (-one.score, one.pk))
+            overlap.document
+            for overlap in sorted(group.overlaps.all(), key=lambda overlap: (-overlap.score, overlap.pk))
         ]
         overlaps, _ = overlaps_from({"overlaps": documents, "mix_ups": []})
         ruling = ruling_row(actor, group.ruling) if group.ruling is not None else None
@@ -75,10 +78,10 @@ def _row(
             for slug in dict.fromkeys(pair.servers)
         ],
         "members": [
-            {"server": one.source, "item": one.item, "digest": one.digest, "team": team_of[one.source]}
-            for one in pair.members
+            {"server": side.source, "item": side.item, "digest": side.digest, "team": team_of[side.source]}
+            for side in pair.members
         ],
-        "overlaps": [{**overlap_document(one), "pair": pair_of(one)} for one in pair.overlaps],
+        "overlaps": [{**overlap_document(overlap), "pair": pair_of(overlap)} for overlap in pair.overlaps],
         "ruling": ruling,
     }
 
@@ -90,15 +93,17 @@ def mix_ups_of(actor: Actor, references: list[str]) -> tuple[MixUp, ...]:
     """
     require(actor, "see")
     by_server: dict[str, list[Entry]] = {}
-    for one in catalog_index().entries:
-        by_server.setdefault(one.source, []).append(one)
+    for entry in catalog_index().entries:
+        by_server.setdefault(entry.source, []).append(entry)
     offered: dict[tuple[str, str], Entry] = {}
     for reference in references:
         place = parse_reference(reference)
-        found = [one for one in by_server.get(place.server or "", ()) if place.item in ("", one.identity)]
-        if not found:
+        entries = [
+            entry for entry in by_server.get(place.server or "", ()) if place.item in ("", entry.identity)
+        ]
+        if not entries:
             raise NotFound(f"no current release has {reference}")
-        offered |= {(one.source, one.identity): one for one in found}
+        offered |= {(entry.source, entry.identity): entry for entry in entries}
     if len(offered) > _MOST_OFFERED:
         raise BadArgument(
             f"{len(offered)} items are too many at once", remedy=f"Name at most {_MOST_OFFERED}."

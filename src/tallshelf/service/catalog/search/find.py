@@ -78,9 +78,9 @@ def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offse
     if not ids:
         query = _respelled(cursor, words)
     asked = _asked(cursor, [one for word in words for one in query.respelled.get(word, [word])])
-    any_of = " OR ".join(sorted({f'"{one}"' for one in asked.phrases})) or query.match
+    any_of = " OR ".join(sorted({f'"{phrase}"' for phrase in asked.phrases})) or query.match
     wide = _ranked(cursor, any_of, kind, team, _WEIGHED, 0) if len(ids) < _WEIGHED else []
-    entries = {one.id: one for one in _entries(cursor, [*dict.fromkeys([*ids, *wide])])}
+    entries = {entry.id: entry for entry in _entries(cursor, [*dict.fromkeys([*ids, *wide])])}
     weighed = ranked(asked.words, entries.values())
     order = [one.id for one in weighed]
     if len(ids) == _WEIGHED:  # so many hold every word that the rest of them follows by its rank alone
@@ -88,7 +88,7 @@ def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offse
             dict.fromkeys([*order, *_ranked(cursor, query.match, kind, team, offset + limit + 1, 0)])
         )
     shown = order[offset : offset + limit]
-    entries |= {one.id: one for one in _entries(cursor, [one for one in shown if one not in entries])}
+    entries |= {entry.id: entry for entry in _entries(cursor, [one for one in shown if one not in entries])}
     rows = _rows(cursor, f"{query.match} OR {any_of}", shown)
     return {
         "results": [
@@ -112,7 +112,7 @@ def _asked(cursor: Any, words: list[str]) -> _Asked:
     """Return the words that are asked for, each with what may stand for it and how telling it is."""
     cursor.execute("SELECT count(*) FROM catalog_searchentry")
     number = cursor.fetchone()[0]
-    found, phrases = [], set()
+    askeds, phrases = [], set()
     last = words[-1] if words else ""
     for word in asked_words(words):
         others = {one: near for one, near in may_stand_for(word).items() if one.isalnum() and len(one) > 1}
@@ -121,9 +121,9 @@ def _asked(cursor: Any, words: list[str]) -> _Asked:
         own = f'"{word}"*' if word == last else f'"{word}"'
         # A word that stands nowhere is as telling as what may stand for it.
         held = _count(cursor, own) or _count(cursor, " OR ".join(f'"{one}"' for one in sorted(others)))
-        found.append(Asked(word, stems, telling(number, held or number // 20), begins=word == last))
+        askeds.append(Asked(word, stems, telling(number, held or number // 20), begins=word == last))
         phrases |= {word, lemma(word), *others}
-    return _Asked(found, phrases)
+    return _Asked(askeds, phrases)
 
 
 def _count(cursor: Any, match: str) -> int:
@@ -295,7 +295,7 @@ def _near(cursor: Any, word: str) -> list[str]:
         f"""SELECT word FROM catalog_searchword WHERE id IN (
             SELECT rowid FROM catalog_search_word WHERE catalog_search_word MATCH %s
             ORDER BY rank LIMIT {_CANDIDATES})""",  # noqa: S608
-        [" OR ".join(f'"{one}"' for one in trigrams)],
+        [" OR ".join(f'"{trigram}"' for trigram in trigrams)],
     )
     allowed = 1 if len(word) <= _SHORT else 2
     near = {

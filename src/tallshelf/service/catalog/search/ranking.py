@@ -71,34 +71,39 @@ def telling(number: int, found: int) -> float:
 def ranked(asked: Sequence[Asked], entries: Iterable[Entry]) -> list[Ranked]:
     """Return entries by how well they fit, best first; those that say far less than the best are left out."""
     whole = sum(one.telling for one in asked) or 1.0
-    found = []
-    for one in entries:
-        said = [_said(word, one) for word in asked]
+    rankeds = []
+    for entry in entries:
+        said = [_said(word, entry) for word in asked]
         score = sum(word.telling * best for word, (best, _) in zip(asked, said, strict=True)) / whole
         share = sum(word.telling * near for word, (_, near) in zip(asked, said, strict=True)) / whole
         if share:
             # Saying all that is asked for counts for more than saying a part of it well.
             weighed = (
-                score * (0.4 + share) * (_TOOL if one.is_tool else 1.0) * (0.85 + 0.3 * _named(asked, one))
+                score
+                * (0.4 + share)
+                * (_TOOL if entry.is_tool else 1.0)
+                * (0.85 + 0.3 * _named(asked, entry))
             )
-            found.append(
-                Ranked(one.id, weighed - _LENGTH * math.log1p(len(one.texts.get("text", "")) / 400), share)
+            rankeds.append(
+                Ranked(
+                    entry.id, weighed - _LENGTH * math.log1p(len(entry.texts.get("text", "")) / 400), share
+                )
             )
-    least = max((one.share for one in found), default=0.0) * _NEAR_THE_BEST
-    return sorted((one for one in found if one.share >= least), key=lambda one: (-one.score, one.id))
+    least = max((one.share for one in rankeds), default=0.0) * _NEAR_THE_BEST
+    return sorted((one for one in rankeds if one.share >= least), key=lambda one: (-one.score, one.id))
 
 
-def _named(asked: Sequence[Asked], one: Entry) -> float:
+def _named(asked: Sequence[Asked], entry: Entry) -> float:
     """Return how much of an entry's name is asked for, from 0 to 1."""
-    name = one.fields.get("name", frozenset())
+    name = entry.fields.get("name", frozenset())
     return sum(any(root in word.stems for word in asked) for root in name) / len(name) if name else 0.0
 
 
-def _said(word: Asked, one: Entry) -> tuple[float, float]:
+def _said(word: Asked, entry: Entry) -> tuple[float, float]:
     """Return how well an entry says a word, by how nearly and where, and how nearly it says it anywhere."""
     best = near = 0.0
     for name, weight in _FIELDS.items():
-        stems = one.fields.get(name, frozenset())
+        stems = entry.fields.get(name, frozenset())
         here = max((how for root, how in word.stems.items() if root in stems), default=0.0)
         if here < 1.0 and word.begins and any(root.startswith(word.word) for root in stems):
             here = 1.0
@@ -115,15 +120,15 @@ class Said:
     where: str
 
 
-def says(asked: Sequence[Asked], one: Entry) -> list[Said]:
+def says(asked: Sequence[Asked], entry: Entry) -> list[Said]:
     """Return how an entry says each word that is asked for, in the order of asking."""
-    return [_how(word, one) for word in asked]
+    return [_how(word, entry) for word in asked]
 
 
-def _how(word: Asked, one: Entry) -> Said:
+def _how(word: Asked, entry: Entry) -> Said:
     best = (0.0, "", "")
     for name, weight in _FIELDS.items():
-        text = one.texts.get(name, "")
+        text = entry.texts.get(name, "")
         for own in dict.fromkeys((*sentence_words(text), *split_identifier(text))):
             near = max(word.stems.get(stem(own), 0.0), word.stems.get(lemma(own), 0.0))
             if near < 1.0 and word.begins and own.startswith(word.word):
@@ -134,8 +139,8 @@ def _how(word: Asked, one: Entry) -> Said:
     return Said(word.word, best[1], best[2])
 
 
-def fit(found: Sequence[Ranked]) -> Fit:
+def fit(rankeds: Sequence[Ranked]) -> Fit:
     """Return how well the best of what was found fits."""
-    if not found or found[0].share < _WEAK:
+    if not rankeds or rankeds[0].share < _WEAK:
         return "none"
-    return "good" if found[0].share >= _GOOD else "weak"
+    return "good" if rankeds[0].share >= _GOOD else "weak"

@@ -33,16 +33,18 @@ def _notes(servers: set[str]) -> dict[str, list[dict[str, Any]]]:
     rows = rows.filter(release=F("release__server__current")).select_related("by", "release__server")
     place = Window(RowNumber(), partition_by=F("release"), order_by=F("pk").desc())
     found: dict[str, list[dict[str, Any]]] = {}
-    for one in rows.annotate(place=place).filter(place__lte=_NOTES).order_by("-pk"):
-        said = {"text": one.text, "by": one.by.name, "at": one.at, "answer": one.answer}
-        found.setdefault(one.release.server.slug, []).append(said)
+    for note in rows.annotate(place=place).filter(place__lte=_NOTES).order_by("-pk"):
+        said = {"text": note.text, "by": note.by.name, "at": note.at, "answer": note.answer}
+        found.setdefault(note.release.server.slug, []).append(said)
     return found
 
 
 def _ending(servers: set[str]) -> dict[tuple[str, str], str]:
     """Return until when, why and for what items of servers are deprecated, by server and item."""
     rows = ItemDeprecation.objects.filter(server__slug__in=servers).select_related("server")
-    return {(one.server.slug, one.item): f"deprecated{one.words}" for one in rows}
+    return {
+        (deprecation.server.slug, deprecation.item): f"deprecated{deprecation.words}" for deprecation in rows
+    }
 
 
 def _suspended(servers: set[str]) -> dict[tuple[str, str], str]:

@@ -115,8 +115,8 @@ class KitAnswerView(Endpoint):
     @extend_schema(operation_id="answer_kit", request=shapes.KitAnswer, responses=shapes.KitAnswered)
     def post(self, request: Request, name: str) -> Response:
         body = validated_body(shapes.KitAnswer, request)
-        found = actions.answer_raise(actor_of(request), name, body["answer"], body["note"])
-        return Response({"name": found.name, "state": found.state})
+        proposal = actions.answer_raise(actor_of(request), name, body["answer"], body["note"])
+        return Response({"name": proposal.name, "state": proposal.state})
 
 
 class ProposedKitsView(Endpoint):

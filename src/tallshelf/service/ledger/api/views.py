@@ -45,7 +45,7 @@ class LedgerView(Endpoint):
         operation_id="list_ledger",
         parameters=[
             OpenApiParameter("subject", description="a server, an account or a desk"),
-            OpenApiParameter("event", enum=[one.value for one in Event]),
+            OpenApiParameter("event", enum=[event.value for event in Event]),
             OpenApiParameter("actor"),
             *_ENTRIES.parameters,
         ],

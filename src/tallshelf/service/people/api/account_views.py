@@ -31,8 +31,8 @@ class PeopleView(Endpoint):
     @extend_schema(operation_id="add_person", request=shapes.NewPerson, responses={201: shapes.Invited})
     def post(self, request: Request) -> Response:
         """Add an account; a person's is used by an invitation."""
-        found, code = accounts.add_account(actor_of(request), **validated_body(shapes.NewPerson, request))
-        return Response({"username": found.username, "code": code}, status=201)
+        person, code = accounts.add_account(actor_of(request), **validated_body(shapes.NewPerson, request))
+        return Response({"username": person.username, "code": code}, status=201)
 
 
 class PersonView(Endpoint):

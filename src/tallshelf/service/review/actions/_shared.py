@@ -39,11 +39,11 @@ def keep_assessment(assessment: Assessment) -> StoredAssessment:
 
 def rule_set_in_force() -> StoredRuleSet:
     """Return the rule set in force as a stored one; the default ones are stored on first use."""
-    found = stored_rules_in_force()
-    if found is None:
+    rule_set = stored_rules_in_force()
+    if rule_set is None:
         rules = rules_in_force()
         documents = [rule_document(rule) for rule in rules.rules]
-        found = StoredRuleSet.objects.create(
+        rule_set = StoredRuleSet.objects.create(
             version=rules.version,
             rules=documents,
             digest=rules.digest,
@@ -51,23 +51,23 @@ def rule_set_in_force() -> StoredRuleSet:
             by="default",
             in_force_at=clock.now(),
         )
-        told = {"version": found.version, "digest": found.digest}
+        told = {"version": rule_set.version, "digest": rule_set.digest}
         more = {"replaces": 0, "note": "", "loosened": [], "rules": documents}
         record(SETUP, Event.RULES_PROPOSED, {**told, **more})
         record(SETUP, Event.RULES_CHANGED, told)
-    return found
+    return rule_set
 
 
-def void_sign_offs(found: Request) -> int:
-    return found.sign_offs.filter(voided_at=None).update(voided_at=clock.now())
+def void_sign_offs(request: Request) -> int:
+    return request.sign_offs.filter(voided_at=None).update(voided_at=clock.now())
 
 
-def move_request(found: Request, act: str) -> None:
+def move_request(request: Request, act: str) -> None:
     """Change a request's state, if nobody else just did."""
-    state = next_request_state(found.state, act)  # type: ignore[arg-type]
-    if not Request.objects.filter(pk=found.pk, state=found.state).update(state=state):
-        raise Conflict(f"request {found.pk} has just been changed by someone else", remedy="Look again.")
-    found.state = state
+    state = next_request_state(request.state, act)  # type: ignore[arg-type]
+    if not Request.objects.filter(pk=request.pk, state=request.state).update(state=state):
+        raise Conflict(f"request {request.pk} has just been changed by someone else", remedy="Look again.")
+    request.state = state
 
 
 def move_release(release: Release, act: str, **fields: Any) -> None:
@@ -77,8 +77,8 @@ def move_release(release: Release, act: str, **fields: Any) -> None:
     release.state = state
 
 
-def close_request(found: Request) -> None:
-    Request.objects.filter(pk=found.pk).update(closed_at=clock.now(), taken_by=None, taken_at=None)
+def close_request(request: Request) -> None:
+    Request.objects.filter(pk=request.pk).update(closed_at=clock.now(), taken_by=None, taken_at=None)
 
 
 def desks_of(route: dict[str, Any]) -> list[str]:
@@ -92,10 +92,10 @@ def release_desks_of(route: dict[str, Any]) -> list[str]:
     return [one for one in desks_of(route) if not team_of(one)]
 
 
-def about(found: Request) -> dict[str, Any]:
+def about(request: Request) -> dict[str, Any]:
     return {
-        "server": found.server.slug,
-        "version": found.version,
-        "release_digest": found.release_digest,
-        "request": found.pk,
+        "server": request.server.slug,
+        "version": request.version,
+        "release_digest": request.release_digest,
+        "request": request.pk,
     }

@@ -54,7 +54,7 @@ def sign_off(
     with a reason (``despite``); safety findings are not agreed to. The same answer again changes nothing. With the
     last agreement, what is no publication is carried out.
     """
-    found = queries.request(actor, number)
+    request = queries.request(actor, number)
     require(actor, "sign-off")
     if answer not in _ANSWERS:
         raise BadArgument(f"{answer!r} is no answer", remedy="Answers are agree, send-back and decline.")
@@ -64,81 +64,84 @@ def sign_off(
     reasons = {gate: reason.strip() for gate, reason in (despite or {}).items()} if answer == "agree" else {}
     if follow_ups and answer != "agree":
         raise BadArgument("conditions go with agreeing", remedy="Say in the note what is to be done.")
-    if release_digest != found.release_digest:
+    if release_digest != request.release_digest:
         raise InputsMoved(
-            f"request {number} is about other bytes by now ({found.release_digest[7:15]})",
+            f"request {number} is about other bytes by now ({request.release_digest[7:15]})",
             remedy="Look at it again; a new snapshot was submitted, or other terms.",
         )
-    if assessment_digest != found.assessment_id:
+    if assessment_digest != request.assessment_id:
         raise InputsMoved(
-            f"request {number} has been assessed again since ({found.assessment_id[7:15]})",
+            f"request {number} has been assessed again since ({request.assessment_id[7:15]})",
             remedy="Look at it again; its changes, findings or desks may be others.",
         )
-    own = found.sign_offs.filter(person_id=actor.id, voided_at=None).first()
+    own = request.sign_offs.filter(person_id=actor.id, voided_at=None).first()
     if own is not None and own.answer == answer and desk in ("", own.desk):
-        return found
-    next_request_state(found.state, answer)  # type: ignore[arg-type]
+        return request
+    next_request_state(request.state, answer)  # type: ignore[arg-type]
     if own is not None:
         raise Conflict(
             f"you have answered request {number} already, at {own.desk}", remedy="One person counts once."
         )
-    chosen, holder = _desk_for(actor, found, desk)
+    chosen, holder = _desk_for(actor, request, desk)
     if answer == "agree":
-        _keep_from_agreeing(found, reasons)
+        _keep_from_agreeing(request, reasons)
     made = SignOff.objects.create(
-        request=found,
+        request=request,
         desk=chosen,
         person_id=actor.id,
         deputy_for=Person.objects.get(username=holder) if holder else None,
         answer=answer,
         note=note.strip(),
         despite=[{"gate": gate, "reason": reason} for gate, reason in sorted(reasons.items())],
-        release_digest=found.release_digest,
-        assessment_digest=found.assessment_id,
-        rule_set=found.rule_set_id,
+        release_digest=request.release_digest,
+        assessment_digest=request.assessment_id,
+        rule_set=request.rule_set_id,
         at=clock.now(),
     )
     FollowUp.objects.bulk_create(
-        [FollowUp(sign_off=made, text=one.text, owner=one.owner, due=one.due) for one in follow_ups]
+        [
+            FollowUp(sign_off=made, text=condition.text, owner=condition.owner, due=condition.due)
+            for condition in follow_ups
+        ]
     )
     record(
         actor,
         Event.SIGNED_OFF,
         {
-            "server": found.server.slug,
-            "request": found.pk,
+            "server": request.server.slug,
+            "request": request.pk,
             "desk": chosen,
             "answer": answer,
-            "release_digest": found.release_digest,
-            "assessment_digest": found.assessment_id,
-            "rule_set": found.rule_set_id,
+            "release_digest": request.release_digest,
+            "assessment_digest": request.assessment_id,
+            "rule_set": request.rule_set_id,
             "note": note.strip(),
             "deputy_for": holder,
-            "conditions": [one.document() for one in follow_ups],
+            "conditions": [condition.document() for condition in follow_ups],
             "despite": made.despite,
         },
     )
-    _after_answer(actor, found, answer)
+    _after_answer(actor, request, answer)
     return queries.request(actor, number)
 
 
-def _keep_from_agreeing(found: Request, despite: Mapping[str, str]) -> None:
+def _keep_from_agreeing(request: Request, despite: Mapping[str, str]) -> None:
     """Raise what keeps anybody from agreeing to a request as it is now."""
-    question = queries.open_questions(found).first()
+    question = queries.open_questions(request).first()
     if question is not None:
         what = "an objection" if question.kind == "objection" else "a question"
         raise Conflict(
             f"{what} of {question.person.name} is open: {question.text[:120]}",
             remedy="Once it is answered, agree.",
         )
-    different = queries.moved(found)
+    different = queries.moved(request)
     if different:
         raise InputsMoved(
-            f"{', '.join(different)} moved since request {found.pk} was assessed",
+            f"{', '.join(different)} moved since request {request.pk} was assessed",
             remedy="Have it assessed again, then look at what is there now.",
         )
     with memory.told() as state:
-        refusal = refuses_despite(state.requests[found.pk], despite)
+        refusal = refuses_despite(state.requests[request.pk], despite)
     if refusal is None:
         return
     if refusal.kind == "denied":
@@ -146,11 +149,13 @@ def _keep_from_agreeing(found: Request, despite: Mapping[str, str]) -> None:
     raise BadArgument(refusal.reason, remedy="Name each gate that fails with a reason: --despite GATE=WHY.")
 
 
-def _desk_for(actor: Actor, found: Request, desk: str) -> tuple[str, str]:
+def _desk_for(actor: Actor, request: Request, desk: str) -> tuple[str, str]:
     """Return the desk to sign at, and in whose place (none: one's own); raise `Denied` with the reason."""
     with memory.told() as state:
-        told = state.requests[found.pk]
-        asked = {one.seat.desk: one for one in asked_now(stands(state, told, clock.now()))}
+        told = state.requests[request.pk]
+        asked = {
+            asked_desk.seat.desk: asked_desk for asked_desk in asked_now(stands(state, told, clock.now()))
+        }
         if desk and desk not in asked:
             raise Denied(f"the desk {desk!r} is not asked now", remedy=f"Asked now: {', '.join(asked)}.")
         for name in [desk] if desk else asked:
@@ -163,35 +168,35 @@ def _desk_for(actor: Actor, found: Request, desk: str) -> tuple[str, str]:
     raise Denied(reason, remedy="Ask someone who sits there and has no part in it.")
 
 
-def _after_answer(actor: Actor, found: Request, answer: str) -> None:
+def _after_answer(actor: Actor, request: Request, answer: str) -> None:
     with memory.told() as state:
-        complete = state.requests[found.pk].state == "agreed"
+        complete = state.requests[request.pk].state == "agreed"
     if answer == "agree" and not complete:
         return
-    move_request(found, answer)
-    if answer == "agree" and found.kind != "publish" and not waits_for_objections(found):
-        execute(actor, found)
+    move_request(request, answer)
+    if answer == "agree" and request.kind != "publish" and not waits_for_objections(request):
+        execute(actor, request)
     if answer != "decline":
         return
-    close_request(found)
-    if found.kind == "publish" and found.release is not None:
-        move_release(found.release, "decline")
-        record(actor, Event.RELEASE_DECLINED, about(found))
+    close_request(request)
+    if request.kind == "publish" and request.release is not None:
+        move_release(request.release, "decline")
+        record(actor, Event.RELEASE_DECLINED, about(request))
     else:
-        record(actor, Event.REQUEST_DECLINED, {**about(found), "kind": found.kind})
+        record(actor, Event.REQUEST_DECLINED, {**about(request), "kind": request.kind})
 
 
 @transaction.atomic
 def take_back(actor: Actor, number: int) -> Request:
     """Take a request back; a release that was to be published becomes a draft."""
-    found = queries.request(actor, number)
-    queries.require_asker(actor, found)
-    if found.state == "taken-back":
-        return found
-    move_request(found, "take-back")
-    void_sign_offs(found)
-    close_request(found)
-    if found.kind == "publish" and found.release is not None:
-        move_release(found.release, "take-back")
-    record(actor, Event.REQUEST_TAKEN_BACK, about(found))
+    request = queries.request(actor, number)
+    queries.require_asker(actor, request)
+    if request.state == "taken-back":
+        return request
+    move_request(request, "take-back")
+    void_sign_offs(request)
+    close_request(request)
+    if request.kind == "publish" and request.release is not None:
+        move_release(request.release, "take-back")
+    record(actor, Event.REQUEST_TAKEN_BACK, about(request))
     return queries.request(actor, number)

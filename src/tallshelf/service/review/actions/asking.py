@@ -85,12 +85,12 @@ def ask(actor: Actor, draft: RequestDraft) -> tuple[Request, bool]:
     assessment = assess_act(server, draft.kind, release or server.current, terms, item=_item(draft))
     try:
         with transaction.atomic():
-            found = open_request(
+            request = open_request(
                 actor, draft.kind, server, release, suspension, terms, wanted, assessment, live, _item(draft)
             )
     except IntegrityError:
         raise Conflict("this has just been asked for by someone else", remedy="Look again.") from None
-    return queries.request(actor, found.pk), True
+    return queries.request(actor, request.pk), True
 
 
 def _item(draft: RequestDraft) -> str:
@@ -106,19 +106,19 @@ def _release(actor: Actor, draft: RequestDraft, server: Server) -> Release | Non
         return None
     if not draft.version:
         raise BadArgument("name the version", remedy=f"Such as {server.slug}@1.0.0.")
-    found = catalog.release(actor, server.slug, draft.version)
-    next_release_state(found.state, draft.kind)  # type: ignore[arg-type]
-    return found
+    release = catalog.release(actor, server.slug, draft.version)
+    next_release_state(release.state, draft.kind)  # type: ignore[arg-type]
+    return release
 
 
 def _suspension(draft: RequestDraft, server: Server) -> Suspension | None:
     if KINDS[draft.kind].subject != "suspension":
         return None
-    found = server.suspensions.filter(item=draft.item, lifted_at=None).first()
-    if found is None:
+    suspension = server.suspensions.filter(item=draft.item, lifted_at=None).first()
+    if suspension is None:
         what = f"{draft.item} of {server.slug}" if draft.item else server.slug
         raise NotFound(f"no suspension of {what} stands")
-    return found
+    return suspension
 
 
 def _terms(actor: Actor, draft: RequestDraft, server: Server) -> dict[str, Any]:
@@ -173,10 +173,10 @@ def _live(
 ) -> Request | None:
     rows = Request.objects.filter(server=server, state__in=LIVE_STATES)
     if release is not None:
-        found = rows.filter(release=release, kind__in=RELEASE_KINDS).first()
-        if found is not None and found.kind != kind:
-            raise Conflict(f"request {found.pk} asks to {found.kind} {release} already")
-        return found
+        request = rows.filter(release=release, kind__in=RELEASE_KINDS).first()
+        if request is not None and request.kind != kind:
+            raise Conflict(f"request {request.pk} asks to {request.kind} {release} already")
+        return request
     return rows.filter(kind=kind, suspension=suspension, item=item).first()
 
 
@@ -210,7 +210,7 @@ def open_request(
     extra: dict[str, Any]
     if live is None:
         extra = {"opened_at": clock.now().isoformat()}
-        found = Request.objects.create(
+        request = Request.objects.create(
             kind=kind,
             server=server,
             suspension=suspension,
@@ -221,16 +221,16 @@ def open_request(
             **fields,
         )
     else:
-        found = live
-        extra = {"voided": void_sign_offs(found)}
-        state = next_request_state(found.state, "resubmit")  # type: ignore[arg-type]
+        request = live
+        extra = {"voided": void_sign_offs(request)}
+        state = next_request_state(request.state, "resubmit")  # type: ignore[arg-type]
         fields |= {"state": state}
         for name, value in fields.items():
-            setattr(found, name, value)
-        found.save()
+            setattr(request, name, value)
+        request.save()
     event = Event.REQUEST_CHANGED if live else Event.REQUEST_OPENED
     item = item or (suspension.item if suspension else "")
     asked = {"kind": kind, "item": item, "terms": terms, **assessed(kept, assessment, rules)}
-    record(actor, event, {**about(found), **asked, **extra})
-    settle_or_execute(actor, found)
-    return found
+    record(actor, event, {**about(request), **asked, **extra})
+    settle_or_execute(actor, request)
+    return request

@@ -33,43 +33,43 @@ def comment(
     answers with what there is.
     """
     require(actor, "comment")
-    found = _live(actor, number)
+    request = _live(actor, number)
     said = _said(text)
     if kind not in ("remark", "question", "objection"):
         raise BadArgument(f"{kind!r} is neither remark, question nor objection")
-    if kind == "question" and not is_reviewer(actor, standing(found)):
+    if kind == "question" and not is_reviewer(actor, standing(request)):
         raise Denied(
             "a question blocks the request, and is for those who may sign it", remedy="Leave a remark."
         )
-    if kind == "objection" and all(one["team"] not in actor.teams for one in found.route.get("tells", ())):
+    if kind == "objection" and all(one["team"] not in actor.teams for one in request.route.get("tells", ())):
         raise Denied(
             "to object is for members of the teams that are told of this request", remedy="Leave a remark."
         )
     if pointer and not item:
         raise BadArgument("a place is in an item", remedy="Name the item as well, such as tool:list_berths.")
-    quoted = quoted_at(found.release, item, pointer) if item else ""
+    quoted = quoted_at(request.release, item, pointer) if item else ""
     if quoted is None:
         raise NotFound(f"there is no {item}{pointer} in this request")
-    rows = found.comments.filter(person_id=actor.id, kind=kind, item=item, pointer=pointer, text=said)
+    rows = request.comments.filter(person_id=actor.id, kind=kind, item=item, pointer=pointer, text=said)
     same = rows.filter(settled_at=None).first()
     if same is not None:
         return same
-    return _store(actor, found, kind=kind, item=item, pointer=pointer, quoted=quoted, text=said)
+    return _store(actor, request, kind=kind, item=item, pointer=pointer, quoted=quoted, text=said)
 
 
 @transaction.atomic
 def answer_comment(actor: Actor, number: int, comment_id: int, text: str) -> Comment:
     """Answer a remark or question; a question or objection is settled by its first answer, also by whoever asked it."""
     require(actor, "comment")
-    found = _live(actor, number)
-    asked = found.comments.filter(pk=comment_id).exclude(kind="answer").first()
+    request = _live(actor, number)
+    asked = request.comments.filter(pk=comment_id).exclude(kind="answer").first()
     if asked is None:
         raise NotFound(f"request {number} has no comment {comment_id}")
     said = _said(text)
     same = asked.replies.filter(person_id=actor.id, text=said).first()
     if same is not None:
         return same
-    made = _store(actor, found, kind="answer", text=said, answers=asked)
+    made = _store(actor, request, kind="answer", text=said, answers=asked)
     if asked.kind in BLOCKING and asked.settled_at is None:
         asked.settled_at = clock.now()
         asked.save(update_fields=["settled_at"])
@@ -77,10 +77,10 @@ def answer_comment(actor: Actor, number: int, comment_id: int, text: str) -> Com
 
 
 def _live(actor: Actor, number: int) -> Request:
-    found = queries.request(actor, number)
-    if found.state not in LIVE_STATES:
-        raise Conflict(f"request {number} is {found.state}", remedy="It is closed; nothing is added to it.")
-    return found
+    request = queries.request(actor, number)
+    if request.state not in LIVE_STATES:
+        raise Conflict(f"request {number} is {request.state}", remedy="It is closed; nothing is added to it.")
+    return request
 
 
 def _said(text: str) -> str:
@@ -90,14 +90,14 @@ def _said(text: str) -> str:
     return said
 
 
-def _store(actor: Actor, found: Request, **fields: Any) -> Comment:
-    made = Comment.objects.create(request=found, person_id=actor.id, at=clock.now(), **fields)
+def _store(actor: Actor, request: Request, **fields: Any) -> Comment:
+    made = Comment.objects.create(request=request, person_id=actor.id, at=clock.now(), **fields)
     record(
         actor,
         Event.COMMENTED,
         {
-            "server": found.server.slug,
-            "request": found.pk,
+            "server": request.server.slug,
+            "request": request.pk,
             "comment": made.pk,
             "kind": made.kind,
             "item": made.item,

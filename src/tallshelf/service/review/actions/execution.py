@@ -27,19 +27,19 @@ from tallshelf.service.review.models import Request
 _log = logging.getLogger("tallshelf.review")
 
 
-def settle_or_execute(actor: Actor, found: Request) -> None:
+def settle_or_execute(actor: Actor, request: Request) -> None:
     """Move on a request whose route asks nobody: a rule approved it by itself."""
-    if found.route["steps"]:
+    if request.route["steps"]:
         return
-    move_request(found, "agree")
-    if found.kind != "publish" and not waits_for_objections(found):
-        execute(actor, found)
+    move_request(request, "agree")
+    if request.kind != "publish" and not waits_for_objections(request):
+        execute(actor, request)
 
 
-def waits_for_objections(found: Request) -> bool:
+def waits_for_objections(request: Request) -> bool:
     """Whether teams that are told of a request may still object to it."""
     with memory.told() as state:
-        until = objecting_until(state.requests[found.pk])
+        until = objecting_until(state.requests[request.pk])
     return until is not None and clock.now() < until
 
 
@@ -62,60 +62,60 @@ def carry_out_agreed() -> int:
     return done
 
 
-def execute(actor: Actor, found: Request) -> None:
+def execute(actor: Actor, request: Request) -> None:
     """Do what an agreed request asks for, inside the transaction of the last agreement.
 
     When it cannot be done any more, its `Conflict` undoes that agreement as well.
     """
-    _ACTS[found.kind](actor, found)
-    move_request(found, "carry-out")
-    close_request(found)
+    _ACTS[request.kind](actor, request)
+    move_request(request, "carry-out")
+    close_request(request)
 
 
-def _end(actor: Actor, found: Request) -> None:
-    if found.release is None:
-        raise Conflict(f"request {found.pk} is about no release")
-    until = found.terms.get("sunset_at")
+def _end(actor: Actor, request: Request) -> None:
+    if request.release is None:
+        raise Conflict(f"request {request.pk} is about no release")
+    until = request.terms.get("sunset_at")
     end_release(
         actor,
-        found.release,
-        found.kind,
-        found.terms["reason"],
-        request=found.pk,
+        request.release,
+        request.kind,
+        request.terms["reason"],
+        request=request.pk,
         sunset_at=datetime.fromisoformat(until) if until else None,
-        replacement=found.terms.get("replacement", ""),
+        replacement=request.terms.get("replacement", ""),
     )
 
 
-def _end_item(actor: Actor, found: Request) -> None:
-    until = found.terms.get("sunset_at")
+def _end_item(actor: Actor, request: Request) -> None:
+    until = request.terms.get("sunset_at")
     deprecate_item(
         actor,
-        found.server,
-        found.item,
-        found.terms["reason"],
-        request=found.pk,
+        request.server,
+        request.item,
+        request.terms["reason"],
+        request=request.pk,
         sunset_at=datetime.fromisoformat(until) if until else None,
-        replacement=found.terms.get("replacement", ""),
+        replacement=request.terms.get("replacement", ""),
     )
 
 
-def _lift(actor: Actor, found: Request) -> None:
-    if found.suspension is None:
-        raise Conflict(f"request {found.pk} is about no suspension")
-    lift(actor, found.suspension, request=found.pk)
+def _lift(actor: Actor, request: Request) -> None:
+    if request.suspension is None:
+        raise Conflict(f"request {request.pk} is about no suspension")
+    lift(actor, request.suspension, request=request.pk)
 
 
-def _change_class(actor: Actor, found: Request) -> None:
-    change_data_class(actor, found.server, found.terms["data_class"], request=found.pk)
+def _change_class(actor: Actor, request: Request) -> None:
+    change_data_class(actor, request.server, request.terms["data_class"], request=request.pk)
 
 
-def _change_scheme(actor: Actor, found: Request) -> None:
-    change_scheme(actor, found.server, found.terms["scheme"], request=found.pk)
+def _change_scheme(actor: Actor, request: Request) -> None:
+    change_scheme(actor, request.server, request.terms["scheme"], request=request.pk)
 
 
-def _allow_use(actor: Actor, found: Request) -> None:
-    using.allow(actor, found.server, found.terms, request=found.pk)
+def _allow_use(actor: Actor, request: Request) -> None:
+    using.allow(actor, request.server, request.terms, request=request.pk)
 
 
 _ACTS: dict[str, Callable[[Actor, Request], None]] = {

@@ -37,7 +37,7 @@ class Condition:
 
 def read_conditions(given: Iterable[Mapping[str, Any]]) -> tuple[Condition, ...]:
     """Read the conditions of a sign-off: ``text``, ``owner`` (a user name) and ``due`` (a day ahead)."""
-    found = []
+    conditions = []
     for one in given:
         owner = Person.objects.filter(username=one["owner"], is_active=True).exclude(role="ci").first()
         if owner is None:
@@ -46,28 +46,35 @@ def read_conditions(given: Iterable[Mapping[str, Any]]) -> tuple[Condition, ...]
             raise BadArgument("a follow-up is due on a day ahead")
         if not one["text"].strip():
             raise BadArgument("a follow-up says what is to be done")
-        found.append(Condition(one["text"].strip(), owner, one["due"]))
-    if len(found) > MOST:
+        conditions.append(Condition(one["text"].strip(), owner, one["due"]))
+    if len(conditions) > MOST:
         raise BadArgument(f"a sign-off has at most {MOST} conditions", remedy="Send it back instead.")
-    return tuple(found)
+    return tuple(conditions)
 
 
 @transaction.atomic
 def close_follow_up(actor: Actor, number: int, note: str) -> FollowUp:
     """Close a follow-up, saying what was done: its owner, who asked for it, or a curator."""
     require(actor, "comment")
-    found = queries.follow_up(actor, number)
-    if found.sign_off.voided_at is not None:
+    follow_up = queries.follow_up(actor, number)
+    if follow_up.sign_off.voided_at is not None:
         raise NotFound(f"there is no follow-up {number}", remedy="The sign-off that asked for it is void.")
-    if found.closed_at is not None:
-        return found
-    if actor.id not in (found.owner_id, found.sign_off.person_id) and refusal(actor, "curate") is not None:
+    if follow_up.closed_at is not None:
+        return follow_up
+    if (
+        actor.id not in (follow_up.owner_id, follow_up.sign_off.person_id)
+        and refusal(actor, "curate") is not None
+    ):
         raise Denied(
-            f"follow-up {number} is {found.owner.name}'s", remedy="They close it, or a curator does."
+            f"follow-up {number} is {follow_up.owner.name}'s", remedy="They close it, or a curator does."
         )
-    found.closed_at, found.closed_by_id, found.closing_note = clock.now(), actor.id, need_reason(note)
-    found.save(update_fields=["closed_at", "closed_by", "closing_note"])
-    request = found.sign_off.request
+    follow_up.closed_at, follow_up.closed_by_id, follow_up.closing_note = (
+        clock.now(),
+        actor.id,
+        need_reason(note),
+    )
+    follow_up.save(update_fields=["closed_at", "closed_by", "closing_note"])
+    request = follow_up.sign_off.request
     about = {"server": request.server.slug, "request": request.pk, "follow_up": number}
-    record(actor, Event.FOLLOW_UP_CLOSED, {**about, "note": found.closing_note})
-    return found
+    record(actor, Event.FOLLOW_UP_CLOSED, {**about, "note": follow_up.closing_note})
+    return follow_up

@@ -38,33 +38,33 @@ def publish(actor: Actor, number: int) -> Request:
     was. In the transaction that publishes, request, assessment, release and bytes are read once more, and must
     be those that were looked at. Published already answers with the request.
     """
-    found = queries.request(actor, number)
-    server = found.server
+    request = queries.request(actor, number)
+    server = request.server
     require(actor, "publish", server.team.slug)
-    if found.release is None or found.kind != "publish":
+    if request.release is None or request.kind != "publish":
         raise BadArgument(
             f"request {number} asks for something else", remedy="It is carried out when the last desk agrees."
         )
-    if found.state == "done":
-        return found
-    next_request_state(found.state, "carry-out")  # type: ignore[arg-type]
-    snapshot, launches = _handed_in(found.release)
-    now = assess_release(server, found.release.version, snapshot, launches, found.release.origin)
-    moved = moved_inputs(found.assessment.document["inputs"], now.inputs)
-    if moved and not reopen(actor, found, now, moved):
+    if request.state == "done":
+        return request
+    next_request_state(request.state, "carry-out")  # type: ignore[arg-type]
+    snapshot, launches = _handed_in(request.release)
+    now = assess_release(server, request.release.version, snapshot, launches, request.release.origin)
+    moved = moved_inputs(request.assessment.document["inputs"], now.inputs)
+    if moved and not reopen(actor, request, now, moved):
         raise InputsMoved(
             f"{', '.join(moved)} moved since request {number} was agreed to; it has been assessed again",
             remedy="The reviewers must look once more.",
         )
-    assessment = now.digest if moved else found.assessment_id
-    capture_again(launches, found.release.snapshot_id)
+    assessment = now.digest if moved else request.assessment_id
+    capture_again(launches, request.release.snapshot_id)
     with transaction.atomic():
-        if inputs_moved(server, found.release.version, now):
+        if inputs_moved(server, request.release.version, now):
             raise InputsMoved("the base or the rules moved at this moment", remedy="Publish again.")
         again = queries.request(actor, number)
         if again.state == "done":
             return again
-        if (again.release_digest, again.assessment_id) != (found.release_digest, assessment):
+        if (again.release_digest, again.assessment_id) != (request.release_digest, assessment):
             raise InputsMoved(f"request {number} was handed in or assessed anew just now", remedy=_LOOK)
         _publish(actor, again, snapshot.digest, launches)
     return queries.request(actor, number)
@@ -84,28 +84,28 @@ def _handed_in(release: Release) -> tuple[Snapshot, tuple[LaunchRecord, ...]]:
     return snapshot, launches
 
 
-def _publish(actor: Actor, found: Request, snapshot: str, launches: tuple[LaunchRecord, ...]) -> None:
+def _publish(actor: Actor, request: Request, snapshot: str, launches: tuple[LaunchRecord, ...]) -> None:
     """Publish, inside the transaction, what was looked at and captured before it."""
-    release = found.release
+    release = request.release
     if (
         release is None
         or _handed_in(release)[0].digest != snapshot
         or parse_launches(release.launch) != launches
     ):
         raise InputsMoved("the release is another by now than was looked at", remedy=_LOOK)
-    move_request(found, "carry-out")
-    close_request(found)
+    move_request(request, "carry-out")
+    close_request(request)
     move_release(release, "publish", published_at=clock.now())
     record(
         actor,
         Event.RELEASE_PUBLISHED,
         {
-            **about(found),
+            **about(request),
             "snapshot_digest": release.snapshot_id,
-            "assessment_digest": found.assessment_id,
+            "assessment_digest": request.assessment_id,
         },
     )
-    set_current(found.server)
+    set_current(request.server)
     shrink_known(actor, release)
-    invalidate("base", server=found.server.slug)
-    ask_to_move(found.server.slug)
+    invalidate("base", server=request.server.slug)
+    ask_to_move(request.server.slug)

@@ -37,59 +37,59 @@ def reassess(actor: Actor, number: int) -> Request:
     Anyone may who may see the request: it only brings out what is true already. When nothing
     moved, nothing changes.
     """
-    found = queries.request(actor, number)
-    next_request_state(found.state, "reassess")  # type: ignore[arg-type]
-    _reassess(actor, found)
-    found.refresh_from_db()  # not looked up anew: the route may have left the desk by which the actor sees it
-    return found
+    request = queries.request(actor, number)
+    next_request_state(request.state, "reassess")  # type: ignore[arg-type]
+    _reassess(actor, request)
+    request.refresh_from_db()  # not looked up anew: the route may have left the desk by which the actor sees it
+    return request
 
 
 def mark_moved(reason: str, server: str | None) -> None:
     """Mark the undecided requests that something moved under, and ask for each to be assessed anew."""
     rows = Request.objects.filter(state__in=_ASSESSED)
-    for found in rows.filter(server__slug=server) if server else rows:
-        if reason not in found.moved:
-            Request.objects.filter(pk=found.pk).update(moved=[*found.moved, reason])
-        ask_for(JOB, str(found.pk))
+    for request in rows.filter(server__slug=server) if server else rows:
+        if reason not in request.moved:
+            Request.objects.filter(pk=request.pk).update(moved=[*request.moved, reason])
+        ask_for(JOB, str(request.pk))
 
 
 def mark_of_other_engine(engine: str) -> None:
     """Mark the undecided requests that were assessed by another engine; at the start of a service."""
-    for found in Request.objects.filter(state__in=_ASSESSED).select_related("assessment", "server"):
-        if found.assessment.document["inputs"].get("engine") != engine:
-            mark_moved("engine", found.server.slug)
+    for request in Request.objects.filter(state__in=_ASSESSED).select_related("assessment", "server"):
+        if request.assessment.document["inputs"].get("engine") != engine:
+            mark_moved("engine", request.server.slug)
 
 
 def assess_anew(job: Running) -> None:
     """Do the job that `mark_moved` asks for: nobody's act, and so the clock's."""
     rows = Request.objects.filter(pk=int(job.key), state__in=_ASSESSED)
-    found = rows.select_related(
+    request = rows.select_related(
         "server__team", "server__current", "release__snapshot", "assessment", "suspension"
     ).first()
-    if found is not None:
-        _reassess(CLOCK, found)
+    if request is not None:
+        _reassess(CLOCK, request)
 
 
-def _reassess(actor: Actor, found: Request) -> None:
-    now = assess_request(found)
-    different = moved_inputs(found.assessment.document["inputs"], now.inputs)
-    parts = sorted(whose_part(found))
+def _reassess(actor: Actor, request: Request) -> None:
+    now = assess_request(request)
+    different = moved_inputs(request.assessment.document["inputs"], now.inputs)
+    parts = sorted(whose_part(request))
     if different or parts:
-        reopen(actor, found, now, different, parts)
-    elif found.moved:
-        Request.objects.filter(pk=found.pk).update(moved=[])
+        reopen(actor, request, now, different, parts)
+    elif request.moved:
+        Request.objects.filter(pk=request.pk).update(moved=[])
 
 
 @transaction.atomic
 def reopen(
-    actor: Actor, found: Request, assessment: Assessment, moved: list[str], parts: list[str] | None = None
+    actor: Actor, request: Request, assessment: Assessment, moved: list[str], parts: list[str] | None = None
 ) -> bool:
     """Store a new assessment; where what was found differs, void the sign-offs and ask the route's desks again.
 
     ``parts`` are people who signed and have part in it by now, which voids them as well. Returns whether the
     sign-offs stand.
     """
-    before = found.assessment.document.get("substance", {})
+    before = request.assessment.document.get("substance", {})
     differs = [name for name, value in assessment.substance.items() if before.get(name) != value]
     differs += ["sign-offs"] if parts else []
     kept, rules = keep_assessment(assessment), rule_set_in_force()
@@ -98,20 +98,20 @@ def reopen(
     asked = {"asked_at": clock.now()} if differs else {}
     voided = 0
     if differs:
-        move_request(found, "reassess")
-        voided = void_sign_offs(found)
-    release = subject(found)
-    Request.objects.filter(pk=found.pk).update(
+        move_request(request, "reassess")
+        voided = void_sign_offs(request)
+    release = subject(request)
+    Request.objects.filter(pk=request.pk).update(
         assessment=kept, release=release, rule_set=rules, moved=[], route=route, desks=desks, **asked
     )
-    if found.kind == "publish" and found.release_id is not None:
-        Release.objects.filter(pk=found.release_id).update(desks=release_desks_of(route))
+    if request.kind == "publish" and request.release_id is not None:
+        Release.objects.filter(pk=request.release_id).update(desks=release_desks_of(route))
     record(
         actor,
         Event.REASSESSED,
         {
-            "server": found.server.slug,
-            "request": found.pk,
+            "server": request.server.slug,
+            "request": request.pk,
             "snapshot_digest": assessment.snapshot,
             "because": moved,
             "differs": differs,
@@ -120,6 +120,6 @@ def reopen(
         },
     )
     if differs:
-        found.route = route
-        settle_or_execute(actor, found)
+        request.route = route
+        settle_or_execute(actor, request)
     return not differs

@@ -26,19 +26,21 @@ def remind_and_escalate() -> int:
     rows = list(Request.objects.filter(state="open").select_related("server__team"))
     there = set(Nudge.objects.filter(request__in=rows).values_list("request", "desk", "stage", "round"))
     made = 0
-    for found, where in zip(rows, standings(rows).values(), strict=True):
+    for request, where in zip(rows, standings(rows).values(), strict=True):
         for desk in where.asked:
             for stage, due in (("reminded", desk.due_at), ("risen", desk.due_at + later)):
-                if due <= now and (found.pk, desk.desk, stage, desk.since) not in there:
-                    made += _nudge(found, desk, stage)
+                if due <= now and (request.pk, desk.desk, stage, desk.since) not in there:
+                    made += _nudge(request, desk, stage)
     return made
 
 
-def _nudge(found: Request, desk: DeskStanding, stage: str) -> int:
+def _nudge(request: Request, desk: DeskStanding, stage: str) -> int:
     try:
         with transaction.atomic():
-            Nudge.objects.create(request=found, desk=desk.desk, stage=stage, round=desk.since, at=clock.now())
-            about = {"server": found.server.slug, "request": found.pk, "desk": desk.desk}
+            Nudge.objects.create(
+                request=request, desk=desk.desk, stage=stage, round=desk.since, at=clock.now()
+            )
+            about = {"server": request.server.slug, "request": request.pk, "desk": desk.desk}
             about["due_at"] = desk.due_at.isoformat()
             if stage == "risen":
                 record(CLOCK, Event.REQUEST_RISEN, {**about, "lead": desk.lead})

@@ -64,25 +64,25 @@ def apply_rules(actor: Actor, text: str, note: str, *, seen: int | None = None) 
 def answer_rules(actor: Actor, version: int, answer: str, note: str = "") -> StoredRuleSet:
     """Agree to proposed routing rules, which puts them in force, or decline them; never by who proposed."""
     require(actor, "curate")
-    found = StoredRuleSet.objects.filter(pk=version).first()
-    if found is None:
+    rule_set = StoredRuleSet.objects.filter(pk=version).first()
+    if rule_set is None:
         raise NotFound(f"there is no version {version} of the routing rules")
-    if answered_so(f"version {version} of the routing rules", found.state, answer):
-        return found
+    if answered_so(f"version {version} of the routing rules", rule_set.state, answer):
+        return rule_set
     if answer == "decline":
-        found.state = "declined"
-        found.save(update_fields=["state"])
+        rule_set.state = "declined"
+        rule_set.save(update_fields=["state"])
         record(actor, Event.RULES_DECLINED, {"version": version, "note": need_reason(note)})
-        return found
-    need_another("a rule set that asks less", own=found.by == actor.username)
-    need_base(version, found.replaces, rule_set_in_force().version)
-    found.agreed_by = actor.username
-    _put_in_force(actor, found)
-    return found
+        return rule_set
+    need_another("a rule set that asks less", own=rule_set.by == actor.username)
+    need_base(version, rule_set.replaces, rule_set_in_force().version)
+    rule_set.agreed_by = actor.username
+    _put_in_force(actor, rule_set)
+    return rule_set
 
 
-def _put_in_force(actor: Actor, found: StoredRuleSet) -> None:
-    found.state, found.in_force_at = "in force", clock.now()
-    found.save(update_fields=["state", "in_force_at", "agreed_by"])
-    record(actor, Event.RULES_CHANGED, {"version": found.version, "digest": found.digest})
+def _put_in_force(actor: Actor, rule_set: StoredRuleSet) -> None:
+    rule_set.state, rule_set.in_force_at = "in force", clock.now()
+    rule_set.save(update_fields=["state", "in_force_at", "agreed_by"])
+    record(actor, Event.RULES_CHANGED, {"version": rule_set.version, "digest": rule_set.digest})
     invalidate("rules")

@@ -211,7 +211,7 @@ def _store(
     live = release.requests.filter(kind="publish", state__in=LIVE_STATES).first()
     route, rules = kept.document["route"], rule_set_in_force()
     if live is None:
-        found = Request.objects.create(
+        request = Request.objects.create(
             server=server,
             release=release,
             desks=desks_of(route),
@@ -230,12 +230,12 @@ def _store(
     else:
         if live.pk != number:
             raise VersionTaken(f"{release} is under review already", remedy=f"Name request {live.pk}.")
-        found = live
-        voided = void_sign_offs(found)
-        found.state = next_request_state(found.state, "resubmit")  # type: ignore[arg-type]
-        found.release_digest, found.assessment, found.route = digest, kept, route
-        found.rule_set, found.desks, found.asked_at, found.moved = rules, desks_of(route), now, []
-        found.save()
+        request = live
+        voided = void_sign_offs(request)
+        request.state = next_request_state(request.state, "resubmit")  # type: ignore[arg-type]
+        request.release_digest, request.assessment, request.route = digest, kept, route
+        request.rule_set, request.desks, request.asked_at, request.moved = rules, desks_of(route), now, []
+        request.save()
         event, extra = Event.SNAPSHOT_REPLACED, {"voided": voided}
     record(
         actor,
@@ -245,14 +245,14 @@ def _store(
             "version": release.version,
             "release_digest": digest,
             "snapshot_digest": stored.pk,
-            "request": found.pk,
+            "request": request.pk,
             **assessed(kept, assessment, rules),
             **extra,
         },
     )
-    settle_or_execute(actor, found)
-    found.refresh_from_db(fields=["changed_at"])  # which the ledger's trigger has written
-    return found
+    settle_or_execute(actor, request)
+    request.refresh_from_db(fields=["changed_at"])  # which the ledger's trigger has written
+    return request
 
 
 def _release(
@@ -261,7 +261,7 @@ def _release(
     fields: dict[str, Any] = {
         "snapshot_id": snapshot,
         "captured": dict(submission.snapshot.captured),
-        "launch": [one.document() for one in submission.launches],
+        "launch": [launch.document() for launch in submission.launches],
         "breaking": submission.breaking,
         "digest": digest,
         "origin": submission.origin,
@@ -272,11 +272,11 @@ def _release(
         "submitted_by_id": actor.id,
         "submitted_at": clock.now(),
     }
-    found = server.releases.filter(version=submission.version).first()
-    if found is None:
+    release = server.releases.filter(version=submission.version).first()
+    if release is None:
         return Release.objects.create(server=server, version=submission.version, state="in-review", **fields)
-    state = found.state if found.state == "in-review" else next_release_state(found.state, "submit")  # type: ignore[arg-type]
+    state = release.state if release.state == "in-review" else next_release_state(release.state, "submit")  # type: ignore[arg-type]
     for name, value in {**fields, "state": state}.items():
-        setattr(found, name, value)
-    found.save()
-    return found
+        setattr(release, name, value)
+    release.save()
+    return release

@@ -22,31 +22,33 @@ def take(actor: Actor, number: int, *, hand_on: bool = False) -> Request:
     Others may still answer. A lead of a desk that is asked may hand on, or take over, what somebody took.
     """
     require(actor, "comment")
-    found = queries.request(actor, number)
-    if found.state != "open":
-        raise Conflict(f"request {number} is {found.state}", remedy="Only what waits for sign-offs is taken.")
-    where = standing(found)
+    request = queries.request(actor, number)
+    if request.state != "open":
+        raise Conflict(
+            f"request {number} is {request.state}", remedy="Only what waits for sign-offs is taken."
+        )
+    where = standing(request)
     lead = actor.username in leads(where)
-    own = found.taken_by_id == actor.id
+    own = request.taken_by_id == actor.id
     if hand_on:
-        if found.taken_by_id is None:
-            return found
+        if request.taken_by_id is None:
+            return request
         if not own and not lead:
             raise Denied("somebody else took it", remedy="They hand it on, or a lead of the desk does.")
-        return _set(actor, found, None)
+        return _set(actor, request, None)
     if own:
-        return found
-    if not desks_to_sign(actor, found, where):
+        return request
+    if not desks_to_sign(actor, request, where):
         raise Denied("it does not wait for you", remedy="Those who may sign it now take it.")
-    if found.taken_by is not None and not lead:
-        raise Conflict(f"{found.taken_by.name} took it", remedy="You may answer it all the same.")
-    return _set(actor, found, actor.id)
+    if request.taken_by is not None and not lead:
+        raise Conflict(f"{request.taken_by.name} took it", remedy="You may answer it all the same.")
+    return _set(actor, request, actor.id)
 
 
-def _set(actor: Actor, found: Request, person: int | None) -> Request:
-    moved = Request.objects.filter(pk=found.pk, taken_by_id=found.taken_by_id)
+def _set(actor: Actor, request: Request, person: int | None) -> Request:
+    moved = Request.objects.filter(pk=request.pk, taken_by_id=request.taken_by_id)
     if not moved.update(taken_by_id=person, taken_at=clock.now() if person else None):
-        raise Conflict(f"request {found.pk} has just been taken by someone else", remedy="Look again.")
+        raise Conflict(f"request {request.pk} has just been taken by someone else", remedy="Look again.")
     event = Event.REQUEST_TAKEN if person else Event.REQUEST_HANDED_ON
-    record(actor, event, {"server": found.server.slug, "request": found.pk})
-    return queries.request(actor, found.pk)
+    record(actor, event, {"server": request.server.slug, "request": request.pk})
+    return queries.request(actor, request.pk)

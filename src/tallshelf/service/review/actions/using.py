@@ -36,8 +36,8 @@ def ask_use(actor: Actor, server: Server, terms: dict[str, Any]) -> int:
 
 def take_back_uses(actor: Actor, kit: str, keep: Collection[int]) -> None:
     """Take back what is asked about the uses of a kit that is not put like that any more, inside its transaction."""
-    for one in _live_of(kit).exclude(pk__in=keep):
-        take_back(actor, one.pk)
+    for request in _live_of(kit).exclude(pk__in=keep):
+        take_back(actor, request.pk)
 
 
 def _live_of(kit: str) -> QuerySet[Request]:

@@ -97,51 +97,51 @@ def answer_waiver(actor: Actor, number: int, answer: str, note: str = "") -> Sto
 
     Granting and ending have the open requests of the server assessed anew.
     """
-    found = linting.waiver(actor, number)
+    waiver = linting.waiver(actor, number)
     if answer not in ("grant", "refuse", "end"):
         raise BadArgument(f"{answer!r} is no answer", remedy="Answers are grant, refuse and end.")
-    _check(actor, found, answer)
-    if found.state == {"grant": "granted", "refuse": "refused", "end": "ended"}[answer]:
-        return found
+    _check(actor, waiver, answer)
+    if waiver.state == {"grant": "granted", "refuse": "refused", "end": "ended"}[answer]:
+        return waiver
     if answer != "grant" and not note.strip():
         raise BadArgument("say why", remedy="Whoever asked needs a reason to act on.")
-    if answer == "grant" and found.until <= clock.now():
+    if answer == "grant" and waiver.until <= clock.now():
         raise Conflict(f"waiver {number} would have ended already", remedy="Ask for another.")
-    _move(actor, found, answer, note.strip())
+    _move(actor, waiver, answer, note.strip())
     if answer != "refuse":
-        invalidate("waivers", server=found.server.slug)
-    return found
+        invalidate("waivers", server=waiver.server.slug)
+    return waiver
 
 
-def _check(actor: Actor, found: StoredWaiver, answer: str) -> None:
+def _check(actor: Actor, waiver: StoredWaiver, answer: str) -> None:
     if answer == "end":
-        require(actor, "edit", found.server.team.slug)
+        require(actor, "edit", waiver.server.team.slug)
         return
-    barred = refusal_to_waive(actor, found.pk) if found.state == "asked" else None
+    barred = refusal_to_waive(actor, waiver.pk) if waiver.state == "asked" else None
     if barred is not None:
         raise Denied(barred, remedy="Ask a curator.")
 
 
-def _move(actor: Actor, found: StoredWaiver, act: str, note: str) -> None:
-    if (found.state, act) not in _MOVES:
-        raise Conflict(f"waiver {found.pk} is {found.state}, which is not changed by {act}")
-    state, event = _MOVES[found.state, act]
-    moved = StoredWaiver.objects.filter(pk=found.pk, state=found.state).update(
+def _move(actor: Actor, waiver: StoredWaiver, act: str, note: str) -> None:
+    if (waiver.state, act) not in _MOVES:
+        raise Conflict(f"waiver {waiver.pk} is {waiver.state}, which is not changed by {act}")
+    state, event = _MOVES[waiver.state, act]
+    moved = StoredWaiver.objects.filter(pk=waiver.pk, state=waiver.state).update(
         state=state, answered_by_id=actor.id, answered_at=clock.now(), answer_note=note
     )
     if not moved:
-        raise Conflict(f"waiver {found.pk} has just been changed by someone else", remedy="Look again.")
-    bound = {"until": found.until.isoformat(), "fingerprints": found.fingerprints}
+        raise Conflict(f"waiver {waiver.pk} has just been changed by someone else", remedy="Look again.")
+    bound = {"until": waiver.until.isoformat(), "fingerprints": waiver.fingerprints}
     extra = bound if act == "grant" else {}
-    record(actor, event, {**_about(found), **extra, "note": note})
-    found.refresh_from_db()
+    record(actor, event, {**_about(waiver), **extra, "note": note})
+    waiver.refresh_from_db()
 
 
-def _about(found: StoredWaiver) -> dict[str, Any]:
+def _about(waiver: StoredWaiver) -> dict[str, Any]:
     return {
-        "server": found.server.slug,
-        "waiver": found.pk,
-        "rule": found.rule,
-        "item": found.item,
-        "pointer": found.pointer,
+        "server": waiver.server.slug,
+        "waiver": waiver.pk,
+        "rule": waiver.rule,
+        "item": waiver.item,
+        "pointer": waiver.pointer,
     }

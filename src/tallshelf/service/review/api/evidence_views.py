@@ -54,17 +54,17 @@ class VerificationView(Endpoint):
         require(actor_of(request), "see-ledger")
         text = request.query_params.get("checkpoint", "").strip()
         kept = read_checkpoint(text, checkpoints.public()) if text else None
-        found = verify(kept)
+        report = verify(kept)
         return Response(
             {
-                "entries": found.chain.entries,
-                "head": found.chain.head,
-                "fault": found.chain.fault,
-                "refused": found.refused,
-                "differences": found.differences,
-                "unreadable": found.unreadable,
-                "not_told": found.not_told,
-                "kept_at": kept.at if kept and not found.chain.fault else None,
+                "entries": report.chain.entries,
+                "head": report.chain.head,
+                "fault": report.chain.fault,
+                "refused": report.refused,
+                "differences": report.differences,
+                "unreadable": report.unreadable,
+                "not_told": report.not_told,
+                "kept_at": kept.at if kept and not report.chain.fault else None,
             }
         )
 

@@ -74,8 +74,8 @@ class RoutingRehearsalView(Endpoint):
     )
     def post(self, request: Request) -> Response:
         body = validated_body(rule_serializers.RoutingRehearsalAsked, request)
-        found, loose, wrong = routing.rehearsal(actor_of(request), body["text"], body["days"])
-        return Response({**asdict(found), "loosened": loose, "faults": wrong})
+        rehearsal, loose, wrong = routing.rehearsal(actor_of(request), body["text"], body["days"])
+        return Response({**asdict(rehearsal), "loosened": loose, "faults": wrong})
 
 
 class DesksView(Endpoint):

@@ -131,7 +131,7 @@ class RequestKindsView(Endpoint):
     @extend_schema(operation_id="list_request_kinds", responses=shapes.RequestKinds)
     def get(self, request: Request) -> Response:
         require(actor_of(request), "see")
-        return Response({"results": [one.document() for one in KINDS.values()]})
+        return Response({"results": [kind.document() for kind in KINDS.values()]})
 
 
 class SignOffsView(Endpoint):

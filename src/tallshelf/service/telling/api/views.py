@@ -69,7 +69,7 @@ class EventsView(Endpoint):
             return HttpResponseNotModified(headers={"ETag": tag})
         rows, following, more = queries.told_after(actor_of(request), after, limit, types)
         source = _source(request)
-        body = {"results": [cloud_event(one, source) for one in rows], "next": following, "more": more}
+        body = {"results": [cloud_event(row, source) for row in rows], "next": following, "more": more}
         return Response(body, headers={"ETag": tag} if not more else {})
 
 

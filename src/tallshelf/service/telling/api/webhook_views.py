@@ -91,7 +91,7 @@ class WebhooksView(Endpoint):
     @extend_schema(operation_id="list_webhooks", responses=Webhooks)
     def get(self, request: Request) -> Response:
         rows = webhooks.webhooks(actor_of(request))
-        return Response({"results": [_row(request, one) for one in rows]})
+        return Response({"results": [_row(request, webhook) for webhook in rows]})
 
     @extend_schema(operation_id="make_webhook", request=NewWebhook, responses={201: MadeWebhook})
     def post(self, request: Request) -> Response:
@@ -177,11 +177,11 @@ def _shown(request: Request, number: int) -> dict[str, Any]:
     return _row(request, webhooks.webhook(actor_of(request), number))
 
 
-def _row(request: Request, one: Webhook) -> dict[str, Any]:
-    one.may_keep = (  # type: ignore[attr-defined]
-        one.ended_at is None and refusal(actor_of(request), "keep-webhook", one.team.slug) is None
+def _row(request: Request, webhook: Webhook) -> dict[str, Any]:
+    webhook.may_keep = (  # type: ignore[attr-defined]
+        webhook.ended_at is None and refusal(actor_of(request), "keep-webhook", webhook.team.slug) is None
     )
-    return dict(WebhookRow(one).data)
+    return dict(WebhookRow(webhook).data)
 
 
 def _page(request: Request, number: int) -> dict[str, Any]:
