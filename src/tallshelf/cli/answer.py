@@ -100,11 +100,11 @@ def _conditions(args: argparse.Namespace) -> list[dict[str, str]]:
     return [{"text": args.condition, "owner": args.owner, "due": args.due}]
 
 
-def _show(found: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
+def _show(document: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(document)
         return 0
-    io.print(request_text(found, io.paint))
-    if found["may_publish"]:
-        io.note(f"next: tallshelf publish {found['id']}")
+    io.print(request_text(document, io.paint))
+    if document["may_publish"]:
+        io.note(f"next: tallshelf publish {document['id']}")
     return 0

@@ -96,14 +96,14 @@ def _hits(args: argparse.Namespace, changes: Any, io: IO) -> Any:
         return None
     holders = [
         Holder(
-            one["kit"],
-            one["title"],
-            one["team"],
-            one["environment"],
-            dict.fromkeys(one["held"], row["version"]),
+            kit["kit"],
+            kit["title"],
+            kit["team"],
+            kit["environment"],
+            dict.fromkeys(kit["held"], row["version"]),
         )
         for row in io.shelf().kits_of(place.server)
-        for one in row["kits"]
+        for kit in row["kits"]
     ]
     return hits(changes, holders)
 

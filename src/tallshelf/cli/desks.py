@@ -30,8 +30,10 @@ def run(args: argparse.Namespace, io: IO) -> int:
         io.print(
             ("\n" if number else "") + f"{io.paint.bold(row['desk'])}  {escape(row['title'])}{lead}{own}"
         )
-        for one in row["members"]:
-            io.print(f"  {one['username']:<12} {escape(one['name'])}, since {day(one['since'])[:10]}")
+        for member in row["members"]:
+            io.print(
+                f"  {member['username']:<12} {escape(member['name'])}, since {day(member['since'])[:10]}"
+            )
         if not row["members"]:
             io.print("  nobody sits here")
     return FINE

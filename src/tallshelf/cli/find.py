@@ -61,8 +61,8 @@ def _hit(row: dict[str, Any], io: IO) -> str:
     version = f" {row['version']}" if row["version"] else ", no release yet"
     about = io.paint.dim(f"{row['kind']}{where}{version}, {escape(row['team_title'])}")
     lines = [f"{_marked(row['name'], io)}  {about}"]
-    for one in row["notes"]:
-        lines.append(f"    {escape(one['by'])}: {escape(one['text'])}")
+    for note in row["notes"]:
+        lines.append(f"    {escape(note['by'])}: {escape(note['text'])}")
     if row["deprecated"]:
         lines.append(io.paint.amber(f"    {escape(row['deprecated'])}"))
     if row["suspended"]:
@@ -74,9 +74,9 @@ def _hit(row: dict[str, Any], io: IO) -> str:
     for parameter in row["parameters"]:
         lines += _wrapped(parameter, io)
     otherwise = [
-        f"{one['asked']} as {one['said']}" for one in row["says"] if one["said"] and not _is_form(one)
+        f"{say['asked']} as {say['said']}" for say in row["says"] if say["said"] and not _is_form(say)
     ]
-    unsaid = [one["asked"] for one in row["says"] if not one["said"]]
+    unsaid = [say["asked"] for say in row["says"] if not say["said"]]
     told = [*([f"read {', '.join(otherwise)}"] if otherwise else [])]
     told += [f"says nothing of {', '.join(unsaid)}"] if unsaid else []
     if told:

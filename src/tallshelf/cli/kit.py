@@ -84,40 +84,40 @@ def run(args: argparse.Namespace, io: IO) -> int:
     return _told(shelf.answer_kit(args.kit, args.act, args.note), args, io, _state)
 
 
-def _told(found: Mapping[str, Any], args: argparse.Namespace, io: IO, words: Any) -> int:
+def _told(document: Mapping[str, Any], args: argparse.Namespace, io: IO, words: Any) -> int:
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(document)
     else:
-        words(found, io)
+        words(document, io)
     return FINE
 
 
-def _put(found: Mapping[str, Any], io: IO) -> None:
+def _put(document: Mapping[str, Any], io: IO) -> None:
     said = {
         "put": "is on the shelf",
         "as it was": "is on the shelf as it was",
         "proposed": "waits",
-    }[found["state"]]
-    io.print(f"{found['name']} {said}.")
-    kit_shown.waits(found, io)
-    if found["state"] != "proposed":
-        io.note(f"next: tallshelf kit show {found['name']}")
-    elif found["raises"]:
-        io.note(f"next: tallshelf kit agree {found['name']}  (another curator)")
+    }[document["state"]]
+    io.print(f"{document['name']} {said}.")
+    kit_shown.waits(document, io)
+    if document["state"] != "proposed":
+        io.note(f"next: tallshelf kit show {document['name']}")
+    elif document["raises"]:
+        io.note(f"next: tallshelf kit agree {document['name']}  (another curator)")
     else:
         io.note("next: once they agree it is put by itself; tallshelf kit list --proposed")
 
 
-def _moved(found: Mapping[str, Any], io: IO) -> None:
-    if not found["moved"]:
-        io.print(f"{found['name']} holds what its picks take; nothing moved.")
+def _moved(document: Mapping[str, Any], io: IO) -> None:
+    if not document["moved"]:
+        io.print(f"{document['name']} holds what its picks take; nothing moved.")
         return
-    kit_shown.history(found["kit"]["history"][:1], io)
-    kit_shown.problems(found["kit"], io)
+    kit_shown.history(document["kit"]["history"][:1], io)
+    kit_shown.problems(document["kit"], io)
 
 
-def _state(found: Mapping[str, Any], io: IO) -> None:
-    io.print(f"{found['name']}: {found['state']}.")
+def _state(document: Mapping[str, Any], io: IO) -> None:
+    io.print(f"{document['name']}: {document['state']}.")
 
 
 def _list(args: argparse.Namespace, io: IO) -> int:

@@ -96,12 +96,12 @@ def _identities(snapshot: Snapshot) -> list[str]:
 
 def _picks(known: Mapping[str, Any]) -> list[Pick]:
     """Return a pick for each server that was recognised or whose items are named: those items, else what reads."""
-    versions = {one["server"]: one["version"] for one in known["servers"] if one["server"]}
+    versions = {server["server"]: server["version"] for server in known["servers"] if server["server"]}
     items: dict[str, list[str]] = {slug: [] for slug in versions}
-    for one in known["items"]:
-        own = [slug for slug in one["servers"] if slug in versions]
-        for slug in own or one["servers"][:1]:
-            items.setdefault(slug, []).append(one["item"])
+    for item in known["items"]:
+        own = [slug for slug in item["servers"] if slug in versions]
+        for slug in own or item["servers"][:1]:
+            items.setdefault(slug, []).append(item["item"])
     return [
         Pick(slug, parse_range(_range(versions.get(slug, ""))), tuple(dict.fromkeys(named)) or None)
         for slug, named in sorted(items.items())
@@ -122,22 +122,24 @@ def _slug(text: str) -> str:
 def _notes(known: Mapping[str, Any], io: IO) -> None:
     from tallshelf.core.reports import wrap
 
-    for one in known["servers"]:
-        if not one["server"]:
-            io.note(wrap(f"{one['name']}: not on the shelf; nobody approved it", "  ", "✗ "))
-        elif one["because"] != "name" or one["server"] != one["name"]:
-            io.note(wrap(f"{one['name']} is {one['server']}, by its {one['because']}", "  ", "· "))
-    for one in known["items"]:
-        if one["gone_from"]:
-            near = f"; nearest: {', '.join(one['nearest'])}" if one["nearest"] else ""
+    for server in known["servers"]:
+        if not server["server"]:
+            io.note(wrap(f"{server['name']}: not on the shelf; nobody approved it", "  ", "✗ "))
+        elif server["because"] != "name" or server["server"] != server["name"]:
+            io.note(wrap(f"{server['name']} is {server['server']}, by its {server['because']}", "  ", "· "))
+    for item in known["items"]:
+        if item["gone_from"]:
+            near = f"; nearest: {', '.join(item['nearest'])}" if item["nearest"] else ""
             io.note(
                 wrap(
-                    f"{one['name']}: {_listed(one['gone_from'])} had it, and has it no more{near}", "  ", "✗ "
+                    f"{item['name']}: {_listed(item['gone_from'])} had it, and has it no more{near}",
+                    "  ",
+                    "✗ ",
                 )
             )
-        elif len(one["servers"]) > 1:
-            io.note(wrap(f"{one['name']}: {_listed(one['servers'])} each have it", "  ", "~ "))
-    if any(one["server"] for one in known["servers"]):
+        elif len(item["servers"]) > 1:
+            io.note(wrap(f"{item['name']}: {_listed(item['servers'])} each have it", "  ", "~ "))
+    if any(server["server"] for server in known["servers"]):
         io.note(f'a server whose items no text names is picked with items = "{ONLY_READING}"')
 
 

@@ -42,14 +42,14 @@ def _marks(one: Mapping[str, Any], io: IO) -> str:
     return ", ".join(marks)
 
 
-def waits(found: Mapping[str, Any], io: IO) -> None:
+def waits(document: Mapping[str, Any], io: IO) -> None:
     """Print whom a kit waits for."""
     from tallshelf.core.reports import escape
 
-    if found["raises"]:
-        higher = found.get("data_class") or "higher"
+    if document["raises"]:
+        higher = document.get("data_class") or "higher"
         io.print(f"  for a second curator, since it would see {higher} data")
-    for one in found["waits_for"]:
+    for one in document["waits_for"]:
         io.print(
             f"  for the owners of {escape(one['server'])} ({escape(one['team'])}), by request {one['request']}"
         )
@@ -92,8 +92,8 @@ def whole(kit: Mapping[str, Any], io: IO) -> None:
     io.print(table(cells, ("  holds", "item", "does", "tokens"), io.paint))
     problems(kit, io)
     behind(kit, io)
-    for one in kit["mix_ups"][:5]:
-        a, b = (f"{one[side]['server']}#{one[side]['item']}" for side in ("a", "b"))
+    for mix_up in kit["mix_ups"][:5]:
+        a, b = (f"{mix_up[side]['server']}#{mix_up[side]['item']}" for side in ("a", "b"))
         io.print(wrap(f"a model may take {a} for {b}", "    ", "  ~ "))
     io.print()
     history(kit["history"][:_MOST_LOCKS], io)
@@ -112,8 +112,8 @@ def problems(kit: Mapping[str, Any], io: IO) -> None:
     """Print what is wrong with a kit."""
     from tallshelf.core.reports import wrap
 
-    for one in kit["problems"]:
-        io.print(io.paint.amber(wrap(f"{one['message']}", "    ", "  ✗ ")))
+    for problem in kit["problems"]:
+        io.print(io.paint.amber(wrap(f"{problem['message']}", "    ", "  ✗ ")))
 
 
 def behind(kit: Mapping[str, Any], io: IO) -> None:
@@ -131,12 +131,13 @@ def history(locks: Sequence[Mapping[str, Any]], io: IO) -> None:
     """Print locks, newest first: what moved, when and by whom."""
     from tallshelf.core.reports import escape
 
-    for one in locks:
+    for lock in locks:
         moves = ", ".join(
-            f"{move['server']} {move['before'] or 'new'} → {move['after'] or 'none'}" for move in one["moves"]
+            f"{move['server']} {move['before'] or 'new'} → {move['after'] or 'none'}"
+            for move in lock["moves"]
         )
-        by = escape(one["by"]) or "by itself"
-        io.print(f"  {one['at'][:10]}  {by}: {moves or escape(one['because'])}")
+        by = escape(lock["by"]) or "by itself"
+        io.print(f"  {lock['at'][:10]}  {by}: {moves or escape(lock['because'])}")
 
 
 def ending(ends: Mapping[str, Any], io: IO) -> None:
@@ -145,8 +146,7 @@ def ending(ends: Mapping[str, Any], io: IO) -> None:
 
     if ends["kits"]:
         io.print(hits_text(ends["kits"], io.paint))
-    for one in ends["stand_ins"][:_MOST_LOCKS]:
-        item = escape(one["item"].partition("#")[2])
-        io.print(
-            f"  → {escape(one['by'])} could stand in for {item}: {one['kind']}, {_STANDS_IN[one['stands_in']]}"
-        )
+    for stand_in in ends["stand_ins"][:_MOST_LOCKS]:
+        item = escape(stand_in["item"].partition("#")[2])
+        said = f"{stand_in['kind']}, {_STANDS_IN[stand_in['stands_in']]}"
+        io.print(f"  → {escape(stand_in['by'])} could stand in for {item}: {said}")

@@ -22,29 +22,28 @@ _STATE_WORDS = {
 _ACT_WORDS = {"agreed": "is agreed", "done": "is done"}
 
 
-def request_text(found: dict[str, Any], paint: Paint) -> str:
+def request_text(document: dict[str, Any], paint: Paint) -> str:
     """Return a request with its route, sign-offs and what failed, on one page."""
-    head = f"Request {found['id']}: {escape(found['title'])}"
-    words = _STATE_WORDS if found["kind"] == "publish" else _STATE_WORDS | _ACT_WORDS
-    lines = [f"{paint.bold(head)} {words[found['state']]}."]
-    what = "release" if found["kind"] == "publish" else "on terms"
-    lines.append(
-        f"asked by {escape(found['opened_by'])} on {day(found['opened_at'])}, {what} {short(found['release_digest'])}"
-    )
-    lines += _terms(found)
-    if found["note"]:
-        lines.append(f"  “{escape(found['note'])}”")
-    if found["moved"]:
-        moved = ", ".join(found["moved"])
+    head = f"Request {document['id']}: {escape(document['title'])}"
+    words = _STATE_WORDS if document["kind"] == "publish" else _STATE_WORDS | _ACT_WORDS
+    lines = [f"{paint.bold(head)} {words[document['state']]}."]
+    what = "release" if document["kind"] == "publish" else "on terms"
+    asked = f"asked by {escape(document['opened_by'])} on {day(document['opened_at'])}"
+    lines.append(f"{asked}, {what} {short(document['release_digest'])}")
+    lines += _terms(document)
+    if document["note"]:
+        lines.append(f"  “{escape(document['note'])}”")
+    if document["moved"]:
+        moved = ", ".join(document["moved"])
         lines.append(
-            paint.amber(f"{moved} moved since it was assessed: tallshelf answer {found['id']} --assess")
+            paint.amber(f"{moved} moved since it was assessed: tallshelf answer {document['id']} --assess")
         )
-    if found["taken_by"]:
-        lines.append(f"{escape(found['taken_by'])} looks at it")
-    if found["approved_by"]:
-        lines.append(f"approved by a rule: {escape(found['approved_by'])}")
+    if document["taken_by"]:
+        lines.append(f"{escape(document['taken_by'])} looks at it")
+    if document["approved_by"]:
+        lines.append(f"approved by a rule: {escape(document['approved_by'])}")
     rows = []
-    for number, step in enumerate(found["route"], 1):
+    for number, step in enumerate(document["route"], 1):
         for desk in step:
             names = ", ".join(escape(one["name"]) for one in desk["agreed"])
             standing = f"{len(desk['agreed'])} of {desk['needed']}" + (f" ({names})" if names else "")
@@ -59,33 +58,33 @@ def request_text(found: dict[str, Any], paint: Paint) -> str:
             )
     if rows:
         lines += ["", table(rows, ("step", "desk", "", "agreed", "asked because"), paint)]
-    for one in found["tells"]:
-        why = escape("; ".join(one["reasons"]))
-        lines.append(f"{escape(one['team'])} may object until {day(one['until'])} UTC: {why}")
-    if found["restricted_to"] is not None:
-        seen = ", ".join(map(escape, found["restricted_to"]))
+    for team in document["tells"]:
+        why = escape("; ".join(team["reasons"]))
+        lines.append(f"{escape(team['team'])} may object until {day(team['until'])} UTC: {why}")
+    if document["restricted_to"] is not None:
+        seen = ", ".join(map(escape, document["restricted_to"]))
         lines.append(paint.amber(f"You see what reaches your kits: {seen or 'nothing any more'}"))
-    hints = dict.fromkeys(hint for step in found["route"] for desk in step for hint in desk["hints"])
+    hints = dict.fromkeys(hint for step in document["route"] for desk in step for hint in desk["hints"])
     lines += [f"look at: {escape(hint)}" for hint in hints]
-    lines += _last_look(found["last_look"], paint)
-    assessment = found["assessment"]
+    lines += _last_look(document["last_look"], paint)
+    assessment = document["assessment"]
     lines.append("")
-    if found["kind"] != "publish":
-        lines.append(f"Assessed on {found['about'] or 'nothing published'}.")
+    if document["kind"] != "publish":
+        lines.append(f"Assessed on {document['about'] or 'nothing published'}.")
     verdict = paint.green("passes") if assessment["passed"] else paint.red("does not pass")
     lines.append(f"The check {verdict}.")
-    lines += [f"  - {one['gate']}: {escape(one['message'])}" for one in assessment["gates"]]
-    lines += assessed_text(assessment, paint, found["changes_summary"])
-    if found["kits"]:
-        lines += [hits_text(found["kits"], paint), ""]
-    for one in found["sign_offs"]:
-        voided = " (voided)" if one["voided"] else ""
-        note = f": {escape(one['note'])}" if one["note"] else ""
-        lines.append(f"{escape(one['name'])} at {one['desk']}: {one['answer']}{voided}{note}")
-        lines += [f"  despite {each['gate']}: {escape(each['reason'])}" for each in one["despite"]]
-        lines += [_condition(each) for each in one["conditions"]]
-    lines += comments_text(found, paint)
-    lines += [paint.amber(f"warning: {escape(one)}") for one in found["warnings"]]
+    lines += [f"  - {gate['gate']}: {escape(gate['message'])}" for gate in assessment["gates"]]
+    lines += assessed_text(assessment, paint, document["changes_summary"])
+    if document["kits"]:
+        lines += [hits_text(document["kits"], paint), ""]
+    for sign_off in document["sign_offs"]:
+        voided = " (voided)" if sign_off["voided"] else ""
+        note = f": {escape(sign_off['note'])}" if sign_off["note"] else ""
+        lines.append(f"{escape(sign_off['name'])} at {sign_off['desk']}: {sign_off['answer']}{voided}{note}")
+        lines += [f"  despite {each['gate']}: {escape(each['reason'])}" for each in sign_off["despite"]]
+        lines += [_condition(each) for each in sign_off["conditions"]]
+    lines += comments_text(document, paint)
+    lines += [paint.amber(f"warning: {escape(warning)}") for warning in document["warnings"]]
     return "\n".join(lines)
 
 
@@ -94,21 +93,23 @@ def assessed_text(
 ) -> list[str]:
     """Return what counts in an assessment: the same changes at many places together, the rest item by item."""
     blocks: dict[str, list[str]] = {}
-    grouped = [one for one in summary["groups"] if len(one["places"]) >= _MANY] if summary else []
+    grouped = [group for group in summary["groups"] if len(group["places"]) >= _MANY] if summary else []
     together = {(one["kind"], *place.values()) for one in grouped for place in one["places"]}
-    for one in assessment["changes"] or ():
-        place = one["kind"], one["item"], one["old_pointer"], one["new_pointer"]
-        if not one["folded"] and place not in together:
-            word = _word(one)
-            blocks.setdefault(one["item"], []).append(wrap(f"{word}: {one['message']}", "      ", "    "))
-    for one in assessment["findings"]:
-        if not one["waived"] and not one["known"]:
-            line = f"{one['level']} {one['rule']}: {one['message']}"
-            blocks.setdefault(one["item"], []).append(wrap(line, "      ", "    "))
-    for one in assessment["overlaps"] or ():
-        if one["class"] == "same-job" and not one["ruled"]:
-            words = f"    does the same job as {one['b']['server']} {escape(one['b']['item'])}"
-            blocks.setdefault(one["a"]["item"], []).append(words)
+    for change in assessment["changes"] or ():
+        place = change["kind"], change["item"], change["old_pointer"], change["new_pointer"]
+        if not change["folded"] and place not in together:
+            word = _word(change)
+            blocks.setdefault(change["item"], []).append(
+                wrap(f"{word}: {change['message']}", "      ", "    ")
+            )
+    for finding in assessment["findings"]:
+        if not finding["waived"] and not finding["known"]:
+            line = f"{finding['level']} {finding['rule']}: {finding['message']}"
+            blocks.setdefault(finding["item"], []).append(wrap(line, "      ", "    "))
+    for overlap in assessment["overlaps"] or ():
+        if overlap["class"] == "same-job" and not overlap["ruled"]:
+            words = f"    does the same job as {overlap['b']['server']} {escape(overlap['b']['item'])}"
+            blocks.setdefault(overlap["a"]["item"], []).append(words)
     lines = [f"Changes against {escape(assessment['base'])}, and findings" if blocks or grouped else ""]
     if assessment["base"] in (None, "first"):
         lines = ["Findings" if blocks else ""]
@@ -120,7 +121,7 @@ def assessed_text(
 
 def _together(group: dict[str, Any]) -> str:
     """Say the same change at many places, with the items that it is at."""
-    items = list(dict.fromkeys(one["item"].partition(":")[2] or one["item"] for one in group["places"]))
+    items = list(dict.fromkeys(place["item"].partition(":")[2] or place["item"] for place in group["places"]))
     more = f" and {len(items) - _MANY} more" if len(items) > _MANY else ""
     return f"{_word(group)}: {group['message']} ({', '.join(items[:_MANY])}{more})"
 
@@ -129,8 +130,8 @@ def _word(change: dict[str, Any]) -> str:
     return f"{change['impact']}, silent" if change["silent"] else str(change["impact"])
 
 
-def _terms(found: dict[str, Any]) -> list[str]:
-    terms = found["terms"]
+def _terms(document: dict[str, Any]) -> list[str]:
+    terms = document["terms"]
     lines = []
     if terms.get("sunset_at"):
         lines.append(f"not to be used after {day(terms['sunset_at'])}")
@@ -158,18 +159,19 @@ def _condition(one: dict[str, Any]) -> str:
 _PLACE_WORDS = {"otherwise": ", which reads otherwise now", "gone": ", which is gone"}
 
 
-def comments_text(found: dict[str, Any], paint: Paint) -> list[str]:
+def comments_text(document: dict[str, Any], paint: Paint) -> list[str]:
     """Return the lines of what was said on a request."""
     lines = []
-    for one in found["comments"]:
-        asks = one["kind"] in ("question", "objection") and not one["settled"]
-        place = f" on {escape(one['item'] + one['pointer'])}" if one["item"] else ""
-        verb = {"question": "asks", "objection": "objects"}.get(one["kind"], "says")
-        head = f"{one['id']}. {escape(one['name'])} {verb}{place}{_PLACE_WORDS.get(one['place'] or '', '')}:"
-        lines.append(f"{paint.amber(head) if asks else head} {escape(one['text'])}")
-        lines += [f"   {escape(each['name'])} answers: {escape(each['text'])}" for each in one["answers"]]
+    for comment in document["comments"]:
+        asks = comment["kind"] in ("question", "objection") and not comment["settled"]
+        place = f" on {escape(comment['item'] + comment['pointer'])}" if comment["item"] else ""
+        verb = {"question": "asks", "objection": "objects"}.get(comment["kind"], "says")
+        moved = _PLACE_WORDS.get(comment["place"] or "", "")
+        head = f"{comment['id']}. {escape(comment['name'])} {verb}{place}{moved}:"
+        lines.append(f"{paint.amber(head) if asks else head} {escape(comment['text'])}")
+        lines += [f"   {escape(each['name'])} answers: {escape(each['text'])}" for each in comment["answers"]]
         if asks:
-            lines.append(f"   next: tallshelf comment {found['id']} TEXT --answer {one['id']}")
+            lines.append(f"   next: tallshelf comment {document['id']} TEXT --answer {comment['id']}")
     return ["", *lines] if lines else []
 
 
@@ -191,8 +193,8 @@ def _last_look(look: dict[str, Any] | None, paint: Paint) -> list[str]:
     moved = [one for one in look["inputs"] if one != "snapshot"]
     lines = ["", paint.amber(head + (f"; moved: {', '.join(moved)}." if moved else "."))]
     lines += [
-        f"  since then, {one['impact']}: {escape(one['item'])}: {escape(one['message'])}"
-        for one in look["changes"]
+        f"  since then, {change['impact']}: {escape(change['item'])}: {escape(change['message'])}"
+        for change in look["changes"]
     ]
     for mark, rows in (("+", look["came"]), ("-", look["went"])):
         lines += [f"  {mark} {row['kind']}: {_at(row)}{escape(row['words'])}" for row in rows]

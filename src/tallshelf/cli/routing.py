@@ -47,37 +47,37 @@ def run(args: argparse.Namespace, io: IO) -> int:
     return versions.told(routing, "routing", "routing rules", args, io)
 
 
-def _tried(found: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
+def _tried(document: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.reports import table
 
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(document)
         return FINE
-    io.print(f"Tried on {found['requests']} requests of the last {args.days} days.")
+    io.print(f"Tried on {document['requests']} requests of the last {args.days} days.")
     cells = [
         (
             row["desk"],
             f"{row['requests_before']} -> {row['requests_after']}",
             f"{row['sign_offs_before']} -> {row['sign_offs_after']}",
         )
-        for row in found["desks"]
+        for row in document["desks"]
     ]
     io.print(table(cells, ("desk", "requests", "sign-offs"), io.paint))
-    before, after = found["approved_by_rule_before"], found["approved_by_rule_after"]
+    before, after = document["approved_by_rule_before"], document["approved_by_rule_after"]
     if before or after:
         io.print(f"Approved by a rule alone: {before} -> {after}.")
-    for one in found["moved"][:10]:
+    for one in document["moved"][:10]:
         added = f"also {', '.join(one['added'])}" if one["added"] else ""
         dropped = f"no more {', '.join(one['dropped'])}" if one["dropped"] else ""
         io.print(
             f"  request {one['request']}: {'; '.join(filter(None, (added, dropped))) or 'other numbers'}"
         )
-    if len(found["moved"]) > 10:
-        io.print(f"  and {len(found['moved']) - 10} more that would have gone another way")
-    for words in found["loosened"]:
+    if len(document["moved"]) > 10:
+        io.print(f"  and {len(document['moved']) - 10} more that would have gone another way")
+    for words in document["loosened"]:
         io.print(io.paint.amber(f"it asks less: {words}"))
-    for words in found["faults"]:
+    for words in document["faults"]:
         io.print(io.paint.red(f"it cannot be in force: {words}"))
-    if not found["faults"]:
+    if not document["faults"]:
         io.note("next: tallshelf routing apply")
     return FINE

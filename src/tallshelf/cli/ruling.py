@@ -96,17 +96,19 @@ def run(args: argparse.Namespace, io: IO) -> int:
     return _told(ruling, args, io)
 
 
-def _told(found: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
+def _told(document: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.reports import escape, wrap
 
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(document)
         return FINE
-    io.print(f"Ruling {found['id']}, {found['word']}, is {found['state']}: {', '.join(found['members'])}.")
-    for one in found["told"]:
+    io.print(
+        f"Ruling {document['id']}, {document['word']}, is {document['state']}: {', '.join(document['members'])}."
+    )
+    for one in document["told"]:
         io.print(wrap(escape(one), "  "))
-    if found["state"] == "proposed":
-        io.note(f"next: a second curator runs tallshelf ruling agree {found['id']}")
+    if document["state"] == "proposed":
+        io.note(f"next: a second curator runs tallshelf ruling agree {document['id']}")
     return FINE
 
 
@@ -121,9 +123,9 @@ def _same_meaning(shelf: Shelf, args: argparse.Namespace) -> dict[str, Any]:
         )
     new = shelf.release(place.server, place.version)["version"]
     published = [
-        one["version"]
-        for one in shelf.server(place.server)["releases"]
-        if one["state"] in ("published", "deprecated")
+        release["version"]
+        for release in shelf.server(place.server)["releases"]
+        if release["state"] in ("published", "deprecated")
     ]
     base = args.base or base_for(new, published)
     if base is None:
@@ -157,7 +159,7 @@ def _pairs(shelf: Shelf, items: list[str]) -> list[str]:
         for group in (*shelf.overlap_groups(), *shelf.overlap_groups(within=True))
         for overlap in group["overlaps"]
         if {f"{overlap[side]['server']}#{overlap[side]['item']}" for side in ("a", "b")} <= wanted
-        or (group["class"] == "same-job" and {one["server"] for one in group["servers"]} == wanted)
+        or (group["class"] == "same-job" and {server["server"] for server in group["servers"]} == wanted)
     ]
     if not pairs:
         raise NotFound(
@@ -182,13 +184,14 @@ def _open(groups: Sequence[dict[str, Any]], args: argparse.Namespace, io: IO) ->
         proposed = group["ruling"]
         told = f"  ruling {proposed['id']} is proposed: {proposed['word']}" if proposed else ""
         servers = " and ".join(
-            f"{one['server']} ({one['alike']} of {count(one['items'], 'item')})" for one in group["servers"]
+            f"{server['server']} ({server['alike']} of {count(server['items'], 'item')})"
+            for server in group["servers"]
         )
         io.print(("\n" if number else "") + f"{colour('◎ ' + group['class'])} {io.paint.bold(servers)}{told}")
-        for one in group["overlaps"][:_MOST_SHOWN]:
-            sides = [one[side] for side in ("a", "b")]
+        for overlap in group["overlaps"][:_MOST_SHOWN]:
+            sides = [overlap[side] for side in ("a", "b")]
             sides.sort(key=lambda side: (side["server"], side["item"]))
-            io.print(f"  {one['score']:.2f}  " + "  and  ".join(escape(side["item"]) for side in sides))
+            io.print(f"  {overlap['score']:.2f}  " + "  and  ".join(escape(side["item"]) for side in sides))
         if len(group["overlaps"]) > _MOST_SHOWN:
             io.print(f"  and {len(group['overlaps']) - _MOST_SHOWN} more")
         if len(group["overlaps"]) == 1:

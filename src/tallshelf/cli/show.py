@@ -83,10 +83,10 @@ def _suspended(place: Reference, io: IO) -> list[str]:
     ]
 
 
-def _deprecated(found: dict[str, Any], item: str, io: IO) -> list[str]:
+def _deprecated(document: dict[str, Any], item: str, io: IO) -> list[str]:
     from tallshelf.core.reports import escape
 
-    told = [one["deprecated"] for one in found["items"] if one["item"] == item and one["deprecated"]]
+    told = [one["deprecated"] for one in document["items"] if one["item"] == item and one["deprecated"]]
     return [io.paint.amber(escape(one)) for one in told]
 
 
@@ -105,82 +105,88 @@ def _life(place: Reference, what: str, io: IO) -> tuple[dict[str, Any], str]:
     return life, "\n".join(lines)
 
 
-def _server(found: dict[str, Any], io: IO) -> str:
+def _server(document: dict[str, Any], io: IO) -> str:
     from tallshelf.core.reports import escape, table
 
     lines = [
-        f"{io.paint.bold(found['slug'])}: {escape(found['title'])}",
-        f"owned by {escape(found['team_title'])}, contact {escape(found['contact'])}, data class {found['data_class']}",
+        f"{io.paint.bold(document['slug'])}: {escape(document['title'])}",
+        f"owned by {escape(document['team_title'])}, contact {escape(document['contact'])}, "
+        f"data class {document['data_class']}",
     ]
-    if found["scheme"] != "semver":
-        lines.append(f"its releases are numbered by the {found['scheme']} scheme")
-    if found["tags"]:
-        lines.append(f"tags {', '.join(map(escape, found['tags']))}")
-    for one in found["suspensions"]:
-        what = escape(one["item"]) if one["item"] else "the whole server"
-        lines.append(
-            io.paint.red(
-                f"suspended ({what}) by {escape(one['by'])} on {day(one['at'])}: {escape(one['reason'])}"
-            )
-        )
+    if document["scheme"] != "semver":
+        lines.append(f"its releases are numbered by the {document['scheme']} scheme")
+    if document["tags"]:
+        lines.append(f"tags {', '.join(map(escape, document['tags']))}")
+    for suspension in document["suspensions"]:
+        what = escape(suspension["item"]) if suspension["item"] else "the whole server"
+        whose = f"by {escape(suspension['by'])} on {day(suspension['at'])}"
+        lines.append(io.paint.red(f"suspended ({what}) {whose}: {escape(suspension['reason'])}"))
     rows = [
         (
-            one["version"] + (" (current)" if one["version"] == found["current_version"] else ""),
-            one["state"],
-            str(one["item_count"]),
-            f"{one['tokens']:,}",
-            day(one["published_at"] or one["submitted_at"]),
-            short(one["digest"]),
+            release["version"] + (" (current)" if release["version"] == document["current_version"] else ""),
+            release["state"],
+            str(release["item_count"]),
+            f"{release['tokens']:,}",
+            day(release["published_at"] or release["submitted_at"]),
+            short(release["digest"]),
         )
-        for one in found["releases"]
+        for release in document["releases"]
     ]
     lines += ["", table(rows, ("version", "state", "items", "tokens", "since (UTC)", "digest"), io.paint)]
     return "\n".join(lines) if rows else "\n".join([*lines[:-1], "no releases yet"])
 
 
-def _release(found: dict[str, Any], io: IO) -> str:
+def _release(document: dict[str, Any], io: IO) -> str:
     from tallshelf.core.reports import escape, table
 
     rows = [
-        ("state", found["state"] + (f": {escape(found['end_reason'])}" if found["end_reason"] else "")),
+        (
+            "state",
+            document["state"] + (f": {escape(document['end_reason'])}" if document["end_reason"] else ""),
+        ),
         *(
             (
                 "suspended",
-                io.paint.red(f"{escape(one['item'] or 'the whole server')}: {escape(one['reason'])}"),
+                io.paint.red(
+                    f"{escape(suspension['item'] or 'the whole server')}: {escape(suspension['reason'])}"
+                ),
             )
-            for one in found["suspensions"]
+            for suspension in document["suspensions"]
         ),
         *(
             ("agreed despite", f"{one['gate']}: {escape(one['reason'])} ({escape(one['by'])})")
-            for one in found["despite"]
+            for one in document["despite"]
         ),
-        *([("not to be used after", day(found["sunset_at"]))] if found["sunset_at"] else []),
-        *([("use instead", escape(found["replacement"]))] if found["replacement"] else []),
-        ("release digest", found["digest"]),
-        ("snapshot digest", found["snapshot_digest"]),
-        ("items", f"{found['item_count']}, about {found['tokens']:,} tokens"),
-        ("origin", escape(found["origin"])),
-        ("submitted", f"{day(found['submitted_at'])} by {escape(found['submitted_by'])}"),
-        ("published", day(found["published_at"]) or "not yet"),
+        *([("not to be used after", day(document["sunset_at"]))] if document["sunset_at"] else []),
+        *([("use instead", escape(document["replacement"]))] if document["replacement"] else []),
+        ("release digest", document["digest"]),
+        ("snapshot digest", document["snapshot_digest"]),
+        ("items", f"{document['item_count']}, about {document['tokens']:,} tokens"),
+        ("origin", escape(document["origin"])),
+        ("submitted", f"{day(document['submitted_at'])} by {escape(document['submitted_by'])}"),
+        ("published", day(document["published_at"]) or "not yet"),
         *(
             (
                 f"launch, {one['environment']}",
                 escape(one.get("url") or " ".join([one["command"], *one.get("args", [])])),
             )
-            for one in found["launch"]
+            for one in document["launch"]
         ),
     ]
-    return f"{io.paint.bold(found['server'] + '@' + found['version'])}\n{table(rows)}"
+    return f"{io.paint.bold(document['server'] + '@' + document['version'])}\n{table(rows)}"
 
 
-def _item(found: dict[str, Any], identity: str, io: IO) -> str:
+def _item(document: dict[str, Any], identity: str, io: IO) -> str:
     from tallshelf.core.reports import escape
 
-    if not found["items"]:
+    if not document["items"]:
         return f"There is no item {escape(identity)} in that release."
-    (item,) = found["items"]
+    (item,) = document["items"]
     lines = [
         f"{io.paint.bold(escape(item['item']))}, about {item['tokens']} tokens, digest {short(item['digest'])}"
     ]
-    lines += [f"  {one['level']} {one['rule']}: {escape(one['message'])}" for one in item["findings"]]
+    lines += [
+        f"  {finding['level']} {finding['rule']}: {escape(finding['message'])}"
+        for finding in item["findings"]
+    ]
     return "\n".join([*lines, json.dumps(item["declared"], indent=2, ensure_ascii=True)])

@@ -36,13 +36,13 @@ def add_changing(acts: Any, what: str, *, first: str = "") -> None:
     options.add_format(answer)
 
 
-def show(found: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
+def show(document: dict[str, Any], args: argparse.Namespace, io: IO) -> int:
     """Print the text of a version."""
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(document)
     else:
-        io.print(found["text"].rstrip("\n"))
-        io.note(f"version {found['version']}, {found['state']}")
+        io.print(document["text"].rstrip("\n"))
+        io.note(f"version {document['version']}, {document['state']}")
     return FINE
 
 
@@ -75,12 +75,12 @@ def history(rows: Sequence[dict[str, Any]], command: str, args: argparse.Namespa
     return FINE
 
 
-def told(found: dict[str, Any], command: str, what: str, args: argparse.Namespace, io: IO) -> int:
+def told(document: dict[str, Any], command: str, what: str, args: argparse.Namespace, io: IO) -> int:
     """Print what became of a version that was applied or answered."""
     if args.format == "json":
-        io.print_json(found)
+        io.print_json(document)
         return FINE
-    io.print(f"Version {found['version']} of the {what} is {found['state']}.")
-    if found["state"] == "proposed":
-        io.note(f"next: a second curator runs tallshelf {command} answer {found['version']} agree")
+    io.print(f"Version {document['version']} of the {what} is {document['state']}.")
+    if document["state"] == "proposed":
+        io.note(f"next: a second curator runs tallshelf {command} answer {document['version']} agree")
     return FINE

@@ -31,9 +31,9 @@ class TomlReader:
         self._lines = text.splitlines()
         self._remedy = remedy
 
-    def known(self, table: str, found: Mapping[str, Any], names: tuple[str, ...]) -> None:
+    def known(self, table: str, document: Mapping[str, Any], names: tuple[str, ...]) -> None:
         """Refuse a table with a key that has no meaning there."""
-        for name in found:
+        for name in document:
             if name not in names:
                 self.refuse(f"{table}.{name}".lstrip("."), f"is not known; there are {', '.join(names)}")
 

@@ -38,7 +38,7 @@ class Silence:
             version = document["next_version"]
             because = [self._line(line) for line in version["because"]]
             told["next_version"] = {**version, "because": because}
-        told["overlaps"] = document["overlaps"] and [self._apart(one) for one in document["overlaps"]]
+        told["overlaps"] = document["overlaps"] and [self._apart(overlap) for overlap in document["overlaps"]]
         return {name: self.text(value) for name, value in told.items()}
 
     def text(self, value: Any) -> Any:

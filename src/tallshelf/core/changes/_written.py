@@ -48,7 +48,7 @@ def only_says_the_schema(removed: str, added: str, was: Mapping[str, Any], now: 
     """Whether a text gained only what its schema says, or lost only what the schema said and says: choices, default,
     bounds, format.
     """
-    gone, come = ([one.casefold() for one in _WORD.findall(text)] for text in (removed, added))
+    gone, come = ([word.casefold() for word in _WORD.findall(text)] for text in (removed, added))
     if come[: len(gone)] == gone:
         return _is_said(come[len(gone) :], now)
     if gone[: len(come)] == come:
@@ -103,7 +103,7 @@ def _says(text: str, value: Any) -> bool:
     if isinstance(value, dict | list) or value is None:
         return False
     literal = str(value).lower() if isinstance(value, bool) else str(value)
-    return literal.casefold() in {one.casefold() for one in _WORD.findall(text)}
+    return literal.casefold() in {word.casefold() for word in _WORD.findall(text)}
 
 
 _LOWER = ("minimum", "minLength", "minItems")

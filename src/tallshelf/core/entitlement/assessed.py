@@ -32,7 +32,7 @@ def assessed_from(body: Mapping[str, Any]) -> Assessed:
         base=about.get("base"),
         inputs=about.get("inputs", {}),
         substance=about.get("substance", ""),
-        gates={one["gate"]: tuple(one["items"]) for one in about.get("gates", ())},
+        gates={gate["gate"]: tuple(gate["items"]) for gate in about.get("gates", ())},
         facts=about.get("facts", {}),
         rule_set=about.get("rule_set", 0),
     )

@@ -99,9 +99,14 @@ def _verify(document: Mapping[str, Any], key: str | None) -> Proved:
     used = key or str(document["key"])
     signed = read_signed(str(document["signed"]), used)
     release = document["release"]
-    entries = [_as_row(one) for one in document["entries"]]
+    entries = [_as_row(entry) for entry in document["entries"]]
     published = next(
-        (one for one in document["entries"] if one["event"] in ("release-published", "release-adopted")), None
+        (
+            entry
+            for entry in document["entries"]
+            if entry["event"] in ("release-published", "release-adopted")
+        ),
+        None,
     )
     agreed = _agreed(document["entries"], published)
     faults = [

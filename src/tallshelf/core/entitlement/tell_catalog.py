@@ -163,8 +163,8 @@ def _waiver_bound(state: State, entry: Entry, body: Body) -> None:
 
 def _item_purged(state: State, entry: Entry, body: Body) -> None:
     state.put(state.purged, body["digest"], body["item"])
-    for one in body.get("snapshots", ()):
-        state.put(state.skeletons, one["snapshot"], one["skeleton"])
+    for snapshot in body.get("snapshots", ()):
+        state.put(state.skeletons, snapshot["snapshot"], snapshot["skeleton"])
 
 
 def _chain_keyed(state: State, entry: Entry, body: Body) -> None:
@@ -177,46 +177,46 @@ def _restored(state: State, entry: Entry, body: Body) -> None:
 
 def _tables_taken(state: State, entry: Entry, body: Body) -> None:
     """Take in what stood in the tables when the chain was keyed and older entries do not tell."""
-    for one in body["tokens"]:
+    for token in body["tokens"]:
         made = Token(
-            one["token"],
-            one["username"],
-            one["username"],
-            frozenset(one["scopes"]),
+            token["token"],
+            token["username"],
+            token["username"],
+            frozenset(token["scopes"]),
             None,
-            moment(one["expires_at"]),
-            one["hash"],
-            one["ended"],
+            moment(token["expires_at"]),
+            token["hash"],
+            token["ended"],
         )
         state.put(state.tokens, made.number, made)
-    for one in body["people"]:
-        state.put(state.passwords, one["username"], one["password"])
-        state.put(state.subjects, one["username"], one["subject"])
-    for one in body["invitations"]:
-        state.put(state.invitations, one["code"], one["username"])
-    for one in body["desks"]:
-        desk = desk_of(state, one["desk"])
-        state.put(state.desks, desk.slug, changed(desk, owner_team_excluded=one["owner_team_excluded"]))
+    for person in body["people"]:
+        state.put(state.passwords, person["username"], person["password"])
+        state.put(state.subjects, person["username"], person["subject"])
+    for invitation in body["invitations"]:
+        state.put(state.invitations, invitation["code"], invitation["username"])
+    for row in body["desks"]:
+        desk = desk_of(state, row["desk"])
+        state.put(state.desks, desk.slug, changed(desk, owner_team_excluded=row["owner_team_excluded"]))
     for username in list(state.deputies_of):  # entries of before named no numbers
         state.put(state.deputies_of, username, ())
     for number in list(state.deputies):
         state.drop(state.deputies, number)
-    for one in body["deputies"]:
-        times = moment(one["since"]), moment(one["until"])
-        made_deputy = Deputy(one["number"], one["username"], one["deputy"], *times, one["ended"])
+    for deputy in body["deputies"]:
+        times = moment(deputy["since"]), moment(deputy["until"])
+        made_deputy = Deputy(deputy["number"], deputy["username"], deputy["deputy"], *times, deputy["ended"])
         add_deputy(state, made_deputy)
-    for one in body["requests"]:
-        request = state.requests[one["request"]]
+    for row in body["requests"]:
+        request = state.requests[row["request"]]
         state.put(
             state.requests,
             request.number,
-            changed(request, item=one["item"], opened_at=moment(one["opened_at"])),
+            changed(request, item=row["item"], opened_at=moment(row["opened_at"])),
         )
-    for one in body["rules"]:
-        version = one["version"]
-        state.put(state.rule_sets, version, rule_set_from(one["rules"], version))
+    for rule in body["rules"]:
+        version = rule["version"]
+        state.put(state.rule_sets, version, rule_set_from(rule["rules"], version))
         state.put(
-            state.rules, version, changed(state.rules[version], body={**state.rules[version].body, **one})
+            state.rules, version, changed(state.rules[version], body={**state.rules[version].body, **rule})
         )
 
 

@@ -85,7 +85,7 @@ class Lock:
 
 def lock_from(document: Mapping[str, Any]) -> Lock:
     """Return the lock that `Lock.document` wrote; KeyError or TypeError for anything else."""
-    return Lock(tuple(Locked(**one) for one in document["items"]))
+    return Lock(tuple(Locked(**item) for item in document["items"]))
 
 
 @dataclass(frozen=True)

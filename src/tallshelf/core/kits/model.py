@@ -111,31 +111,31 @@ def kit_from(document: Mapping[str, Any]) -> Kit:
 
 
 class _Reader(TomlReader):
-    def kit(self, found: Mapping[str, Any]) -> Kit:
-        self.known("", found, _KEYS)
-        if found.get("format", KIT_FORMAT) != KIT_FORMAT:
+    def kit(self, document: Mapping[str, Any]) -> Kit:
+        self.known("", document, _KEYS)
+        if document.get("format", KIT_FORMAT) != KIT_FORMAT:
             self.refuse("format", f"must be {KIT_FORMAT!r}")
-        name = self._text(found, "name")
+        name = self._text(document, "name")
         if not is_slug(name):
             self.refuse("name", "must be lower-case letters, digits and single hyphens, 2 to 64")
-        picks = self.typed("picks", found.get("picks", []), list)
+        picks = self.typed("picks", document.get("picks", []), list)
         if not picks:
             self.refuse("picks", "picks nothing; write a [[picks]] for each server")
         if len(picks) > MOST_PICKS:
             self.refuse("picks", f"has {len(picks)} picks; {MOST_PICKS} are the most")
-        budget = found.get("budget")
+        budget = document.get("budget")
         if budget is not None and not 1 <= self.typed("budget", budget, int) <= 10_000_000:
             self.refuse("budget", "must be a number of tokens from 1 to 10,000,000")
         kit = Kit(
             name=name,
-            title=self._text(found, "title", 120),
-            team=self._text(found, "team", 64),
-            contacts=self._texts("contacts", found.get("contacts", []), 10, 200),
-            purpose=self._text(found, "purpose", 2000),
-            environment=self._text(found, "environment", 40, "production"),
+            title=self._text(document, "title", 120),
+            team=self._text(document, "team", 64),
+            contacts=self._texts("contacts", document.get("contacts", []), 10, 200),
+            purpose=self._text(document, "purpose", 2000),
+            environment=self._text(document, "environment", 40, "production"),
             budget=budget,
-            data_class=self._choice(found, "data_class", DATA_CLASSES, "internal"),
-            moves=self._choice(found, "moves", MOVES, "fitting"),  # type: ignore[arg-type]
+            data_class=self._choice(document, "data_class", DATA_CLASSES, "internal"),
+            moves=self._choice(document, "moves", MOVES, "fitting"),  # type: ignore[arg-type]
             picks=tuple(self._pick(f"picks[{number}]", one) for number, one in enumerate(picks)),
         )
         seen: set[str] = set()
@@ -173,10 +173,10 @@ class _Reader(TomlReader):
             self.refuse(f"{key}.items", "lists an item twice")
         return Pick(server, version, named)
 
-    def _text(self, found: Mapping[str, Any], key: str, most: int = 64, default: str | None = None) -> str:
-        if key not in found and default is None:
+    def _text(self, document: Mapping[str, Any], key: str, most: int = 64, default: str | None = None) -> str:
+        if key not in document and default is None:
             self.refuse(key, "is missing")
-        value: str = self.typed(key, found.get(key, default), str)
+        value: str = self.typed(key, document.get(key, default), str)
         if not value.strip() or len(value) > most:
             self.refuse(key, f"must be a text of 1 to {most} characters")
         return value
@@ -190,8 +190,8 @@ class _Reader(TomlReader):
             self.refuse(key, f"has {len(texts)} entries; {most} are the most")
         return tuple(texts)
 
-    def _choice(self, found: Mapping[str, Any], key: str, choices: tuple[str, ...], default: str) -> str:
-        value: str = self.typed(key, found.get(key, default), str)
+    def _choice(self, document: Mapping[str, Any], key: str, choices: tuple[str, ...], default: str) -> str:
+        value: str = self.typed(key, document.get(key, default), str)
         if value not in choices:
             self.refuse(key, f"must be one of {', '.join(choices)}, not {value[:40]!r}")
         return value

@@ -52,7 +52,9 @@ def mentioned(text: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """
     quoted = _QUOTED.findall(text)
     joined = [
-        one for one in _TOKEN.findall(text) if "_" in one.strip("_") or "-" in one or _CAMEL.search(one)
+        token
+        for token in _TOKEN.findall(text)
+        if "_" in token.strip("_") or "-" in token or _CAMEL.search(token)
     ]
     sure = _first(quoted)
     return sure, tuple(one for one in _first(joined) if one not in set(sure))

@@ -113,14 +113,14 @@ def _items(items: Sequence[ItemChanges], paint: Paint) -> list[str]:
     shown = items if len(items) <= _MOST_ITEMS + 1 else items[:_MOST_ITEMS]
     width = min(48, max(len(escape(item.item)) for item in shown))
     lines = []
-    for one in shown:
-        worst = next(iter(one.counts))
-        colour = colour_of(one.impact, paint)
-        mark = "▲̸" if worst == "silent" else _MARKS[one.impact]
-        whom = f" for {', '.join(one.reach)}" if one.reach else ""
-        first, *rest = (f"{number:,} {word}" for word, number in one.counts.items())
+    for changes in shown:
+        worst = next(iter(changes.counts))
+        colour = colour_of(changes.impact, paint)
+        mark = "▲̸" if worst == "silent" else _MARKS[changes.impact]
+        whom = f" for {', '.join(changes.reach)}" if changes.reach else ""
+        first, *rest = (f"{number:,} {word}" for word, number in changes.counts.items())
         said = ", ".join([colour(f"{first}{whom}"), *rest])
-        lines.append(f"{colour(mark)} {clip(escape(one.item), 48).ljust(width)}  {said}")
+        lines.append(f"{colour(mark)} {clip(escape(changes.item), 48).ljust(width)}  {said}")
     left = items[len(shown) :]
     if left:
         words = dict.fromkeys(word for item in left for word in item.counts)

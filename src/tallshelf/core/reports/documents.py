@@ -311,28 +311,28 @@ def overlaps_from(document: Mapping[str, Any]) -> tuple[list[Overlap], list[MixU
     """Return the overlaps and mix-ups that `overlaps_document` wrote."""
     overlaps = [
         Overlap(
-            _side_from(one["a"]),
-            _side_from(one["b"]),
-            one["class"],
-            one["score"],
-            tuple(Signal(name, value) for name, value in one["signals"].items()),
-            tuple(one["reasons"]),
-            tuple(one["differences"]),
-            one["stands_in"],
-            one["ruled"],
-            one["preferred"],
+            _side_from(overlap["a"]),
+            _side_from(overlap["b"]),
+            overlap["class"],
+            overlap["score"],
+            tuple(Signal(name, value) for name, value in overlap["signals"].items()),
+            tuple(overlap["reasons"]),
+            tuple(overlap["differences"]),
+            overlap["stands_in"],
+            overlap["ruled"],
+            overlap["preferred"],
         )
-        for one in document["overlaps"]
+        for overlap in document["overlaps"]
     ]
     mix_ups = [
         MixUp(
-            _side_from(one["a"]),
-            _side_from(one["b"]),
-            one["risk"],
-            tuple(one["only_a"]),
-            tuple(one["only_b"]),
+            _side_from(mix_up["a"]),
+            _side_from(mix_up["b"]),
+            mix_up["risk"],
+            tuple(mix_up["only_a"]),
+            tuple(mix_up["only_b"]),
         )
-        for one in document["mix_ups"]
+        for mix_up in document["mix_ups"]
     ]
     return overlaps, mix_ups
 

@@ -27,7 +27,7 @@ def hits_text(hits: Sequence[Mapping[str, Any]], paint: Paint = PLAIN) -> str:
         return ""
     lines = [paint.bold(f"hits {count(len(hits), 'kit')}")]
     for hit in hits[:_MOST_SHOWN]:
-        items = ", ".join(f"{one['item']} ({one['word']})" for one in hit["hit_items"][:4])
+        items = ", ".join(f"{hit_item['item']} ({hit_item['word']})" for hit_item in hit["hit_items"][:4])
         more = f" and {len(hit['hit_items']) - 4} more" if len(hit["hit_items"]) > 4 else ""
         lines.append(
             wrap(f"{hit['kit']} of {hit['team']}: {items}{more}", "    ", f"  {MARKS[hit['word']]} ")

@@ -14,27 +14,27 @@ from tallshelf.core.reports.paint import Paint
 _MOST_SHOWN = 8
 
 
-def kit_check_text(found: Mapping[str, Any], paint: Paint) -> str:
+def kit_check_text(document: Mapping[str, Any], paint: Paint) -> str:
     """Return the answer to a check of a kit for people, in at most 100 columns."""
-    verdict = paint.green("passes") if found["passed"] else paint.red("does not pass")
-    budget = f" of {found['budget']:,}" if found["budget"] else ""
+    verdict = paint.green("passes") if document["passed"] else paint.red("does not pass")
+    budget = f" of {document['budget']:,}" if document["budget"] else ""
     lines = [
-        f"{paint.bold(found['kit'])} {verdict}: {count(found['held_items'], 'item')}, "
-        f"about {found['tokens']:,}{budget} tokens{_shelved(found)}"
+        f"{paint.bold(document['kit'])} {verdict}: {count(document['held_items'], 'item')}, "
+        f"about {document['tokens']:,}{budget} tokens{_shelved(document)}"
     ]
-    lines += [wrap(f"{one['key']}: {one['message']}", "    ", "  ✗ ") for one in found["problems"]]
-    for move in found["moves"]:
+    lines += [wrap(f"{one['key']}: {one['message']}", "    ", "  ✗ ") for one in document["problems"]]
+    for move in document["moves"]:
         lines += _move_lines(move, paint)
-    lines += [wrap(_mixed(one), "    ", "  ~ ") for one in found["mix_ups"][:_MOST_SHOWN]]
-    if found["asks"]:
-        lines.append(wrap(_asking(found["asks"], str), "    ", "  ? "))
+    lines += [wrap(_mixed(mix_up), "    ", "  ~ ") for mix_up in document["mix_ups"][:_MOST_SHOWN]]
+    if document["asks"]:
+        lines.append(wrap(_asking(document["asks"], str), "    ", "  ? "))
     return "\n".join(lines)
 
 
-def _shelved(found: Mapping[str, Any]) -> str:
-    if not found["on_shelf"]:
+def _shelved(document: Mapping[str, Any]) -> str:
+    if not document["on_shelf"]:
         return "; it is not on the shelf yet"
-    return "" if found["as_put"] else "; the one on the shelf says something else"
+    return "" if document["as_put"] else "; the one on the shelf says something else"
 
 
 def _move_lines(move: Mapping[str, Any], paint: Paint) -> list[str]:
@@ -44,12 +44,16 @@ def _move_lines(move: Mapping[str, Any], paint: Paint) -> list[str]:
     for name, said in (("gained", "+"), ("lost", "-")):
         if move["before"] and move["after"] and move[name]:
             lines.append(wrap(", ".join(move[name]), "      ", f"    {said} "))
-    for one in move["hit_items"][:_MOST_SHOWN]:
+    for hit_item in move["hit_items"][:_MOST_SHOWN]:
         lines.append(
-            wrap(f"{one['item']}: {one['message']} ({one['word']})", "      ", f"    {MARKS[one['word']]} ")
+            wrap(
+                f"{hit_item['item']}: {hit_item['message']} ({hit_item['word']})",
+                "      ",
+                f"    {MARKS[hit_item['word']]} ",
+            )
         )
-        if one["witness"] is not None:
-            shown = json.dumps(one["witness"]["instance"], ensure_ascii=False)
+        if hit_item["witness"] is not None:
+            shown = json.dumps(hit_item["witness"]["instance"], ensure_ascii=False)
             lines.append(paint.dim(wrap(f"for example {clip(shown, 200)}", "        ")))
     if len(move["hit_items"]) > _MOST_SHOWN:
         lines.append(f"    and {len(move['hit_items']) - _MOST_SHOWN} more")
@@ -68,28 +72,31 @@ def _asking(asks: Sequence[Mapping[str, Any]], shown: Callable[[str], str]) -> s
     return f"putting it asks {owners}: it is put once they agree"
 
 
-def kit_check_markdown(found: Mapping[str, Any]) -> str:
+def kit_check_markdown(document: Mapping[str, Any]) -> str:
     """Return the answer to a check of a kit as Markdown, to fit a comment."""
-    verdict = "passes" if found["passed"] else "does not pass"
-    budget = f" of {found['budget']:,}" if found["budget"] else ""
+    verdict = "passes" if document["passed"] else "does not pass"
+    budget = f" of {document['budget']:,}" if document["budget"] else ""
     lines = [
-        f"### {code(found['kit'])} {verdict}",
+        f"### {code(document['kit'])} {verdict}",
         "",
-        f"{count(found['held_items'], 'item')}, about {found['tokens']:,}{budget} tokens{_shelved(found)}.",
+        f"{count(document['held_items'], 'item')}, about {document['tokens']:,}{budget} tokens{_shelved(document)}.",
     ]
-    if found["problems"]:
+    if document["problems"]:
         lines += [
             "",
-            *(f"- {code(one['key'])}: {escape_markdown(one['message'])}" for one in found["problems"]),
+            *(
+                f"- {code(problem['key'])}: {escape_markdown(problem['message'])}"
+                for problem in document["problems"]
+            ),
         ]
-    if found["moves"]:
+    if document["moves"]:
         lines += ["", "| server | from | to | for this kit |", "|---|---|---|---|"]
-        lines += [_move_row(one) for one in found["moves"]]
-    hit = [(move["server"], one) for move in found["moves"] for one in move["hit_items"]]
+        lines += [_move_row(one) for one in document["moves"]]
+    hit = [(move["server"], hit_item) for move in document["moves"] for hit_item in move["hit_items"]]
     if hit:
         lines += ["", *(_hit_line(server, one) for server, one in hit[:20])]
-    if found["asks"]:
-        lines += ["", f"P{_asking(found['asks'], code)[1:]}."]
+    if document["asks"]:
+        lines += ["", f"P{_asking(document['asks'], code)[1:]}."]
     return "\n".join(lines)
 
 

@@ -34,15 +34,19 @@ def _lines(assessment: Mapping[str, Any], rebased: bool) -> Iterator[_Line]:
     yield "base", "", "the first release" if base in (None, "first") else f"compared with {base}"
     for reason in assessment["because"]:
         yield "failure", "", reason
-    for one in (assessment["changes"] or ()) if rebased else ():
-        if one["impact"] != "compatible" and not one["folded"]:
-            yield "change", one["item"], f"{one['impact']}: {one['message']}"
-    for one in assessment["findings"]:
-        if not one.get("waived") and not one.get("known"):
-            yield "finding", one["item"], f"{one['level']}: {one['message']}"
-    for one in assessment["overlaps"] or ():
-        if one["class"] == "same-job" and not one.get("ruled"):
-            yield "overlap", one["a"]["item"], f"does the same job as {one['b']['server']} {one['b']['item']}"
+    for change in (assessment["changes"] or ()) if rebased else ():
+        if change["impact"] != "compatible" and not change["folded"]:
+            yield "change", change["item"], f"{change['impact']}: {change['message']}"
+    for finding in assessment["findings"]:
+        if not finding.get("waived") and not finding.get("known"):
+            yield "finding", finding["item"], f"{finding['level']}: {finding['message']}"
+    for overlap in assessment["overlaps"] or ():
+        if overlap["class"] == "same-job" and not overlap.get("ruled"):
+            yield (
+                "overlap",
+                overlap["a"]["item"],
+                f"does the same job as {overlap['b']['server']} {overlap['b']['item']}",
+            )
     for step in (assessment["route"] or {"steps": ()})["steps"]:
         for seat in step["desks"]:
             more = "" if seat["sign_offs"] == 1 else f", {seat['sign_offs']} sign-offs"

@@ -88,12 +88,12 @@ class KeptTokens:
         found = self._all()
         self._write({**found, self._server: {**self._own(), **fields}})
 
-    def _write(self, found: dict[str, Any]) -> None:
+    def _write(self, document: dict[str, Any]) -> None:
         self._path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         part = self._path.with_name(f".{self._path.name}.{os.getpid()}.part")
         handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
         with os.fdopen(handle, "w", encoding="utf-8") as out:
-            json.dump(found, out, indent=1)
+            json.dump(document, out, indent=1)
         part.replace(self._path)
 
 

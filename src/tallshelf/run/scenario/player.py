@@ -182,7 +182,7 @@ def sign(who: str, request: Any, answer: str, note: str = "", **more: Any) -> An
 
 def despite(request: Any) -> dict[str, str]:
     """Return a reason for each gate that fails in what a request was assessed to be."""
-    return {one["gate"]: _REASONS[one["gate"]] for one in request.assessment.document["gates"]}
+    return {gate["gate"]: _REASONS[gate["gate"]] for gate in request.assessment.document["gates"]}
 
 
 _REASONS = {

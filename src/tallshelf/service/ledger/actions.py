@@ -88,4 +88,4 @@ def _subjects(payload: dict[str, Any]) -> list[str]:
     named = [str(payload[one]) for one in _ABOUT if payload.get(one)]
     if payload.get("kit"):
         named.append(f"kit:{payload['kit']}")  # servers and kits may have the same name
-    return sorted({*named, *(str(one).partition("#")[0] for one in payload.get("members", ()))})
+    return sorted({*named, *(str(member).partition("#")[0] for member in payload.get("members", ()))})

@@ -41,17 +41,17 @@ def restricted(shown: Mapping[str, Any], items: Collection[str], teams: Collecti
     if changes is not None:
         changes = [change for change in changes if change["item"] in theirs]
         document["changes"] = changes
-    document["findings"] = [one for one in document["findings"] if one["item"] in theirs]
+    document["findings"] = [finding for finding in document["findings"] if finding["item"] in theirs]
     if document.get("overlaps"):
-        document["overlaps"] = [one for one in document["overlaps"] if one["a"]["item"] in theirs]
+        document["overlaps"] = [overlap for overlap in document["overlaps"] if overlap["a"]["item"] in theirs]
     return {
         **shown,
         "assessment": document,
         "changes_summary": None
         if changes is None
         else changes_summary([change_from(change) for change in changes]),
-        "comments": [one for one in shown["comments"] if one["item"] in ("", *theirs)],
-        "kits": [one for one in shown["kits"] if one["team"] in teams],
+        "comments": [comment for comment in shown["comments"] if comment["item"] in ("", *theirs)],
+        "kits": [kit for kit in shown["kits"] if kit["team"] in teams],
         "last_look": None,
         "restricted_to": sorted(items),
     }

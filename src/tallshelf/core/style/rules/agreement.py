@@ -209,20 +209,20 @@ def _example_refused(subject: Subject) -> Iterator[RuleHit]:
             continue
         narrowed = parameter.schema.keys() & {"pattern", "enum", "maxLength", "minLength"}
         numeric = bool(parameter.types) and parameter.types <= {"integer", "number"}
-        found = None
+        match = None
         if (narrowed and parameter.types <= {"string"}) or numeric:
-            found = _SUCH_AS.search(parameter.text.text)
-        if found and numeric:
-            if _is_number(found.group(2)) and _cannot_be(parameter, found.group(2).rstrip(".")):
-                message = f"the example “{found.group(2)}” in the text is refused by the schema"
-                yield at(parameter.text, message, found.span(2))
-        elif found:
-            value = found.group(2) if found.group(1) else found.group(2).rstrip(".")
-            quoted = found.group(1) or re.search(r"[\dA-Z_-]", value)
-            said = (value, _phrase(parameter.text.text, found))
+            match = _SUCH_AS.search(parameter.text.text)
+        if match and numeric:
+            if _is_number(match.group(2)) and _cannot_be(parameter, match.group(2).rstrip(".")):
+                message = f"the example “{match.group(2)}” in the text is refused by the schema"
+                yield at(parameter.text, message, match.span(2))
+        elif match:
+            value = match.group(2) if match.group(1) else match.group(2).rstrip(".")
+            quoted = match.group(1) or re.search(r"[\dA-Z_-]", value)
+            said = (value, _phrase(parameter.text.text, match))
             if quoted and all(refuses(parameter.schema, one_said) for one_said in said):
                 message = f"the example “{value}” in the text is refused by the schema"
-                yield at(parameter.text, message, found.span(2))
+                yield at(parameter.text, message, match.span(2))
 
 
 def _examples(schema: Mapping[str, Any]) -> Iterator[tuple[str, Any]]:
@@ -237,9 +237,9 @@ def _is_number(text: str) -> bool:
     return re.fullmatch(r"-?\d+(?:\.\d+)?\.?", text) is not None
 
 
-def _phrase(text: str, found: re.Match[str]) -> str:
+def _phrase(text: str, match: re.Match[str]) -> str:
     """Return the example with the words that follow it, up to a stop."""
-    return re.split(r"[,;()`'\"”]|\.(?:\s|$)|\s+(?:or|and)\s+", text[found.start(2) :])[0].strip()
+    return re.split(r"[,;()`'\"”]|\.(?:\s|$)|\s+(?:or|and)\s+", text[match.start(2) :])[0].strip()
 
 
 _SORT = {"type": "string", "enum": ["length", "depth"], "description": "What to sort by", "default": "length"}

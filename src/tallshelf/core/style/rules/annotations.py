@@ -124,11 +124,11 @@ def _hint(item: ItemView, name: str, message: str, meant: bool) -> RuleHit:
 
 
 def _contradicting_annotation(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.tools:
-        hints = one.annotations
-        first = one.text.words[0] if one.text.words else ""
+    for item in subject.view.tools:
+        hints = item.annotations
+        first = item.text.words[0] if item.text.words else ""
         reads = hints.get("readOnlyHint") is True
-        by_name = _writes(one) and not _tells_of(one)
+        by_name = _writes(item) and not _tells_of(item)
         if reads and (
             by_name
             or (
@@ -137,35 +137,35 @@ def _contradicting_annotation(subject: Subject) -> Iterator[RuleHit]:
                 and first.endswith("s")
             )
         ):
-            verb, where = (one.words[0], "name") if by_name else (first, "text")
+            verb, where = (item.words[0], "name") if by_name else (first, "text")
             work = verb_class(stem(verb)) or verb_class(verb) or "change"
             message = (
                 f"it says that it only reads, but its {where} says “{verb}” ({work}); "
                 "hosts let read-only tools run unasked"
             )
-            yield _hint(one, "readOnlyHint", message, False)
+            yield _hint(item, "readOnlyHint", message, False)
         elif (
             hints.get("destructiveHint") is False
-            and one.words
-            and one.words[0] in _DESTROYING
-            and len(one.words) > 1
+            and item.words
+            and item.words[0] in _DESTROYING
+            and len(item.words) > 1
         ):
-            message = f"it says that it destroys nothing, and its name says “{one.words[0]}”"
-            yield _hint(one, "destructiveHint", message, True)
+            message = f"it says that it destroys nothing, and its name says “{item.words[0]}”"
+            yield _hint(item, "destructiveHint", message, True)
         elif reads and hints.get("destructiveHint") is True:
             yield RuleHit(
-                one.identity,
+                item.identity,
                 "/annotations/destructiveHint",
                 "it says that it only reads, and that it destroys",
             )
-        elif hints.get("readOnlyHint") is False and says_it_only_reads(one.text.text) and not _writes(one):
+        elif hints.get("readOnlyHint") is False and says_it_only_reads(item.text.text) and not _writes(item):
             yield RuleHit(
-                one.identity,
+                item.identity,
                 "/annotations/readOnlyHint",
                 "its text says that it only reads, and the annotation that it does not",
             )
         else:
-            yield from _contradicted_by_text(one)
+            yield from _contradicted_by_text(item)
 
 
 def _switch(item: ItemView) -> str:

@@ -213,10 +213,10 @@ def _plain_http(subject: Subject) -> Iterator[RuleHit]:
         if item.item.kind in ("resource", "template")
     ]
     for text in texts:
-        found = _PLAIN_HTTP.search(text.text) if "://" in text.text else None
-        if found:
-            patch = rewritten(text, (found.start(), found.start() + len("http")), "https")
-            yield at(text, f"“{found.group()}” is not encrypted; use https", found.span(), suggestion=patch)
+        match = _PLAIN_HTTP.search(text.text) if "://" in text.text else None
+        if match:
+            patch = rewritten(text, (match.start(), match.start() + len("http")), "https")
+            yield at(text, f"“{match.group()}” is not encrypted; use https", match.span(), suggestion=patch)
     for record in subject.launches or ():
         if _PLAIN_HTTP.search(record.url):
             yield RuleHit("server", "", f"{record.environment}: {record.url} is not encrypted; use https")

@@ -79,9 +79,9 @@ def _contradicting_instructions(subject: Subject) -> Iterator[RuleHit]:
     if not text.text:
         return
     writing = [item.name for item in subject.view.tools if item.annotations.get("readOnlyHint") is False]
-    found = _READS_ALONE.search(text.text)
-    if found and writing:
-        yield at(text, f"“{found.group()}”, and `{writing[0]}` says that it writes", found.span())
+    match = _READS_ALONE.search(text.text)
+    if match and writing:
+        yield at(text, f"“{match.group()}”, and `{writing[0]}` says that it writes", match.span())
     counted = _COUNTED.search(text.text)
     if counted and "tools" in subject.snapshot.lists:
         word = counted.group(1).lower()

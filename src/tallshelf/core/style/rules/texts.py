@@ -80,12 +80,12 @@ _SAYS_WHOSE = frozenset([("code", "of"), ("name", "of"), ("number", "of")])
 
 
 def _repeats_name(subject: Subject) -> Iterator[RuleHit]:
-    for one in subject.view.items:
-        told_as_short = one.item.kind == "tool" and len(one.text.words) < subject.of(FEWEST)
-        if not told_as_short and _repeats(one):
+    for item in subject.view.items:
+        told_as_short = item.item.kind == "tool" and len(item.text.words) < subject.of(FEWEST)
+        if not told_as_short and _repeats(item):
             yield at(
-                one.text,
-                f"“{one.text.text.strip()}” says what the name says; add what it returns and when to use it",
+                item.text,
+                f"“{item.text.text.strip()}” says what the name says; add what it returns and when to use it",
             )
     yield from (hit for said, hit in _repeated(subject) if said)
 
@@ -210,12 +210,12 @@ def _banned(subject: Subject) -> Iterator[RuleHit]:
     for term, instead in subject.style.words.banned.items():
         pattern = re.compile(rf"\b{re.escape(term)}(s?)\b", re.IGNORECASE)
         for text in subject.view.texts:
-            found = pattern.search(text.text)
-            if found:
-                written = f"{text.text[: found.start()]}{instead}{found.group(1)}{text.text[found.end() :]}"
+            match = pattern.search(text.text)
+            if match:
+                written = f"{text.text[: match.start()]}{instead}{match.group(1)}{text.text[match.end() :]}"
                 patch = ({"op": "replace", "path": text.pointer, "value": written},)
                 yield at(
-                    text, f"the house says “{instead}”, not “{found.group()}”", found.span(), suggestion=patch
+                    text, f"the house says “{instead}”, not “{match.group()}”", match.span(), suggestion=patch
                 )
 
 

@@ -129,28 +129,28 @@ def _calm(text: str, loud: list[str]) -> str:
 
 def _selling(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts.holding(_SELLING_WORDS):
-        found = _SELLING.search(text.text)
-        if found:
+        match = _SELLING.search(text.text)
+        if match:
             yield at(
-                text, f"“{found.group()}” sells; say what it does and let the reader judge", found.span()
+                text, f"“{match.group()}” sells; say what it does and let the reader judge", match.span()
             )
 
 
 def _soft_selling(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts.holding(_SOFT_WORDS):
-        found = _SOFT_SELLING.search(text.text)
-        if found:
-            yield at(text, f"“{found.group()}” tells nothing that a choice could rest on", found.span())
+        match = _SOFT_SELLING.search(text.text)
+        if match:
+            yield at(text, f"“{match.group()}” tells nothing that a choice could rest on", match.span())
 
 
 def _markup(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts:
-        found = None if _MARKUP_SIGNS.isdisjoint(text.text) else _MARKUP.search(text.text)
-        if found:
+        match = None if _MARKUP_SIGNS.isdisjoint(text.text) else _MARKUP.search(text.text)
+        if match:
             yield at(
                 text,
-                f"“{found.group().strip()[:40]}” is mark-up; a model reads the text, and a person sees the signs",
-                found.span(),
+                f"“{match.group().strip()[:40]}” is mark-up; a model reads the text, and a person sees the signs",
+                match.span(),
             )
 
 
@@ -200,14 +200,14 @@ def _tied_to_a_place(subject: Subject) -> Iterator[RuleHit]:
             (numbers, _VERSIONS, "a library's version"),
             (day, _TODAY, "a day"),
         ):
-            found = pattern.search(text.text) if may else None
-            if found and pattern is _VERSIONS and _counts_no_software(found.group()):
+            match = pattern.search(text.text) if may else None
+            if match and pattern is _VERSIONS and _counts_no_software(match.group()):
                 continue  # a number of the trade after an English word, as in "example 1904.22.7"
-            if found and not (pattern is _HERE and text.gives_an_example(found.start())):
+            if match and not (pattern is _HERE and text.gives_an_example(match.start())):
                 yield at(
                     text,
-                    f"“{found.group().strip()}” is {what}; the text would change without a release",
-                    found.span(),
+                    f"“{match.group().strip()}” is {what}; the text would change without a release",
+                    match.span(),
                 )
                 break
 
@@ -226,11 +226,11 @@ def _doubled_word(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts:
         if True not in map(operator.eq, text.words, text.words[1:]):
             continue
-        found = _DOUBLED.search(text.text)
-        if found:
-            written = text.text[: found.start()] + found.group(1) + text.text[found.end() :]
+        match = _DOUBLED.search(text.text)
+        if match:
+            written = text.text[: match.start()] + match.group(1) + text.text[match.end() :]
             patch = ({"op": "replace", "path": text.pointer, "value": written},)
-            yield at(text, f"“{found.group()}”: a word stands twice", found.span(), suggestion=patch)
+            yield at(text, f"“{match.group()}”: a word stands twice", match.span(), suggestion=patch)
 
 
 RULES = (

@@ -142,7 +142,7 @@ class KitReadingView(Endpoint):
     @extend_schema(operation_id="read_for_kit", request=shapes.ForKit, responses=shapes.KnownForKit)
     def post(self, request: Request) -> Response:
         body = validated_body(shapes.ForKit, request)
-        hosts = [HostServer(**{**one, "args": tuple(one["args"])}) for one in body["servers"][:200]]
+        hosts = [HostServer(**{**server, "args": tuple(server["args"])}) for server in body["servers"][:200]]
         return Response(reading.known_of(actor_of(request), hosts, body["names"]))
 
 
