@@ -34,11 +34,15 @@ _COUNTED: dict[type[ast.operator], type[ast.operator]] = {
 
 @dataclass(frozen=True)
 class Mutant:
-    """A change at a line of a file, in the function whose code begins at ``first``."""
+    """A change at a line of a file, in the function whose code begins at ``first``.
+
+    ``block`` is the line of the first statement of the innermost block that it stands in.
+    """
 
     path: Path
     line: int
     first: int
+    block: int
     name: str
     what: str
     code: CodeType
@@ -63,16 +67,40 @@ def mutants_of(paths: Iterable[Path], number: int, chosen: random.Random) -> lis
 
 
 def noting(path: Path, wanted: set[int]) -> dict[int, CodeType]:
-    """Return, by the line where they begin, functions of a file that first tell ``_noted`` of path and line."""
+    """Return, by the line where they begin, functions of a file that tell ``_noted`` of path and line of each block
+    that they come to.
+    """
     tree = ast.parse(path.read_text("utf-8"))
     for function in _functions(tree):
-        if (first := first_line(function)) in wanted:
-            call = ast.parse(f"_noted(({str(path)!r}, {first}))").body[0]
-            for node in ast.walk(call):
-                ast.copy_location(node, function)
-            function.body.insert(0, call)
+        if first_line(function) in wanted:
+            for block in list(_blocks(function)):
+                call = ast.parse(f"_noted(({str(path)!r}, {block[0].lineno}))").body[0]
+                for node in ast.walk(call):
+                    ast.copy_location(node, block[0])
+                block.insert(0, call)
     code = compile(ast.fix_missing_locations(tree), str(path), "exec")
     return {one.co_firstlineno: one for one in _codes(code) if one.co_firstlineno in wanted}
+
+
+def _blocks(node: ast.AST) -> Iterator[list[ast.stmt]]:
+    """Yield the lists of statements in a function, itself first; of functions inside of it too."""
+    for name in ("body", "orelse", "finalbody"):
+        block = getattr(node, name, None)
+        if isinstance(block, list) and block and isinstance(block[0], ast.stmt):
+            yield block
+    for child in ast.iter_child_nodes(node):
+        yield from _blocks(child)
+
+
+def _block_of(function: ast.FunctionDef, node: ast.AST) -> int:
+    """Return the line of the first statement of the innermost block that a node stands in."""
+    return min(
+        (
+            (sum(1 for statement in block for _ in ast.walk(statement)), block[0].lineno)
+            for block in _blocks(function)
+            if any(inside is node for statement in block for inside in ast.walk(statement))
+        ),
+    )[1]
 
 
 def first_line(function: ast.FunctionDef) -> int:
@@ -140,7 +168,13 @@ def _mutant(
     if own is None:
         return None
     return Mutant(
-        path, getattr(node, "lineno", function.lineno), first, function.name, f"{how}: {before[:70]}", own
+        path,
+        getattr(node, "lineno", function.lineno),
+        first,
+        _block_of(function, node),
+        function.name,
+        f"{how}: {before[:70]}",
+        own,
     )
 
 

@@ -1,4 +1,4 @@
-"""Which tests go through which function: each test is run once, and functions tell of themselves."""
+"""Which tests go through which block of a function: each test is run once, and blocks tell of themselves."""
 
 from __future__ import annotations
 
@@ -23,13 +23,13 @@ from tests.mutation.mutants import Mutant, noting
 MOST_TESTS, MOST_SECONDS = 150, 6.0
 _QUICK = 0.3
 Place = tuple[str, int]
-"""A file and the line where a function begins."""
+"""A file and the line where a block of a function begins."""
 
 
 @dataclass
 class Noted:
     through: dict[Place, list[int]] = field(default_factory=lambda: defaultdict(list))
-    """The tests that go through a function, by their place among all."""
+    """The tests that go through a block, by their place among all."""
     seconds: dict[int, float] = field(default_factory=dict)
     failed: list[int] = field(default_factory=list)
     files: list[Path] = field(default_factory=list)
@@ -45,7 +45,7 @@ class Noted:
         """Return the tests to try on a mutant, each with its seconds: those that found others, then of each file one,
         by lot among the quick ones, then the next.
         """
-        through = self.through.get((str(mutant.path), mutant.first), ())
+        through = self.through.get((str(mutant.path), mutant.block), ())
         found_by, lot = self.found_by[mutant.path], Random(str(mutant))
         by_file: dict[Path, list[int]] = defaultdict(list)
         for test in sorted(through, key=lambda one: (max(self.seconds[one], _QUICK), lot.random())):

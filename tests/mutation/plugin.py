@@ -1,5 +1,5 @@
-"""A pytest plugin: do the tests bite? It runs them once, notes which function each goes through, then changes one
-function at a time and asks whether a test that goes through it fails.
+"""A pytest plugin: do the tests bite? It runs them once, notes which block of which function each goes through,
+then changes one function at a time and asks whether a test that goes through the changed block fails.
 
 Neither mutmut nor cosmic-ray fits: both begin an interpreter, and here a database, anew for each mutant or for each
 file, and 1,500 of them in half an hour leave a second for each. Here all is loaded once, each mutant is a child
@@ -71,7 +71,7 @@ def pytest_runtestloop(session: pytest.Session) -> bool:
     drawn = _draw(packages, option("--mutants"), option("--seed"))
     noted = note_all(session, [one for mutants in drawn.values() for one in mutants])
     say = session.config.get_terminal_writer().line
-    say(f"\n{len(session.items)} tests run once, and {len(noted.through)} functions that they go through")
+    say(f"\n{len(session.items)} tests run once, and {len(noted.through)} blocks that they go through")
     tallies, controls, failed = _try_all(session, drawn, noted, ends)
     _report(say, tallies)
     say(f"{controls} controls with nothing changed, {failed} of them failed")
