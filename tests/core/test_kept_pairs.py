@@ -8,6 +8,7 @@ import pytest
 
 from tests.core.kept_pairs import kept, kept_steps, slices, steps, stood_in, told
 
+pytestmark = pytest.mark.kept
 SLICES = list(slices(kept()))
 
 

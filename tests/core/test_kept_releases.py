@@ -8,6 +8,7 @@ import pytest
 
 from tests.core.kept_releases import kept, slices, told
 
+pytestmark = pytest.mark.kept
 SLICES = list(slices(kept()))
 
 

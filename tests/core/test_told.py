@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import json
 
+import pytest
+
 from tests.core.told import FILE, written
+
+pytestmark = pytest.mark.kept
 
 
 def test_what_is_told_of_everyday_changes_is_what_was_read():

@@ -34,6 +34,8 @@ class Noted:
     failed: list[int] = field(default_factory=list)
     files: list[Path] = field(default_factory=list)
     """The file of each test."""
+    kept: set[int] = field(default_factory=set)
+    """The tests that hold all that is told against what was kept."""
     found_by: dict[Path, Counter[int]] = field(default_factory=lambda: defaultdict(Counter))
     """How many mutants of a file a test has found so far."""
 
@@ -42,8 +44,8 @@ class Noted:
         self.found_by[mutant.path][test] += 1
 
     def tests_of(self, mutant: Mutant) -> list[tuple[int, float]]:
-        """Return the tests to try on a mutant, each with its seconds: those that found others, then of each file one,
-        by lot among the quick ones, then the next.
+        """Return the tests to try on a mutant, each with its seconds: those that found others, those that hold all
+        that is told against what was kept, then of each file one, by lot among the quick ones, then the next.
         """
         through = self.through.get((str(mutant.path), mutant.block), ())
         found_by, lot = self.found_by[mutant.path], Random(str(mutant))
@@ -53,10 +55,12 @@ class Noted:
         turns = (one for row in zip_longest(*by_file.values()) for one in row if one is not None)
         order = sorted(through, key=lambda one: -found_by[one] / (self.seconds[one] + 0.05))
         known = [one for one in order if found_by[one]]
+        whole = sorted(self.kept.intersection(through), key=lambda one: self.seconds[one])
         chosen: dict[int, float] = {}
         left = MOST_SECONDS
-        for test in chain(known, turns):
-            if test in chosen or (chosen and self.seconds[test] > left):
+        for test in chain(known, whole, turns):
+            least = MOST_SECONDS / 2 if test in self.kept and not found_by[test] else 0.0
+            if test in chosen or (chosen and self.seconds[test] > left - least):
                 continue
             chosen[test] = self.seconds[test]
             left -= self.seconds[test]
@@ -81,6 +85,7 @@ def note_all(session: pytest.Session, mutants: Iterable[Mutant]) -> Noted:
     cores = os.cpu_count() or 1
     reading = [_fork(session, wanted, told, slice(number, None, cores)) for number in range(cores)]
     noted = Noted(files=[item.path for item in session.items])
+    noted.kept = {at for at, item in enumerate(session.items) if item.get_closest_marker("kept")}
     for pid, pipe in reading:
         with os.fdopen(pipe, "rb") as stream:
             part: Noted = pickle.load(stream)

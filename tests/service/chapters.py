@@ -25,9 +25,9 @@ def agreement(tale: Chapter, number: int, **more: Any) -> Any:
     return lambda: agree_to(tale.quietly(f"requests/{number}")) | more
 
 
-def sign(tale: Chapter, number: int, *people: str) -> None:
+def sign(tale: Chapter, number: int, *people: str, others: bool = False) -> None:
     for who in people:
-        tale.does(who, "POST", f"requests/{number}/sign-offs", agreement(tale, number))
+        tale.does(who, "POST", f"requests/{number}/sign-offs", agreement(tale, number), others=others)
 
 
 def published(tale: Chapter, version: str = "1.4.2", number: int = 1, **more: Any) -> None:
@@ -174,7 +174,7 @@ def what_is_asked(tale: Chapter) -> None:
     tale.does("tomas", "POST", "requests", ask | {"kind": "deprecate"} | ends, others=False)
     tale.does("tomas", "POST", "requests", ask | {"kind": "withdraw", "version": "9.9.9"}, others=False)
     tale.reads("ines", f"requests/{asked}", "inbox")
-    sign(tale, asked, "ines", "runa", "kari")
+    sign(tale, asked, "ines", "runa", "kari", others=True)
     tale.waits(minutes=5)
     tale.reads("edda", f"{PLANNER}/timeline", "notices", f"requests/{asked}")
     tale.does("tomas", "POST", "requests", ask | {"kind": "data-class", "data_class": "odd"}, others=False)
@@ -357,7 +357,7 @@ def kits(tale: Chapter) -> None:
     tale.does("mira", "POST", "kits", {"text": crew}, others=False)
     tale.does("mira", "POST", "kits", {"text": crew, "reason": "For the crew."})
     tale.reads("tomas", "requests/2", "inbox")
-    sign(tale, 2, "tomas", "ines")
+    sign(tale, 2, "tomas", "ines", others=True)
     tale.waits(minutes=5)
     for who in ("mira", "edda"):
         tale.reads(

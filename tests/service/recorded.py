@@ -1,8 +1,9 @@
-"""Acts over HTTP, told step by step: who may not do each, and how everything reads then.
+"""Acts over HTTP, told step by step: who may not do each, or how everything reads then.
 
-A chapter is kept in ``data/recorded``, so that each change of what is answered is seen. Of every act it tells first
-how each account would be answered, which is undone; then it is done. What depends on the day or on chance (times,
-digests, secrets) is replaced by names, in the order in which they come up.
+A chapter is kept in ``data/recorded``, so that each change of what is answered is seen. It is played twice: once it
+tells of every act how each account would be answered, which is undone before it is done; and once what is answered
+and how pages read. What depends on the day or on chance (times, digests, secrets) is replaced by names, in the order
+in which they come up.
 """
 
 from __future__ import annotations
@@ -32,9 +33,13 @@ _LONG = 250
 
 
 class Chapter:
-    """A story that is told while it is done; each step an hour after the one before."""
+    """A story that is told while it is done; each step an hour after the one before.
 
-    def __init__(self) -> None:
+    ``part`` is ``who``, which tells who may do what, or ``what``, which tells how everything reads.
+    """
+
+    def __init__(self, part: str) -> None:
+        self._tells_who = part == "who"
         self.lines: list[str] = []
         self.now = BEGUN
         self._names: dict[str, str] = {}
@@ -46,24 +51,25 @@ class Chapter:
     def does(self, who: str, method: str, path: str, body: Any = None, *, others: bool = True) -> Any:
         """Tell how everybody would be answered, let one do it, and return the answer's body.
 
-        A body may be a function that returns it, called for each who asks.
+        A body may be a function that returns it, called once that hour has come.
         """
         self.now += timedelta(hours=1)
-        asked = _asked(body)
+        asked = body() if callable(body) else body
         self.lines.append(f"{who}: {method} {path}{'' if asked is None else f' {self._words(asked)}'}")
-        if others:
+        if others and self._tells_who:
             answers: dict[str, list[str]] = {}
             for name in ACCOUNTS:
                 if name != who:
-                    answers.setdefault(self._short(*self._tried(name, method, path, body)), []).append(name)
+                    answers.setdefault(self._short(*self._tried(name, method, path, asked)), []).append(name)
             self.lines += [f"    {answer} <- {' '.join(names)}" for answer, names in answers.items()]
-        status, answer = self._call(who, method, path, body)
-        self.lines.append(f"  {self._answer(status, answer)}")
+        status, answer = self._call(who, method, path, asked)
+        if not self._tells_who or status >= 400:
+            self.lines.append(f"  {self._answer(status, answer)}")
         return answer
 
     def reads(self, who: str, *paths: str) -> None:
         """Tell how pages read to somebody; one that reads as it did before, or as to another, is not told again."""
-        for path in paths:
+        for path in () if self._tells_who else paths:
             status, answer = self._call(who, "GET", path, None)
             told = self._answer(status, answer)
             if self._pages.get(path) != told:
@@ -86,7 +92,7 @@ class Chapter:
     def _call(self, who: str, method: str, path: str, body: Any) -> tuple[int, Any]:
         rate_limit.forget_all()
         with clock.at(self.now):
-            return self._apis[who].call(method, path, _asked(body))
+            return self._apis[who].call(method, path, body)
 
     def _tried(self, who: str, method: str, path: str, body: Any) -> tuple[int, Any]:
         with transaction.atomic():
@@ -130,10 +136,6 @@ class Chapter:
 
     def _name(self, text: str) -> str:
         return self._names.setdefault(text.removeprefix("sha256:"), f"d{len(self._names) + 1}")
-
-
-def _asked(body: Any) -> Any:
-    return body() if callable(body) else body
 
 
 def _api(username: str) -> Api:
