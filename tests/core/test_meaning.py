@@ -148,6 +148,44 @@ def test_a_text_that_follows_its_schema_is_not_silent():
     assert comparison.silent == ()
 
 
+ASIDES = [
+    ("Code of the quay.", "Code of the quay: `Q 14, north`."),
+    ("When the gates open.", 'When the gates open ("06:00 daily" runs at six each morning).'),
+    ("Ends a lease (exclusive).", "Ends a lease (exclusive). A lease of two days therefore has one night."),
+    (
+        "Levels are in metres; up is positive.",
+        "Levels are in metres; up is positive, so on a dry day the level falls.",
+    ),
+    ("Ends a lease. Nothing is paid back.", "Ends a lease. Nothing is paid back (use pay_back for that)."),
+    ("Lists quays, lowest first.", "Lists quays, lowest first. (Since 2.1.)"),
+    ("Lists quays, lowest first.", "Our award-winning, lightning-fast tool lists quays, lowest first."),
+    ("Lists the locks of a canal.", "Never lose a lock again! Lists the locks of a canal."),
+    ("Height in feet AMSL.", "Height in feet above mean sea level."),
+    ("Requests are served FIFO.", "Requests are served first in, first out."),
+    ("Water temperature at the gate.", "Water temp at the gate."),
+    ("The maximal lenght of a lock, in metres.", "The maximal length of a lock, in metres."),
+]
+
+
+@pytest.mark.parametrize(("old", "new"), ASIDES)
+def test_what_only_illustrates_praises_or_abbreviates_moves_nothing(old, new):
+    assert {text_difference(old, new).meaning, text_difference(new, old).meaning} <= {"worded", "same"}
+
+
+CLAIMS = [
+    ("How many locks.", "How many locks (0 means no limit)."),
+    ("Which way to go.", "Which way to go: `up`."),
+    ("Ends a lease.", "Ends a lease, so it deletes the keys."),
+    ("Lists quays.", "Lists quays; never open ones."),
+    ("Counts ships from the lock to the quay.", "Counts ships from the quay to the lock."),
+]
+
+
+@pytest.mark.parametrize(("old", "new"), CLAIMS)
+def test_what_looks_like_an_aside_and_claims_something_is_told(old, new):
+    assert text_difference(old, new).meaning not in ("worded", "same")
+
+
 def test_a_text_of_another_meaning_shows_its_words():
     comparison = compare_snapshots(
         snap(TOOL), snap(altered("description", "Draw the lanterns of a pier on a chart."))

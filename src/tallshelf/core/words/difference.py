@@ -13,7 +13,7 @@ from tallshelf.core.words.classes import writes
 from tallshelf.core.words.contrary import are_contrary
 from tallshelf.core.words.lexicon import is_word, lemma, synonyms, verb_share
 from tallshelf.core.words.phrases import one_group
-from tallshelf.core.words.reading import Clause, amount, read, tokens_of
+from tallshelf.core.words.reading import Clause, amount, read, reasons, tokens_of, without_asides
 from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.split import content_words, word_set
 from tallshelf.core.words.units import units_in
@@ -148,9 +148,11 @@ def _meaning(old: str, new: str) -> Meaning:
     if not gone and came and _is_said(came, old) and not _effects(old, new):
         came = []  # what the text said already is said once more
     if not gone and not came:
-        if ((before and after) or len(read(old)) == 1) and _turned(old, new):
+        if ((before and after) or len(read(old)) == 1) and _turned(without_asides(old), without_asides(new)):
             return "scope"
-        return "other" if _asides_differ(old, new) or _related_otherwise(old, new) else "worded"
+        if _asides_differ(old, new) or _related_otherwise(old, new) or _writes_newly(old, new):
+            return "other"
+        return "worded"
     alike = _likeness(old, new)
     moved = moved_unit(old, new) if gone and came and alike >= _RELATED else None
     if moved and ((_units(gone) and _units(came)) or not set(tokens_of(moved[0])).isdisjoint(gone)):
@@ -300,6 +302,13 @@ def _effects(old: str, new: str) -> set[str]:
     }
 
 
+def _writes_newly(old: str, new: str) -> bool:
+    """Whether a reason tells that something is changed, of which the other text knows nothing."""
+    told = {word for clause in (*read(old), *read(new)) if clause.kind == "says" for word in clause.tokens}
+    sides = [{word for word in tokens_of(reasons(text)) if writes(word)} for text in (old, new)]
+    return bool((sides[0] ^ sides[1]) - told)
+
+
 def _turned(old: str, new: str) -> bool:
     """Whether the same words stand in another order that says something else."""
     return _exchanged(old, new) or _reversed_row(old, new) or _redirected(old, new)
@@ -342,7 +351,7 @@ def _exchanged(old: str, new: str) -> bool:
             continue
         left, right = set(lemmas[0][:here]) - _NO_PARTY, set(lemmas[0][here + 1 :]) - _NO_PARTY
         left_now, right_now = set(lemmas[1][:there]) - _NO_PARTY, set(lemmas[1][there + 1 :]) - _NO_PARTY
-        crossed = bool(left & right_now and right & left_now)
+        crossed = bool((left - left_now) & right_now and (right - right_now) & left_now)
         passive = _passive(before, here) != _passive(after, there)
         if crossed != passive and (crossed or (left & left_now and right & right_now)):
             return True

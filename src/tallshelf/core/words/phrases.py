@@ -84,6 +84,21 @@ NET: net | NOT vat | vat NOT | NOT tax | tax NOT | taxes NOT | NOT taxes
 GROSS: gross | INCL tax | INCL vat | tax INCL | vat INCL | with tax | with vat | taxes INCL | INCL taxes
 NOLIMIT: NOT limit | unlimited | NOT limited | limitless
 DRAFT: draft
+AMSL: amsl | above mean sea level | over mean sea level | above sea level
+AGL: agl | above ground level | above ground | over ground
+ETA: eta | estimated time of arrival | expected time of arrival
+ETD: etd | estimated time of departure | expected time of departure
+FIFO: fifo | first in first out | in order of arrival | in order of their arrival
+FIFO: in order in which they came in | in order in which they arrived | in order in which they came
+LIFO: lifo | last in first out
+MEDIAN: median | 50th percentile
+TBD: tbd | to determined | NOT yet decided
+ASAP: asap | as soon as possible
+REPEATABLE: idempotent | safe to repeat | safe to call again | may repeated safely
+ASYNC: asynchronous | asynchronously | does NOT block | NOT wait
+READONLY: read-only | read only | does NOT alter anything | changes nothing | NOT changed | modifies nothing
+ALLORNONE: all or nothing | all or none | atomic | atomically
+BBOX: bbox | bounding box
 HALF: half of
 WINS: win | wins | prevail | prevails | take precedence | takes precedence | have priority | has priority
 WINS: stands | survive
@@ -137,6 +152,35 @@ fast quick
 replace overwrite
 lat latitude
 lon lng longitude
+temp temperature
+alt altitude
+org organization organisation
+app application
+env environment
+info information
+qty quantity
+avg average mean
+approx approximately roughly about circa
+dept department
+addr address
+num number
+prev previous
+src source
+dest destination
+spec specification
+min minimum
+sec second
+ref reference
+tz timezone
+max maximum
+stats statistic
+admin administrator
+auth authentication
+db database
+dev developer development
+prod production
+lib library
+ext extension
 vat tax
 """
 

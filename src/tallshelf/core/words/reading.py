@@ -16,6 +16,7 @@ from typing import Literal
 from tallshelf.core.words.amounts import FRACTIONS, NUMBERS
 from tallshelf.core.words.lexicon import is_word, lemma
 from tallshelf.core.words.phrases import LEFT_OUT, signs
+from tallshelf.core.words.praise import without_praise
 from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
@@ -37,16 +38,29 @@ _EXAMPLE = re.compile(
     r"[(,;:]? ?(?:\bfor example|\bfor instance|\bsuch as|\bexamples?:)[^)\n;]*\)?",
     re.IGNORECASE,
 )
+_SHOWN = re.compile(
+    r":[ \t]*(?:`[^`\n]{2,80}[ ,\d][^`\n]{0,80}`|[“\"][^”\"\n]{2,80}[ ,\d][^”\"\n]{0,80}[”\"])[ \t]*\.?$|"
+    r"\((?:`[^`\n]{2,80}`|[“\"][^”\"\n]{2,80}[”\"]|[1-9]\d[\d.,]*) (?:stands for|runs|matches|finds|reads as|"
+    r"is read as|is written)\b[^)\n]{0,200}\)"
+)
+"""One example that stands alone after a colon, or in brackets with what it comes to."""
 _SHORT_FOR = re.compile(r"\be\.[ \t]?g\.|\beg\b", re.IGNORECASE)
 _REASON = re.compile(
-    r"[,:][ \t]+(?:because|since|so that|therefore)\b[^\n]*|\bbecause\b[^\n.]*", re.IGNORECASE
+    r"[,:;][ \t]+(?:because|since|so that|so(?= (?:a|an|the|on|in|for|if|when|at|that|it|they|you|there)\b)|therefore|"
+    r"thus|hence|which means|that is|in other words)\b[^\n]*|\bbecause\b[^\n.]*",
+    re.IGNORECASE,
 )
 _ASIDE = re.compile(
     r"^(?:please[ \t]+)?(?:use|call|prefer|choose|pick|try)[ \t]+(?:this|it|the tool|when|if)\b|^(?:when|for) to use\b|"
     r"^note to \w+|^\(?(?:see|cf\.?|more at|details at|docs?:|documentation|handbook)\b|"
-    r"^(?:for|to) [^.\n]{3,80}?,? (?:see|use|call)\b|^\(?use [`\w]+_\w+`?|^(?:added|new|since) in \d",
+    r"^(?:for|to) [^.\n]{3,80}?,? (?:see|use|call)\b|^\(?use [`\w]+_\w+`?|"
+    r"^\(?(?:added|new|available|introduced|since)(?: in| since| from)? (?:version |release |v)?\d+(?:\.\d+)+\b|"
+    r"^(?:in other words|that is|hence|thus|therefore)\b|\btherefore\b|\band so on\b",
     re.IGNORECASE,
 )
+_HINT = re.compile(r"\((?:use|call|see|try|cf\.?) [^()\n]{0,40}?[`\w]+_\w+`?[^()\n]{0,60}\)", re.IGNORECASE)
+"""In brackets: which other tool is for something else."""
+_ASIDES = (_SHOWN, _HINT, _EXAMPLE, _REASON)
 _TOKEN = re.compile(
     r"`[^`\n]{1,80}`|[YMDymd]{2,4}[-/.][YMDymd]{2}[-/.][YMDymd]{2,4}|(?:km|m|ft)/[hs]\b|\d+(?:[.,:]\d+)*|"
     r"[^\W\d_]+(?:'[^\W\d_]+)?(?:[-_][^\W_]+)*[²³]?|[°][CF]?|[%‰€$£¥₹<>=*?+]|[-−](?=\d)"
@@ -93,16 +107,29 @@ def read(text: str) -> tuple[Clause, ...]:
     spaced = _SPACES.sub(" ", text).replace("’", "'")
     links = tuple(sorted(_ADDRESS.findall(spaced)))
     plain = _MARKUP.sub(" ", _ADDRESS.sub(" ", _LINK.sub(r"\1", spaced)))
-    plain = _SHORT_FOR.sub("for example", plain)
+    plain = without_praise(_SHORT_FOR.sub("for example", plain))
     clauses = [Clause(links, "link")] if links else []
     for part in _BREAK.split(plain):
         for said, _ in sentences(part.strip()):
-            asides = [*_EXAMPLE.findall(said), *_REASON.findall(_EXAMPLE.sub(" ", said))]
-            clauses += [Clause(tokens_of(aside), "aside") for aside in asides]
-            tokens = tokens_of(_REASON.sub("", _EXAMPLE.sub(" ", said)))
+            for form in _ASIDES:
+                clauses += [Clause(tokens_of(aside[0]), "aside") for aside in form.finditer(said)]
+                said = form.sub(" ", said)
+            tokens = tokens_of(said)
             if tokens:
                 clauses.append(Clause(tokens, "aside" if _ASIDE.search(said) else "says"))
     return tuple(clauses)
+
+
+def reasons(text: str) -> str:
+    """Return what a text gives as reasons and what it says to follow."""
+    return " ".join(reason[0] for reason in _REASON.finditer(text))
+
+
+def without_asides(text: str) -> str:
+    """Return a text without the examples, hints and reasons that stand inside of its sentences."""
+    for form in _ASIDES:
+        text = form.sub(" ", text)
+    return text
 
 
 def tokens_of(text: str) -> tuple[str, ...]:
@@ -189,6 +216,7 @@ def _spelled(word: str) -> str:
         4 < len(base) < 20
         and not is_word(base)
         and (meant := difflib.get_close_matches(base, _NUMBERS, 1, 0.7))
+        and meant[0][0] == base[0]
     ):
         return _NUMBERS[meant[0]]
     for british, american in _SPELLINGS:

@@ -14,6 +14,7 @@ from tallshelf.core.words import known_abbreviation, word_set
 from tallshelf.core.words.acts import lead_verb
 from tallshelf.core.words.language import english_share
 from tallshelf.core.words.lexicon import is_word
+from tallshelf.core.words.praise import SELLING, SOFT_SELLING
 
 _CAPITALS = re.compile(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
 _LOUD = re.compile(r"[A-Z]{2}(?:[A-Z]{2}|\s+[A-Z]{2})")
@@ -23,13 +24,6 @@ _ACRONYMS = word_set(
     "SSML CIDR GTIN GLAM REST SOAP GRPC TEXT DATE NULL TRUE FALSE SELECT INSERT UPDATE DELETE WHERE "
     "FROM JOIN POST PATCH HEAD MMSI EDIFACT SOLAS MARPOL IMDG"
 )
-_SELLING = re.compile(
-    r"\b(?:world[- ]class|revolutionary|cutting[- ]edge|best[- ]in[- ]class|state[- ]of[- ]the[- ]art|unparalleled|"
-    r"amazing(?:ly)?|awesome|incredibl[ey]|blazing(?:ly)?[- ]fast|lightning[- ]fast|game[- ]chang(?:er|ing)|"
-    r"seamless(?:ly)?|effortless(?:ly)?|next[- ]generation|supercharge[sd]?|unleash(?:es)?|the (?:best|ultimate|most "
-    r"(?:powerful|advanced|accurate|reliable)) (?:\w+ )?(?:tool|way|choice|option|search|solution))\b",
-    re.IGNORECASE,
-)
 # Words of which one stands in every text that the patterns find something in.
 _SELLING_WORDS = word_set(
     "world revolutionary cutting best state unparalleled amazing amazingly awesome incredible incredibly blazing"
@@ -37,9 +31,6 @@ _SELLING_WORDS = word_set(
     " supercharged unleash unleashes ultimate most"
 )
 _SOFT_WORDS = word_set("powerful easy robust comprehensive superior smart smartly")
-_SOFT_SELLING = re.compile(
-    r"\b(?:powerful|easy[- ]to[- ]use|robust|comprehensive|superior|smart(?:ly)?)\b", re.IGNORECASE
-)
 _TAGS = (
     "b|i|u|br|p|div|span|a|ul|ol|li|h[1-6]|strong|em|code|pre|table|tr|td|th|img|script|style|iframe|system|important|"
     "instructions?|context|user|assistant|details|summary|blockquote"
@@ -129,7 +120,7 @@ def _calm(text: str, loud: list[str]) -> str:
 
 def _selling(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts.holding(_SELLING_WORDS):
-        match = _SELLING.search(text.text)
+        match = SELLING.search(text.text)
         if match:
             yield at(
                 text, f"“{match.group()}” sells; say what it does and let the reader judge", match.span()
@@ -138,7 +129,7 @@ def _selling(subject: Subject) -> Iterator[RuleHit]:
 
 def _soft_selling(subject: Subject) -> Iterator[RuleHit]:
     for text in subject.view.texts.holding(_SOFT_WORDS):
-        match = _SOFT_SELLING.search(text.text)
+        match = SOFT_SELLING.search(text.text)
         if match:
             yield at(text, f"“{match.group()}” tells nothing that a choice could rest on", match.span())
 
