@@ -13,7 +13,7 @@ from tallshelf.core.words.classes import writes
 from tallshelf.core.words.contrary import are_contrary
 from tallshelf.core.words.lexicon import is_word, lemma, synonyms, verb_share
 from tallshelf.core.words.phrases import one_group
-from tallshelf.core.words.reading import Clause, amount, read, reasons, tokens_of, without_asides
+from tallshelf.core.words.reading import Clause, amount, claims, read, tokens_of, told_aside, without_asides
 from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.split import content_words, word_set
 from tallshelf.core.words.units import units_in
@@ -150,7 +150,7 @@ def _meaning(old: str, new: str) -> Meaning:
     if not gone and not came:
         if ((before and after) or len(read(old)) == 1) and _turned(without_asides(old), without_asides(new)):
             return "scope"
-        if _asides_differ(old, new) or _related_otherwise(old, new) or _writes_newly(old, new):
+        if _asides_differ(old, new) or _related_otherwise(old, new) or _claims_aside(old, new):
             return "other"
         return "worded"
     alike = _likeness(old, new)
@@ -302,11 +302,11 @@ def _effects(old: str, new: str) -> set[str]:
     }
 
 
-def _writes_newly(old: str, new: str) -> bool:
-    """Whether a reason tells that something is changed, of which the other text knows nothing."""
-    told = {word for clause in (*read(old), *read(new)) if clause.kind == "says" for word in clause.tokens}
-    sides = [{word for word in tokens_of(reasons(text)) if writes(word)} for text in (old, new)]
-    return bool((sides[0] ^ sides[1]) - told)
+def _claims_aside(old: str, new: str) -> bool:
+    """Whether an example, or what is said to follow, says something of its own that the other text does not."""
+    told = {token for clause in (*read(old), *read(new)) if clause.kind == "says" for token in clause.tokens}
+    before, after = (claims(told_aside(text)) for text in (old, new))
+    return bool((before ^ after) - told)
 
 
 def _turned(old: str, new: str) -> bool:

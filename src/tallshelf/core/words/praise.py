@@ -18,7 +18,7 @@ _AROUND = re.compile(
     r"\b(?:award[- ]winning|industry[- ]leading|market[- ]leading|trusted by [\w, ]{3,40}?(?:users|customers|teams|"
     r"companies|developers|people)|in no time|(?:with|at) (?:zero|no) (?:hassle|effort)|hassle[- ]free|"
     r"(?:with |and )*(?:full |total |complete |100 ?% )?peace of mind|user[- ]friendly)\b|"
-    r"\bnever [^.!?\n]{3,60} again!",
+    r"\bnever (?:lose|miss|forget|worry|struggle|search|hunt|wait|wonder|waste)\b[^.!?\n]{0,60} again!",
     re.IGNORECASE,
 )
 

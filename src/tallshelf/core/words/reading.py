@@ -9,11 +9,12 @@ from __future__ import annotations
 import difflib
 import itertools
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
 from tallshelf.core.words.amounts import FRACTIONS, NUMBERS
+from tallshelf.core.words.classes import writes
 from tallshelf.core.words.lexicon import is_word, lemma
 from tallshelf.core.words.phrases import LEFT_OUT, signs
 from tallshelf.core.words.praise import without_praise
@@ -38,12 +39,15 @@ _EXAMPLE = re.compile(
     r"[(,;:]? ?(?:\bfor example|\bfor instance|\bsuch as|\bexamples?:)[^)\n;]*\)?",
     re.IGNORECASE,
 )
+_COMES_TO = r"(?:stands for|runs|matches|finds|reads as|is read as|is written)\b"
 _SHOWN = re.compile(
     r":[ \t]*(?:`[^`\n]{2,80}[ ,\d][^`\n]{0,80}`|[“\"][^”\"\n]{2,80}[ ,\d][^”\"\n]{0,80}[”\"])[ \t]*\.?$|"
-    r"\((?:`[^`\n]{2,80}`|[“\"][^”\"\n]{2,80}[”\"]|[1-9]\d[\d.,]*) (?:stands for|runs|matches|finds|reads as|"
-    r"is read as|is written)\b[^)\n]{0,200}\)"
+    rf"\((?:`[^`\n]{{2,80}}`|[“\"][^”\"\n]{{2,80}}[”\"]|[1-9]\d[\d.,]*) {_COMES_TO}[^)\n]{{0,200}}\)"
 )
 """One example that stands alone after a colon, or in brackets with what it comes to."""
+_THEN = re.compile(
+    r"[,:;][ \t]+(?:so|therefore|thus|hence|which means|that is|in other words)\b[^\n]*", re.IGNORECASE
+)
 _SHORT_FOR = re.compile(r"\be\.[ \t]?g\.|\beg\b", re.IGNORECASE)
 _REASON = re.compile(
     r"[,:;][ \t]+(?:because|since|so that|so(?= (?:a|an|the|on|in|for|if|when|at|that|it|they|you|there)\b)|therefore|"
@@ -54,12 +58,18 @@ _ASIDE = re.compile(
     r"^(?:please[ \t]+)?(?:use|call|prefer|choose|pick|try)[ \t]+(?:this|it|the tool|when|if)\b|^(?:when|for) to use\b|"
     r"^note to \w+|^\(?(?:see|cf\.?|more at|details at|docs?:|documentation|handbook)\b|"
     r"^(?:for|to) [^.\n]{3,80}?,? (?:see|use|call)\b|^\(?use [`\w]+_\w+`?|"
-    r"^\(?(?:added|new|available|introduced|since)(?: in| since| from)? (?:version |release |v)?\d+(?:\.\d+)+\b|"
-    r"^(?:in other words|that is|hence|thus|therefore)\b|\btherefore\b|\band so on\b",
+    r"^\(?(?:added|new|available|introduced|since)(?: in| since| from)? (?:version |release |v)?\d+(?:\.\d+)+\b",
     re.IGNORECASE,
 )
-_HINT = re.compile(r"\((?:use|call|see|try|cf\.?) [^()\n]{0,40}?[`\w]+_\w+`?[^()\n]{0,60}\)", re.IGNORECASE)
+_FOLLOWS = re.compile(r"^(?:in other words|that is|hence|thus)\b|\btherefore\b|\band so on\b", re.IGNORECASE)
+"""A sentence that says once more what was said, or what follows from it."""
+_HINT = re.compile(
+    r"\((?:see [^()\n]{0,20}?[`\w]+_\w+`?|(?:use|try) [`\w]+_\w+`? (?:for|instead)\b[^()\n]{0,40})\)",
+    re.IGNORECASE,
+)
 """In brackets: which other tool is for something else."""
+_CLAIMS = word_set("NOT ONLY MUST MAY LE GE LT GT REQUIRED OPTIONAL UNSET FOREVER")
+"""Signs by which a sentence says something of its own, however it begins."""
 _ASIDES = (_SHOWN, _HINT, _EXAMPLE, _REASON)
 _TOKEN = re.compile(
     r"`[^`\n]{1,80}`|[YMDymd]{2,4}[-/.][YMDymd]{2}[-/.][YMDymd]{2,4}|(?:km|m|ft)/[hs]\b|\d+(?:[.,:]\d+)*|"
@@ -115,14 +125,21 @@ def read(text: str) -> tuple[Clause, ...]:
                 clauses += [Clause(tokens_of(aside[0]), "aside") for aside in form.finditer(said)]
                 said = form.sub(" ", said)
             tokens = tokens_of(said)
+            is_aside = _ASIDE.search(said) or (_FOLLOWS.search(said) and not claims(tokens))
             if tokens:
-                clauses.append(Clause(tokens, "aside" if _ASIDE.search(said) else "says"))
+                clauses.append(Clause(tokens, "aside" if is_aside else "says"))
     return tuple(clauses)
 
 
-def reasons(text: str) -> str:
-    """Return what a text gives as reasons and what it says to follow."""
-    return " ".join(reason[0] for reason in _REASON.finditer(text))
+def claims(tokens: Iterable[str]) -> set[str]:
+    """Return the tokens by which what looks like an aside says something of its own: a change, a bound, a duty."""
+    return {token for token in tokens if token in _CLAIMS or any(map(writes, token.split()))}
+
+
+def told_aside(text: str) -> tuple[str, ...]:
+    """Return the tokens of what follows from what a text says, and of the examples that stand alone in it."""
+    told = " ".join(found[0] for form in (_SHOWN, _THEN) for found in form.finditer(text))
+    return tokens_of(re.sub(_COMES_TO, " ", told.replace("`", " ")))
 
 
 def without_asides(text: str) -> str:
