@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import json
 import threading
+import time
 from dataclasses import replace
 
 import pytest
@@ -81,6 +82,18 @@ def test_a_body_that_does_not_come_is_refused_in_time(peer, status, code):
     assert (peer.status, json.loads(peer.body)["type"]) == (status, f"urn:tallshelf:problem:{code}")
     assert (b"connection", b"close") in peer.got[0]["headers"]
     assert front._held == 0
+
+
+def test_a_deadline_that_comes_together_with_a_piece_is_not_lost():
+    class Held(Peer):
+        async def receive(self):
+            if len(self.pieces) == 3:
+                asyncio.get_running_loop().call_soon(time.sleep, 0.4)
+            return await super().receive()
+
+    peer = Held(*[b"x"] * 3, pause=0.01)
+    served(peer, limits=replace(QUICK, idle=5))
+    assert peer.status == 408
 
 
 def test_what_many_send_at_once_is_bounded_together():

@@ -160,7 +160,9 @@ class Front:
         try:
             async with asyncio.timeout(limits.body):
                 while True:
-                    message = await asyncio.wait_for(receive(), limits.idle)
+                    # Not wait_for: in Python 3.11 it loses the outer deadline where that comes with a piece.
+                    async with asyncio.timeout(limits.idle):
+                        message = await receive()
                     if message["type"] != "http.request":
                         raise Gone
                     piece = message.get("body", b"")
@@ -223,7 +225,8 @@ class Front:
 
     async def _in_time(self, sending: Awaitable[None]) -> None:
         try:
-            await asyncio.wait_for(sending, self._limits.send)
+            async with asyncio.timeout(self._limits.send):
+                await sending
         except TimeoutError:
             raise Gone from None
 
