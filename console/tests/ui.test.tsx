@@ -16,10 +16,7 @@ import { picture, server } from "./rows";
 
 afterEach(() => vi.unstubAllGlobals());
 
-const NOTHING = askedOf(
-  { name: "", team: "", state: "", tag: "", data: "", transport: "" },
-  new Map(),
-);
+const NOTHING = askedOf({ name: "", team: "", state: "", tag: "", data: "", transport: "" });
 
 function Address() {
   return <output>{useLocation().search}</output>;

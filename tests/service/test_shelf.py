@@ -44,8 +44,6 @@ ASKED = {
     "q=QUAY": "quay-lights",
     "q=crew dock": "crew-rota",
     "q=%25": "",
-    "among=quay-lights,nobody,berth-planner": "berth-planner quay-lights",
-    "among=quay-lights&state=published": "",
 }
 
 
@@ -62,9 +60,15 @@ def test_rows_and_picture_are_of_the_servers_that_are_asked_for(shelved, api, as
     }
 
 
+@pytest.mark.parametrize(("who", "waits"), {"kari": "", "tomas": "", "ines": "berth-planner"}.items())
+def test_what_waits_for_whoever_looks_is_a_state_of_their_own(shelved, api, who, waits):
+    rows = api(who).get("servers?state=waits-for-me")[1]["results"]
+    assert " ".join(one["slug"] for one in rows) == waits
+    inbox = api(who).get("requests?mine=true")[1]["results"]
+    assert {one["server"] for one in inbox} == set(waits.split())
+
+
 def test_what_there_is_not_is_refused_with_what_there_is(shelved, api):
-    many = ",".join(f"s{one}" for one in range(1_001))
-    assert api("runa").get(f"shelf?among={many}")[0] == 400
     for asked, named in (("state=gone", "published"), ("transport=pigeon", "stdio")):
         status, problem = api("runa").get(f"shelf?{asked}")
         assert status == 400 and named in problem["remedy"]

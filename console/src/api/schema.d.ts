@@ -7694,8 +7694,6 @@ export interface operations {
     list_servers: {
         parameters: {
             query?: {
-                /** @description names of servers, by commas: only of these */
-                among?: string;
                 /** @description only what changed later */
                 changed_after?: string;
                 cursor?: string;
@@ -7705,7 +7703,7 @@ export interface operations {
                 q?: string;
                 /** @description `-` before it: descending */
                 sort?: "-changed_at" | "-data_class" | "-items" | "-slug" | "-team" | "-title" | "-tokens" | "changed_at" | "data_class" | "items" | "slug" | "team" | "title" | "tokens";
-                state?: "adopted" | "deprecated" | "empty" | "in-review" | "published" | "suspended";
+                state?: "adopted" | "deprecated" | "empty" | "in-review" | "published" | "suspended" | "waits-for-me";
                 tag?: string;
                 team?: string;
                 /** @description of the current release */
@@ -8748,12 +8746,10 @@ export interface operations {
     get_shelf: {
         parameters: {
             query?: {
-                /** @description names of servers, by commas: only of these */
-                among?: string;
                 data_class?: string;
                 /** @description words that are in the name, the title, the team or the tags */
                 q?: string;
-                state?: "adopted" | "deprecated" | "empty" | "in-review" | "published" | "suspended";
+                state?: "adopted" | "deprecated" | "empty" | "in-review" | "published" | "suspended" | "waits-for-me";
                 tag?: string;
                 team?: string;
                 /** @description of the current release */

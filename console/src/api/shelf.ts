@@ -83,7 +83,6 @@ export interface WantedServers {
   tag: string;
   data_class: string;
   transport: string;
-  among: string;
 }
 
 const part = encodeURIComponent;

@@ -97,7 +97,7 @@ export const STATES = {
   suspended: "suspended",
   empty: "no release yet",
   adopted: "adopted, not reviewed",
-  mine: "waits for you",
+  "waits-for-me": "waits for you",
 } as const;
 
 export interface Wanted {
@@ -109,13 +109,12 @@ export interface Wanted {
   transport: string;
 }
 
-/** Return what is asked of the service for it; what waits for whoever looks is named. */
-export const askedOf = (wanted: Wanted, mine: Mine): WantedServers => ({
+/** Return what is asked of the service for it. */
+export const askedOf = (wanted: Wanted): WantedServers => ({
   q: wanted.name,
   team: wanted.team,
-  state: wanted.state === "mine" ? "" : wanted.state,
+  state: wanted.state,
   tag: wanted.tag,
   data_class: wanted.data,
   transport: wanted.transport,
-  among: wanted.state === "mine" ? [...mine.keys()].sort().join(",") || "-" : "",
 });

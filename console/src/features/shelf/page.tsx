@@ -25,7 +25,7 @@ export function ShelfPage() {
     [waiting],
   );
   const wanted = Object.fromEntries(FILTERS.map((one) => [one, read(one)])) as unknown as Wanted;
-  const asked = askedOf({ ...wanted, name: useSettled(wanted.name, 180) }, mine);
+  const asked = askedOf({ ...wanted, name: useSettled(wanted.name, 180) });
   const found = useQuery({ ...queries.shelf(asked), placeholderData: keepPreviousData });
   return (
     <Loaded query={found}>

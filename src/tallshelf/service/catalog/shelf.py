@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -22,21 +22,27 @@ ADOPTED = "adopted, not reviewed"
 ROOMY = 60
 """Up to how many servers come with the picture of the shelf at once; of more, each team's are asked for."""
 _MOST_EDGES = 80
-_MOST_AMONG = 1_000
 
 _waiting = Exists(Release.objects.filter(server=OuterRef("pk"), state="in-review"))
 _suspended = Exists(Suspension.objects.filter(server=OuterRef("pk"), item="", lifted_at=None))
 _was_used = Exists(Release.objects.filter(server=OuterRef("pk"), state="deprecated"))
 
-STATES: dict[str, Callable[[], Q]] = {
-    "published": lambda: Q(current__isnull=False),
-    "in-review": lambda: Q(_waiting),
-    "deprecated": lambda: Q(_was_used, current=None),
-    "suspended": lambda: Q(_suspended),
-    "empty": lambda: Q(~_was_used, current=None),
-    "adopted": lambda: Q(current__origin=ADOPTED),
+STATES: dict[str, Callable[[Actor], Q]] = {
+    "published": lambda _: Q(current__isnull=False),
+    "in-review": lambda _: Q(_waiting),
+    "deprecated": lambda _: Q(_was_used, current=None),
+    "suspended": lambda _: Q(_suspended),
+    "empty": lambda _: Q(~_was_used, current=None),
+    "adopted": lambda _: Q(current__origin=ADOPTED),
 }
-"""By what a server may be asked for; one may be in several."""
+"""By what a server may be asked for, by whoever looks; one may be in several."""
+
+
+def register_state(name: str, servers_in: Callable[[Actor], Q]) -> None:
+    """Let an app say by what else a server may be asked for."""
+    STATES[name] = servers_in
+
+
 TRANSPORTS = ("stdio", "streamable-http", "http+sse")
 
 
@@ -44,7 +50,7 @@ TRANSPORTS = ("stdio", "streamable-http", "http+sse")
 class Wanted:
     """Which servers are asked for; what is empty does not count.
 
-    The words of ``q`` are in name, title, team or tags; ``among`` names servers.
+    The words of ``q`` are in name, title, team or tags.
     """
 
     q: str = ""
@@ -53,10 +59,9 @@ class Wanted:
     tag: str = ""
     data_class: str = ""
     transport: str = ""
-    among: Collection[str] = ()
 
 
-def wanted_servers(wanted: Wanted) -> QuerySet[Server, Server]:
+def wanted_servers(actor: Actor, wanted: Wanted) -> QuerySet[Server, Server]:
     """Return the servers that are asked for; raise `BadArgument` for a state or a transport that there is not."""
     rows = holding_words(Server.objects.all(), wanted.q, ("slug", "title", "team__title", "tags"))
     if wanted.team:
@@ -65,16 +70,12 @@ def wanted_servers(wanted: Wanted) -> QuerySet[Server, Server]:
         rows = rows.filter(tags__icontains=json.dumps(wanted.tag))
     if wanted.data_class:
         rows = rows.filter(data_class=wanted.data_class)
-    if wanted.among:
-        if len(wanted.among) > _MOST_AMONG:
-            raise BadArgument(f"among names {len(wanted.among)} servers; it takes {_MOST_AMONG}")
-        rows = rows.filter(slug__in=wanted.among)
     if wanted.transport:
         _need(wanted.transport, TRANSPORTS, "transport")
         rows = rows.filter(current__launch__icontains=f'"transport": {json.dumps(wanted.transport)}')
     if wanted.state:
         _need(wanted.state, STATES, "state")
-        rows = rows.filter(STATES[wanted.state]())
+        rows = rows.filter(STATES[wanted.state](actor))
     return rows
 
 
@@ -88,7 +89,7 @@ def servers(actor: Actor, wanted: Wanted = Wanted()) -> QuerySet[Any, Any]:
     require(actor, "see")
     deprecated = Release.objects.filter(server=OuterRef("pk"), state="deprecated").order_by("-published_at")
     shown: QuerySet[Any, Any] = (
-        wanted_servers(wanted)
+        wanted_servers(actor, wanted)
         .annotate(
             suspended=_suspended,
             waiting=_waiting,
@@ -151,7 +152,7 @@ def picture(actor: Actor, wanted: Wanted) -> dict[str, Any]:
     teams = _owning_teams()
     places = {slug: place for place, (slug, _) in enumerate(teams)}
     titles = dict(teams)
-    found = _spines(wanted_servers(wanted))
+    found = _spines(wanted_servers(actor, wanted))
     own = defaultdict(list)
     for one in found:
         own[one.team].append(one)

@@ -86,6 +86,11 @@ def waiting_for(actor: Actor) -> list[dict[str, Any]]:
     return [row for row in rows if row["mine"]]
 
 
+def servers_waiting_for(actor: Actor) -> Q:
+    """Return which servers have an undecided request in which something waits for the actor."""
+    return Q(slug__in={row["server"] for row in waiting_for(actor)})
+
+
 def overdue(now: datetime) -> int:
     """Return how many open requests wait at a desk past its due time."""
     where = standings(list(Request.objects.filter(state="open").select_related("server__team")))

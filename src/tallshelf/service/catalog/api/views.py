@@ -56,15 +56,12 @@ _WANTED = [
     OpenApiParameter("tag"),
     OpenApiParameter("data_class"),
     OpenApiParameter("transport", enum=list(shelf.TRANSPORTS), description="of the current release"),
-    OpenApiParameter("among", description="names of servers, by commas: only of these"),
 ]
 
 
 def _wanted(request: Request) -> shelf.Wanted:
     asked = request.query_params
-    told = {one.name: asked.get(one.name, "") for one in _WANTED}
-    among = told.pop("among")
-    return shelf.Wanted(**told, among=[one for one in among.split(",") if one])
+    return shelf.Wanted(**{one.name: asked.get(one.name, "") for one in _WANTED})
 
 
 class ServersView(Endpoint):
