@@ -175,7 +175,7 @@ STORY = {
         Step("use-allowed", ALLOWED, ""),
         Step("signed-off", AT_TIDES, "signe", [({"desk": "curators"}, "denied")], "signe"),
         Step("use-allowed", ALLOWED, ""),
-        Step("signed-off", signing(3, server="pier"), "ines jon mara", [], "ines"),
+        Step("signed-off", signing(3, server="pier"), "ines jon", [], "ines"),
         Step(
             "use-allowed",
             ALLOWED,

@@ -72,8 +72,8 @@ def why_part(
 ) -> str | None:
     """Return why somebody has part in what a request asks for, or None when they have none.
 
-    ``team_barred`` bars the owner team as well: whoever belonged to it at any moment since the earliest
-    act of handing in. ``acts`` are those of `handed_in`, for who asks about many people.
+    ``team_barred`` bars the owner team as well, and the team that asks for a use: whoever belonged to them at any
+    moment since the earliest act of handing in. ``acts`` are those of `handed_in`, for who asks about many people.
     """
     acts = handed_in(state, request) if acts is None else acts
     if any(username in hand_in.who for hand_in in acts):
@@ -82,10 +82,18 @@ def why_part(
         return None
     person = state.people.get(username)
     earliest = min((hand_in.entry for hand_in in acts), default=request.opened)
-    server = state.servers[request.server]
-    if person is not None and person.was_in(server.team, earliest):
-        return f"members of the owner team {server.team} do not sign at this desk"
+    if person is not None:
+        for role, team in _sides(state, request):
+            if person.was_in(team, earliest):
+                return f"members of the {role} {team} do not sign at this desk"
     return None
+
+
+def _sides(state: State, request: Request) -> Iterator[tuple[str, str]]:
+    """Yield the teams that have something of a request, each with what it is to it."""
+    yield "owner team", state.servers[request.server].team
+    if request.kind == "use":
+        yield "team that asks,", request.terms["team"]
 
 
 def why_part_in_server(state: State, slug: str, username: str) -> str | None:
