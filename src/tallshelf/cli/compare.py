@@ -87,13 +87,13 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
 def _hits(args: argparse.Namespace, changes: Any, io: IO) -> Any:
     """Return the kits that the changes of a server on the shelf hit; None where two files are compared."""
-    from tallshelf.core.kits import Holder, hits
-
     place = next(
         (reference for reference in map(parse_reference, (args.old, args.new)) if not reference.file), None
     )
     if place is None:
         return None
+    from tallshelf.core.kits import Holder, hits
+
     holders = [
         Holder(
             kit["kit"],

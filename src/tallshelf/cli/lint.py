@@ -101,23 +101,23 @@ def _show(
     results: dict[str, tuple[Finding, ...]], snapshots: dict[str, Snapshot], args: argparse.Namespace, io: IO
 ) -> None:
     from tallshelf import __version__
-    from tallshelf.core.reports import lint_document, lint_junit, lint_markdown, lint_sarif, lint_text
+    from tallshelf.core import reports
 
     if args.format == "json":
-        documents = {name: lint_document(findings) for name, findings in results.items()}
+        documents = {name: reports.lint_document(findings) for name, findings in results.items()}
         io.print_json(next(iter(documents.values())) if len(documents) == 1 else documents)
     elif args.format == "sarif":
         texts = {name: io.read_bytes(name).decode("utf-8") for name in results if _is_file(name)}
-        io.print_json(lint_sarif(results, __version__, texts))
+        io.print_json(reports.lint_sarif(results, __version__, texts))
     elif args.format == "junit":
-        io.print(lint_junit(results))
+        io.print(reports.lint_junit(results))
     elif args.format == "markdown":
-        io.print("\n\n".join(lint_markdown(findings, name) for name, findings in results.items()))
+        io.print("\n\n".join(reports.lint_markdown(findings, name) for name, findings in results.items()))
     else:
         for number, (name, findings) in enumerate(results.items()):
             if len(results) > 1:
                 io.print(("\n" if number else "") + io.paint.bold(name))
-            io.print(lint_text(findings, io.paint, snapshots[name]))
+            io.print(reports.lint_text(findings, io.paint, snapshots[name]))
 
 
 def _fix(

@@ -7,8 +7,6 @@ import json
 from pathlib import Path
 from typing import Any
 
-import jsonschema_rs
-
 from tallshelf.core.errors import BadDocument, Place
 from tallshelf.core.pointer import step_of
 
@@ -25,6 +23,8 @@ def schema(name: str) -> dict[str, Any]:
 
 @functools.cache
 def _validator(name: str) -> Any:
+    import jsonschema_rs  # here, since most commands read no format of ours, and it takes long to load
+
     return jsonschema_rs.Draft202012Validator(schema(name))
 
 

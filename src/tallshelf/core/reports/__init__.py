@@ -7,27 +7,25 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from tallshelf.core.reports.compared import comparison_text
-    from tallshelf.core.reports.documents import (
-        assessment_document,
+    from tallshelf.core.reports.assessment_documents import assessment_document
+    from tallshelf.core.reports.change_documents import (
         change_document,
         change_from,
         changes_summary,
         comparison_document,
+        life_document,
+        stand_in_document,
+    )
+    from tallshelf.core.reports.compared import comparison_text
+    from tallshelf.core.reports.exchange import lint_junit, lint_sarif
+    from tallshelf.core.reports.finding_documents import (
         effect_document,
         finding_document,
         finding_from,
-        hits_document,
-        life_document,
         lint_document,
-        mix_up_document,
-        overlap_document,
-        overlaps_document,
-        overlaps_from,
         rule_document,
-        stand_in_document,
     )
-    from tallshelf.core.reports.exchange import lint_junit, lint_sarif
+    from tallshelf.core.reports.hit_documents import hits_document
     from tallshelf.core.reports.hit_text import hits_text
     from tallshelf.core.reports.kits import kit_check_markdown, kit_check_text
     from tallshelf.core.reports.last_look import moved_between
@@ -39,6 +37,12 @@ if TYPE_CHECKING:
         lint_markdown,
     )
     from tallshelf.core.reports.outlined import outline_document, outline_text
+    from tallshelf.core.reports.overlap_documents import (
+        mix_up_document,
+        overlap_document,
+        overlaps_document,
+        overlaps_from,
+    )
     from tallshelf.core.reports.overlap_text import overlaps_text
     from tallshelf.core.reports.paint import ANSI, PLAIN, Paint
     from tallshelf.core.reports.style_text import lint_text
@@ -89,13 +93,13 @@ __all__ = [
 
 _NAMES = {
     "compared": "comparison_text",
-    "documents": """
-        assessment_document change_document change_from changes_summary comparison_document
-        effect_document finding_document finding_from hits_document
-        life_document lint_document mix_up_document
-        overlap_document overlaps_document overlaps_from rule_document
-        stand_in_document
+    "assessment_documents": "assessment_document",
+    "change_documents": """
+        change_document change_from changes_summary comparison_document life_document stand_in_document
     """,
+    "finding_documents": "effect_document finding_document finding_from lint_document rule_document",
+    "hit_documents": "hits_document",
+    "overlap_documents": "mix_up_document overlap_document overlaps_document overlaps_from",
     "exchange": "lint_junit lint_sarif",
     "last_look": "moved_between",
     "hit_text": "hits_text",

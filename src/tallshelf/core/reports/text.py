@@ -5,7 +5,7 @@ from __future__ import annotations
 from tallshelf.core.assess import Assessment
 from tallshelf.core.compat import StandIn
 from tallshelf.core.reports.compared import change_lines, proof_lines, verdict_lines
-from tallshelf.core.reports.documents import hits_document
+from tallshelf.core.reports.hit_documents import hits_document
 from tallshelf.core.reports.hit_text import hit_line, hits_text
 from tallshelf.core.reports.lines import by_item, colour_of, count, escape, wrap
 from tallshelf.core.reports.overlap_text import overlap_line

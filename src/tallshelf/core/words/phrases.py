@@ -5,6 +5,7 @@ A phrase is written as it is read after articles and forms of *to be* are left o
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Iterator, Sequence
 
 from tallshelf.core.words.lexicon import lemma
@@ -200,7 +201,9 @@ my me we us our you your they them their he his she her please simply
 _Rows = dict[str, list[tuple[tuple[str, ...], str]]]
 
 
+@functools.cache
 def _phrases() -> _Rows:
+    """Return the phrases by their first words; worked out when a text is first read."""
     found: _Rows = {}
     for line in _PHRASES_TEXT.strip().splitlines():
         sign, _, told = line.partition(": ")
@@ -213,7 +216,6 @@ def _phrases() -> _Rows:
     return found
 
 
-_PHRASES = _phrases()
 _GROUPS: dict[str, frozenset[int]] = {}
 for _number, _line in enumerate(_SAME_TEXT.strip().splitlines()):
     for _word in _line.split():
@@ -222,9 +224,10 @@ for _number, _line in enumerate(_SAME_TEXT.strip().splitlines()):
 
 def signs(words: Sequence[str]) -> Iterator[str]:
     """Yield words in order, each phrase that stands for a sign as that sign; the longest phrase first."""
+    phrases = _phrases()
     at = 0
     while at < len(words):
-        for phrase, sign in _PHRASES.get(words[at], ()):
+        for phrase, sign in phrases.get(words[at], ()):
             if tuple(words[at : at + len(phrase)]) == phrase:
                 if sign != "_":
                     yield sign

