@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Sequence
+from typing import TYPE_CHECKING
 
 from tallshelf.core.changes import (
     Change,
@@ -16,9 +17,11 @@ from tallshelf.core.changes import (
     subject_of,
     word_of,
 )
-from tallshelf.core.compat import Witness
 from tallshelf.core.reports.lines import by_item, clip, colour_of, count, escape, wrap
 from tallshelf.core.reports.paint import PLAIN, Paint
+
+if TYPE_CHECKING:
+    from tallshelf.core.compat import Witness
 
 MOST_LINES = 60
 _MOST_ITEMS, _MOST_GROUPS, _MOST_PLACES = 16, 8, 3

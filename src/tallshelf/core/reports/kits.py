@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Mapping, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tallshelf.core.reports.hit_text import MARKS
 from tallshelf.core.reports.lines import clip, count, escape, wrap
 from tallshelf.core.reports.markdown import code, escape_markdown
-from tallshelf.core.reports.paint import Paint
+
+if TYPE_CHECKING:
+    from tallshelf.core.reports.paint import Paint
 
 _MOST_SHOWN = 8
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
-from tallshelf.core.assess import Assessment
 from tallshelf.core.changes import (
     Change,
     ChangeGroup,
@@ -22,7 +22,10 @@ from tallshelf.core.reports.lines import by_item, clip, count, escape
 from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.style_text import LEVEL_MARKS, findings_summary
 from tallshelf.core.reports.text import route_line
-from tallshelf.core.style import Finding
+
+if TYPE_CHECKING:
+    from tallshelf.core.assess import Assessment
+    from tallshelf.core.style import Finding
 
 _ACTIVE = re.compile(r"([\\`*_\[\]|~])")
 _LINKING = re.compile(r"(?<=[@#!])(?=\w)|(?<=:)(?=//)|(?<=www)(?=\.)", re.IGNORECASE)

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
-from tallshelf.core.assess import Assessment
-from tallshelf.core.overlap import MixUp, Overlap, Side
 from tallshelf.core.reports.lines import count, escape, wrap
 from tallshelf.core.reports.paint import PLAIN, Paint
+
+if TYPE_CHECKING:
+    from tallshelf.core.assess import Assessment
+    from tallshelf.core.overlap import MixUp, Overlap, Side
 
 _MOST_MIX_UPS = 5
 

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tallshelf.core.pointer import value_at
 from tallshelf.core.reports.lines import WIDTH, by_item, colour_of, count, escape, wrap
 from tallshelf.core.reports.paint import PLAIN, Paint
-from tallshelf.core.snapshot import Snapshot
-from tallshelf.core.style import Finding
+
+if TYPE_CHECKING:
+    from tallshelf.core.snapshot import Snapshot
+    from tallshelf.core.style import Finding
 
 _CUT_ESCAPE, _ESCAPE_REST = re.compile(r"\\(?:u(?:\{[0-9a-f]*)?)?$"), re.compile(r"^u?\{?[0-9a-f]*\}")
 _WIDEST_SPOT = 60

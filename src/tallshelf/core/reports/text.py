@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from tallshelf.core.assess import Assessment
-from tallshelf.core.compat import StandIn
+from typing import TYPE_CHECKING
+
 from tallshelf.core.reports.compared import change_lines, proof_lines, verdict_lines
 from tallshelf.core.reports.hit_documents import hits_document
 from tallshelf.core.reports.hit_text import hit_line, hits_text
@@ -11,6 +11,10 @@ from tallshelf.core.reports.lines import by_item, colour_of, count, escape, wrap
 from tallshelf.core.reports.overlap_text import overlap_line
 from tallshelf.core.reports.paint import PLAIN, Paint
 from tallshelf.core.reports.style_text import finding_lines, findings_summary
+
+if TYPE_CHECKING:
+    from tallshelf.core.assess import Assessment
+    from tallshelf.core.compat import StandIn
 
 _MARKS = {"breaking": "◆", "undecided": "○", "ignored": "▲̸"}
 _SHOWN = {
