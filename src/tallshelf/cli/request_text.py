@@ -5,7 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from tallshelf.core.reports import Paint, escape, hits_text, table, wrap
+from tallshelf.core import reports
+from tallshelf.core.reports import Paint, escape, table, wrap
 
 _MANY = 3
 """From how many places on the same change is told once."""
@@ -76,7 +77,7 @@ def request_text(document: dict[str, Any], paint: Paint) -> str:
     lines += [f"  - {gate['gate']}: {escape(gate['message'])}" for gate in assessment["gates"]]
     lines += assessed_text(assessment, paint, document["changes_summary"])
     if document["kits"]:
-        lines += [hits_text(document["kits"], paint), ""]
+        lines += [reports.hits_text(document["kits"], paint), ""]
     for sign_off in document["sign_offs"]:
         voided = " (voided)" if sign_off["voided"] else ""
         note = f": {escape(sign_off['note'])}" if sign_off["note"] else ""
