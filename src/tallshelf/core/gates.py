@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from tallshelf.core.changes import NextVersion, SnapshotComparison
-from tallshelf.core.overlap import Overlap
-from tallshelf.core.snapshot import LaunchRecord
-from tallshelf.core.style import Finding
+if TYPE_CHECKING:
+    from tallshelf.core.changes import NextVersion, SnapshotComparison
+    from tallshelf.core.overlap import Overlap
+    from tallshelf.core.snapshot import LaunchRecord
+    from tallshelf.core.style import Finding
 
 
 @dataclass(frozen=True)

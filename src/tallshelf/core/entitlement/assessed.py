@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from tallshelf.core.assess import Assessment
 from tallshelf.core.entitlement.records import Assessed
 from tallshelf.core.snapshot import digest
+
+if TYPE_CHECKING:
+    from tallshelf.core.assess import Assessment
 
 
 def assessed_document(assessment: Assessment, rule_set: int) -> dict[str, Any]:

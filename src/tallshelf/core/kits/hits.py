@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from tallshelf.core.changes import Change, SnapshotComparison
-from tallshelf.core.kits.lock import Lock
+
+if TYPE_CHECKING:
+    from tallshelf.core.kits.lock import Lock
 
 Word = Literal["ended", "breaking", "undecided", "ignored", "silent", "caution"]
 WORDS: tuple[Word, ...] = ("ended", "breaking", "undecided", "ignored", "silent", "caution")

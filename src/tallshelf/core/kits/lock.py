@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from tallshelf.core.kits.risk import Effect
 from tallshelf.core.snapshot import digest
+
+if TYPE_CHECKING:
+    from tallshelf.core.kits.risk import Effect
 
 LOCK_FORMAT = "tallshelf.lock/1"
 

@@ -6,13 +6,15 @@ import difflib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Literal, Protocol
+from typing import TYPE_CHECKING, Literal, Protocol
 
 from tallshelf.core.kits.lock import Lock, Locked
-from tallshelf.core.kits.model import Kit, Pick
 from tallshelf.core.kits.risk import Risk, risk_of
 from tallshelf.core.routing import DATA_CLASSES
 from tallshelf.core.snapshot import Item, item_tokens
+
+if TYPE_CHECKING:
+    from tallshelf.core.kits.model import Kit, Pick
 
 Fault = Literal[
     "no-server", "no-release", "no-item", "nothing-read", "data-class", "over-budget", "name-collision",

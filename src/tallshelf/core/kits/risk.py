@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from tallshelf.core.changes import effective, seems_to_write
-from tallshelf.core.snapshot import Item
+
+if TYPE_CHECKING:
+    from tallshelf.core.snapshot import Item
 
 Effect = Literal["reads", "writes", "destroys"]
 EFFECTS: tuple[Effect, ...] = ("reads", "writes", "destroys")

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Mapping, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from tallshelf.core.routing.desks import RESERVED
 from tallshelf.core.routing.facts import DOMAINS, type_of
-from tallshelf.core.routing.route import Condition, RoutingRule, RuleSet
+
+if TYPE_CHECKING:
+    from tallshelf.core.routing.route import Condition, RoutingRule, RuleSet
 
 
 def faults(rules: RuleSet, members: Mapping[str, int]) -> tuple[str, ...]:

@@ -6,8 +6,10 @@ A team's desk has the slug ``team:SLUG``; its members sit at it for as long as t
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
-from tallshelf.core.routing.facts import Facts
+if TYPE_CHECKING:
+    from tallshelf.core.routing.facts import Facts
 
 FALLBACK_DESK = "curators"
 HIT_TEAMS, OWNER_TEAM = "hit-teams", "owner-team"

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from tallshelf.core.routing.facts import Facts
-from tallshelf.core.routing.route import Route, RuleSet
+if TYPE_CHECKING:
+    from tallshelf.core.routing.facts import Facts
+    from tallshelf.core.routing.route import Route, RuleSet
 
 
 @dataclass(frozen=True)

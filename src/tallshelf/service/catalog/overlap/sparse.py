@@ -7,20 +7,16 @@ in since the matrices were made waits in a small index beside them; what was tak
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from typing import Any
-
-import numpy as np
-from scipy import sparse
+from collections.abc import Iterable, Iterator, Sequence
+from typing import TYPE_CHECKING
 
 from tallshelf.core.overlap import Candidate, Entry, MemoryIndex, Profile
 from tallshelf.core.overlap.index import in_order
-from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
-from tallshelf.core.overlap.score import LEAST, SLANT, WEIGHTS, length, raw, weighed
+from tallshelf.core.overlap.rarity import Rarity
 
-_FIRST: tuple[Part, ...] = ("name", "text")
-_HAIR = 1e-9
+if TYPE_CHECKING:
+    from tallshelf.service.catalog.overlap.block import Block
+
 _MOST_BESIDE = 2_000
 """How many entries may wait beside the matrices before these are made anew."""
 
@@ -31,7 +27,7 @@ class SparseIndex:
     def __init__(self, entries: Iterable[Entry] = (), version: str = "") -> None:
         self.version = version
         self.rarity = Rarity()
-        self._blocks: dict[str, _Block] = {}
+        self._blocks: dict[str, Block] = {}
         self._beside = MemoryIndex(rarity=self.rarity)
         self._by_source: dict[str, list[Entry]] = {}
         self.add_all(entries)
@@ -73,132 +69,10 @@ class SparseIndex:
         ]
 
     def _settle(self) -> None:
+        from tallshelf.service.catalog.overlap.block import Block  # SciPy takes long to load, and memory
+
         kinds: dict[str, list[Entry]] = {}
         for entry in self.entries:
             kinds.setdefault(entry.profile.kind, []).append(entry)
-        self._blocks = {kind: _Block(entries) for kind, entries in kinds.items()}
+        self._blocks = {kind: Block(entries) for kind, entries in kinds.items()}
         self._beside = MemoryIndex(rarity=self.rarity)
-
-
-@dataclass(frozen=True)
-class _Shared:
-    """A row for each item that is asked about, and the length of the item's part."""
-
-    matrix: Any
-    lengths: list[float]
-
-    def of(self, number: int) -> tuple[Any, Any, float]:
-        """Return the columns and values of one row, and its length."""
-        there = slice(self.matrix.indptr[number], self.matrix.indptr[number + 1])
-        return self.matrix.indices[there], self.matrix.data[there], self.lengths[number]
-
-
-class _Block:
-    """The entries of one kind as matrices: for each part, words by entries."""
-
-    def __init__(self, entries: list[Entry]) -> None:
-        self._entries = sorted(entries, key=lambda entry: (entry.source, entry.identity))
-        self._alive = np.ones(len(self._entries), dtype=bool)
-        self._rows: dict[str, list[int]] = {}
-        for number, entry in enumerate(self._entries):
-            self._rows.setdefault(entry.source, []).append(number)
-        self._words: dict[Part, dict[str, int]] = {}
-        self._by_word: dict[Part, Any] = {}
-        self._squares: dict[Part, Any] = {}
-        for part in PARTS:
-            self._fill(part)
-        self._measured = -1
-        self._lengths: dict[Part, Any] = {}
-
-    def remove(self, source: str) -> None:
-        self._alive[self._rows.pop(source, [])] = False
-
-    def candidates(self, asked: Sequence[Profile], rarity: Rarity) -> list[Iterable[Candidate]]:
-        self._measure(rarity)
-        shared = {part: self._shared(asked, part, rarity) for part in _FIRST}
-        last = self._queries(asked, "parameters", rarity)
-        return [self._of_one(number, shared, last) for number in range(len(asked))]
-
-    def _of_one(self, number: int, shared: Mapping[Part, _Shared], last: _Shared) -> Iterator[Candidate]:
-        # What parameters add is bounded, so that they are only looked at where names and texts say enough.
-        most, alike = np.zeros(len(self._entries)), {}
-        for part in _FIRST:
-            rows, values, own = shared[part].of(number)
-            alike[part] = np.zeros(len(self._entries))
-            alike[part][rows] = self._alike(part, values, rows, own)
-            most += WEIGHTS[part] * alike[part]
-        most[~self._alive] = 0.0
-        rows = np.flatnonzero(most >= LEAST - WEIGHTS["parameters"] - _HAIR)
-        places, weights, own = last.of(number)
-        query = np.zeros(self._by_entry.shape[1])
-        query[places] = weights
-        taken = self._alike("parameters", self._by_entry[rows] @ query, rows, own)
-        whole = most[rows] + WEIGHTS["parameters"] * taken
-        found = np.flatnonzero(whole >= LEAST - _HAIR)
-        # The rows are in order of source and identity, so that a stable sort breaks ties as elsewhere.
-        for at in found[np.argsort(-whole[found].round(9), kind="stable")]:
-            row = rows[at]
-            each: dict[Part, float] = {part: float(alike[part][row]) for part in _FIRST}
-            each["parameters"] = float(taken[at])
-            yield Candidate(self._entries[row], each, float(whole[at]))
-
-    def _fill(self, part: Part) -> None:
-        words: dict[str, int] = {}
-        places, weights, ends = [], [], [0]
-        for entry in self._entries:
-            for word, weight in raw(entry.profile, part).items():
-                places.append(words.setdefault(word, len(words)))
-                weights.append(weight)
-            ends.append(len(places))
-        matrix = sparse.csr_matrix(
-            (np.array(weights, dtype=np.float64), np.array(places, dtype=np.int32), np.array(ends)),
-            shape=(len(self._entries), len(words)),
-        )
-        self._words[part] = words
-        self._by_word[part] = matrix.T.tocsr()
-        self._squares[part] = matrix.multiply(matrix).tocsr()
-        if part == "parameters":
-            self._by_entry = matrix
-
-    def _measure(self, rarity: Rarity) -> None:
-        """Work out the lengths of all rows anew when the counts have moved."""
-        if self._measured == rarity.moves:
-            return
-        for part in PARTS:
-            rare = np.array([rarity.of(part, word) for word in self._words[part]], dtype=np.float64)
-            lengths = np.sqrt(self._squares[part] @ (rare**2))
-            slant = SLANT[part]
-            self._lengths[part] = np.column_stack([lengths, lengths ** (2 - slant), lengths**slant])
-        self._measured = rarity.moves
-
-    def _queries(self, asked: Sequence[Profile], part: Part, rarity: Rarity) -> _Shared:
-        """Return what each word of the items' parts weighs against rows, a row an item, and their lengths."""
-        words, places, values, ends, lengths = self._words[part], [], [], [0], []
-        for profile in asked:
-            weights = weighed(profile, part, rarity)
-            lengths.append(length(weights))
-            for word, weight in weights.items():
-                place = words.get(word)
-                if place is not None:
-                    places.append(place)
-                    values.append(weight * rarity.of(part, word))
-            ends.append(len(places))
-        matrix = sparse.csr_matrix(
-            (np.array(values, dtype=np.float64), np.array(places, dtype=np.int32), np.array(ends)),
-            shape=(len(asked), len(words)),
-        )
-        return _Shared(matrix, lengths)
-
-    def _shared(self, asked: Sequence[Profile], part: Part, rarity: Rarity) -> _Shared:
-        """Return the dot products of the items' parts with all rows that share a word, and their lengths."""
-        queries = self._queries(asked, part, rarity)
-        return _Shared(queries.matrix @ self._by_word[part], queries.lengths)
-
-    def _alike(self, part: Part, shared: Any, rows: Any, own: float) -> Any:
-        """The same as `likeness`, for many rows at once."""
-        if not own:
-            return np.zeros(len(rows))
-        lengths, as_short, as_long = self._lengths[part][rows].T
-        slant = SLANT[part]
-        scale = np.where(lengths <= own, as_short * own**slant, own ** (2 - slant) * as_long)
-        return np.minimum(np.divide(shared, scale, out=np.zeros(len(rows)), where=scale > 0), 1.0)
