@@ -15,7 +15,7 @@ from tallshelf.core.words import (
 PREPOSITIONS = word_set("by for from in of on to with at into via as and or")
 _EMPTY_TEXT = """
 mcp server tool tools api data result results response item items thing object value values name id all
-new my the a an do use using v1 v2 v3 v4 it this that and or full single multiple
+new my the a an do use using v1 v2 v3 v4 it this that and or full single multiple many one
 """
 EMPTY = frozenset(map(stem, _EMPTY_TEXT.split()))
 ABOUT = frozenset(["info", "detail", "metadata"])
@@ -100,13 +100,19 @@ def verb_of(words: tuple[str, ...]) -> tuple[str, tuple[str, ...]]:
     if len(words) > 1 and words[0] in _CARRIERS and verb_class(words[1]) and words[1] not in _NOUNS_TOO:
         return words[1], words[2:]
     first, last = words[0], words[-1]
+    if last == "list" and len(words) > 2 and verb_class(first) == "read" and _is_plural(words[-2]):
+        return last, words[1:-1]
     if verb_class(first) and (first not in _NOUNS_TOO or len(words) == 1):
         return first, words[1:]
     if len(words) > 1 and verb_class(last) and last not in _NOUNS_TOO:
         return last, words[:-1]
+    if last in _ENDS_A_THING or (len(words) == 1 and _is_plural(first) and not verb_class(stem(first))):
+        return "", words
     return (first, words[1:]) if is_verb(first) or len(words) == 1 else ("", words)
 
 
+_ENDS_A_THING = frozenset(["details", "info", "information", "metadata", "status", "statistics", "stats"])
+"""What a name ends with that is a thing as a whole: ``place_details`` places nothing."""
 _PLAIN_VERBS = frozenset(["get", "list", "search", "find", "read", "create", "update", "delete"])
 _CARRIERS = frozenset(["run", "execute", "do", "make", "perform", "start"])
 EMPTY_VERBS = frozenset(["take", "make", "do", "perform", "execute", "capture", "apply", "handle"])

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -24,7 +24,7 @@ from tallshelf.core.overlap.names import (
     without_unsaid,
 )
 from tallshelf.core.overlap.parameters import parameter_names, parameters_of, results_of
-from tallshelf.core.overlap.systems import system_of
+from tallshelf.core.overlap.systems import one_thing_in, system_of
 from tallshelf.core.snapshot import Item, digest
 from tallshelf.core.words import (
     VERB_CLASSES,
@@ -38,7 +38,7 @@ from tallshelf.core.words import (
     verb_class,
 )
 
-METHOD = 4
+METHOD = 5
 """Which way of making profiles this is; stored ones made otherwise are made anew."""
 _MOST_WORDS = 60
 _LATER = 0.25
@@ -50,6 +50,9 @@ _GUESSED = (0.7, 0.25)
 _WHOLE = 0.6
 _SHARED_BY = 0.6
 _ENOUGH = 3
+_THEME = 0.6
+_OF_FILES = frozenset(["upload", "download"])
+"""Verbs that, where a name says nothing else, are about a file."""
 _SECTIONS = re.compile(
     r"^\s*(?:#+\s*)?(?:args?|arguments|param(?:eter)?s?|returns?|raises|examples?|notes?|usage|inputs?|outputs?"
     r"|response|warnings?|tips?)\b[^.\n]{0,20}:|<\w+>|```|^\s*(?:when|how) to use\b",
@@ -84,7 +87,8 @@ class Profile:
     type and whether it is required; ``results`` the fields of its result. ``writes`` is what its
     annotations say, None where they say nothing. ``basis`` is the digest of all that is compared,
     whatever else the server offers. ``brand`` holds proper names that end its name, ``system`` the names of
-    what its server works on. ``said`` gives the word as written where it stands for another.
+    what its server works on, ``themes`` what most of its items speak of, ``beside`` what else its server does to the
+    same thing, as acts. ``said`` gives the word as written where it stands for another.
     """
 
     kind: str
@@ -103,6 +107,8 @@ class Profile:
     basis: str
     brand: frozenset[str]
     system: frozenset[str]
+    themes: frozenset[str]
+    beside: frozenset[str]
     said: Mapping[str, str]
 
     def document(self) -> dict[str, Any]:
@@ -124,8 +130,15 @@ class Profile:
             "basis": self.basis,
             "brand": sorted(self.brand),
             "system": sorted(self.system),
+            "themes": sorted(self.themes),
+            "beside": sorted(self.beside),
             "said": dict(self.said),
         }
+
+    @property
+    def act(self) -> str:
+        """What it does, and whether to one or to many: ``create one``."""
+        return f"{self.verb or ''} {'many' if self.head in self.many else 'one'}"
 
     @cached_property
     def does(self) -> frozenset[str]:
@@ -142,6 +155,11 @@ class Profile:
     def explained(self) -> frozenset[str]:
         """The words that its name or its text says."""
         return frozenset({*self.things, *self.first, stem(self.verb_word)})
+
+    @cached_property
+    def taken(self) -> frozenset[str]:
+        """The words that its parameters are called by."""
+        return frozenset(word for key in self.parameters for word in key.split())
 
     @cached_property
     def words(self) -> frozenset[str]:
@@ -168,6 +186,8 @@ def profile_from(document: Mapping[str, Any]) -> Profile:
         basis=document["basis"],
         brand=frozenset(document["brand"]),
         system=frozenset(document["system"]),
+        themes=frozenset(document["themes"]),
+        beside=frozenset(document["beside"]),
         said=document["said"],
     )
 
@@ -190,10 +210,35 @@ def profiles(items: Sequence[Item], server_name: str = "") -> list[Profile]:
         and (many >= _SHARED_BY * len(split) or before_verb[word] >= _SHARED_BY * many)
     }
     system = system_of(items, server_name)
-    return [_profile(item, common, named, system) for item in items]
+    found = [_profile(item, common, named, system) for item in items]
+    themes, acts = _themes(found), Counter((profile.head, profile.act) for profile in found)
+    return [
+        replace(
+            profile,
+            themes=themes,
+            beside=frozenset(
+                act
+                for (head, act), number in acts.items()
+                if head == profile.head and number - (act == profile.act)
+            ),
+        )
+        for profile in found
+    ]
+
+
+def _themes(found: Sequence[Profile]) -> frozenset[str]:
+    """Return the words that most of a server's items name or say: they tell none of them apart."""
+    counts = Counter(word for profile in found for word in profile.explained)
+    least = max(_ENOUGH, _THEME * len(found))
+    return frozenset(word for word, number in counts.items() if number >= least and _tells(word))
 
 
 def _profile(item: Item, common: set[str], named: set[str], system: frozenset[str]) -> Profile:
+    same = one_thing_in(system)
+
+    def here(words: Iterable[str]) -> tuple[str, ...]:
+        return tuple(min(same) if word in same else word for word in words)
+
     proper = _proper_names(item.description)
     sentence, text = _text(item.description, proper)
     called = split_identifier(called_of(item))
@@ -208,25 +253,27 @@ def _profile(item: Item, common: set[str], named: set[str], system: frozenset[st
     if (verb_word, True) in (("add", "to" in rest), ("remove", "from" in rest)):
         # To add something to another makes nothing new.
         verb = f"{verb_word} to another"
-    first = meanings(sentence)
-    things = tuple(
+    first = here(meanings(sentence))
+    things = here(
         meaning for meaning in meanings(rest) if meaning not in EMPTY and meaning not in PREPOSITIONS
     )
-    head = head_of(rest)
+    head = "".join(here([head_of(rest)]))
     guessed = not things
     if guessed:
         # A name that says only what is done, such as "search": the first words of the text say to what.
         things = tuple(one for one in first[1:] if _tells(one))[:2]
+        if verb_word in _OF_FILES:
+            things = tuple(dict.fromkeys(["file", *things]))[:2]
     return Profile(
         kind=item.kind,
         verb=verb,
         verb_word=verb_word,
         things=things,
         head=head,
-        many=plurals(rest, head),
+        many=frozenset(here(plurals(rest, head))),
         first=frozenset(first),
-        name=_name_weights(words, verb, things, head, aside, guessed),
-        text=text,
+        name=_name_weights((verb_word, *rest), verb, things, head, aside, guessed),
+        text=dict(zip(here(text), text.values(), strict=True)),
         parameters=parameters_of(item),
         results=results_of(item),
         writes=_writes(item),
@@ -234,6 +281,8 @@ def _profile(item: Item, common: set[str], named: set[str], system: frozenset[st
         basis=basis_of(item),
         brand=frozenset(brand),
         system=system & frozenset(called) or system,
+        themes=frozenset(),
+        beside=frozenset(),
         said=_said((*words, *_plain(item.description)), {*things, *text}),
     )
 

@@ -22,7 +22,7 @@ from tallshelf.core.overlap.systems import is_named_alike, share_system
 from tallshelf.core.words import VERB_CLASSES, opposed, opposites, stem
 
 WEIGHTS: Mapping[Part, float] = {"name": 0.50, "text": 0.35, "parameters": 0.15}
-CLASSES: tuple[tuple[float, OverlapClass], ...] = ((0.58, "same-job"), (0.34, "near"), (0.28, "related"))
+CLASSES: tuple[tuple[float, OverlapClass], ...] = ((0.50, "same-job"), (0.34, "near"), (0.28, "related"))
 LEAST = CLASSES[-1][0]
 NOTHING_TAKEN = "(takes nothing)"
 NEAR_AT_MOST = CLASSES[0][0] - 0.01
@@ -30,6 +30,8 @@ NEAR_AT_MOST = CLASSES[0][0] - 0.01
 _NOTHING = 0.5
 _RELATED_AT_MOST = CLASSES[1][0] - 0.01
 _RAISED, _WHOLE_NAME = 0.8, 0.9
+_TOLD_ALIKE = 0.95
+"""How like texts and parameters of siblings must be to be one tool by two names."""
 _OFFERED = 0.6
 SLANT: Mapping[Part, float] = {"name": 0.8, "text": 0.5, "parameters": 0.6}
 _LOOKING = frozenset({"read", "list", "find", "check"})
@@ -117,6 +119,8 @@ def score(a: Profile, b: Profile, alike: Mapping[Part, float], *, siblings: bool
     apart = tuple(_apart(a, b, alike))
     for factor in apart:
         value = min(value * factor.leaves, factor.most)
+    if siblings and min(alike["text"], alike["parameters"]) < _TOLD_ALIKE:
+        value = min(value, NEAR_AT_MOST)
     if (siblings and apart) or (named_alike and (len(apart) > 1 or any(factor.is_act for factor in apart))):
         value = min(value, _RELATED_AT_MOST)
     return Score(round(value, 3), alike, apart)
@@ -179,17 +183,24 @@ def _verbs(a: Profile, b: Profile) -> Factor | None:
     if not left or not right:
         only, other = (left, b) if left else (right, a)
         unsaid = only in VERB_CLASSES and only not in other.does
+        if only in _LOOKING and not other.writes:
+            return None  # what says no verb is read
         return (
             Factor(0.9, f"only the {'first' if left else 'second'} says that it is to {only}")
             if unsaid
             else None
         )
     if left == right:
+        if left == "read" and a.head in a.many and b.head in b.many:
+            return _looking(a, b)
         if left not in VERB_CLASSES or _alike(a.verb_word, b.verb_word):
             return None
         return Factor(0.92, f"one says {a.verb_word}, the other {b.verb_word}")
+    if _alike(a.verb_word, b.verb_word) or _makes(a, b) or _makes(b, a):
+        return None
     told = f"one is to {left}, the other to {right}"
-    if opposed(left, right):
+    known = left in VERB_CLASSES and right in VERB_CLASSES
+    if known and opposed(left, right):
         return Factor(0.3, told, is_act=True)
     if {left, right} <= _LOOKING:
         return _looking(a, b)
@@ -197,8 +208,13 @@ def _verbs(a: Profile, b: Profile) -> Factor | None:
         return Factor(_BOTH_WRITE.get(frozenset({left, right}), 0.7), told, is_act=True)
     if {left, right} & EMPTY_VERBS:
         return None
-    known = left in VERB_CLASSES and right in VERB_CLASSES
-    return Factor(0.7 if known else 0.85, told, is_act=known)
+    changes = not {left, right}.isdisjoint(_WRITING) and " " not in left + right
+    return Factor(0.7 if known else 0.85, told, is_act=known or changes)
+
+
+def _makes(a: Profile, b: Profile) -> bool:
+    """Whether one says in a verb what the other makes by name: to draft a letter is to create a draft."""
+    return b.verb == "create" and stem(a.verb_word) in b.named and a.verb not in VERB_CLASSES
 
 
 def _alike(left: str, right: str) -> bool:
@@ -219,6 +235,7 @@ _SAME_VERBS = tuple(
         "calculate compute work",
         "upload import",
         "check validate verify",
+        "start open begin",
     )
 )
 
@@ -233,7 +250,17 @@ def _amounts(a: Profile, b: Profile) -> Factor | None:
     if not differ or (a.verb in _LISTING and b.verb in _LISTING):
         return None
     many = next(iter(sorted(differ)))
-    return Factor(0.88, _told(f"is about one {many}", "about many", many in b.many))
+    # What is done to many at once is the same work, where a server has no other way to do it to one; to get one, and to
+    # get many, is not.
+    batch = a.verb == b.verb and a.verb not in _LOOKING and not (_has_both(a) or _has_both(b))
+    said = (a if many in b.many else b).said.get(many, many)
+    told = _told(f"is about one {said}", "about many", many in b.many)
+    return Factor(0.95, told, 1.0) if batch else Factor(0.88, told, is_act=a.verb == b.verb)
+
+
+def _has_both(profile: Profile) -> bool:
+    """Whether its server does the same to one and to many."""
+    return {f"{profile.verb} one", f"{profile.verb} many"} <= profile.beside | {profile.act}
 
 
 def _looking(a: Profile, b: Profile) -> Factor | None:
@@ -250,7 +277,8 @@ def _amounts_of(profile: Profile) -> frozenset[str]:
     if profile.verb == "read":
         if not profile.head:
             return frozenset({"list", "look one up"})
-        return frozenset({"list" if profile.head in profile.many else "look one up"})
+        lists = profile.head in profile.many and "list many" not in profile.beside
+        return frozenset({"list" if lists else "look one up"})
     if (
         profile.verb == "find"
         and profile.verb_word == "find"
@@ -313,8 +341,7 @@ def _opposite_words(a: Profile, b: Profile) -> Factor | None:
 
 def _things(a: Profile, b: Profile) -> Factor | None:
     """Tell what the names are about apart, where neither text explains the other's name."""
-    left = a.named - b.explained
-    right = b.named - a.explained
+    left, right = _unexplained(a, b), _unexplained(b, a)
     if not left and not right:
         if a.head and b.head and a.head != b.head:
             return Factor(
@@ -326,6 +353,12 @@ def _things(a: Profile, b: Profile) -> Factor | None:
         return Factor(0.7, f"one is about {_some(a, left)}, the other about {_some(b, right)}")
     own, only, which = (a, left, "first") if left else (b, right, "second")
     return Factor(0.9, f"only the {which} speaks of {_some(own, only)}")
+
+
+def _unexplained(own: Profile, other: Profile) -> frozenset[str]:
+    """Return the things in one's name that the other neither says, nor takes, nor has all around it."""
+    left = own.named - other.explained
+    return left - other.themes - (other.taken - {own.head})
 
 
 def _brands(a: Profile, b: Profile) -> Factor | None:

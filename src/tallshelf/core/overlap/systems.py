@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Sequence
 
 from tallshelf.core.snapshot import Item
-from tallshelf.core.words import known_abbreviation, split_identifier, word_set
+from tallshelf.core.words import known_abbreviation, meaning, split_identifier, word_set
 from tallshelf.core.words.lexicon import base_forms, is_word
 
 _CAPITAL = re.compile(r"(?<=[a-z,;(] )[A-Z][A-Za-z0-9]{2,}\b")
@@ -86,8 +86,30 @@ def share_system(one: frozenset[str], other: frozenset[str]) -> bool:
 
 
 def is_named_alike(one: frozenset[str], other: frozenset[str]) -> bool:
-    """Whether two servers surely name one system by the same name."""
-    return any(not word.startswith("(") for word in one & other)
+    """Whether two servers surely name one system by the same name, or by names that stand for one another."""
+    return not _kinds(one).isdisjoint(_kinds(other))
+
+
+def _kinds(system: frozenset[str]) -> set[str]:
+    return {_CALLED_ALIKE.get(word, word) for word in system if not word.startswith("(")}
+
+
+_ONE_THING = {
+    "mail": ("mail", "message"),
+    "ssh": ("server", "host", "machine", "connection"),
+}
+"""By the kind of system, what people call by several names there: a message in a mailbox is a mail."""
+
+
+def one_thing_in(system: frozenset[str]) -> frozenset[str]:
+    """Return the words that stand for one thing where this is what is worked on; none of most."""
+    bare = {word.strip("()") for word in system}
+    return frozenset(
+        meaning(word)
+        for kind, words in _ONE_THING.items()
+        if any(_alike(one, kind) for one in bare)
+        for word in words
+    )
 
 
 def _names_none(system: frozenset[str]) -> bool:

@@ -29,6 +29,7 @@ _ENDINGS = (
     ("ches", "ch"),
     ("shes", "sh"),
     ("xes", "x"),
+    ("ings", ""),
     ("ing", ""),
     ("ed", ""),
     ("es", "e"),

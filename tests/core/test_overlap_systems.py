@@ -1,0 +1,131 @@
+"""Overlaps between two servers of one system: what people call by several names, do in batches, and keep apart."""
+
+from __future__ import annotations
+
+import pytest
+
+from tallshelf.core.overlap import Entry, Overlap, entries_of, overlaps_among
+from tallshelf.core.snapshot import snapshot_from
+from tests.core.lookalikes import tool
+
+# What two servers of the system Pellbook offer: the tools of the first, those of the second, and what the first tool of
+# each is to the other.
+SERVERS = {
+    "done to many at once": (
+        "create_bookings: Create bookings in Pellbook. (!items)",
+        "create_booking: Create a booking in Pellbook. (!vessel, !day)",
+        "same-job",
+    ),
+    "done to many, where there is a way for one": (
+        "create_bookings: Create bookings in Pellbook. (!items) | create_booking: Create one. (!vessel)",
+        "create_booking: Create a booking in Pellbook. (!vessel, !day)",
+        "related",
+    ),
+    "one and many are read": (
+        "get_booking: Get a booking of Pellbook. (!booking)",
+        "get_bookings: Get the bookings of Pellbook. (day)",
+        "related",
+    ),
+    "a list by its last word": (
+        "get_bookings_list: Get all bookings of Pellbook. (day)",
+        "list_bookings: List bookings of Pellbook. (day)",
+        "same-job",
+    ),
+    "no list, where there is one beside it": (
+        "get_bookings: Get bookings of Pellbook by their numbers. (!numbers) | list_bookings: List bookings. (day)",
+        "get_bookings: Get the bookings of Pellbook. (day)",
+        "near",
+    ),
+    "a word that a parameter explains": (
+        "merge_berth_rows: Merge rows of the plan in Pellbook. (!berth, !first, !last)",
+        "merge_rows: Merge rows of the plan in Pellbook. (!berth, !first, !last)",
+        "same-job",
+    ),
+    "a word that nothing explains": (
+        "merge_berth_rows: Merge rows of the plan in Pellbook. (!first, !last)",
+        "merge_rows: Merge rows of the plan in Pellbook. (!first, !last)",
+        "near",
+    ),
+    "a message in a mailbox is a mail": (
+        "get_message: Get one message by IMAP. (!uid) | delete_message: Delete a message by IMAP. (!uid)",
+        "read_email: Read an email by IMAP. (!id) | move_email: Move an email by IMAP. (!id, !folder)",
+        "same-job",
+    ),
+    "and elsewhere it is none": (
+        "get_message: Get one message of the Pellbook board. (!uid)",
+        "read_email: Read an email about Pellbook. (!id)",
+        None,
+    ),
+    "a verb is the thing that is made": (
+        "draft_letter: Draft a letter in Pellbook. (!to, !text)",
+        "create_draft: Create a draft of a letter in Pellbook. (!to, !text)",
+        "near",
+    ),
+    "to open is to start": (
+        "open_session: Open a session with Pellbook. (!host)",
+        "start_session: Start a session with Pellbook. (!host)",
+        "same-job",
+    ),
+    "a name without a verb": (
+        "quay_details: Details of a quay in Pellbook. (!quay)",
+        "get_quay_details: Get the details of a quay in Pellbook. (!quay)",
+        "same-job",
+    ),
+    "to delete is not to archive": (
+        "delete_booking: Delete a booking of Pellbook. (!booking)",
+        "archive_booking: Archive a booking of Pellbook. (!booking)",
+        "related",
+    ),
+    "who runs it does not count": (
+        "query: Run a query on Pellbook. (!query)",
+        "execute_query: Execute a query on Pellbook. (!query)",
+        "same-job",
+    ),
+    "what is uploaded is a file": (
+        "pell_upload: Upload to Pellbook. (!from, !to)",
+        "upload_file: Upload a file to Pellbook. (!from, !to)",
+        "same-job",
+    ),
+}
+
+
+def entries(name: str, texts: str, beside: str) -> list[Entry]:
+    """Return the entries of a server: of the tools that are written, and of one more that counts something."""
+    bodies = [tool(text) for text in texts.split(" | ")]
+    bodies += [] if "IMAP" in texts else [tool(f"count_{beside}: Count {beside} of Pellbook. ()")]
+    return entries_of(name, snapshot_from({"tools": bodies}).items, name)
+
+
+def told(left: str, right: str) -> Overlap | None:
+    """Return the overlap of the first tools of two servers, if there is one."""
+    found = overlaps_among([entries("pell-a", left, "cranes"), entries("pell-b", right, "sluices")])
+    first = {f"tool:{texts.partition(':')[0]}" for texts in (left, right)}
+    return next(
+        (
+            overlap
+            for overlap in found
+            if overlap.a.source != overlap.b.source and {overlap.a.item, overlap.b.item} == first
+        ),
+        None,
+    )
+
+
+@pytest.mark.parametrize("name", SERVERS)
+def test_two_servers_of_one_system(name):
+    left, right, cls = SERVERS[name]
+    overlap = told(left, right)
+    assert (overlap and overlap.cls) == cls, overlap
+
+
+def test_what_differs_is_told_in_the_words_that_were_written():
+    left, right, _ = SERVERS["one and many are read"]
+    assert told(left, right).differences[0] == "the first about many, the second is about one booking"
+
+
+@pytest.mark.parametrize(
+    ("text", "cls"), [("Lists what is booked.", "same-job"), ("Lists what was booked, by day.", "near")]
+)
+def test_two_tools_of_one_server_are_one_only_where_they_say_the_same(text, cls):
+    bodies = [tool("list_bookings: Lists what is booked. (day)"), tool(f"browse_bookings: {text} (day)")]
+    found = overlaps_among([entries_of("pell-a", snapshot_from({"tools": bodies}).items, "pell-a")])
+    assert [overlap.cls for overlap in found] == [cls]
