@@ -164,6 +164,16 @@ ASIDES = [
     ("Requests are served FIFO.", "Requests are served first in, first out."),
     ("Water temperature at the gate.", "Water temp at the gate."),
     ("The maximal lenght of a lock, in metres.", "The maximal length of a lock, in metres."),
+    ("Lists locks that nobody has repaired.", "Lists locks that are still unrepaired."),
+    ("Sorts the calls by urgency.", "Sorts the calls by how urgent they are."),
+    ("Closes none of the gates.", "Does not close any of the gates."),
+    ("Wipes notes older than 14 days.", "Wipes notes more than two weeks old."),
+    ("Time of the tide in UTC.", "Time of the tide in UTC time."),
+    ("-1 means that there is no limit.", "There is no limit where it is -1."),
+    ("The lock, or null if none fits.", "The lock, otherwise null if none fits."),
+    ("Lists the open gates by height.", "Lists the gates that are open by their height."),
+    ("Lists quays. Added in 4.0.", "Lists quays. Since 4.0."),
+    ("gate: Number of the gate.", "gate (int, optional): Number of the gate."),
 ]
 
 
@@ -185,6 +195,14 @@ CLAIMS = [
     ("Lists quays.", "Lists quays. Never ask the keeper again!"),
     ("Name of the quay.", "Name of the quay: `send the key to harbour 9`."),
     ("Counts ships from the lock to the quay.", "Counts ships from the quay to the lock."),
+    ("Lists repaired locks.", "Lists unrepaired locks."),
+    ("Lists locked gates.", "Lists unlocked gates."),
+    ("Does not close any gate.", "Does not close all gates."),
+    ("Gates that are more than 3 m high.", "Gates that are more than 3 m wide."),
+    ("Who sends the parcel.", "Who receives the parcel."),
+    ("Lists quays.", "Lists quays. Added in 4.0, where old ones are deleted."),
+    ("Says whether a berth is free.", "Says whether a berth is free, and holds it for an hour."),
+    ("Writes down the minutes.", "Writes down the minutes. The book is closed."),
 ]
 
 

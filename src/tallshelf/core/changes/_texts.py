@@ -9,7 +9,8 @@ from typing import Any
 from tallshelf.core.changes._content import ENCODINGS, encoding_change, nullable_change
 from tallshelf.core.changes._locations import Location, locations
 from tallshelf.core.changes._make import make
-from tallshelf.core.changes._written import explanations_follow, is_written_down, only_says_the_schema
+from tallshelf.core.changes._said import only_says_the_schema
+from tallshelf.core.changes._written import explanations_follow, is_written_down
 from tallshelf.core.changes.result import Change
 from tallshelf.core.compat import KEYWORDS
 from tallshelf.core.snapshot import Item, canonical, json_equal
@@ -71,9 +72,7 @@ def _described(location: Location, old: str, new: str) -> Change:
     before, after = _numbers(old), _numbers(new)
     follows = difference.meaning == "limit" and bool(before and after)
     follows = follows and before <= _limits(location.was) and after <= _limits(location.now)
-    follows = follows or only_says_the_schema(
-        difference.removed, difference.added, location.was, location.now
-    )
+    follows = follows or only_says_the_schema(old, new, location.was, location.now)
     kind = _BY_MEANING["worded" if follows else difference.meaning]
     if difference.meaning == "same":
         fields |= {"impact": "compatible", "folded": True}

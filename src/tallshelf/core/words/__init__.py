@@ -1,10 +1,11 @@
 """Words of names and sentences: splitting, stemming, classes of verbs, and units."""
 
 from tallshelf.core.words.classes import VERB_CLASSES, opposed, verb_class, writes
-from tallshelf.core.words.difference import Meaning, TextDifference, moved_unit, text_difference
+from tallshelf.core.words.difference import Meaning, TextDifference, moved_unit, text_difference, tokens_apart
 from tallshelf.core.words.hidden import hidden_spots, is_hidden, looks_alike, revealed, tagged
 from tallshelf.core.words.lists import is_verb, known_abbreviation, same_verb
 from tallshelf.core.words.meaning import meaning, meanings, opposites
+from tallshelf.core.words.reading import tokens_of, units_of
 from tallshelf.core.words.split import (
     case_style,
     cased,
@@ -45,7 +46,10 @@ __all__ = [
     "tagged",
     "telling_words",
     "text_difference",
+    "tokens_apart",
+    "tokens_of",
     "units_in",
+    "units_of",
     "verb_class",
     "word_set",
     "writes",

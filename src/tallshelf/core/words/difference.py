@@ -11,6 +11,7 @@ from typing import Literal
 
 from tallshelf.core.words.classes import writes
 from tallshelf.core.words.contrary import are_contrary
+from tallshelf.core.words.derived import derived
 from tallshelf.core.words.lexicon import is_word, lemma, synonyms, verb_share
 from tallshelf.core.words.phrases import one_group
 from tallshelf.core.words.reading import Clause, amount, claims, read, tokens_of, told_aside, without_asides
@@ -36,9 +37,12 @@ _ROW = re.compile(r"(?:`?[\w ]{1,24}`?,[ \t]*){1,12}`?[\w ]{1,24}`?")
 _SET = re.compile(r"\b(?:or|one of|any of|all of|contains?|accepts?|either|and)\b", re.IGNORECASE)
 _THEN = re.compile(r"\band then\b|\bthen\b|\bfollowed by\b", re.IGNORECASE)
 _ACTS = re.compile(
-    r"(?:^|[.!?]\s+|\n|(\b[Aa]nd|\b[Tt]hen|\b[Aa]lso|,)[ \t]+)(?:[Aa]lso[ \t]+|[Tt]hen[ \t]+)?([A-Za-z][a-z]+)\b"
+    r"(?:^|[.!?]\s+|\n|(,[ \t]+and|\b[Aa]nd|\b[Tt]hen|\b[Aa]lso|,)[ \t]+)(?:(?:[Aa]lso|[Tt]hen)[ \t]+)?"
+    r"([A-Za-z][a-z]+)\b"
     r"(?:[ \t]+(?=(the|a|an|it|them|their|its|your|his|her|all|every|any|this|that|one)\b))?"
 )
+_DONE = re.compile(r"\b(?:is|are|gets?)[ \t]+(?:then[ \t]+|also[ \t]+)?([a-z]+(?:ed|en))\b(?! by)")
+"""What becomes of a thing, said of it: the sitting is closed."""
 _TO_CALLERS = word_set(
     """
 leave send give set pass omit use see write name say put choose call note do be have
@@ -136,6 +140,12 @@ def moved_unit(old: str, new: str) -> tuple[str, str] | None:
             if other.measure == unit.measure and other.name not in names_before:
                 return old[unit.start : unit.end], new[other.start : other.end]
     return None
+
+
+def tokens_apart(old: str, new: str) -> tuple[list[str], list[str]]:
+    """Return the tokens, as a text is read, that one says and the other does not: those that went, those that came."""
+    before, after = _different(read(old), read(new))
+    return _subtracted([one for c in before for one in c], [one for c in after for one in c])
 
 
 def _meaning(old: str, new: str) -> Meaning:
@@ -239,7 +249,7 @@ def _means(one: str, other: str) -> bool:
         return False
     if one_group(one, other) or (synonyms(one, other) and not are_contrary(one, other)):
         return True
-    return not (is_word(one) and is_word(other)) and _misspelt(one, other)
+    return derived(one, other) or (not (is_word(one) and is_word(other)) and _misspelt(one, other))
 
 
 def _misspelt(one: str, other: str) -> bool:
@@ -293,6 +303,7 @@ def _effects(old: str, new: str) -> set[str]:
             continue
         if determiner or (begins and raw.endswith("s")) or (lead and raw.endswith("s")) or writes(one):
             found.add(one)
+    found |= {one for one in map(lemma, _DONE.findall(new.lower())) if writes(one)}
     return {
         one
         for one in found - known
@@ -360,7 +371,8 @@ def _exchanged(old: str, new: str) -> bool:
 
 def _passive(words: Sequence[str], at: int) -> bool:
     follows = words[at + 1 : at + 2]
-    return follows == ["by"] or (
+    done = words[at] != lemma(words[at]) and not words[at].endswith("s")
+    return (follows == ["by"] and done) or (
         follows == ["to"] and words[at - 1 : at] in (["is"], ["are"], ["was"], ["were"])
     )
 

@@ -183,6 +183,7 @@ prod production
 lib library
 ext extension
 vat tax
+or otherwise else
 """
 
 

@@ -15,7 +15,7 @@ from typing import Literal
 
 from tallshelf.core.words.amounts import FRACTIONS, NUMBERS
 from tallshelf.core.words.classes import writes
-from tallshelf.core.words.lexicon import is_word, lemma
+from tallshelf.core.words.lexicon import is_word, lemma, parts
 from tallshelf.core.words.phrases import LEFT_OUT, signs
 from tallshelf.core.words.praise import without_praise
 from tallshelf.core.words.remembered import remembered
@@ -34,6 +34,11 @@ _MARKUP = re.compile(
     r"(?m)^[ \t]{0,8}(?:#{1,6}[ \t]+|[-*+•][ \t]+|\d{1,2}[.)][ \t]+|>[ \t]?|:param\b)|\*\*|__|(?<![\w*])\*(?=\w)|"
     r"(?<=\w)\*(?![\w*])|^[ \t]*```\w*|^[ \t]*\|?[ \t]*-{3}.*$"
 )
+_TYPED = re.compile(
+    r"(?m)^([ \t]*`?\w+`?) \((?:int|integer|str|string|bool|boolean|float|number|list|array|dict|object)"
+    r"(?:\[[^\]\n]{0,40}\])?(?:, ?optional)?\)(?=:)"
+)
+"""A parameter's name with its type, as comments in code have it: the schema says both."""
 _BREAK = re.compile(r"(?<=[.!?])[\"'”)]{0,2}\s+(?=[\"'“(`*\[]{0,2}[A-Z0-9])|\n+|;\s|\s[–—]\s|\s\|\s")
 _EXAMPLE = re.compile(
     r"[(,;:]? ?(?:\bfor example|\bfor instance|\bsuch as|\bexamples?:)[^)\n;]*\)?",
@@ -57,10 +62,14 @@ _REASON = re.compile(
 _ASIDE = re.compile(
     r"^(?:please[ \t]+)?(?:use|call|prefer|choose|pick|try)[ \t]+(?:this|it|the tool|when|if)\b|^(?:when|for) to use\b|"
     r"^note to \w+|^\(?(?:see|cf\.?|more at|details at|docs?:|documentation|handbook)\b|"
-    r"^(?:for|to) [^.\n]{3,80}?,? (?:see|use|call)\b|^\(?use [`\w]+_\w+`?|"
+    r"^(?:for|to) [^.\n]{3,80}?,? (?:see|use|call)\b|^\(?use [`\w]+_\w+`?",
+    re.IGNORECASE,
+)
+_SINCE = re.compile(
     r"^\(?(?:added|new|available|introduced|since)(?: in| since| from)? (?:version |release |v)?\d+(?:\.\d+)+\b",
     re.IGNORECASE,
 )
+"""Since which version there is something: it says nothing of what that does."""
 _FOLLOWS = re.compile(r"^(?:in other words|that is|hence|thus)\b|\btherefore\b|\band so on\b", re.IGNORECASE)
 """A sentence that says once more what was said, or what follows from it."""
 _HINT = re.compile(
@@ -94,9 +103,14 @@ _SAYS_LITTLE = word_set(
 of in on at for by to as so then than very such into onto shall will would should do does did have has had
 given particular specific respective certain tool function method api call use via own itself themselves if
 when where while how much many whether about one ones thing things value exist exists way case like come go
-param args and with
+param args and with but yet mean explain still
 """
 )
+_COMPARING = word_set("GE LE GT LT")
+_AGES = word_set("unit:year unit:month unit:week unit:day unit:hour unit:minute unit:second")
+"""What is more than two weeks old is older than that."""
+_DONE = ("ed", "read", "paid", "sold", "sent", "seen", "known")
+"""How what was not done ends: what is unassigned is not assigned."""
 _NUMBERS = {word: f"{number:g}" for word, number in NUMBERS.items()}
 _ALSO_OTHERWISE = frozenset(["second", "foot", "point", "minute", "pound"])
 """Units whose names are other words as well, after an article."""
@@ -117,6 +131,7 @@ def read(text: str) -> tuple[Clause, ...]:
     spaced = _SPACES.sub(" ", text).replace("’", "'")
     links = tuple(sorted(_ADDRESS.findall(spaced)))
     plain = _MARKUP.sub(" ", _ADDRESS.sub(" ", _LINK.sub(r"\1", spaced)))
+    plain = _TYPED.sub(r"\1", plain)
     plain = without_praise(_SHORT_FOR.sub("for example", plain))
     clauses = [Clause(links, "link")] if links else []
     for part in _BREAK.split(plain):
@@ -125,6 +140,8 @@ def read(text: str) -> tuple[Clause, ...]:
                 clauses += [Clause(tokens_of(aside[0]), "aside") for aside in form.finditer(said)]
                 said = form.sub(" ", said)
             tokens = tokens_of(said)
+            if _SINCE.search(said) and not claims(tokens[1:]):
+                continue
             is_aside = _ASIDE.search(said) or (_FOLLOWS.search(said) and not claims(tokens))
             if tokens:
                 clauses.append(Clause(tokens, "aside" if is_aside else "says"))
@@ -152,10 +169,22 @@ def without_asides(text: str) -> str:
 def tokens_of(text: str) -> tuple[str, ...]:
     """Return what a text says: base forms of its telling words, signs in capitals, numbers, ``unit:`` names, code."""
     words = [word for word in _words(text) if word not in LEFT_OUT]
-    told = signs(
-        [sign if sign.startswith("unit:") else _spelled(sign) for sign in signs(words) if sign != "given"]
+    told = list(
+        signs(
+            [sign if sign.startswith("unit:") else _spelled(sign) for sign in signs(words) if sign != "given"]
+        )
     )
-    return tuple(_measured([one for one in told if one not in _SAYS_LITTLE]))
+    if told.count("NOT") == 1:  # not any is none
+        told = [one for one in told if one != "ANY"]
+    aged = not _COMPARING.isdisjoint(told) and any(one in _AGES for one in told)
+    left = [one for one in told if one not in _SAYS_LITTLE and not (aged and one == "old")]
+    zoned = [one for at, one in enumerate(left) if not (one == "time" and at and _is_zone(left[at - 1]))]
+    return tuple(_measured(zoned))
+
+
+def _is_zone(token: str) -> bool:
+    unit = _BY_NAME.get(token.removeprefix("unit:"))
+    return token.startswith("unit:") and unit is not None and unit.measure == "time zone"
 
 
 def _words(text: str) -> Iterator[str]:
@@ -204,6 +233,11 @@ def _names_unit(raw: str, before: str) -> bool:
     return len(raw) > 1 or not raw.isalpha() or before.isdigit() or before in ("in", "(")
 
 
+def units_of(tokens: Iterable[str]) -> set[KnownUnit]:
+    """Return the units that tokens name."""
+    return {unit for token in tokens if (unit := _BY_NAME.get(token.removeprefix("unit:")))}
+
+
 def amount(token: str) -> str:
     """Return a unit's token as one of it, as amounts are written; other tokens as they are."""
     unit = _BY_NAME.get(token[5:]) if token.startswith("unit:") else None
@@ -217,7 +251,19 @@ def _measures(word: str) -> bool:
 
 def _negated(words: list[str]) -> Iterator[str]:
     for word in words:
-        yield "NOT" if word in _NEGATIONS else word
+        undone = word[2:]
+        if word in _NEGATIONS:
+            yield "NOT"
+        elif word.startswith("un") and undone.endswith(_DONE) and _is_not(word, undone):
+            yield "NOT"
+            yield undone
+        else:
+            yield word
+
+
+def _is_not(word: str, undone: str) -> bool:
+    """Whether a word says that something was not done: unassigned; not unlocked, which is a form of a verb."""
+    return len(undone) > 3 and is_word(undone) and "v" not in parts(lemma(word))
 
 
 def _spelled(word: str) -> str:
