@@ -353,6 +353,19 @@ PLANTED: dict[str, list[dict[str, Any]]] = {
             },
         )
     ],
+    "result-not-as-told": [
+        tools(
+            tool(
+                "get_cabin",
+                "Returns the cabin's deck, its bed count and its price in euro.",
+                cabin="Number of the cabin",
+                returns={
+                    "deck": {"type": "string", "description": "Deck."},
+                    "beds": {"type": "integer", "description": "Bed count."},
+                },
+            )
+        ),
+    ],
     "pasted-schema": [
         tools(
             tool(

@@ -88,7 +88,7 @@ _SLUG_TEXT = """
     too-deep pasted-schema uri-invalid template-invalid template-variable-unexplained mime-missing
     mime-invalid local-path prompt-argument-unexplained hidden-characters orders-to-the-model
     asks-for-secrets-or-conversation talks-of-other-servers secret-in-text credential-parameter
-    raw-command-parameter write-unannotated annotation-contradicts plain-http item-too-big
+    result-not-as-told raw-command-parameter write-unannotated annotation-contradicts plain-http item-too-big
     server-too-many-tools enum-too-big version-not-semver instructions-contradict
     capabilities-contradict old-transport
 """

@@ -133,6 +133,11 @@ class ItemView:
         """The parameters themselves, not those inside others."""
         return tuple(parameter for parameter in self.parameters if parameter.depth == 1)
 
+    @lazy
+    def own_words(self) -> frozenset[str]:
+        """The words that its own parameters are called by and described with."""
+        return frozenset(word for field in self.own for word in (*field.words, *field.text.words))
+
     @property
     def annotations(self) -> Mapping[str, Any]:
         found = self.item.body.get("annotations")

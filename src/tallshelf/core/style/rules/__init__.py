@@ -13,6 +13,7 @@ from tallshelf.core.style.rules import (
     pasted,
     quantities,
     resources,
+    results,
     safety,
     schemas,
     server,
@@ -36,6 +37,7 @@ RULES: tuple[Rule, ...] = (
     *schemas.RULES,
     *values.RULES,
     *pasted.RULES,
+    *results.RULES,
     *resources.RULES,
     *safety.RULES,
     *access.RULES,
@@ -50,7 +52,7 @@ missing-verb vague-name unexplained-abbreviation vague-parameter near-twin-names
 repeats-the-name repeats-the-parameter cut-off-text result-not-told shouting selling empty-praise
 doubled-word unknown-parameter-named unknown-tool-named optional-or-required default-contradicts choices-not-enum
 quantity-without-unit date-form-unstated zone-unstated currency-unstated identifier-form-unstated number-as-text
-flag-as-text promise-without-parameter
+flag-as-text promise-without-parameter result-not-as-told
 """
 )
 """The rules that read English: they stand back from items whose texts are in another language."""

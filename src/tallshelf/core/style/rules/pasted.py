@@ -9,7 +9,7 @@ from tallshelf.core.snapshot import canonical
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import tool, tools
 from tallshelf.core.style.view import ItemView, Parameter
-from tallshelf.core.words import sentence_words, stem, word_set
+from tallshelf.core.words import opposed, sentence_words, stem, verb_class, word_set
 from tallshelf.core.words.lexicon import lemma, parts, synonyms
 
 _OF_WHAT = re.compile(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
@@ -27,7 +27,7 @@ _KEY_OF = re.compile(
 _NO_THING = word_set("time row call list page list set moment result")
 _GOING_BY = word_set("get find look lookup fetch show retrieve search delete remove cancel update read open")
 _NOT_BY = word_set(
-    "its their index following searching using which whom whose what whatever whichever volume weight mass percent step default hand then now using means way far itself themselves sea land air rail road mail post email "
+    "zero-based one-based its their index following searching using which whom whose what whatever whichever volume weight mass percent step default hand then now using means way far itself themselves sea land air rail road mail post email "
     "day night date time order one users user people server model length size"
 )
 _SAME_KEY = {
@@ -55,7 +55,9 @@ def _pasted_promise(subject: Subject) -> Iterator[RuleHit]:
                 yield RuleHit(item.identity, "/inputSchema", message)
                 break
         else:
-            if chosen := _chosen_by_another(subject, item):
+            if told := _takes_too_little(subject, item):
+                yield RuleHit(item.identity, "/inputSchema", told)
+            elif chosen := _chosen_by_another(subject, item):
                 message = "it speaks of one {}, and what it takes tells of another thing: `{}`".format(
                     *chosen
                 )
@@ -73,13 +75,61 @@ def _promises(item: ItemView) -> Iterator[tuple[set[str], str]]:
         return
     sentence = re.split(r"(?<=[.;])\s", item.text.text, maxsplit=1)[0]
     match = _BY.search(sentence)
-    if match and match.group(1).lower() not in _NOT_BY and not _step_by_step(sentence, match):
+    if (
+        match
+        and match.group(1).islower()
+        and match.group(1) not in _NOT_BY
+        and not _step_by_step(sentence, match)
+    ):
         yield {_keyed(word.lower()) for word in match.groups() if word}, match.group()
 
 
 def _step_by_step(sentence: str, match: re.Match[str]) -> bool:
     """Whether the word before is the word after, as in "hour by hour"."""
     return sentence[: match.start()].split()[-1:] == [match.group(1)]
+
+
+def _takes_too_little(subject: Subject, item: ItemView) -> str:
+    """Say what a first sentence needs more of than its parameters carry: two ends, two things, one that is given."""
+    sentence = re.split(r"(?<=[.;])\s", item.text.text, maxsplit=1)[0]
+    words = [set(field.words) for field in item.parameters]
+    ends, spans = (sum(not one.isdisjoint(which) for one in words) for which in (_ENDS, _SPANS))
+    if _BETWEEN.search(sentence) and ends < 2 and not spans:
+        return "it speaks of two ends, and takes no two"
+    two = _TWO.search(sentence)
+    only = item.own[0] if len(item.own) == 1 else None
+    if two and only and not only.types & {"array", "object"} and not only.name.lower().endswith("s"):
+        return f"it is to {two.group(1).lower()} two, and takes one"
+    given = _GIVEN.search(sentence)
+    if given and not {_keyed(given.group(1))} & _carried(item, {_keyed(given.group(1))}):
+        return f"it speaks of a given {given.group(1)}, and no parameter carries one"
+    for thing in _FOR_ONE.findall(sentence):
+        if _is_key_elsewhere(subject, item, thing) and not _forms_of(item.own_words) & _forms(thing):
+            return f"it speaks of one {thing}, and no parameter says which"
+    return ""
+
+
+def _is_key_elsewhere(subject: Subject, item: ItemView, thing: str) -> bool:
+    """Whether another tool takes what names such a thing."""
+    return any(
+        other is not item
+        and any(
+            field.required and not _forms(thing).isdisjoint(_forms_of(field.words)) for field in other.own
+        )
+        for other in subject.view.tools
+    )
+
+
+_BETWEEN = re.compile(
+    r"\bbetween two (?:times|dates|days|moments|points in time|hours|months)\b", re.IGNORECASE
+)
+_ENDS = word_set("from to since until till start end begin after before first last of through by at")
+_SPANS = word_set("range period interval window span times dates days between")
+_TWO = re.compile(r"^(compares?|merges?|swaps?|matches|match|diffs?|joins?) (?:the )?two\b", re.IGNORECASE)
+_GIVEN = re.compile(
+    r"\b(?:at|under) (?:an? |the )(?:given|chosen|certain|particular) (?!time|date|moment|point|place|position|location|address|index|url|path|stage|state)([a-z]{3,})\b"
+)
+_FOR_ONE = re.compile(r"\b(?:for|of|in) one ([a-z]{3,})\b")
 
 
 def _chosen_by_another(subject: Subject, item: ItemView) -> tuple[str, str] | None:
@@ -140,6 +190,8 @@ def _carried(item: ItemView, promised: set[str]) -> set[str]:
     A text that says "name of the quay" carries the name of a vessel only where it speaks of a vessel.
     """
     carried: set[str] = set()
+    if "name" in promised and any(_keyed(word) == "words" for field in item.own for word in field.words):
+        carried.add("name")  # what is asked for may be a name
     things = {stem(word) for word in item.words[1:]} - promised
     for field in item.parameters:
         carried |= {_keyed(word) for word in field.words}
@@ -171,6 +223,28 @@ def _pasted_sibling(subject: Subject) -> Iterator[RuleHit]:
                     f"its parameters are those of `{best.name}`, and its own texts speak of none of them"
                 )
                 yield RuleHit(item.identity, "/inputSchema", message)
+    yield from _other_act(subject)
+
+
+def _other_act(subject: Subject) -> Iterator[RuleHit]:
+    """Find a parameter that tells of an act which is another tool's, or undoes what the tool does: the guild to join."""
+    for item in subject.view.tools:
+        own = {lemma(word) for word in (*item.words, *item.text.words)}
+        does = verb_class(item.words[0]) if item.words else None
+        for field in item.own:
+            told = _TO_DO.match(field.text.text)
+            act = lemma(told.group(1).lower()) if told else ""
+            if not act or act in own or verb_class(act) == does:
+                continue
+            next_door = any(other is not item and act in other.words[:1] for other in subject.view.tools)
+            if next_door or (does in _WRITING and opposed(does, verb_class(act))):
+                message = f"`{field.name}` is told to be there to {act}, which is not what this tool does"
+                yield RuleHit(item.identity, "/inputSchema", message)
+                break
+
+
+_WRITING = frozenset({"create", "change", "remove", "stop", "start", "send"})
+_TO_DO = re.compile(r"(?:[A-Z][a-z]+ )(?:[a-z]+ ){0,3}to ([a-z]+)\.?$")
 
 
 def _affinity(item: ItemView) -> int:
