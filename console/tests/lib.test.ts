@@ -212,6 +212,10 @@ describe("text", () => {
       "b",
       "\n",
     ]);
+    const shown = (text: string) => visible(text).filter((piece) => piece.hidden).length;
+    expect(["o\u3164o", "o\uFE0F", "o\u{E0110}", "o\u2800", "\u26A0\uFE0F"].map(shown)).toEqual([
+      1, 1, 1, 1, 0,
+    ]);
   });
 
   test.each([

@@ -25,7 +25,9 @@ const date = new Intl.DateTimeFormat("en-GB", {
 
 export const day = (iso: string | null): string => (iso ? date.format(new Date(iso)) : "");
 
-const HIDDEN = /[\p{Cc}\p{Cf}\p{Co}\p{Cn}\p{Zl}\p{Zp}]/u;
+const HIDDEN = /[\p{Cc}\p{Cf}\p{Co}\p{Cn}\p{Zl}\p{Zp}\p{Default_Ignorable_Code_Point}\u2800]/u;
+/** One selector of a variant after a sign that has variants is part of how that is written. */
+const VARIANT = /^[\p{Extended_Pictographic}\p{Script=Han}0-9#*]\p{Variation_Selector}$/u;
 
 /** What is surely a token; the finding about it says so, and nobody needs to read it. */
 const TOKEN =
@@ -43,8 +45,10 @@ export interface Piece {
 export function visible(text: string): Piece[] {
   const pieces: Piece[] = [];
   let at = 0;
+  let before = "";
   for (const one of masked(text)) {
-    const hidden = HIDDEN.test(one) && !"\n\t\r".includes(one);
+    const hidden = HIDDEN.test(one) && !"\n\t\r".includes(one) && !VARIANT.test(before + one);
+    before = one;
     const shown = hidden
       ? `U+${one.codePointAt(0)?.toString(16).toUpperCase().padStart(4, "0")} `
       : one;

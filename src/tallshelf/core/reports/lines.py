@@ -25,13 +25,16 @@ def escape(text: str) -> str:
     text = _TOKEN.sub(lambda match: f"{match.group(1)}…", text)
     if text.isascii() and text.isprintable():
         return text
-    return "".join(_shown(one) for one in text)
+    from tallshelf.core.words.hidden import hidden_spots  # most texts need no more than the line above
+
+    hidden = set(hidden_spots(text))
+    return "".join(_shown(one, at in hidden) for at, one in enumerate(text))
 
 
-def _shown(one: str) -> str:
+def _shown(one: str, hidden: bool) -> str:
     if one in "\n\r\t":
         return " "
-    if unicodedata.category(one) in ("Cc", "Cf", "Co", "Cn", "Cs", "Zl", "Zp"):
+    if hidden or unicodedata.category(one) in ("Cs", "Zl", "Zp"):
         return f"\\u{{{ord(one):04x}}}"
     return one
 

@@ -186,6 +186,18 @@ class View:
         return tuple(parameter for tool in self.tools for parameter in (*tool.parameters, *tool.results))
 
     @lazy
+    def names(self) -> tuple[Text, ...]:
+        """What is called by more than plain characters: items, and what they take and return, as texts."""
+        found = []
+        for item in self.items:
+            if not item.name.isascii() and item.item.kind != "resource":
+                found.append(Text(item.identity, "/name", item.name))
+            if not all(map(str.isascii, item.members)):
+                fields = (field for field in (*item.parameters, *item.results) if not field.name.isascii())
+                found += [Text(item.identity, field.pointer, field.name) for field in fields]
+        return tuple(found)
+
+    @lazy
     def instructions(self) -> Text:
         found = self.snapshot.server.get("instructions")
         return Text("server", "/instructions", found if isinstance(found, str) else "")
@@ -217,6 +229,11 @@ class View:
             if may_steer(text.read, text.word_set)
         )
         return tuple(one for one in found if one[1])
+
+    @lazy
+    def beyond_ascii(self) -> tuple[Text, ...]:
+        """The texts and values that hold more than plain characters."""
+        return tuple(text for text in self.everything if not text.text.isascii())
 
     @lazy
     def everything(self) -> tuple[Text, ...]:

@@ -253,16 +253,11 @@ def _same_but_for_case(subject: Subject) -> Iterator[RuleHit]:
 
 
 def _lookalike_letters(subject: Subject) -> Iterator[RuleHit]:
-    for item in subject.view.items:
-        places = [("/name", item.name)] if item.item.kind != "resource" else []
-        places += [(member.pointer, member.name) for member in item.parameters]
-        for pointer, name in places:
-            found = () if name.isascii() else [char for char in name if looks_alike(char)]
-            if found:
-                yield RuleHit(item.identity, pointer, _alike(found[0], name))
-    for text in subject.view.texts:
-        if text.text.isascii():
-            continue
+    for name in subject.view.names:
+        found = [char for char in name.text if looks_alike(char)]
+        if found:
+            yield RuleHit(name.item, name.pointer, _alike(found[0], name.text))
+    for text in subject.view.beyond_ascii:
         for word in re.finditer(r"\w+", text.text):
             odd = [char for char in word.group() if looks_alike(char)]
             if odd and any(char.isascii() and char.isalpha() for char in word.group()):
@@ -399,7 +394,7 @@ RULES = (
     Rule(
         id="lookalike-letters",
         family="names",
-        covers=("lookalike-letters",),
+        covers=("lookalike-letters", "hidden-characters"),
         level="error",
         reason="A letter of another script makes another name that looks the same.",
         check=_lookalike_letters,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
 from tallshelf.core.snapshot import canonical
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
@@ -46,6 +46,7 @@ _SAME_KEY = {
 
 
 def _pasted_promise(subject: Subject) -> Iterator[RuleHit]:
+    keys = _keys(subject)
     for item in subject.view.tools:
         if "inputSchema" not in item.item.body or "$ref" in (item.item.body["inputSchema"] or ()):
             continue
@@ -55,7 +56,7 @@ def _pasted_promise(subject: Subject) -> Iterator[RuleHit]:
                 yield RuleHit(item.identity, "/inputSchema", message)
                 break
         else:
-            if told := _takes_too_little(subject, item):
+            if told := _takes_too_little(item, keys):
                 yield RuleHit(item.identity, "/inputSchema", told)
             elif chosen := _chosen_by_another(subject, item):
                 message = "it speaks of one {}, and what it takes tells of another thing: `{}`".format(
@@ -89,7 +90,7 @@ def _step_by_step(sentence: str, match: re.Match[str]) -> bool:
     return sentence[: match.start()].split()[-1:] == [match.group(1)]
 
 
-def _takes_too_little(subject: Subject, item: ItemView) -> str:
+def _takes_too_little(item: ItemView, keys: Mapping[str, set[str]]) -> str:
     """Say what a first sentence needs more of than its parameters carry: two ends, two things, one that is given."""
     sentence = re.split(r"(?<=[.;])\s", item.text.text, maxsplit=1)[0]
     words = [set(field.words) for field in item.parameters]
@@ -104,20 +105,20 @@ def _takes_too_little(subject: Subject, item: ItemView) -> str:
     if given and not {_keyed(given.group(1))} & _carried(item, {_keyed(given.group(1))}):
         return f"it speaks of a given {given.group(1)}, and no parameter carries one"
     for thing in _FOR_ONE.findall(sentence):
-        if _is_key_elsewhere(subject, item, thing) and not _forms_of(item.own_words) & _forms(thing):
+        elsewhere = set().union(*(keys.get(form, set()) for form in _forms(thing))) - {item.identity}
+        if elsewhere and not _forms_of(item.own_words) & _forms(thing):
             return f"it speaks of one {thing}, and no parameter says which"
     return ""
 
 
-def _is_key_elsewhere(subject: Subject, item: ItemView, thing: str) -> bool:
-    """Whether another tool takes what names such a thing."""
-    return any(
-        other is not item
-        and any(
-            field.required and not _forms(thing).isdisjoint(_forms_of(field.words)) for field in other.own
-        )
-        for other in subject.view.tools
-    )
+def _keys(subject: Subject) -> dict[str, set[str]]:
+    """Return, by the words of parameters that must be given, the tools that take them."""
+    keys: dict[str, set[str]] = {}
+    for item in subject.view.tools:
+        for field in item.own:
+            for form in _forms_of(field.words) if field.required else ():
+                keys.setdefault(form, set()).add(item.identity)
+    return keys
 
 
 _BETWEEN = re.compile(
@@ -228,16 +229,15 @@ def _pasted_sibling(subject: Subject) -> Iterator[RuleHit]:
 
 def _other_act(subject: Subject) -> Iterator[RuleHit]:
     """Find a parameter that tells of an act which is another tool's, or undoes what the tool does: the guild to join."""
+    acts = {word for item in subject.view.tools for word in item.words[:1]}
     for item in subject.view.tools:
-        own = {lemma(word) for word in (*item.words, *item.text.words)}
         does = verb_class(item.words[0]) if item.words else None
         for field in item.own:
             told = _TO_DO.match(field.text.text)
             act = lemma(told.group(1).lower()) if told else ""
-            if not act or act in own or verb_class(act) == does:
+            if not act or verb_class(act) == does or act in map(lemma, (*item.words, *item.text.words)):
                 continue
-            next_door = any(other is not item and act in other.words[:1] for other in subject.view.tools)
-            if next_door or (does in _WRITING and opposed(does, verb_class(act))):
+            if act in acts or (does in _WRITING and opposed(does, verb_class(act))):
                 message = f"`{field.name}` is told to be there to {act}, which is not what this tool does"
                 yield RuleHit(item.identity, "/inputSchema", message)
                 break

@@ -114,8 +114,9 @@ _PLAIN_HTTP = re.compile(
 
 
 def _hidden_characters(subject: Subject) -> Iterator[RuleHit]:
-    for text in subject.view.texts:
-        if text.text.isprintable() or not (spots := hidden_spots(text.text)):
+    names = subject.view.names
+    for text in (*names, *subject.view.everything):
+        if not (spots := hidden_spots(text.text)):
             continue
         kinds = list(dict.fromkeys(f"U+{ord(text.text[place]):04X}" for place in spots))
         shown = ", ".join(kinds[:4]) + (", …" if len(kinds) > 4 else "")
@@ -124,12 +125,13 @@ def _hidden_characters(subject: Subject) -> Iterator[RuleHit]:
         plain = "".join(one for place, one in enumerate(text.text) if place not in hidden)
         spelt = tagged(text.text)
         said = f"; they spell “{spelt[:120]}”" if spelt else ""
+        named = text in names
         yield RuleHit(
             text.item,
             text.pointer,
-            f"{many} that nobody sees and a model reads: {shown}{said}",
+            f"{many} that nobody sees and a model reads{' in a name' if named else ''}: {shown}{said}",
             (spots[0], spots[-1] + 1),
-            ({"op": "replace", "path": text.pointer, "value": plain},),
+            () if named else ({"op": "replace", "path": text.pointer, "value": plain},),
         )
 
 
