@@ -7,7 +7,7 @@ import {
   useLocation,
   useRouteError,
 } from "react-router";
-import { queries } from "./api/shelf";
+import { queries } from "./api/queries";
 import { InvitationPage } from "./features/session/invitation";
 import { SignInPage } from "./features/session/sign-in";
 import { ShelfPage } from "./features/shelf/page";

@@ -2,7 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useMutation } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef } from "react";
 import { Link, NavLink, ScrollRestoration, useLocation, useNavigation } from "react-router";
-import { acts } from "./api/shelf";
+import { acts } from "./api/acts";
 import type { Me } from "./api/types";
 import { FindBox } from "./features/find/box";
 import { Inbox } from "./features/requests/inbox";

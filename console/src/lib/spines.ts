@@ -1,6 +1,6 @@
 /** The shelf in numbers: what a spine's height and width say, and which servers stand in which bay. */
 
-import type { WantedServers } from "../api/shelf";
+import type { WantedServers } from "../api/queries";
 import type { ServerRow, ShelfBay, ShelfPicture } from "../api/types";
 
 export interface Spine {

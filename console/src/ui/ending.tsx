@@ -2,7 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { queries } from "../api/shelf";
+import { queries } from "../api/queries";
 import { Hits, hitWords } from "./hits";
 
 const MOST = 5;

@@ -1,7 +1,8 @@
 /** How one is told of a thing: chosen where it stands. */
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { acts, queries } from "../api/shelf";
+import { acts } from "../api/acts";
+import { queries } from "../api/queries";
 import type { Way } from "../api/types";
 import { type Choice, Select } from "./form";
 import { Trouble } from "./parts";

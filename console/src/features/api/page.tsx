@@ -1,7 +1,7 @@
 /** What programs can ask of the service: its OpenAPI document, to be read. */
 
 import { useQuery } from "@tanstack/react-query";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import { useParamsOf } from "../../lib/params";
 import { SearchField } from "../../ui/form";
 import { Code, Heading, Loaded, NoMatches } from "../../ui/parts";

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useId, useState } from "react";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import { useParamsOf } from "../../lib/params";
 import { useSettled } from "../../lib/settled";
 import { Select } from "../../ui/form";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useLocation } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { Change, Item, Line } from "../../api/types";
 import { aligned, differing, type Pair } from "../../lib/aligned";
 import { ChangeNote, changeId } from "../../ui/changes";

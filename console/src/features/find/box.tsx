@@ -4,7 +4,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headl
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { Hit } from "../../api/types";
 import { useKeys } from "../../lib/keys";
 import { useSettled } from "../../lib/settled";

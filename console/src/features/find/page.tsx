@@ -3,7 +3,7 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import type { FormEvent } from "react";
 import { Link } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { Found, Hit } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { Select } from "../../ui/form";

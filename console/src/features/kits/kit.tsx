@@ -3,7 +3,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { KitBehind, KitDetail, KitLock, LockedItem } from "../../api/types";
 import { day, itemPath, plural } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";

@@ -3,7 +3,8 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { Link } from "react-router";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { KitRow, ProposedKit } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { readSort, writeSort } from "../../lib/rows";

@@ -3,7 +3,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { acts } from "../../api/shelf";
+import { acts } from "../../api/acts";
 import type { KitCheck } from "../../api/types";
 import { plural } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";

@@ -3,7 +3,7 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { type FormEvent, Fragment } from "react";
 import { Link } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { LedgerEntry, LedgerEvent } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { short } from "../../lib/text";

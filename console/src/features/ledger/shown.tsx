@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import type { FormEvent } from "react";
-import { acts } from "../../api/shelf";
+import { acts } from "../../api/acts";
 import type { Checkpoint, Verified } from "../../api/types";
 import { when } from "../../lib/text";
 import { CopyButton, TextArea } from "../../ui/form";

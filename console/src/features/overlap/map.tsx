@@ -3,7 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { OverlapMap } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { HUES } from "../../lib/spines";

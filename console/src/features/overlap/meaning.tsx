@@ -2,7 +2,8 @@
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { Change } from "../../api/types";
 import { ChangeActs } from "../../ui/changes";
 import { FormDialog } from "../../ui/dialog";

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { acts } from "../../api/shelf";
+import { acts } from "../../api/acts";
 import type { NewRuling, OverlapGroup } from "../../api/types";
 import { plural } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";

@@ -2,7 +2,7 @@
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { acts } from "../../api/shelf";
+import { acts } from "../../api/acts";
 import type { RulingRow } from "../../api/types";
 import { day } from "../../lib/text";
 import { FormDialog } from "../../ui/dialog";

@@ -2,7 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { Item, Line, Overlap } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { ownWords } from "../../lib/sides";

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { NewPerson, PersonRow } from "../../api/types";
 import { FormDialog } from "../../ui/dialog";
 import { Select, TextField } from "../../ui/form";

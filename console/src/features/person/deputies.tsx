@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { FormEvent } from "react";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import { day } from "../../lib/text";
 import { TextField } from "../../ui/form";
 import { Empty, Loaded, Trouble } from "../../ui/parts";

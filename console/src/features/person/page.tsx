@@ -2,7 +2,8 @@
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { Me, SessionRow } from "../../api/types";
 import { keysAreOn, turnKeys } from "../../lib/keys";
 import { when } from "../../lib/text";

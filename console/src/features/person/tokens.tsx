@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { MadeToken, Me, TokenRow } from "../../api/types";
 import { day, when } from "../../lib/text";
 import { Once } from "../../ui/once";

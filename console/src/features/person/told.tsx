@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { FormEvent } from "react";
 import { Link } from "react-router";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { FollowingRow, Mail } from "../../api/types";
 import { Follow, WAYS } from "../../ui/follow";
 import { type Choice, Select, TextField } from "../../ui/form";

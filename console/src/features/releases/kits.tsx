@@ -3,7 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import { Hits } from "../../ui/hits";
 import { Loaded } from "../../ui/parts";
 

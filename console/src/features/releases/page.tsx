@@ -3,7 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useLocation, useParams } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { Items, Overlap, ReleaseDetail } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { paged } from "../../lib/rows";

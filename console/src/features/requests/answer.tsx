@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { acts } from "../../api/shelf";
+import { acts } from "../../api/acts";
 import type { Answer, RequestDetail } from "../../api/types";
 import { termsOf } from "../../lib/asks";
 import { short } from "../../lib/text";

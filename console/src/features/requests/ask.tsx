@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { acts } from "../../api/shelf";
+import { acts } from "../../api/acts";
 import type { KindOfRequest, NewRequest } from "../../api/types";
 import { FormDialog } from "../../ui/dialog";
 import { Ending } from "../../ui/ending";

@@ -1,7 +1,8 @@
 import { CloseButton, Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { InboxEntry, NoticeRow } from "../../api/types";
 import { fromNow } from "../../lib/text";
 import { Mark } from "../../ui/marks";

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { KindOfRequest, RequestKind } from "../../api/types";
 
 /** The kinds of request that the service knows, in its order; none until they are there. */

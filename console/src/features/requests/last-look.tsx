@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { acts } from "../../api/shelf";
+import { acts } from "../../api/acts";
 import type { LastLook, MovedLine, RequestDetail } from "../../api/types";
 import { itemPath, when } from "../../lib/text";
 import { ChangeNote, changeId } from "../../ui/changes";

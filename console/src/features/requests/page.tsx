@@ -3,7 +3,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { Answer, KitHit, RequestDetail } from "../../api/types";
 import { termsOf } from "../../lib/asks";
 import { itemPath, short, when } from "../../lib/text";

@@ -1,6 +1,6 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { RequestRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { subjectOf } from "../../lib/asks";

@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { CommentRow, RequestDetail } from "../../api/types";
 import { itemPath, when } from "../../lib/text";
 import { Select, TextArea, TextField } from "../../ui/form";

@@ -3,7 +3,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { DeskRow, Routing } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { day, when } from "../../lib/text";

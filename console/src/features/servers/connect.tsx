@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { ReleaseRow, ServerDetail } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { CopyButton, Select } from "../../ui/form";

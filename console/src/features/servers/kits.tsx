@@ -2,7 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import { itemPath, plural } from "../../lib/text";
 import { StateMark } from "../../ui/marks";
 import { Loaded } from "../../ui/parts";

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { LookRow } from "../../api/types";
 import { fromNow } from "../../lib/text";
 import { Mark } from "../../ui/marks";

@@ -3,7 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { ReleaseRow, ServerDetail } from "../../api/types";
 import { day, itemPath, short } from "../../lib/text";
 import { Follow } from "../../ui/follow";

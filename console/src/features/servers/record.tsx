@@ -3,7 +3,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { acts } from "../../api/shelf";
+import { acts } from "../../api/acts";
 import type { ServerDetail, ServerEdit } from "../../api/types";
 import { useUnsaved } from "../../ui/unsaved";
 import { Foreign, Trouble } from "../../ui/parts";

@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import type { FormEvent } from "react";
 import { Link, useLocation } from "react-router";
-import { acts } from "../../api/shelf";
+import { acts } from "../../api/acts";
 import { TextField } from "../../ui/form";
 import { Heading, Sheet, Trouble } from "../../ui/parts";
 

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import { DATA_CLASSES, type NewServer } from "../../api/types";
 import { FormDialog } from "../../ui/dialog";
 import { Select, TextField } from "../../ui/form";

@@ -2,7 +2,7 @@
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useMemo, useState } from "react";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { ShelfPicture } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { useSettled } from "../../lib/settled";

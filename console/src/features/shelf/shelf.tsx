@@ -3,7 +3,7 @@
 import { useQueries } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
-import { queries, type WantedServers } from "../../api/shelf";
+import { queries, type WantedServers } from "../../api/queries";
 import type { ShelfPicture } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import {

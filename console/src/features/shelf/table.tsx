@@ -1,6 +1,6 @@
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { queries, type WantedServers } from "../../api/shelf";
+import { queries, type WantedServers } from "../../api/queries";
 import type { ServerRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { readSort, writeSort } from "../../lib/rows";

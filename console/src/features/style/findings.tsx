@@ -2,7 +2,7 @@
 
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { queries } from "../../api/shelf";
+import { queries } from "../../api/queries";
 import type { Level, SummaryRow } from "../../api/types";
 import { byRule, type RuleRow } from "../../lib/findings";
 import { useParamsOf } from "../../lib/params";

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { ProposedKnown } from "../../api/types";
 import { plural, when } from "../../lib/text";
 import { type Consent, ConsentButtons, ConsentDialog } from "../../ui/answer";

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { DeliveryRow } from "../../api/types";
 import { fromNow } from "../../lib/text";
 import { type Choice, RowButton, Select } from "../../ui/form";

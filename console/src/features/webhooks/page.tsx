@@ -2,7 +2,8 @@
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { acts, queries } from "../../api/shelf";
+import { acts } from "../../api/acts";
+import { queries } from "../../api/queries";
 import type { MadeWebhook, Me, WebhookRow } from "../../api/types";
 import { useParamsOf } from "../../lib/params";
 import { fromNow, plural } from "../../lib/text";
