@@ -13,6 +13,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
+from tallshelf.core.words.abroad import order_abroad
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 
@@ -93,37 +94,13 @@ _ORDERS = rf"""
     | \b(?:act|pretend|behave)\s+(?:as\s+(?:if|though)|to\s+be|that)\b
     | \bpre-?approved\s+by\b
     | \b(?:decode|translate)\s+and\s+(?:carry\s+out|follow|execute|obey)\b
-    | \bohne\s+(?:\w+\s+){{0,3}}(?:zu\s+fragen|rückfrage|zustimmung|bestätigung|zu\s+informieren|
-      mitteilung)\b
     | \bverzichten\b[^.]*\brückfrage\b
     | \bunerwähnt\b
-    | \bignoriere\b
-    | \bsage?\s+(?:dem|der)\s+(?:nutzer|kunden|benutzer)
-    | \bsans\s+(?:en\s+parler|demander|prévenir|informer|le\s+dire)\b
-    | \bne\s+(?:le\s+)?(?:dis|dites|mentionne[zs]?|parle[zs]?)\b
-    | \bignore[zs]?\s+(?:les|toutes)\s+(?:les\s+)?(?:instructions|consignes|règles)
-    | \bno\s+(?:se\s+)?(?:lo|la|le)\s+(?:digas|comentes|menciones|cuentes|informes)\b
-    | \bsin\s+(?:preguntar|avisar|decir|informar|consultar)\b
-    | \bignora\s+(?:las|todas|le|tutte)\b
-    | \bsenza\s+(?:chiedere|dire|avvisare|informare)\b
-    | \bnon\s+(?:dirlo|dire|menzionare|comparissero|informare)\b
     | \bsarebbe\s+gradito\b
-    | \bsem\s+(?:perguntar|avisar|dizer|informar)\b
     | \ba\s+partir\s+deste\s+momento\b
-    | \bnão\s+(?:digas|diga|mencione|informe)\b
-    | \bzonder\s+(?:te\s+vragen|toestemming|het\s+te\s+zeggen)\b
     | \btoestemming\s+meestal\b
     | \bslaan\s+de\s+vraag\b
-    | \bbez\s+(?:pytania|zgody|wiedzy)\b
-    | \bnie\s+(?:informuj|mów|pytaj|wspominaj)\b
-    | \butan\s+att\s+(?:fråga|säga|berätta)\b
     | \bnämn\s+inte\b
-    | ユーザーに(?:確認|知らせ|言わ)\S*ずに
-    | せずに\S*(?:購入|送信|削除|実行)
-    | 不要告诉
-    | 不要提及
-    | 忽略之前
-    | 无需确认
     | 直接(?:解除|删除|执行)
     """
 _ASKS = r"""
@@ -263,7 +240,8 @@ def _pattern(told: str) -> re.Pattern[str]:
     return re.compile(told, re.IGNORECASE | re.VERBOSE)
 
 
-_WORD = re.compile(r"[^\W\d_]{2,}")
+_WORD = re.compile(r"[a-zA-Z\u00c0-\u024f]{2,}")
+"""A word of a Latin script; others are written without spaces, and are looked for as they stand."""
 
 
 def _bare(word: str) -> str:
@@ -350,6 +328,10 @@ def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[
                     way.kind, match.group(), start + match.start(), start + match.end()
                 )
                 break
+    abroad = order_abroad(sentence)
+    if abroad is not None and abroad.kind not in found:
+        words_said = sentence[abroad.start : abroad.end]
+        found[abroad.kind] = Steering(abroad.kind, words_said, start + abroad.start, start + abroad.end)
     if not found and not lead and not _READER_WORDS.isdisjoint(words):
         reader = _READERS.search(sentence)
         if (

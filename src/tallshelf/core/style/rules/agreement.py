@@ -37,7 +37,7 @@ _UNSET = re.compile(
     re.IGNORECASE,
 )
 _UNSET_WORDS = word_set(
-    "unless usually nothing absence choice omitted left given not otherwise absent missing value"
+    "unless usually nothing anything absence choice omitted left given not otherwise absent missing value"
 )
 _USUAL = re.compile(r"\busually (yes|no|on|off)\b", re.IGNORECASE)
 _GOT = re.compile(

@@ -16,6 +16,7 @@ _QUOTED_LIST = re.compile(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s
 # "low, medium or high" as a whole text, after a colon or before "no other", and three words or more in parentheses.
 _LAST_LIST = re.compile(
     rf"(?:(?:^|:\s*)({_ONE}(?:,\s*{_ONE})+,?\s+or\s+{_ONE})(?:\W*$|[;,] (?:no other|nothing else|these alone))"
+    rf"|^({_ONE}(?: {_ONE})?(?:,\s*{_ONE}(?: {_ONE})?)*,?\s+or\s+{_ONE}(?: {_ONE})?)[;,] (?:no other|nothing else)\b"
     rf"|\(({_ONE}(?:,\s*{_ONE}){{2,}}(?:,?\s+or\s+{_ONE})?)\))",
     re.IGNORECASE,
 )
@@ -95,7 +96,7 @@ def _choices(text: str) -> tuple[re.Match[str] | None, list[str]]:
         if match is None:
             continue
         quoted = pattern is _QUOTED_LIST
-        values = _listed(match.group(0) if quoted else match.group(1) or match.group(2), quoted=quoted)
+        values = _listed(match.group(0) if quoted else next(filter(None, match.groups())), quoted=quoted)
         if quoted and len(values) == 2 and not _EITHER.search(text[max(0, match.start() - 12) : match.end()]):
             continue
         if len(values) > 1 and not any(is_stop_word(value.lower()) or len(value) > 30 for value in values):

@@ -16,6 +16,7 @@ from tallshelf.core.words import (
     is_verb,
     known_abbreviation,
     looks_alike,
+    opposites,
     same_verb,
     stem,
     telling_words,
@@ -23,6 +24,7 @@ from tallshelf.core.words import (
 )
 from tallshelf.core.words.acts import is_look, lead_verb
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.reading import read
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
 _VOWEL = re.compile("[aeiouy]")
@@ -173,9 +175,10 @@ def _numbered_name(subject: Subject) -> Iterator[RuleHit]:
 
 def _near_twins(subject: Subject) -> Iterator[RuleHit]:
     told: set[str] = set()
-    for first, second in _pairs(subject.view.tools):
-        if not _are_twins(first, second) or first.bare == second.bare:
-            continue
+    named = (
+        pair for pair in _pairs(subject.view.tools) if _are_twins(*pair) and pair[0].bare != pair[1].bare
+    )
+    for first, second in itertools.chain(named, _say_the_same(subject.view.tools)):
         for item, other in ((second, first), (first, second)):
             if item.identity not in told:
                 told.add(item.identity)
@@ -187,11 +190,29 @@ def _pairs(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
     """Yield the pairs that share the stem of a word that is not the first, or their first letters; some twice."""
     groups: dict[str, list[ItemView]] = {}
     for item in tools:
-        for key in {*item.stems[1:], item.bare[:3]}:
+        for key in {*item.stems[1:], item.bare[:3], " ".join(sorted(item.stems))}:
             groups.setdefault(key, []).append(item)
     for members in groups.values():
         if len(members) > 1:
             yield from itertools.combinations(members[:200], 2)
+
+
+def _say_the_same(tools: tuple[ItemView, ...]) -> Iterator[tuple[ItemView, ItemView]]:
+    """Yield pairs that take the same and say the same in other words, as texts are read."""
+    taking: dict[tuple[str, ...], list[ItemView]] = {}
+    for item in tools:
+        if item.own and item.text.text:
+            taking.setdefault(tuple(sorted(field.name for field in item.own)), []).append(item)
+    for group in taking.values():
+        saying: dict[tuple[str, ...], list[ItemView]] = {}
+        for item in group if len(group) > 1 else ():
+            tokens = sorted(token for clause in read(item.text.text) for token in clause.tokens)
+            saying.setdefault(tuple(tokens), []).append(item)
+        for alike in saying.values():
+            for first, second in itertools.combinations(alike[:20], 2):
+                opposed = opposites(first.stem_set, second.stem_set)
+                if first.text.text != second.text.text and not opposed:
+                    yield first, second
 
 
 def _take_the_same(first: ItemView, second: ItemView) -> bool:

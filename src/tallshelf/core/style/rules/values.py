@@ -32,11 +32,11 @@ _FLAGS = word_set("true false yes no on off 1 0 y n t f")
 
 
 def _number_as_string(subject: Subject) -> Iterator[RuleHit]:
-    for parameter in subject.view.parameters:
+    for parameter in subject.view.fields:
         if parameter.types - {"null"} != {"string"} or parameter.schema.keys() & {"enum", "const", "format"}:
             continue
         text = parameter.text.text
-        named = bool(parameter.words) and parameter.words[-1] in _COUNTS
+        named = parameter.inside == "takes" and bool(parameter.words) and parameter.words[-1] in _COUNTS
         digits = parameter.schema.get("pattern") in (r"^\d+$", "^[0-9]+$", r"^-?\d+(\.\d+)?$") and named
         if (
             (named and not _TEXT_ON_PURPOSE.search(text))
@@ -52,7 +52,7 @@ def _number_as_string(subject: Subject) -> Iterator[RuleHit]:
 
 
 def _boolean_as_string(subject: Subject) -> Iterator[RuleHit]:
-    for parameter in subject.view.parameters:
+    for parameter in subject.view.fields:
         if not parameter.types <= {"string", "integer", "null"} or parameter.schema.keys() & {
             "format",
             "pattern",
@@ -63,7 +63,8 @@ def _boolean_as_string(subject: Subject) -> Iterator[RuleHit]:
             flags = {str(value).lower() for value in values}
             found = len(flags) == 2 and flags <= _FLAGS
         else:
-            found = "string" in parameter.types and bool(_FLAG_TEXT.search(parameter.text.text))
+            switched = parameter.schema.get("default") in ("true", "false")
+            found = "string" in parameter.types and (switched or bool(_FLAG_TEXT.search(parameter.text.text)))
         if found:
             yield RuleHit(
                 parameter.item.identity,
