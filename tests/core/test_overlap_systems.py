@@ -117,6 +117,16 @@ def test_two_servers_of_one_system(name):
     assert (overlap and overlap.cls) == cls, overlap
 
 
+def test_what_a_server_is_named_by_is_still_what_its_verb_is_about():
+    trips = "cancel_travel: Cancel the booking of a journey of crew. (!booking) | book_flight: Book a flight. (!day)"
+    seats = "cancel_booking: Cancel a booking of seats on deck. (!booking) | list_seats: List seats. (!day)"
+    sides = [
+        entries_of(name, snapshot_from({"tools": [tool(one) for one in texts.split(" | ")]}).items, name)
+        for name, texts in (("crew-travel", trips), ("bookings", seats))
+    ]
+    assert "same-job" not in {overlap.cls for overlap in overlaps_among(sides)}
+
+
 def test_what_differs_is_told_in_the_words_that_were_written():
     left, right, _ = SERVERS["one and many are read"]
     assert told(left, right).differences[0] == "the first about many, the second is about one booking"

@@ -11,6 +11,7 @@ from tallshelf.core.words import (
     verb_class,
     word_set,
 )
+from tallshelf.core.words.lexicon import base_forms, is_word
 
 PREPOSITIONS = word_set("by for from in of on to with at into via as and or")
 _EMPTY_TEXT = """
@@ -54,9 +55,14 @@ def bare(
     left, aside = list(words), []
     while len(left) > 1 and (_aside(left[0], named) or left[0] in common or _in_front(left)):
         aside.append(left.pop(0))
-    while len(left) > 1 and _aside(left[-1], named):
+    while len(left) > 1 and _aside(left[-1], named) and not _is_only_thing(left):
         aside.append(left.pop())
     return tuple(left), tuple(aside)
+
+
+def _is_only_thing(words: list[str]) -> bool:
+    """Whether the last of two words says what a verb is about, as plain English: ``cancel_booking`` of bookings."""
+    return len(words) == 2 and is_verb(words[0]) and any(map(is_word, base_forms(words[1])))
 
 
 def trailing(called: tuple[str, ...], words: tuple[str, ...]) -> tuple[str, ...]:

@@ -30,6 +30,8 @@ NEAR_AT_MOST = CLASSES[0][0] - 0.01
 _NOTHING = 0.5
 _RELATED_AT_MOST = CLASSES[1][0] - 0.01
 _RAISED, _WHOLE_NAME = 0.8, 0.9
+_SURELY = 0.58
+"""From where two are the same job that may work on different systems."""
 _TOLD_ALIKE = 0.95
 """How like texts and parameters of siblings must be to be one tool by two names."""
 _OFFERED = 0.6
@@ -119,6 +121,8 @@ def score(a: Profile, b: Profile, alike: Mapping[Part, float], *, siblings: bool
     apart = tuple(_apart(a, b, alike))
     for factor in apart:
         value = min(value * factor.leaves, factor.most)
+    if not named_alike and value < _SURELY:
+        value = min(value, NEAR_AT_MOST)
     if siblings and min(alike["text"], alike["parameters"]) < _TOLD_ALIKE:
         value = min(value, NEAR_AT_MOST)
     if (siblings and apart) or (named_alike and (len(apart) > 1 or any(factor.is_act for factor in apart))):
@@ -356,9 +360,8 @@ def _things(a: Profile, b: Profile) -> Factor | None:
 
 
 def _unexplained(own: Profile, other: Profile) -> frozenset[str]:
-    """Return the things in one's name that the other neither says, nor takes, nor has all around it."""
-    left = own.named - other.explained
-    return left - other.themes - (other.taken - {own.head})
+    """Return the things in one's name that the other does not say, nor take or have all around it beside its head."""
+    return own.named - other.explained - ((other.themes | other.taken) - {own.head})
 
 
 def _brands(a: Profile, b: Profile) -> Factor | None:
