@@ -27,7 +27,7 @@ DATA = Path(__file__).with_name("data") / "recorded"
 BEGUN = datetime(2026, 6, 1, 9, tzinfo=UTC)
 ACCOUNTS = ("pell", "ines", "oskar", "tomas", "mira", "jonas", "runa", "kari", "edda", "ci-berths")
 _MOMENT = re.compile(r"\b20\d\d-\d\d-\d\d[T ]\d\d:\d\d(:\d\d(\.\d+)?)?(Z|\+00:00)?")
-_DIGEST = re.compile(r"\b(?:sha256:)?[0-9a-f]{12,64}\b")
+_DIGEST = re.compile(r"\b(?:sha256:)?[0-9a-f]{12,64}\b|(?<=\()[0-9a-f]{8}(?=\))")
 _BY_CHANCE = frozenset({"secret", "code", "checkpoint", "head", "next", "hash", "mac"})
 _LONG = 250
 

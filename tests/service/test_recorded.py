@@ -18,7 +18,7 @@ from tallshelf.service import clock
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import overlap
 from tallshelf.service.verifying import verify
-from tests.service.chapters import CHAPTERS
+from tests.service.chapters_again import CHAPTERS
 from tests.service.recorded import BEGUN, Chapter, check
 
 pytestmark = pytest.mark.kept

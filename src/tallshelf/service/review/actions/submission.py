@@ -169,7 +169,7 @@ def _existing(server: Server, version: str, digest: str, number: int | None) -> 
         if number == live.pk:
             return None
         raise VersionTaken(
-            f"{release} is under review already, with other contents",
+            f"{release} {'was sent back' if release.digest == digest else 'is under review already, with other contents'}",
             remedy=f"Name request {live.pk} to replace its snapshot, or choose a higher version.",
         )
     if release.state == "draft" and number is None:
