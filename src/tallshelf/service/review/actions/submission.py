@@ -168,8 +168,9 @@ def _existing(server: Server, version: str, digest: str, number: int | None) -> 
     if release.state == "in-review" and live is not None:
         if number == live.pk:
             return None
+        same = release.digest == digest
         raise VersionTaken(
-            f"{release} {'was sent back' if release.digest == digest else 'is under review already, with other contents'}",
+            f"{release} {'was sent back' if same else 'is under review already, with other contents'}",
             remedy=f"Name request {live.pk} to replace its snapshot, or choose a higher version.",
         )
     if release.state == "draft" and number is None:
