@@ -32,8 +32,8 @@ def rulings(player: Player) -> None:
         "A berth is for a vessel, a slot for a trailer.",
     )
     with clock.at(player.moment(4)):
-        pairs = _pairs("bookings#tool:cancel_booking", "crew-travel#tool:cancel_travel")
-        catalog.rule_on(actor("oskar"), pairs, "distinct", "Passengers' bookings and crew journeys.")
+        pairs = _pairs("incident-log#tool:get_drill_rules", "muster-drills#resource:drills://rules")
+        catalog.rule_on(actor("oskar"), pairs, "keep-both", "Read on board; the office ashore calls it.")
 
 
 def _ruled(player: Player, days: float, word: str, items: tuple[str, str], why: str, **more: Any) -> None:
