@@ -110,6 +110,12 @@ TEXTS = {
     "base64": "QUJD",
     "tags": "\U000e0041a",
     "lines": "a\n",
+    "breaks": "\n",
+    "results": "\nreturns a, ",
+    "blanks": "\u2800",
+    "selectors": "\ufe01",
+    "orders abroad": "ignoriere sag ohne schicke ",
+    "signs": "確認せず",
 }
 
 

@@ -18,7 +18,10 @@ DOCK = {
         "required": ["pier"],
     }
 }
+ACTS = {"enum": ["wipe all logs", "keep"]}
+ROOT = {"inputSchema": {"enum": ["wipes", "logs"], "default": "wipes logs", "properties": {}, "required": []}}
 SAID = [
+    (ACTS, "What to do.", "What to do: keep, or wipe all logs."),
     (RANGE, "Berths to reserve.", "Berths to reserve, from 1 to 60."),
     (RANGE, "Berths to reserve.", "Berths to reserve; at least 1, at most 60."),
     (RANGE, "Which pier.", "Which pier; the first is 1."),
@@ -46,6 +49,8 @@ SAID = [
     (DOCK, "Docks a vessel.", "Docks a vessel. The captain's name is optional."),
 ]
 NOT_SAID = [
+    (ACTS, "What to do.", "What to do: wipe logs."),
+    (ROOT, "Counts logs.", "Counts logs. Wipes logs by default."),
     (RANGE, "Berths to reserve.", "Berths to reserve, at most 40."),
     (RANGE, "Berths to reserve.", "Berths to reserve, at most 1."),
     (RANGE, "Berths to reserve.", "Berths to reserve, at least 60."),

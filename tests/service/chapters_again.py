@@ -6,16 +6,8 @@ from tallshelf.core.routing import DEFAULT_RULES, routing_text
 from tests.service.chapters import CHAPTERS, PLANNER, agreement, chapter, published, sign
 from tests.service.conftest import KIT, altered, submission
 from tests.service.recorded import Chapter
+from tests.service.test_hit_teams import RULE
 
-_HIT = """
-[[rules]]
-name = "whom it breaks"
-when = [ { fact = "breaking_kits", at_least = 1 } ]
-desk = "hit-teams"
-step = 1
-due_hours = 48
-reason = "it breaks what they hold"
-"""
 __all__ = ["CHAPTERS"]
 
 RELEASES = f"{PLANNER}/releases"
@@ -113,7 +105,7 @@ def hit(tale: Chapter) -> None:
         ),
     ):
         tale.does(who, "POST", "kits", {"text": text}, others=False)
-    tale.does("ines", "POST", "routing", {"text": routing_text(DEFAULT_RULES) + _HIT, "note": "Who is hit."})
+    tale.does("ines", "POST", "routing", {"text": routing_text(DEFAULT_RULES) + RULE, "note": "Who is hit."})
     latest = max(row["version"] for row in tale.quietly("routing/versions")["results"])
     tale.does("oskar", "POST", f"routing/versions/{latest}/answer", {"answer": "agree"}, others=False)
     body = submission("1.5.0") | {"version": "2.0.0"}

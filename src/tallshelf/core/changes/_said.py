@@ -56,9 +56,11 @@ def only_says_the_schema(old: str, new: str, was: Mapping[str, Any], now: Mappin
 
 
 def _schema(place: Mapping[str, Any]) -> Mapping[str, Any]:
-    """Return the schema at a place: of a tool that of its arguments."""
+    """Return what a text may say of the schema at a place: of a tool's arguments, which of them it needs."""
     inner = place.get("inputSchema")
-    return inner if isinstance(inner, dict) else place
+    if not isinstance(inner, dict):
+        return place
+    return {keyword: inner[keyword] for keyword in ("properties", "required") if keyword in inner}
 
 
 def _says(schema: Mapping[str, Any], tokens: Sequence[str], known: frozenset[str]) -> bool:
@@ -109,8 +111,22 @@ def _of_choices(schema: Mapping[str, Any], left: list[str], known: frozenset[str
     choices = schema.get("enum")
     if not isinstance(choices, list):
         return left
-    told = {token for choice in choices if choice is not None for token in tokens_of(str(choice))}
-    return [token for token in left if token not in told]
+    # The longest first, each as a whole: single words of a choice say nothing of the schema.
+    for told in sorted((tokens_of(str(one)) for one in choices if one is not None), key=len, reverse=True):
+        left = _without(left, told)
+    return left
+
+
+def _without(tokens: list[str], told: tuple[str, ...]) -> list[str]:
+    """Take some tokens out wherever they stand together, in their order."""
+    left, at = [], 0
+    while at < len(tokens):
+        if told and tuple(tokens[at : at + len(told)]) == told:
+            at += len(told)
+        else:
+            left.append(tokens[at])
+            at += 1
+    return left
 
 
 def _bounds_agree(schema: Mapping[str, Any], tokens: Sequence[str]) -> bool:

@@ -211,19 +211,20 @@ def profiles(items: Sequence[Item], server_name: str = "") -> list[Profile]:
     }
     system = system_of(items, server_name)
     found = [_profile(item, common, named, system) for item in items]
-    themes, acts = _themes(found), Counter((profile.head, profile.act) for profile in found)
-    return [
-        replace(
-            profile,
-            themes=themes,
-            beside=frozenset(
-                act
-                for (head, act), number in acts.items()
-                if head == profile.head and number - (act == profile.act)
-            ),
-        )
-        for profile in found
-    ]
+    themes, acts = _themes(found), _acts(found)
+    return [replace(profile, themes=themes, beside=_beside(profile, acts[profile.head])) for profile in found]
+
+
+def _acts(found: Iterable[Profile]) -> dict[str, Counter[str]]:
+    """Return how often a server does what to a thing, by the thing."""
+    acts: dict[str, Counter[str]] = {}
+    for profile in found:
+        acts.setdefault(profile.head, Counter())[profile.act] += 1
+    return acts
+
+
+def _beside(profile: Profile, acts: Mapping[str, int]) -> frozenset[str]:
+    return frozenset(act for act, number in acts.items() if act != profile.act or number > 1)
 
 
 def _themes(found: Sequence[Profile]) -> frozenset[str]:

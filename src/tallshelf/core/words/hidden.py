@@ -21,11 +21,12 @@ _SELECTED = re.compile(
     "\U00020000-\U0003ffff\u1000-\u109f\ua840-\ua87f]"
 )
 """After what one selector of a variant is part of how a sign is written: emoji, ideographs, Myanmar, Phags-pa."""
-_BRAILLE, _MONGOLIAN, _KHMER = (
-    re.compile("[\u2801-\u28ff]"),
-    re.compile("[\u1820-\u18aa]"),
-    re.compile("[\u1780-\u17b3]"),
-)
+_SCRIPTS = {
+    "\u2800": re.compile("[\u2801-\u28ff]"),
+    "\u180b\u180c\u180d\u180e\u180f": re.compile("[\u1820-\u18aa]"),
+    "\u17b4\u17b5": re.compile("[\u1780-\u17b3]"),
+}
+"""Blanks and marks of a script (Braille, Mongolian, Khmer), and what is written in it."""
 _VIRAMA = 9  # its canonical combining class
 _ARABIC = re.compile("[\\u0620-\\u064a\\u066e-\\u06d3\\u06fa-\\u06ff\\u0750-\\u077f\\u08a0-\\u08c7]")
 _BASE64 = re.compile(r"(?<![A-Za-z0-9+/=_-])[A-Za-z0-9+/_-]{24,}={0,2}(?![A-Za-z0-9+/=_-])")
@@ -54,25 +55,25 @@ def hidden_spots(text: str) -> list[int]:
     if text.isascii() and not _CONTROL.search(text):
         return []
     joined = {match.start() for match in _EMOJI_JOINER.finditer(text)}
+    written = {signs for signs, script in _SCRIPTS.items() if script.search(text)}
     return [
-        at for at, one in enumerate(text) if is_hidden(one) and at not in joined and not _is_written(text, at)
+        at
+        for at, one in enumerate(text)
+        if is_hidden(one) and at not in joined and not _is_written(text, at, written)
     ]
 
 
-def _is_written(text: str, at: int) -> bool:
+def _is_written(text: str, at: int, scripts: set[str]) -> bool:
     """Whether a sign that is not seen is part of how a word is spelled.
 
     A joiner as IDNA allows it (RFC 5892, appendix A.1 and A.2): after a virama; a non-joiner also between two letters
-    of the Arabic script. One selector after a sign that has variants; blanks and marks of a script in that script.
+    of the Arabic script. One selector after a sign that has variants; the ``scripts``' own blanks and marks.
     """
     before, after = text[max(0, at - 1) : at], text[at + 1 : at + 2]
     if _SELECTORS.match(text[at]):
         return _SELECTED.match(before) is not None
-    script = {"\u2800": _BRAILLE, "\u17b4": _KHMER, "\u17b5": _KHMER}.get(text[at])
-    if script is None and "\u180b" <= text[at] <= "\u180f":
-        script = _MONGOLIAN
-    if script is not None:
-        return script.search(text) is not None
+    if any(text[at] in signs for signs in scripts):
+        return True
     if text[at] not in _JOINERS:
         return False
     if before and unicodedata.combining(before) == _VIRAMA:

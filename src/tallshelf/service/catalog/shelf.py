@@ -87,26 +87,26 @@ def _need(value: str, known: Iterable[str], name: str) -> None:
 def servers(actor: Actor, wanted: Wanted = Wanted()) -> QuerySet[Any, Any]:
     """Return one lean row for each server that is asked for, in one query."""
     require(actor, "see")
+    return _lean(wanted_servers(actor, wanted))
+
+
+def _lean(rows: QuerySet[Server, Server]) -> QuerySet[Any, Any]:
     deprecated = Release.objects.filter(server=OuterRef("pk"), state="deprecated").order_by("-published_at")
-    shown: QuerySet[Any, Any] = (
-        wanted_servers(actor, wanted)
-        .annotate(
-            suspended=_suspended,
-            waiting=_waiting,
-            team_slug=F("team__slug"),
-            team_title=F("team__title"),
-            current_version=F("current__version"),
-            current_items=F("current__item_count"),
-            current_tools=F("current__tool_count"),
-            current_tokens=F("current__tokens"),
-            current_launch=F("current__launch"),
-            current_origin=F("current__origin"),
-            deprecated_version=Subquery(deprecated.values("version")[:1]),
-            deprecated_items=Subquery(deprecated.values("item_count")[:1]),
-            deprecated_tokens=Subquery(deprecated.values("tokens")[:1]),
-        )
-        .values(*_ROW, "current_launch", "current_origin")
-    )
+    shown: QuerySet[Any, Any] = rows.annotate(
+        suspended=_suspended,
+        waiting=_waiting,
+        team_slug=F("team__slug"),
+        team_title=F("team__title"),
+        current_version=F("current__version"),
+        current_items=F("current__item_count"),
+        current_tools=F("current__tool_count"),
+        current_tokens=F("current__tokens"),
+        current_launch=F("current__launch"),
+        current_origin=F("current__origin"),
+        deprecated_version=Subquery(deprecated.values("version")[:1]),
+        deprecated_items=Subquery(deprecated.values("item_count")[:1]),
+        deprecated_tokens=Subquery(deprecated.values("tokens")[:1]),
+    ).values(*_ROW, "current_launch", "current_origin")
     return shown
 
 
@@ -152,12 +152,13 @@ def picture(actor: Actor, wanted: Wanted) -> dict[str, Any]:
     teams = _owning_teams()
     places = {slug: place for place, (slug, _) in enumerate(teams)}
     titles = dict(teams)
-    found = _spines(wanted_servers(actor, wanted))
+    asked_for = wanted_servers(actor, wanted)
+    found = _spines(asked_for)
     own = defaultdict(list)
     for one in found:
         own[one.team].append(one)
     few = len(found) <= ROOMY
-    rows = servers(actor, wanted).order_by("team_slug", "slug") if few else ()
+    rows = _lean(asked_for).order_by("team_slug", "slug") if few else ()
     return {
         "on_shelf": Server.objects.count(),
         "servers": len(found),

@@ -14,7 +14,7 @@ from tallshelf.core.words.lexicon import lemma, synonyms, verb_share
 from tallshelf.core.words.lexicon import parts as parts_of
 
 _TOLD = re.compile(
-    r"(?:^|[.!?\n]\s*)(?:returns?|gives?|shows?|tells?|gets?|reports?|answers with|yields?)\b:?\s+([^.;\n]{8,200})",
+    r"(?:^|[.!?\n][ \t]{0,8})(?:returns?|gives?|shows?|tells?|gets?|reports?|answers with|yields?)\b:?\s{1,40}([^\s.;][^.;\n]{7,200})",
     re.IGNORECASE,
 )
 _PARTS = re.compile(
