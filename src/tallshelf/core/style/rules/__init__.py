@@ -19,6 +19,7 @@ from tallshelf.core.style.rules import (
     server,
     size,
     texts,
+    twins,
     values,
     wording,
 )
@@ -26,6 +27,7 @@ from tallshelf.core.words import word_set
 
 RULES: tuple[Rule, ...] = (
     *names.RULES,
+    *twins.RULES,
     *parameters.RULES,
     *texts.RULES,
     *wording.RULES,
