@@ -48,7 +48,16 @@ SAID = [
     (DOCK, "Docks a vessel.", "Docks a vessel. A pier must be given."),
     (DOCK, "Docks a vessel.", "Docks a vessel. The captain's name is optional."),
 ]
+KEEP = {"type": "boolean", "default": False}
 NOT_SAID = [
+    (ORDER, "Order of the list.", "Order of the list: newest."),
+    (ORDER, "Order of the list.", "Order of the list; only newest."),
+    (
+        KEEP,
+        "Whether to wipe or keep the logs.",
+        "Whether to wipe or keep the logs. If omitted, does not keep the logs.",
+    ),
+    (KEEP, "Whether logs are not kept.", "Whether logs are not kept. If omitted, logs are not kept."),
     (ACTS, "What to do.", "What to do: wipe logs."),
     (ROOT, "Counts logs.", "Counts logs. Wipes logs by default."),
     (RANGE, "Berths to reserve.", "Berths to reserve, at most 40."),

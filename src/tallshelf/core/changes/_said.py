@@ -92,7 +92,13 @@ def _of_default(schema: Mapping[str, Any], left: list[str], known: frozenset[str
 def _of_switch(default: bool, left: list[str], known: frozenset[str]) -> list[str]:
     """Leave what a default of a switch does not say: it is on or off, or what it switches is done, or not."""
     told = {"TRUE" if default else "FALSE"}
-    if "UNSET" in left and ("TRUE" if not default else "FALSE") not in left and ("NOT" in left) != default:
+    plain = known.isdisjoint(("NOT", "or"))  # else what is not done, or instead, may be the other thing
+    if (
+        plain
+        and "UNSET" in left
+        and ("TRUE" if not default else "FALSE") not in left
+        and ("NOT" in left) != default
+    ):
         told |= {"UNSET", "NOT"} | (known - _SIGNS)
     elif "UNSET" in left and told <= set(left):
         told |= {"UNSET"}
@@ -111,10 +117,14 @@ def _of_choices(schema: Mapping[str, Any], left: list[str], known: frozenset[str
     choices = schema.get("enum")
     if not isinstance(choices, list):
         return left
-    # The longest first, each as a whole: single words of a choice say nothing of the schema.
+    # The longest first, each as a whole: single words of a choice say nothing of the schema, and one choice alone says
+    # that it is the one that counts.
+    rest, named = left, 0
     for told in sorted((tokens_of(str(one)) for one in choices if one is not None), key=len, reverse=True):
-        left = _without(left, told)
-    return left
+        without = _without(rest, told)
+        named += len(without) < len(rest)
+        rest = without
+    return rest if named > 1 or len(choices) == 1 else left
 
 
 def _without(tokens: list[str], told: tuple[str, ...]) -> list[str]:
