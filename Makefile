@@ -78,6 +78,8 @@ clean:
 # What is installed or built once, and again when its inputs change.
 
 export TALLSHELF_DATA := $(CURDIR)/$(DONE)/check-data
+# Images that set this for their own sake would have every command, of which the tests run hundreds, compile all anew.
+unexport PYTHONDONTWRITEBYTECODE
 
 $(DONE)/python: pyproject.toml constraints.txt
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
