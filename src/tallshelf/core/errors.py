@@ -83,6 +83,10 @@ class ShelfError(Exception):
         return self.reason
 
 
+UNREADABLE = (LookupError, TypeError, ValueError, AttributeError, ArithmeticError, ShelfError)
+"""What reading stored words raises that do not have the form in which they were written."""
+
+
 class BadArgument(ShelfError):
     """A value given by the caller cannot be used."""
 

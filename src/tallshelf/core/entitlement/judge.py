@@ -15,6 +15,7 @@ from tallshelf.core.entitlement._common import Refusal
 from tallshelf.core.entitlement.part import behind
 from tallshelf.core.entitlement.records import Entry
 from tallshelf.core.entitlement.state import State
+from tallshelf.core.errors import UNREADABLE
 from tallshelf.core.ledger.events import Event
 
 
@@ -58,7 +59,7 @@ def entitled(state: State, act: Entry) -> Entitled | Refused:
         return Refused(f"nobody is entitled to {act.event}")
     try:
         refusal = rule(state, act, act.body)
-    except (KeyError, TypeError, ValueError, AttributeError) as fault:
+    except UNREADABLE as fault:
         return Refused(f"the ledger does not tell what {act.event} rests on ({fault})", "conflict")
     if refusal is None:
         return Entitled(behind(state, act))

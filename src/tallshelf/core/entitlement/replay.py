@@ -14,8 +14,7 @@ from tallshelf.core.entitlement.judge import Refused, entitled
 from tallshelf.core.entitlement.records import Entry
 from tallshelf.core.entitlement.state import State
 from tallshelf.core.entitlement.tell import tell
-
-UNREADABLE = (KeyError, TypeError, ValueError, AttributeError)
+from tallshelf.core.errors import UNREADABLE
 
 
 @dataclass
@@ -68,16 +67,25 @@ def audit(
     with uncollected():
         for row in rows:
             number = row["number"]
-            if judge and row.get("subjects") is not None and row["body"] is not None:
-                verdict = entitled(found.state, read_entry(row))
-                if isinstance(verdict, Refused):
-                    found.refused.append((number, f"{row['event']} by {row['actor']}: {verdict.reason}"))
+            if judge and (reason := _refusal(found.state, row)):
+                found.refused.append((number, f"{row['event']} by {row['actor']}: {reason}"))
             try:
                 advance(found.state, row)
             except UNREADABLE as fault:
                 found.unreadable.append((number, f"{row['event']} cannot be read ({fault!r})"))
             told(number)
     return found
+
+
+def _refusal(state: State, row: Mapping[str, Any]) -> str:
+    """Return why nobody was entitled to an entry, empty where somebody was or where it tells too little to say."""
+    if row.get("subjects") is None or row["body"] is None:
+        return ""
+    try:
+        verdict = entitled(state, read_entry(row))
+    except UNREADABLE:
+        return ""  # taking it in says so
+    return verdict.reason if isinstance(verdict, Refused) else ""
 
 
 @contextmanager

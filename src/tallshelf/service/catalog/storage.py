@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable
 
+from tallshelf.core.errors import UNREADABLE
 from tallshelf.core.snapshot import NAME_FIELDS, Item, Snapshot, digest
 from tallshelf.service.catalog.models import StoredItem, StoredSnapshot
 
@@ -54,7 +55,7 @@ def item_is_whole(row: StoredItem) -> bool:
     try:
         item = Item(row.kind, row.name, json.loads(row.body))  # type: ignore[arg-type]
         return item.digest == row.digest and item.body.get(NAME_FIELDS[item.kind]) == row.name
-    except (KeyError, TypeError, ValueError, AttributeError):
+    except UNREADABLE:
         return False
 
 

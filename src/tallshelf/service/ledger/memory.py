@@ -15,7 +15,7 @@ from contextvars import ContextVar
 from typing import Any
 
 from tallshelf.core.entitlement import State, advance, uncollected
-from tallshelf.core.errors import LedgerBroken
+from tallshelf.core.errors import UNREADABLE, LedgerBroken
 from tallshelf.core.ledger import GENESIS, Link
 from tallshelf.service.ledger import keys
 from tallshelf.service.ledger.models import COLUMNS, Entry, as_row
@@ -96,6 +96,6 @@ def _bring_up(state: State) -> int:
         state.keeps = row["number"] > last - _TAKEN_BACK
         try:
             advance(state, row)
-        except (KeyError, TypeError, ValueError, AttributeError):
+        except UNREADABLE:
             continue  # of before it was keyed; what it would have told is not told
     return link.entries - begun

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from tallshelf.core.entitlement import State, current
-from tallshelf.core.errors import ShelfError
+from tallshelf.core.errors import UNREADABLE
 from tallshelf.core.snapshot import LISTS, parse_launches, release_digest
 from tallshelf.service.catalog.models import (
     ItemDeprecation,
@@ -18,8 +18,6 @@ from tallshelf.service.catalog.models import (
 )
 from tallshelf.service.catalog.storage import item_is_whole, load, skeleton
 from tallshelf.service.verifying.rows import Difference, compare
-
-_UNREADABLE = (KeyError, TypeError, ValueError, AttributeError, ShelfError)
 
 
 def differences(state: State) -> Iterator[Difference]:
@@ -106,7 +104,7 @@ def _launches() -> Iterator[Difference]:
             whole = release_digest(
                 release.server.slug, release.version, release.snapshot_id, records, breaking=release.breaking
             )
-        except _UNREADABLE as fault:
+        except UNREADABLE as fault:
             yield Difference("launch: unreadable", f"the launch records of {release} cannot be read: {fault}")
             continue
         if whole != release.digest:
@@ -153,7 +151,7 @@ def _bytes(state: State) -> Iterator[Difference]:
 def _is_whole(snapshot: StoredSnapshot) -> bool:
     try:
         return load(snapshot).digest == snapshot.pk
-    except _UNREADABLE:
+    except UNREADABLE:
         return False
 
 

@@ -5,12 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from tallshelf.core.entitlement import State
-from tallshelf.core.errors import ShelfError
+from tallshelf.core.errors import UNREADABLE
 from tallshelf.core.kits import Lock, kit_from, lock_from
 from tallshelf.service.kits.models import HeldItem, StoredKit, StoredRaise
 from tallshelf.service.verifying.rows import Difference, compare
-
-_UNREADABLE = (KeyError, TypeError, ValueError, AttributeError, ShelfError)
 
 
 def differences(state: State) -> Iterator[Difference]:
@@ -74,14 +72,14 @@ def _told_raises(state: State) -> dict[str, dict[str, object]]:
 def _digest(kit: StoredKit) -> str:
     try:
         return kit_from(kit.document).digest
-    except _UNREADABLE as fault:
+    except UNREADABLE as fault:
         return f"unreadable: {fault}"
 
 
 def _lock(kit: StoredKit) -> Lock:
     try:
         return Lock() if kit.lock is None else lock_from(kit.lock.document)
-    except _UNREADABLE:
+    except UNREADABLE:
         return Lock()
 
 
