@@ -110,7 +110,7 @@ def _is_thing(token: str) -> bool:
 
 
 _OTHERWISE = frozenset(["else", "otherwise", "other"])
-_SIGNS = frozenset(["ONLY", "MUST", "MAY", "ALL", "ANY", "REQUIRED", "OPTIONAL", "FOREVER"])
+_SIGNS = frozenset(["ONLY", "MUST", "MAY", "ALL", "EACH", "ANY", "REQUIRED", "OPTIONAL", "FOREVER"])
 
 
 def _of_choices(schema: Mapping[str, Any], left: list[str], known: frozenset[str]) -> list[str]:

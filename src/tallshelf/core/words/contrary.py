@@ -12,7 +12,7 @@ add append merge / replace overwrite / remove
 DRAFT / send / issue publish final firm
 bin trash archive restore / FOREVER erase
 TRUE / FALSE
-ALL / ANY
+ALL EACH / ANY
 BEFORE / AFTER / WITHIN
 GE GT / LE LT
 MUST REQUIRED / MAY OPTIONAL
@@ -22,12 +22,15 @@ LATEST / OLDEST
 DESC LATEST / ASC OLDEST / relevance / alphabetical
 unit:UTC / unit:local time local / standard / legal
 unix epoch / iso unit:year first / unit:day first / unit:month first
-NOW straight live / delay / cache / yesterday
-exact / prefix / phrase / fuzzy / part / begin start
+NOW straight LIVE / delay STALE yesterday nightly
+exact exactly full whole / prefix / phrase / fuzzy / part substring partial contain / begin start
 same / another other / new
 whole full / tenth / hundredth
-wait ready finish until / ATONCE job accept
-error fail raise refuse / EMPTY NULL / closest near
+wait ready finish until FINISHED block / ATONCE job accept queue enqueue background ASYNC later
+ATONCE / once AFTER until
+error fail / silent silently
+suggest propose recommend / apply send make
+error fail raise refuse / EMPTY NULL empty / closest near
 preview simulate estimate would / apply execute perform make open book
 id identifier uuid / name title / number / slug / code / login / email
 text / pdf / markdown / html / json / csv / base64 xml / expression regex / wildcard glob
@@ -47,6 +50,14 @@ given / family
 fiscal / calendar
 client / server
 NOLIMIT / LE
+CASE / NOCASE
+SOG / through
+ONLY / whole full complete entire
+active current valid / expired expire inactive lapse
+copy / original
+wait / give
+PER / total
+ONLY / EVENIF
 prefix / suffix
 """
 _SIDES = [[side.split() for side in line.split(" / ")] for line in _TABLE.strip().splitlines()]

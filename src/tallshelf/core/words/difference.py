@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Literal
 
+from tallshelf.core.words.claimed import collide
 from tallshelf.core.words.classes import writes
 from tallshelf.core.words.contrary import are_contrary
 from tallshelf.core.words.derived import derived
@@ -17,6 +18,7 @@ from tallshelf.core.words.phrases import one_group
 from tallshelf.core.words.reading import Clause, amount, claims, read, tokens_of, told_aside, without_asides
 from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.split import content_words, word_set
+from tallshelf.core.words.turned import plain, turned
 from tallshelf.core.words.units import units_in
 
 Meaning = Literal["same", "worded", "unit", "limit", "scope", "effect", "other"]
@@ -28,14 +30,9 @@ sentence; ``scope``: something that it said is another now, or the opposite; ``e
 is changed or sent; ``other``: anything else.
 """
 
-_TYPOGRAPHY = re.compile(r"[\s\"'`’‘“”.,;:!()–—-]+")
 _WORD = re.compile(r"[\w']+|[^\w\s.,;()]")
 _LETTERS = re.compile(r"[A-Za-z']+")
 _NUMBER = re.compile(r"\d+(?:[.,]\d+)*")
-_FROM_TO = re.compile(r"\bfrom ([^,.;)\n]{1,80}?) to ([^,.;)\n]{1,80})", re.IGNORECASE)
-_ROW = re.compile(r"(?:`?[\w ]{1,24}`?,[ \t]*){1,12}`?[\w ]{1,24}`?")
-_SET = re.compile(r"\b(?:or|one of|any of|all of|contains?|accepts?|either|and)\b", re.IGNORECASE)
-_THEN = re.compile(r"\band then\b|\bthen\b|\bfollowed by\b", re.IGNORECASE)
 _ACTS = re.compile(
     r"(?:^|[.!?]\s+|\n|(,[ \t]+and|\b[Aa]nd|\b[Tt]hen|\b[Aa]lso|,)[ \t]+)(?:(?:[Aa]lso|[Tt]hen)[ \t]+)?"
     r"([A-Za-z][a-z]+)\b"
@@ -49,23 +46,26 @@ leave send give set pass omit use see write name say put choose call note do be 
 """
 )
 """What a text that begins with it tells the caller to do, rather than what is done."""
+_ENDS = re.compile(
+    r"\b(?:until|till|up to|through|from|before|after|since|to|day|date|end|start|tax|vat|least|most)\b",
+    re.IGNORECASE,
+)
+"""What a text speaks of whose bounds may be counted in."""
+_NO_EFFECT = word_set("include contain use keep follow start name")
 _POLAR = word_set(
     """
-NOT ONLY ALL ANY INCL MUST MAY OPTIONAL REQUIRED FALSE TRUE GE LE GT LT BEFORE AFTER DESC ASC LATEST OLDEST
+NOT ONLY ALL EACH ANY INCL MUST MAY OPTIONAL REQUIRED FALSE TRUE GE LE GT LT BEFORE AFTER DESC ASC LATEST OLDEST
 MOST LEAST FOREVER CASE NOCASE or
 """
 )
-_RELATIONS = word_set(
-    """
-minus before after over above below behind under versus then than against ahead
-"""
+_SIGNS_ALIKE = frozenset(
+    frozenset(one.split("/"))
+    for one in ["MOST/LE", "LEAST/GE", "LATEST/last", "OLDEST/first", "EACH/ALL", "EACH/PER", "FALSE/NOT"]
 )
-_PRONOUNS = {"us": "we", "our": "we", "me": "i", "them": "they", "him": "he", "her": "she"}
-_NO_PARTY = word_set(
-    """
-the a an of in to is be are was it by as and for from on when where if that
-"""
-)
+"""How many at most: the maximum number of. A sign that is read in two ways is alike to both."""
+_LOOKS = word_set("query tell search look find")
+_WEAK = word_set("FROM format write form number file")
+"""Tokens that change nothing where nothing else went or came."""
 _RELATING = word_set(
     "by to for from of in on at into onto with per as until since through via against toward towards"
 )
@@ -79,17 +79,20 @@ _ALIKE_RELATIONS = frozenset(
         "in/of",
         "of/from",
         "into/in",
+        "into/to",
+        "onto/to",
         "onto/on",
         "toward/towards",
         "via/through",
         "via/by",
     ]
 )
-_MOST_WORDS, _MOST_PAIRS, _LONGEST_WORD = 600, 20_000, 40
-"""Words of a text that are compared one by one, pairs of tokens that are looked at for synonyms, and letters of a word
-that may be misspelt."""
-_EDITED, _ALIKE, _RELATED = 0.7, 0.5, 0.25
-"""How like two texts are, word by word, of which one is a small edit of the other, an edit, or speaks of the same."""
+_MOST_WORDS, _MOST_PAIRS, _LONGEST_WORD, _LONG_ROOT = 600, 20_000, 40, 6
+"""Words of a text that are compared one by one, pairs of tokens that are looked at for synonyms, letters of a word
+that may be misspelt, and of a root that is no chance."""
+_EDITED, _ALIKE, _RELATED, _RESTRUCTURED = 0.7, 0.5, 0.25, 0.1
+"""How like two texts are, word by word, of which one is a small edit of the other, an edit, or speaks of the same; and
+what sentences that were joined or cut take off that."""
 
 
 @dataclass(frozen=True)
@@ -149,20 +152,27 @@ def tokens_apart(old: str, new: str) -> tuple[list[str], list[str]]:
 
 
 def _meaning(old: str, new: str) -> Meaning:
-    if _plain(old) == _plain(new):
+    if plain(old) == plain(new):
         return "same"
     if max(len(_WORD.findall(text)) for text in (old, new)) > _MOST_WORDS:
         return "other"
     before, after = _different(read(old), read(new))
     gone, came = _subtracted([one for c in before for one in c], [one for c in after for one in c])
+    less, more = _not_said_again(gone, read(new)), _not_said_again(came, read(old))
+    if bool(less) == bool(more) or not (gone and came):
+        gone, came = less, more
+    if _WEAK.issuperset((*gone, *came)) or _only_looks(gone, came, old):
+        gone, came = [], []
     if not gone and came and _is_said(came, old) and not _effects(old, new):
         came = []  # what the text said already is said once more
     if not gone and not came:
-        if ((before and after) or len(read(old)) == 1) and _turned(without_asides(old), without_asides(new)):
+        if ((before and after) or len(read(old)) == 1) and turned(without_asides(old), without_asides(new)):
             return "scope"
         if _asides_differ(old, new) or _related_otherwise(old, new) or _claims_aside(old, new):
             return "other"
         return "worded"
+    if collide([one.tokens for one in read(old)], [one.tokens for one in read(new)], gone, came):
+        return "scope"
     alike = _likeness(old, new)
     moved = moved_unit(old, new) if gone and came and alike >= _RELATED else None
     if moved and ((_units(gone) and _units(came)) or not set(tokens_of(moved[0])).isdisjoint(gone)):
@@ -172,14 +182,30 @@ def _meaning(old: str, new: str) -> Meaning:
     if alike >= _ALIKE - 0.05 and len(gone) <= 2 and _effects(old, new):
         return "effect"
     if gone and came:
-        return "scope" if _contradicts(gone, came, alike) else "other"
+        edited = alike if len(read(old)) == len(read(new)) else alike - _RESTRUCTURED
+        return "scope" if _contradicts(gone, came, alike, edited) else "other"
     single = len(before) == len(after) == 1 and len(gone) + len(came) <= 3
     if alike >= _ALIKE and single and "UNSET" not in (*gone, *came):
         if all(_is_unit(one) for one in came) and came:
             return "other"
+        if {*gone, *came} == {"INCL"} and not _ENDS.search(f"{old} {new}"):
+            return "other"  # with a header, including a header
         if not _POLAR.isdisjoint((*gone, *came)):
             return "scope"
     return "other"
+
+
+def _not_said_again(tokens: Sequence[str], other: Sequence[Clause]) -> list[str]:
+    """Return the tokens without the words that the other text says too, only less often."""
+    said = {token for clause in other if clause.kind == "says" for token in clause.tokens}
+    return [one for one in tokens if not (one in said and one.isalpha() and one.islower())]
+
+
+def _only_looks(gone: Sequence[str], came: Sequence[str], old: str) -> bool:
+    """Whether no more than a word for looking went or came, of a text that does nothing else."""
+    if bool(gone) == bool(came) or not all(one in _LOOKS or one_group(one, "show") for one in (*gone, *came)):
+        return False
+    return not any(writes(token) for clause in read(old) for token in clause.tokens)
 
 
 def _is_said(came: Sequence[str], old: str) -> bool:
@@ -208,10 +234,6 @@ def _related_otherwise(old: str, new: str) -> bool:
             if was in _RELATING and now in _RELATING and frozenset({was, now}) not in _ALIKE_RELATIONS:
                 return True
     return False
-
-
-def _plain(text: str) -> str:
-    return _TYPOGRAPHY.sub(" ", text).strip().lower()
 
 
 def _different(
@@ -245,6 +267,8 @@ def _means(one: str, other: str) -> bool:
     """Whether two tokens mean the same: synonyms, one of a unit and the unit, or one misspelt."""
     if ":" in one and ":" in other:
         return amount(one) == amount(other)
+    if frozenset((one, other)) in _SIGNS_ALIKE:
+        return True
     if not (one.isalpha() and other.isalpha()) or one.isupper() or other.isupper():
         return False
     if one_group(one, other) or (synonyms(one, other) and not are_contrary(one, other)):
@@ -265,12 +289,14 @@ def _likeness(old: str, new: str) -> float:
     return SequenceMatcher(None, before, after, False).ratio()
 
 
-def _contradicts(gone: Sequence[str], came: Sequence[str], alike: float) -> bool:
+def _contradicts(gone: Sequence[str], came: Sequence[str], alike: float, edited: float) -> bool:
     """Whether one text says something else where the other said what went.
 
     A negation that came or went together with another word may only turn the same thing round.
     """
     opposed = any(are_contrary(one, other) for one in gone for other in came)
+    if not opposed and any(_of_one_root(one, other) for one in gone for other in came):
+        return False
     if (
         alike < _EDITED
         and gone.count("NOT") != came.count("NOT")
@@ -278,7 +304,13 @@ def _contradicts(gone: Sequence[str], came: Sequence[str], alike: float) -> bool
         and set(came) - {"NOT"}
     ):
         return False
-    return alike >= _ALIKE or (opposed and alike >= _RELATED)
+    return edited >= _ALIKE or (opposed and alike >= _RELATED)
+
+
+def _of_one_root(one: str, other: str) -> bool:
+    """Whether one word is made of the other, and perhaps undone: unsubscribes, subscribers."""
+    one, other = sorted((one.removeprefix("un"), other.removeprefix("un")), key=len)
+    return one.isalpha() and one.islower() and len(one) >= _LONG_ROOT and other.startswith(one[:-1])
 
 
 def _units(tokens: Iterable[str]) -> bool:
@@ -308,6 +340,7 @@ def _effects(old: str, new: str) -> set[str]:
         one
         for one in found - known
         if verb_share(one) >= 0.1
+        and one not in _NO_EFFECT
         and not one_group(one, "show")
         and not any(_means(one, other) for other in known)
     }
@@ -318,63 +351,6 @@ def _claims_aside(old: str, new: str) -> bool:
     told = {token for clause in (*read(old), *read(new)) if clause.kind == "says" for token in clause.tokens}
     before, after = (claims(told_aside(text)) for text in (old, new))
     return bool((before ^ after) - told)
-
-
-def _turned(old: str, new: str) -> bool:
-    """Whether the same words stand in another order that says something else."""
-    return _exchanged(old, new) or _reversed_row(old, new) or _redirected(old, new)
-
-
-def _redirected(old: str, new: str) -> bool:
-    """Whether what goes from one to the other now goes the other way."""
-    there, back = (_FROM_TO.search(text) for text in (old, new))
-    if there is None or back is None:
-        return False
-    start, end = (set(tokens_of(there[at])) for at in (1, 2))
-    other_start, other_end = (set(tokens_of(back[at])) for at in (1, 2))
-    return bool(start & other_end and end & other_start and not start & other_start)
-
-
-def _reversed_row(old: str, new: str) -> bool:
-    """Whether items that stand in a row, neither as choices nor as a set, stand in another order."""
-    if any(_SET.search(_THEN.sub(" ", text)) for text in (old, new)):
-        return False
-    rows = [re.split(r",[ \t]*", _THEN.sub(",", text)) for text in (old, new)]
-    rows = [[_plain(one) for one in row if _plain(one)] for row in rows]
-    matches = [_ROW.search(text) for text in (old, new)]
-    if matches[0] is None or matches[1] is None:
-        return False
-    return rows[0] != rows[1] and sorted(map(str, rows[0])) == sorted(map(str, rows[1]))
-
-
-def _exchanged(old: str, new: str) -> bool:
-    """Whether what stands before a verb or a relation, and what stands after it, changed places."""
-    if any(text.count(",") > 1 and _SET.search(text) for text in (old, new)):
-        return False
-    before, after = ([letter.lower() for letter in _LETTERS.findall(text)] for text in (old, new))
-    lemmas = [[_PRONOUNS.get(one) or lemma(one) for one in words] for words in (before, after)]
-    for word in sorted(set(lemmas[0]) & set(lemmas[1])):
-        if lemmas[0].count(word) != 1 or lemmas[1].count(word) != 1:
-            continue
-        here, there = (side.index(word) for side in lemmas)
-        inflected = before[here].endswith(("s", "ed", "ing")) and after[there].endswith(("s", "ed", "ing"))
-        if word not in _RELATIONS and not (verb_share(word) >= (0.1 if inflected else 0.5)):
-            continue
-        left, right = set(lemmas[0][:here]) - _NO_PARTY, set(lemmas[0][here + 1 :]) - _NO_PARTY
-        left_now, right_now = set(lemmas[1][:there]) - _NO_PARTY, set(lemmas[1][there + 1 :]) - _NO_PARTY
-        crossed = bool((left - left_now) & right_now and (right - right_now) & left_now)
-        passive = _passive(before, here) != _passive(after, there)
-        if crossed != passive and (crossed or (left & left_now and right & right_now)):
-            return True
-    return False
-
-
-def _passive(words: Sequence[str], at: int) -> bool:
-    follows = words[at + 1 : at + 2]
-    done = words[at] != lemma(words[at]) and not words[at].endswith("s")
-    return (follows == ["by"] and done) or (
-        follows == ["to"] and words[at - 1 : at] in (["is"], ["are"], ["was"], ["were"])
-    )
 
 
 def _changed_words(old: str, new: str) -> tuple[str, str]:

@@ -29,9 +29,11 @@ GT: exceeding | over | above
 LT: less than | fewer than | smaller than | lower than | younger than | shorter than | below | under
 ANY: at least one | one or more | one or several | any | any of | any one of | some of | either of | either
 ANY: one of
-ALL: all of | each of | every one of | every one | all | every | each | each and every | every single | entire
+ALL: all of | all | entire | everyone | everybody | everything
+EACH: each of | every one of | every one | every | each | each and every | every single
 NOT: leave out | leaves out | left out | leaving out | other than | apart from | but for | except for | except
-NOT: unless | with exception of | lack | lacks | lacking | free of
+NOT: MAY NOT | NOT way to | NOT possible to | NOT possible
+NOT: NOT part of | NOT part of result | unless | with exception of | lack | lacks | lacking | free of
 NOT: excluding | excludes | excluded | exclude | without | exclusive of | exclusive | excl
 NOT: skip | skips | skipped | skipping | omit | omits | omitted | ignore | ignores | ignored | disregard
 NOT: disregarded
@@ -46,7 +48,16 @@ REQUIRED: required | compulsory | obligatory
 UNSET: NOT given | if omitted | when omitted | by default | NOT you say otherwise | NOT told otherwise
 UNSET: NOT otherwise | if NOT set | NOT specified | NOT set
 UNSET: when you leave it out | leave it out and | if missing | default to | defaults to | as default | default
-UNSET: in absence of | leave it empty
+UNSET: in absence of | leave it empty | if left out | when left out | if not passed | when not passed
+UNSET: if you leave it out | if NOT passed | when NOT passed | if absent | when absent | if NOT provided
+NOTFOUND: NOT found | NOT match | NOT matches | NOT matched | NOT matching | NOT result | NOT results
+NOTFOUND: NOT hit | NOT hits
+FINISHED: when done | once done | until done | when finished | once finished | until finished | when complete
+FINISHED: once complete | until complete | when ready | once ready | until ready | when completed
+FINISHED: once completed | until completed | when it has finished | when it done | when it finished
+sort: in order of
+TIMEOUT: timeout | time out | how long to wait | longest time to wait | longest wait | longest to wait
+TIMEOUT: time to wait | maximum time to wait | maximum wait | MOST wait | MOST time to wait
 FOREVER: for good | for ever | once and for all | beyond recovery | permanently | irreversibly | irrevocably
 FOREVER: forever | permanent | irreversible
 NOW: right now | at this moment | at the moment | at present | currently | present | current | now
@@ -58,9 +69,24 @@ LEAST: minimum | minimum of | smallest | lowest | least | lower bound | lower li
 LEAST: minimum number of | smallest number of
 DESC: latest first | newest first | most recent first | most recent one first | highest first | largest first
 DESC: descending | descending order | in descending order | from high to low | reverse chronological
-DESC: reverse order
+DESC: reverse order | FROM LATEST | LATEST first | LATEST one first | LATEST 1 first | LATEST on top | LATEST at top
+DESC: LATEST one on top | LATEST 1 on top | LATEST at beginning | MOST first | MOST on top
 ASC: earliest first | oldest first | lowest first | smallest first | ascending | ascending order
+ASC: FROM OLDEST | OLDEST first | OLDEST one first | OLDEST 1 first | OLDEST on top | OLDEST at top | LEAST first
 ASC: in ascending order | chronological | chronologically | in chronological order | from low to high
+find: look up | find out
+restore: bring back | put back | take back
+cancel: call off
+postpone: put off
+submit: hand in
+delete: get rid of | throw away | throw out
+remove: take off | take away | take out
+calculate: work out
+register: sign up
+perform: carry out
+send: send out
+rename: change name of | change name | give another name to
+INCL: part of result | and other | among other | among others
 AGAIN: once more | second time | more than once | twice | several times | repeatedly | again
 ATONCE: at once | right away | straight away | immediately | instantly | without delay | straightaway
 ONLY: nobody but | nothing but | none but | NOT but | solely | exclusively | alone | only | just
@@ -72,8 +98,9 @@ RETRY: try again | tries again | tried again | trying again | retry | retried | 
 FROM: counted from | starting from | starting at | beginning at | beginning with | start at | start with
 FROM: begin at | begin with | starts at | starts with | starting with | from | out of
 NOCASE: case NOT | case does NOT matter | NOT case | case insensitive | case-insensitive | case insensitively
-NOCASE: NOT case sensitive | in any case
-CASE: case sensitive | case-sensitive | case matters
+NOCASE: NOT case sensitive | in any case | case ignored | ignores case | ignoring case | case makes NOT difference
+CASE: case sensitive | case-sensitive | case matters | case does matter | upper and lower case told apart
+CASE: upper and lower case differ | upper and lower case distinguished | case distinguished | case significant
 BEFORE: prior to | ahead of | earlier than | before
 AFTER: after | following | subsequent to | later than
 WITHIN: in the course of | during | within | throughout
@@ -86,7 +113,8 @@ GROSS: gross | INCL tax | INCL vat | tax INCL | vat INCL | with tax | with vat |
 NOLIMIT: NOT limit | unlimited | NOT limited | limitless
 DRAFT: draft
 AMSL: amsl | above mean sea level | over mean sea level | above sea level
-AGL: agl | above ground level | above ground | over ground
+AGL: agl | above ground level | above ground | height over ground
+SOG: over ground
 ETA: eta | estimated time of arrival | expected time of arrival
 ETD: etd | estimated time of departure | expected time of departure
 FIFO: fifo | first in first out | in order of arrival | in order of their arrival
@@ -95,8 +123,13 @@ LIFO: lifo | last in first out
 MEDIAN: median | 50th percentile
 TBD: tbd | to determined | NOT yet decided
 ASAP: asap | as soon as possible
+REPEATABLE: safe to call AGAIN | safe to run AGAIN | safe to send AGAIN | may called AGAIN | safe to AGAIN
 REPEATABLE: idempotent | safe to repeat | safe to call again | may repeated safely
 ASYNC: asynchronous | asynchronously | does NOT block | NOT wait
+EVENIF: whether or NOT | regardless of whether | NOT matter whether | NOT matter if | regardless of
+NOOP: NOT further effect | NOT more effect | NOT effect | AGAIN NOT effect | NOT done twice | harmless
+STALE: cached | cache | snapshot of | as of last night | as of yesterday | may lag | lags behind | delayed
+LIVE: live | real time | real-time | up to minute | up-to-date | up to date | to the second
 READONLY: read-only | read only | does NOT alter anything | changes nothing | NOT changed | modifies nothing
 ALLORNONE: all or nothing | all or none | atomic | atomically
 BBOX: bbox | bounding box
@@ -104,7 +137,11 @@ HALF: half of
 WINS: win | wins | prevail | prevails | take precedence | takes precedence | have priority | has priority
 WINS: stands | survive
 _: can used to | may used to | can used in order to | in order to | used to | used in order to | so on
-_: and so on | function can used
+_: return TRUE if | return TRUE when | TRUE if | TRUE when | FALSE otherwise | FALSE if NOT | FALSE when NOT
+_: how many | how many times | number of times | otherwise FALSE | or FALSE | supported
+_: may contain | can contain | may include | can include
+_: and so on | function can used | if true | when true | set true | set to true to | true to | if set | when set
+_: set to true | set true to | as written | whether to | list of | set of | array of | collection of
 """
 _SAME_TEXT = """
 get fetch retrieve read show return give list display look see view obtain provide supply present report answer yield
@@ -113,6 +150,9 @@ delete remove erase destroy
 create make add insert register
 change update edit modify alter amend adjust
 check verify validate examine
+check determine tell
+tell say report state inform
+free available vacant
 begin start
 end finish stop close
 send transmit dispatch
@@ -183,6 +223,19 @@ prod production
 lib library
 ext extension
 vat tax
+order sort rank arrange
+record store save log
+remind reminder
+vessel ship boat
+lorry truck
+car automobile
+film movie
+flat apartment
+holiday vacation
+guest visitor
+upcoming next coming
+nobody none
+calculate compute figure
 or otherwise else
 """
 

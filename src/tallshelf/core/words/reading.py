@@ -15,6 +15,7 @@ from typing import Literal
 
 from tallshelf.core.words.amounts import FRACTIONS, NUMBERS
 from tallshelf.core.words.classes import writes
+from tallshelf.core.words.frames import rewritten
 from tallshelf.core.words.lexicon import is_word, lemma, parts
 from tallshelf.core.words.phrases import LEFT_OUT, signs
 from tallshelf.core.words.praise import without_praise
@@ -81,10 +82,10 @@ _CLAIMS = word_set("NOT ONLY MUST MAY LE GE LT GT REQUIRED OPTIONAL UNSET FOREVE
 """Signs by which a sentence says something of its own, however it begins."""
 _ASIDES = (_SHOWN, _HINT, _EXAMPLE, _REASON)
 _TOKEN = re.compile(
-    r"`[^`\n]{1,80}`|[YMDymd]{2,4}[-/.][YMDymd]{2}[-/.][YMDymd]{2,4}|(?:km|m|ft)/[hs]\b|\d+(?:[.,:]\d+)*|"
+    r"`[^`\n]{1,80}`|\d{4}-\d\d-\d\d(?!\d)|[YMDymd]{2,4}[-/.][YMDymd]{2}[-/.][YMDymd]{2,4}|(?:km|m|ft)/[hs]\b|\d+(?:[.,:]\d+)*|"
     r"[^\W\d_]+(?:'[^\W\d_]+)?(?:[-_][^\W_]+)*[²³]?|[°][CF]?|[%‰€$£¥₹<>=*?+]|[-−](?=\d)"
 )
-_BASED = re.compile(r"\b(\w+)-based\b(?= \w)")
+_BASED = re.compile(r"\b(\w+)-based\b(?= \w)|\b(\d|zero|one)-based\b", re.IGNORECASE)
 _SHORT = {
     "can't": "can not",
     "cannot": "can not",
@@ -103,10 +104,13 @@ _SAYS_LITTLE = word_set(
 of in on at for by to as so then than very such into onto shall will would should do does did have has had
 given particular specific respective certain tool function method api call use via own itself themselves if
 when where while how much many whether about one ones thing things value exist exists way case like come go
-param args and with but yet mean explain still
+param args and with but yet mean explain still data information info written already around roughly
+approximately approx circa unique
 """
 )
 _COMPARING = word_set("GE LE GT LT")
+_BOUNDS = {"MOST": "LE", "LEAST": "GE"}
+"""Before a number: max 5 is at most 5."""
 _AGES = word_set("unit:year unit:month unit:week unit:day unit:hour unit:minute unit:second")
 """What is more than two weeks old is older than that."""
 _DONE = ("ed", "read", "paid", "sold", "sent", "seen", "known")
@@ -132,7 +136,7 @@ def read(text: str) -> tuple[Clause, ...]:
     links = tuple(sorted(_ADDRESS.findall(spaced)))
     plain = _MARKUP.sub(" ", _ADDRESS.sub(" ", _LINK.sub(r"\1", spaced)))
     plain = _TYPED.sub(r"\1", plain)
-    plain = without_praise(_SHORT_FOR.sub("for example", plain))
+    plain = rewritten(without_praise(_SHORT_FOR.sub("for example", plain)))
     clauses = [Clause(links, "link")] if links else []
     for part in _BREAK.split(plain):
         for said, _ in sentences(part.strip()):
@@ -178,7 +182,13 @@ def tokens_of(text: str) -> tuple[str, ...]:
         told = [one for one in told if one != "ANY"]
     aged = not _COMPARING.isdisjoint(told) and any(one in _AGES for one in told)
     left = [one for one in told if one not in _SAYS_LITTLE and not (aged and one == "old")]
-    zoned = [one for at, one in enumerate(left) if not (one == "time" and at and _is_zone(left[at - 1]))]
+    bounded = [
+        _BOUNDS[one] if one in _BOUNDS and left[at + 1 : at + 2] and left[at + 1][:1].isdigit() else one
+        for at, one in enumerate(left)
+    ]
+    zoned = [
+        one for at, one in enumerate(bounded) if not (one == "time" and at and _is_zone(bounded[at - 1]))
+    ]
     return tuple(_measured(zoned))
 
 
@@ -189,7 +199,7 @@ def _is_zone(token: str) -> bool:
 
 def _words(text: str) -> Iterator[str]:
     before = ""
-    words = list(_joined(_TOKEN.findall(_BASED.sub(r"counted from \1", text))))
+    words = list(_joined(_TOKEN.findall(_BASED.sub(r"counted from \1\2", text))))
     for raw, following in itertools.zip_longest(words, words[1:], fillvalue=""):
         unit = known_unit(raw) if _names_unit(raw, before) else None
         low = raw.lower()

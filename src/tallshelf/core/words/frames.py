@@ -1,0 +1,41 @@
+"""What introduces a thing and says nothing of it, and ways of writing that are read as one."""
+
+from __future__ import annotations
+
+import re
+
+_BEGINS = r"(?m)(?:^|(?<=[.!?] ))[ \t]*"
+_FRAMES = re.compile(
+    _BEGINS + r"(?:(?:please )?(?:note|be aware|keep in mind|bear in mind|mind)(?: that\b|:|,) ?|"
+    r"(?:in short|basically|essentially|in essence|as the name says)[,:] ?|"
+    r"(?:this (?:tool|function|method|endpoint|operation|command|call|action) |it )?"
+    r"(?:(?:lets|allows|enables|helps)(?: you| one| callers?| users?| the (?:model|caller|user)| agents?)?(?: to)? |"
+    r"(?:is )?(?:designed|intended|meant) to |makes it possible to |provides (?:a|the) (?:way|means) to )|"
+    r"you can use (?:this|it)(?: tool)? to |(?:it'?s|it is) (?:fast|quick|easy|simple)"
+    r"(?: and (?:fast|quick|easy|simple))?: )",
+    re.IGNORECASE,
+)
+_WHICH = "first|last|latest|newest|oldest|older|newer|earlier|later|same|next|previous|other"
+_REWRITTEN: tuple[tuple[re.Pattern[str], str], ...] = (
+    (_FRAMES, ""),
+    (re.compile(r"\b([Ee])-(mail)"), r"\1\2"),
+    (re.compile(r"\beither (?=[^.;\n]{1,80}\bor\b)", re.IGNORECASE), ""),
+    (re.compile(r"\bthis (?=(?:day|week|month|quarter|year|hour|minute)\b)", re.IGNORECASE), "the current "),
+    (re.compile(r"\bbetween (\d[\d.,:]*) and (?=\d)", re.IGNORECASE), r"\1 to "),
+    (re.compile(r"\bfrom (\d[\d.,:]*) (?:to|through|up to|until) (?=\d)", re.IGNORECASE), r"\1 to "),
+    (
+        re.compile(
+            r"\b(first|last|latest|newest|oldest|older|newer|earlier|later|same|next|previous|other) ones?\b"
+        ),
+        r"\1",
+    ),
+    (re.compile(r"(?<![\w.-])(\d{1,3})-(?=\d{1,4}\b(?![-./]))"), r"\1 to "),
+    (re.compile(r"(?<![\d.-])(\d{1,6}) ?(?:–|\.\.\.?|…) ?(?=\d{1,6}\b(?![-.]))"), r"\1 to "),
+)
+
+
+def rewritten(text: str) -> str:
+    """Return a text without what only introduces, and with one way of writing for what is written in several."""
+    for form, other in _REWRITTEN:
+        text = form.sub(other, text)
+    return text
