@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
 from tallshelf.core.words.abroad import order_abroad
+from tallshelf.core.words.addressed import command, steers
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 
@@ -240,6 +241,7 @@ def _pattern(told: str) -> re.Pattern[str]:
     return re.compile(told, re.IGNORECASE | re.VERBOSE)
 
 
+_DENIAL = re.compile(r"\b(?:never|not|nothing)\b|n['’]t\b", re.IGNORECASE)
 _WORD = re.compile(r"[a-zA-Z\u00c0-\u024f]{2,}")
 """A word of a Latin script; others are written without spaces, and are looked for as they stand."""
 
@@ -291,18 +293,26 @@ def steering(text: str, about: frozenset[str] = frozenset(), is_lead: bool = Tru
     )
     steerings: list[Steering] = []
     own = set(about)
-    start, first = 0, True
+    start, first, bare = 0, True, False
     for sentence, start in sentences(plain):
         said = sentence.strip()
         if not said:
             continue
         if first and is_lead:
             own |= {word.lower().rstrip("s") for word in _LATIN.findall(said)}
+            bare = command(said) is not None
             first = False
             if "," not in said and "(" not in said:
                 steerings += _in(sentence, start, own, lead=True)
                 continue
-        steerings += _in(sentence, start, own, lead=False)
+        found = _in(sentence, start, own, lead=False)
+        if not any(one.kind == "orders" for one in found) and (
+            span := steers(said, own, bare=not is_lead or bare)
+        ):
+            begins = start + sentence.find(said)
+            words = said[span[0] : span[1]]
+            found.append(Steering("orders", words, begins + span[0], begins + span[1]))
+        steerings += found
     return tuple(steerings)
 
 
@@ -323,7 +333,7 @@ def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[
         if way.kind == "others" and not _AGAINST.search(sentence):
             continue
         for match in way.pattern.finditer(sentence):
-            if not _is_own(match.group(), own):
+            if not _is_own(match.group(), own) and not _denied_twice(sentence, match):
                 found[way.kind] = Steering(
                     way.kind, match.group(), start + match.start(), start + match.end()
                 )
@@ -342,6 +352,11 @@ def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[
         ):
             found["orders"] = Steering("orders", reader.group(), start + reader.start(), start + reader.end())
     return list(found.values())
+
+
+def _denied_twice(sentence: str, match: re.Match[str]) -> bool:
+    """Never without asking: a sentence that wants people to be asked."""
+    return match.group().lower().startswith("without") and bool(_DENIAL.search(sentence[: match.start()]))
 
 
 def _is_own(words: str, own: Collection[str]) -> bool:

@@ -1,0 +1,199 @@
+"""Sentences that tell whoever reads a text what to do, and whether that is more than how to use the tool.
+
+A sentence is read by its mood and its verb, not by a list of sentences: it commands where, after what leads up to it, a
+verb stands in its base form, or where it says what you, or the model, must, should or need not do. What is commanded
+steers the reader where it is to speak in some way, or where it is about the reader's answers, the people asking, their
+consent, or what was said before; how to call a tool, and to ask people first, steers nobody.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection
+from typing import NamedTuple
+
+from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.split import word_set
+
+_LEADING = re.compile(
+    r"(?:(?:and|then|also|so|but|or|please|kindly|just|simply|first|next|finally|instead|otherwise|afterwards|lastly|"
+    r"in (?:that|this|such|any) case|from (?:now|here|then) on|at all times|note|important|hint|tip|attention|"
+    r"be sure to|make sure to|feel free to|you may want to)[,:]?\s+)+",
+    re.IGNORECASE,
+)
+_CONDITION = re.compile(
+    r"(?:when(?:ever)?|if|once|after|before|while|until|unless|as soon as|every time|each time|in case|should|whatever|"
+    r"whichever|wherever|no matter \w+|even (?:if|when|where)|during)\b[^,;:.]{2,120}[,;:]\s+",
+    re.IGNORECASE,
+)
+_TOLD = re.compile(
+    r"(?:you|the (?:\w+ )?(?:assistant|model|agent|ai|llm|bot|reader)s?|"
+    r"(?:who|any)(?:ever|one|body) (?:reads|reading) this)\s+"
+    r"(?:must|should|shall|ought to|have to|has to|needs? to|may|might|can|could|are to|is to|"
+    r"(?:are|is) (?:expected|asked|free|advised|allowed|told|supposed) to)\s+",
+    re.IGNORECASE,
+)
+_FORBIDS = re.compile(
+    r"(?:do not|don['’]t|never|no need to|(?:there is|there['’]s) no (?:need|reason|point|call|use) (?:to|in|for)|"
+    r"refrain from|avoid|under no circumstances|(?:you )?need not|"
+    r"(?:you )?(?:need|must|should|may|shall)(?: not|n['’]t))\s+",
+    re.IGNORECASE,
+)
+_ADVERB = re.compile(
+    r"(?:not|never|always|also|first|only|just|simply|quietly|silently|secretly|still|then|even|ever)\s+",
+    re.IGNORECASE,
+)
+_VERB = re.compile(r"[A-Za-z]+(?![\w-])")
+_NO_COMMAND = re.compile(r"\s+(?:of|is|are|was|were|has|had|will|can|may)\b|\s*[:,]|\s*$", re.IGNORECASE)
+
+_SPEAKING = word_set(
+    """
+answer reply respond say mention pretend claim apologise apologize greet thank congratulate insist promise brag
+reassure persuade convince recommend praise boast joke flatter
+"""
+)
+"""What somebody does who talks: no tool is used so."""
+_TELLING = word_set(
+    "tell inform present show explain describe report warn notify alert assure advise remind suggest state"
+)
+_LEAVING = word_set("bother trouble consult involve let keep leave spare")
+_DECIDING = word_set("decide choose act assume")
+_USING = word_set(
+    """
+use call pass give set provide specify supply fill see try combine check wait retry run repeat ask confirm verify
+"""
+)
+"""What a reader does with a tool, or before using it: to be told of it steers nobody."""
+_COMMUNICATION = 32
+_NEXT = 40
+"""Characters in which a verb's object stands."""
+_PEOPLE = re.compile(
+    r"\b(?:users?|persons?|people|customers?|clients?|humans?|operators?|anyone|anybody|everyone|everybody|somebody|"
+    r"someone|whoever|audience)\b",
+    re.IGNORECASE,
+)
+_ANSWERS = re.compile(
+    r"\byour (?:\w+ ){0,2}?(?:answers?|repl(?:y|ies)|responses?|summar(?:y|ies)|messages?|output|wording|tone|"
+    r"explanations?|write-up|advice|reasoning)\b|\b(?:every|each|any) (?:answer|reply|response)\b|"
+    r"\bwhat you (?:say|write|answer|reply|report)\b|\bin the (?:voice|role|tone|style|manner|character) of\b",
+    re.IGNORECASE,
+)
+_ASKING_FIRST = re.compile(
+    r"\b(?:ask|asks|wait for|confirm with|check with|consent|agrees?|approves?|go-ahead)\b", re.IGNORECASE
+)
+_BEFORE = re.compile(
+    r"\b(?:(?:all |any |every )?(?:later|future|other|earlier|previous|prior|coming|following) |the rest of the |"
+    r"(?:any|every)thing else in the )(?:\w+ )?(?:sessions?|conversations?|chats?|dialogues?|turns?)\b|"
+    r"\b(?:earlier|previous|prior|other|your|any|all|safety|given|former|existing) (?:\w+ )?"
+    r"(?:guidance|instructions|rules|prompts|polic(?:y|ies)|guardrails|safeguards|directions|orders)\b",
+    re.IGNORECASE,
+)
+_CONSENT = re.compile(
+    r"\bas (?:\w+ )?(?:approved|granted|agreed|confirmed|allowed|authori[sz]ed|consented|given)\b|"
+    r"\b(?:confirmations?|approvals?|permission|consent|go-ahead|authori[sz]ation)\b",
+    re.IGNORECASE,
+)
+_LIFTED = re.compile(
+    r"\b(?:guidance|instructions?|rules|orders|directions|restrictions?|polic(?:y|ies)|prompts?|limits)\b[^.]{0,60}\b"
+    r"(?:(?:no longer|not|n['’]t) (?:appl\w+|hold|count|matter|bind)|(?:is|are) (?:void|lifted|superseded|suspended))",
+    re.IGNORECASE,
+)
+_GIVEN_BEFORE = re.compile(r"\b(?:you|earlier|previous|prior|given|former|other)\b", re.IGNORECASE)
+
+
+class Command(NamedTuple):
+    """What a sentence tells its reader to do, by the verb; ``rest`` is the whole sentence around it."""
+
+    verb: str
+    start: int
+    forbids: bool
+    condition: str
+    rest: str
+    named: bool
+    """Whether it says who is told."""
+
+
+def command(sentence: str) -> Command | None:
+    """Return what a sentence commands, or None where it commands nothing."""
+    at, forbids, named, condition = 0, False, False, ""
+    for _ in range(4):
+        if found := _LEADING.match(sentence, at):
+            at = found.end()
+        elif (found := _CONDITION.match(sentence, at)) and not condition:
+            condition, at = found.group(), found.end()
+        else:
+            break
+    begins = at
+    if found := _TOLD.match(sentence, at):
+        at, named = found.end(), True
+    if found := _FORBIDS.match(sentence, at):
+        at, forbids = found.end(), True
+    while found := _ADVERB.match(sentence, at):
+        forbids = forbids or found.group().strip().lower() in ("not", "never")
+        at = found.end()
+    word = _VERB.match(sentence, at)
+    if word is None:
+        return None
+    verb = word.group().lower()
+    base = lemma(verb) if forbids and verb.endswith("ing") else verb
+    if not _is_command(base, verb, sentence[word.end() :], named or forbids):
+        return None
+    return Command(base, begins, forbids, condition, sentence[begins:], named)
+
+
+def _is_command(base: str, verb: str, rest: str, led: bool) -> bool:
+    if "v" not in parts(base) or lemma(base) != base or (not led and verb != base):
+        return False
+    if led:
+        return True
+    known = base in _SPEAKING or base in _TELLING
+    return (known or verb_share(base) >= 0.5) and not _NO_COMMAND.match(rest)
+
+
+def steers(sentence: str, own: Collection[str], *, bare: bool) -> tuple[int, int] | None:
+    """Return where a sentence tells its reader more than how to use the tool, or None.
+
+    ``own`` are words of what the tool works on; ``bare`` says that the text tells of the tool itself by verbs in their
+    base form, so that a command is one by what it is about alone.
+    """
+    if (found := _LIFTED.search(sentence)) and _GIVEN_BEFORE.search(sentence):
+        return found.span()
+    told = command(sentence)
+    if told is None or (told.forbids and re.search(r"\bwithout\b", told.rest)):
+        return None
+    if (told.verb in _USING and not told.forbids) or not _about(told, own, bare=bare):
+        return None
+    return told.start, len(sentence)
+
+
+def _about(told: Command, own: Collection[str], *, bare: bool) -> bool:
+    """Whether what is commanded is about the reader's words, the people who ask, their consent or what came before."""
+    using = told.verb in _USING
+    if _is_about(_ANSWERS, told.rest, own) or (_is_about(_BEFORE, told.rest, own) and not using):
+        return True
+    if _CONSENT.search(told.rest) and (told.forbids or " as " in told.rest) and not using:
+        return True
+    if _ASKING_FIRST.search(told.rest) and told.verb not in _LEAVING:
+        return False
+    people = _is_about(_PEOPLE, told.rest, own)
+    asked = people or _is_about(_PEOPLE, told.condition, own)
+    if bare and not (told.forbids or told.condition or told.named):
+        return False
+    if told.verb in _SPEAKING:
+        return not bare or asked
+    if told.verb in _TELLING or (_is_speech(told.verb) and told.forbids):
+        return people or (asked and told.verb != "show")
+    if told.verb in _LEAVING:
+        return _is_about(_PEOPLE, told.rest[:_NEXT], own) and (told.forbids or bool(told.condition))
+    return told.verb in _DECIDING and asked and (told.forbids or bool(told.condition))
+
+
+def _is_speech(verb: str) -> bool:
+    return parts(verb)["v"].file == _COMMUNICATION and verb not in _USING
+
+
+def _is_about(form: re.Pattern[str], text: str, own: Collection[str]) -> bool:
+    return any(
+        not any(word.rstrip("s") in own for word in re.findall(r"[a-z]+", found.group().lower()))
+        for found in form.finditer(text)
+    )
