@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import builtins
 import importlib
+import inspect
 import os
 import pickle
+import re
 import tempfile
 import time
 from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from functools import cached_property
 from itertools import chain, zip_longest
 from pathlib import Path
 from random import Random
@@ -20,8 +23,8 @@ import pytest
 from tests.mutation.children import be_quiet, put_code, run_one
 from tests.mutation.mutants import Mutant, noting
 
-MOST_TESTS, MOST_SECONDS = 150, 6.0
-_QUICK = 0.3
+MOST_TESTS, MOST_SECONDS = 150, 9.0
+_QUICK, _SPOKEN = 0.3, 12
 Place = tuple[str, int]
 """A file and the line where a block of a function begins."""
 
@@ -36,6 +39,8 @@ class Noted:
     """The file of each test."""
     kept: set[int] = field(default_factory=set)
     """The tests that hold all that is told against what was kept."""
+    says: dict[int, frozenset[str]] = field(default_factory=dict)
+    """The words of each test's source."""
     found_by: dict[Path, Counter[int]] = field(default_factory=lambda: defaultdict(Counter))
     """How many mutants of a file a test has found so far."""
 
@@ -44,8 +49,9 @@ class Noted:
         self.found_by[mutant.path][test] += 1
 
     def tests_of(self, mutant: Mutant) -> list[tuple[int, float]]:
-        """Return the tests to try on a mutant, each with its seconds: those that found others, those that hold all
-        that is told against what was kept, then of each file one, by lot among the quick ones, then the next.
+        """Return the tests to try on a mutant, each with its seconds: those that found others, those that speak of
+        what its line speaks of, those that hold all that is told against what was kept, then of each file one, by lot
+        among the quick ones, then the next.
         """
         through = self.through.get((str(mutant.path), mutant.block), ())
         found_by, lot = self.found_by[mutant.path], Random(str(mutant))
@@ -58,8 +64,9 @@ class Noted:
         whole = sorted(self.kept.intersection(through), key=lambda one: self.seconds[one])
         chosen: dict[int, float] = {}
         left = MOST_SECONDS
-        for test in chain(known, whole, turns):
-            least = MOST_SECONDS / 2 if test in self.kept and not found_by[test] else 0.0
+        spoken = [one for one in self._speaking(mutant, through) if one not in self.kept]
+        for test in chain(known, spoken[:_SPOKEN], whole, turns):
+            least = MOST_SECONDS / 3 if test in self.kept and not found_by[test] else 0.0
             if test in chosen or (chosen and self.seconds[test] > left - least):
                 continue
             chosen[test] = self.seconds[test]
@@ -67,6 +74,31 @@ class Noted:
             if len(chosen) == MOST_TESTS:
                 break
         return list(chosen.items())
+
+    def _speaking(self, mutant: Mutant, tests: Iterable[int]) -> list[int]:
+        """Return tests by how much of what a mutant's lines say they say too: a rare word counts more than a common
+        one (inverse document frequency, Spärck Jones 1972), and a quick test more than a slow one.
+        """
+        lines = mutant.path.read_text("utf-8").splitlines()[mutant.line - 2 : mutant.line + 2]
+        words = _words(" ".join([mutant.name, *lines]))
+        worth = {word: 1 / (1 + self._often[word]) for word in words}
+        scored = [
+            (sum(worth[word] for word in words & self.says[one]) / (self.seconds[one] + _QUICK), one)
+            for one in tests
+        ]
+        return [one for score, one in sorted(scored, key=lambda row: -row[0]) if score > 0]
+
+    @cached_property
+    def _often(self) -> Counter[str]:
+        return Counter(word for words in self.says.values() for word in words)
+
+
+def _words(text: str) -> frozenset[str]:
+    return frozenset(re.findall(r"[a-z]{3,}", text.lower()))
+
+
+def _source(item: pytest.Item) -> str:
+    return inspect.getsource(item.function) if isinstance(item, pytest.Function) else ""
 
 
 def note_all(session: pytest.Session, mutants: Iterable[Mutant]) -> Noted:
@@ -85,6 +117,7 @@ def note_all(session: pytest.Session, mutants: Iterable[Mutant]) -> Noted:
     cores = os.cpu_count() or 1
     reading = [_fork(session, wanted, told, slice(number, None, cores)) for number in range(cores)]
     noted = Noted(files=[item.path for item in session.items])
+    noted.says = {at: _words(f"{item.nodeid} {_source(item)}") for at, item in enumerate(session.items)}
     noted.kept = {at for at, item in enumerate(session.items) if item.get_closest_marker("kept")}
     for pid, pipe in reading:
         with os.fdopen(pipe, "rb") as stream:

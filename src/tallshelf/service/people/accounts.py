@@ -61,7 +61,7 @@ def _invite(actor: Actor, person: Person) -> str:
 
 
 @transaction.atomic
-def accept_invite(code: str, password: str) -> Person:
+def accept_invite(code: str, password: str) -> None:
     """Set a password by an invitation's code, once; every session of before is ended."""
     need_passwords()
     now = clock.now()
@@ -76,7 +76,6 @@ def accept_invite(code: str, password: str) -> Person:
     end_all(person)
     own = queries.actor_for(person, via=f"invitation:{invite.hash}")
     tell_password(own, person)
-    return person
 
 
 @transaction.atomic

@@ -29,7 +29,7 @@ def add_desk(actor: Actor, slug: str, title: str, *, owner_team_excluded: bool =
 
 
 @transaction.atomic
-def seat_at_desk(actor: Actor, desk: str, username: str, *, lead: bool = False) -> DeskSeat:
+def seat_at_desk(actor: Actor, desk: str, username: str, *, lead: bool = False) -> None:
     """Seat a person at a desk from now on, perhaps as its lead. CI accounts, and those switched off, never do.
 
     It takes a steward: who sits where decides what can be agreed to. The first one there leads until
@@ -49,7 +49,6 @@ def seat_at_desk(actor: Actor, desk: str, username: str, *, lead: bool = False) 
         _lead(actor, where, who)
     else:
         _keep_led(actor, where)
-    return seat
 
 
 @transaction.atomic

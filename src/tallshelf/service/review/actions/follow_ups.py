@@ -53,14 +53,14 @@ def read_conditions(given: Iterable[Mapping[str, Any]]) -> tuple[Condition, ...]
 
 
 @transaction.atomic
-def close_follow_up(actor: Actor, number: int, note: str) -> FollowUp:
+def close_follow_up(actor: Actor, number: int, note: str) -> None:
     """Close a follow-up, saying what was done: its owner, who asked for it, or a curator."""
     require(actor, "comment")
     follow_up = queries.follow_up(actor, number)
     if follow_up.sign_off.voided_at is not None:
         raise NotFound(f"there is no follow-up {number}", remedy="The sign-off that asked for it is void.")
     if follow_up.closed_at is not None:
-        return follow_up
+        return
     if (
         actor.id not in (follow_up.owner_id, follow_up.sign_off.person_id)
         and refusal(actor, "curate") is not None
@@ -77,4 +77,3 @@ def close_follow_up(actor: Actor, number: int, note: str) -> FollowUp:
     request = follow_up.sign_off.request
     about = {"server": request.server.slug, "request": request.pk, "follow_up": number}
     record(actor, Event.FOLLOW_UP_CLOSED, {**about, "note": follow_up.closing_note})
-    return follow_up

@@ -61,24 +61,23 @@ def apply_rules(actor: Actor, text: str, note: str, *, seen: int | None = None) 
 
 
 @transaction.atomic
-def answer_rules(actor: Actor, version: int, answer: str, note: str = "") -> StoredRuleSet:
+def answer_rules(actor: Actor, version: int, answer: str, note: str = "") -> None:
     """Agree to proposed routing rules, which puts them in force, or decline them; never by who proposed."""
     require(actor, "curate")
     rule_set = StoredRuleSet.objects.filter(pk=version).first()
     if rule_set is None:
         raise NotFound(f"there is no version {version} of the routing rules")
     if answered_so(f"version {version} of the routing rules", rule_set.state, answer):
-        return rule_set
+        return
     if answer == "decline":
         rule_set.state = "declined"
         rule_set.save(update_fields=["state"])
         record(actor, Event.RULES_DECLINED, {"version": version, "note": need_reason(note)})
-        return rule_set
+        return
     need_another("a rule set that asks less", own=rule_set.by == actor.username)
     need_base(version, rule_set.replaces, rule_set_in_force().version)
     rule_set.agreed_by = actor.username
     _put_in_force(actor, rule_set)
-    return rule_set
 
 
 def _put_in_force(actor: Actor, rule_set: StoredRuleSet) -> None:

@@ -92,7 +92,7 @@ def ask_waiver(
 
 
 @transaction.atomic
-def answer_waiver(actor: Actor, number: int, answer: str, note: str = "") -> StoredWaiver:
+def answer_waiver(actor: Actor, number: int, answer: str, note: str = "") -> None:
     """Grant, refuse or end a waiver; refusing and ending take a note. The same again changes nothing.
 
     Granting and ending have the open requests of the server assessed anew.
@@ -102,7 +102,7 @@ def answer_waiver(actor: Actor, number: int, answer: str, note: str = "") -> Sto
         raise BadArgument(f"{answer!r} is no answer", remedy="Answers are grant, refuse and end.")
     _check(actor, waiver, answer)
     if waiver.state == {"grant": "granted", "refuse": "refused", "end": "ended"}[answer]:
-        return waiver
+        return
     if answer != "grant" and not note.strip():
         raise BadArgument("say why", remedy="Whoever asked needs a reason to act on.")
     if answer == "grant" and waiver.until <= clock.now():
@@ -110,7 +110,6 @@ def answer_waiver(actor: Actor, number: int, answer: str, note: str = "") -> Sto
     _move(actor, waiver, answer, note.strip())
     if answer != "refuse":
         invalidate("waivers", server=waiver.server.slug)
-    return waiver
 
 
 def _check(actor: Actor, waiver: StoredWaiver, answer: str) -> None:

@@ -1,0 +1,129 @@
+"""Where accounts, tokens, sessions and deputies begin and end, to the moment; and what an act gives back."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import timedelta
+
+import pytest
+from django.conf import settings as django_settings
+from django.test import Client
+
+from tallshelf.core.errors import BadArgument, Conflict, Denied
+from tallshelf.run.scenario.people import PASSWORD
+from tallshelf.run.scenario.player import actor
+from tallshelf.service import clock
+from tallshelf.service.people import accounts, desks, sessions
+from tallshelf.service.people import actions as people
+from tallshelf.service.people.models import ConsoleSession, DeskSeat, Invite, Person, Token
+from tallshelf.service.people.queries import actor_for, sessions_of
+
+NEW = "basalt-lantern-7731"
+SECOND = timedelta(seconds=1)
+
+
+def browser(username: str, agent: str = "Test") -> Client:
+    client = Client(headers={"User-Agent": agent})
+    body = {"username": username, "password": PASSWORD}
+    assert client.post("/api/v1/session", body, "application/json").status_code == 200
+    return client
+
+
+@pytest.mark.parametrize(("late", "works"), [(-SECOND, True), (timedelta(), False), (SECOND, False)])
+def test_an_invitation_ends_with_its_last_moment(company, late, works):
+    code = accounts.invite(actor("pell"), "edda")
+    with clock.at(Invite.objects.get().expires_at + late):
+        if works:
+            accounts.accept_invite(code, NEW)
+        else:
+            with pytest.raises(Denied, match="too old"):
+                accounts.accept_invite(code, NEW)
+
+
+@pytest.mark.parametrize(("late", "works"), [(SECOND, True), (timedelta(), False), (-SECOND, False)])
+def test_a_sign_in_ends_once_it_lay_idle_for_as_long_as_it_may(company, late, works):
+    now = clock.now()
+    sessions.keep_session(Person.objects.get(username="edda"), "key", "x" * 300)
+    kept = ConsoleSession.objects.get(key="key")
+    assert len(kept.browser) == 200
+    idle = timedelta(minutes=django_settings.CONFIG.idle_minutes)
+    ConsoleSession.objects.update(last_used_at=now - idle + late)
+    with clock.at(now):
+        assert sessions.use("key", "edda", by_hand=False) is works
+    assert ConsoleSession.objects.filter(key="key").exists() is works
+
+
+def test_signing_out_ends_the_session_and_leaves_no_row_of_it(company):
+    one, other = browser("edda"), browser("edda", "Other")
+    assert len(sessions_of(actor("edda"), "")) == 2
+    assert one.delete("/api/v1/session").status_code == 204
+    assert one.get("/api/v1/inbox").status_code == 401
+    assert other.get("/api/v1/inbox").status_code == 200
+    assert [row.browser for row in ConsoleSession.objects.all()] == ["Other"]
+
+
+def test_signing_in_is_paced_and_asking_who_is_signed_in_is_not(company):
+    client, wrong = Client(), {"username": "edda", "password": "wrong"}
+    answers = [client.post("/api/v1/session", wrong, "application/json").status_code for _ in range(40)]
+    assert answers[0] == 401 and answers[-1] == 429
+    assert client.get("/api/v1/session").status_code != 429
+
+
+def test_a_token_notes_its_use_every_five_minutes_and_no_sooner(company):
+    token, secret = people.make_token(actor("edda"), "t", ["read"], 1)
+    assert len(secret) == len("tls_") + 43
+    began = clock.now()
+    moments = []
+    for after in (timedelta(), timedelta(minutes=5), timedelta(minutes=5, seconds=1)):
+        with clock.at(began + after):
+            found = people.actor_by_token(secret)
+        assert found is not None and found.pk == found.id == Person.objects.get(username="edda").pk
+        moments.append(Token.objects.get(pk=token.pk).last_used_at)
+    assert moments == [began, began, began + timedelta(minutes=5, seconds=1)]
+
+
+@pytest.mark.parametrize(("lasts", "works"), [
+    (people.LONGEST_ABSENCE, True), (people.LONGEST_ABSENCE + SECOND, False), (timedelta(), False), (SECOND, True),
+])  # fmt: skip
+def test_a_deputy_stands_in_for_some_time_and_92_days_at_most(company, lasts, works):
+    now = clock.now()
+    with clock.at(now):
+        if works:
+            assert people.name_deputy(actor("ines"), "edda", now + lasts).until == now + lasts
+        else:
+            with pytest.raises(BadArgument, match="at most 92 days"):
+                people.name_deputy(actor("ines"), "edda", now + lasts)
+
+
+def test_a_change_of_an_account_gives_it_back_and_one_that_changes_nothing_too(company):
+    changed = accounts.change_account(actor("pell"), "edda", {"name": "Edda Moen"})
+    assert (changed.username, changed.name) == ("edda", "Edda Moen")
+    assert accounts.change_account(actor("pell"), "edda", {"name": "Edda Moen"}).username == "edda"
+
+
+def test_a_steward_who_is_switched_off_is_no_other_steward(company):
+    pell = Person.objects.get(username="pell")
+    Person.objects.filter(role="steward").exclude(pk=pell.pk).update(is_active=False)
+    accounts.add_account(people.SETUP, "second", name="Second", role="steward", teams=[])
+    accounts.change_account(actor("pell"), "second", {"active": False})
+    with pytest.raises(Conflict, match="last steward"):
+        accounts.change_account(people.SETUP, "pell", {"role": "curator"})
+
+
+def test_who_is_seated_again_keeps_the_seat(company):
+    before = DeskSeat.objects.get(desk__slug="curators", person__username="ines").since
+    desks.seat_at_desk(actor("pell"), "curators", "ines")
+    assert DeskSeat.objects.get(desk__slug="curators", person__username="ines").since == before
+
+
+def test_no_password_is_changed_where_the_issuer_signs_people_in(company, settings):
+    settings.CONFIG = replace(settings.CONFIG, passwords=False)
+    with pytest.raises(Denied):
+        sessions.change_password(actor("edda"), PASSWORD, NEW)
+    assert Person.objects.get(username="edda").check_password(PASSWORD)
+
+
+def test_who_may_not_read_sees_no_sign_ins(company):
+    edda = actor_for(Person.objects.get(username="edda"), via="token:1", scopes=frozenset({"submit"}))
+    with pytest.raises(Denied):
+        sessions_of(edda, "")
