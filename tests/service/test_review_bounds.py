@@ -1,0 +1,209 @@
+"""Small print of reviews: what each may do and see of a request, to the moment and the word."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+from urllib.parse import unquote
+
+import pytest
+
+from tallshelf.core.changes._make import make
+from tallshelf.core.errors import BadArgument, Denied
+from tallshelf.core.reports import change_document
+from tallshelf.run.scenario.player import actor
+from tallshelf.service import clock
+from tallshelf.service.catalog import queries as catalog
+from tallshelf.service.kits import actions as kits
+from tallshelf.service.people.models import Person
+from tallshelf.service.people.queries import actor_for
+from tallshelf.service.review import actions as review
+from tallshelf.service.review import hit, queries
+from tallshelf.service.review.inbox import inbox
+from tallshelf.service.review.progress import standing
+from tallshelf.service.review.shown import detail
+from tests.service.conftest import KIT, Api, agree_to, altered, submission
+
+SLUG = "berth-planner"
+BY_ITSELF = '[[rules]]\nname = "by itself"\ndesk = "curators"\nsign_offs = 0\nreason = "trusted"\n'
+
+
+def ask(kind: str, who: str = "tomas", **more):
+    return review.ask(actor(who), review.RequestDraft(kind, SLUG, "r", **more))[0]
+
+
+def seen(who: str, found):
+    return detail(actor(who), queries.request(actor(who), found.pk))
+
+
+def test_a_team_that_is_hit_sees_its_items_alone():
+    def change(item: str) -> dict[str, Any]:
+        return change_document(make("description-changed", item, item))
+
+    shown = {
+        "assessment": {
+            "changes": [change("tool:a"), change("tool:b"), change("server")],
+            "findings": [{"item": one} for one in ("tool:a", "tool:b", "server")],
+            "overlaps": [{"a": {"item": one}} for one in ("tool:a", "tool:b")],
+        },
+        "comments": [{"item": one} for one in ("", "tool:a", "tool:b")],
+        "kits": [{"team": "ticketing"}, {"team": "crew"}],
+        "last_look": {"x": 1},
+    }
+    theirs = hit.restricted(shown, ["tool:a"], ["ticketing"])
+    document = theirs["assessment"]
+    assert [one["item"] for one in document["changes"]] == ["tool:a", "server"]
+    assert [one["item"] for one in document["findings"]] == ["tool:a", "server"]
+    assert [one["a"]["item"] for one in document["overlaps"]] == ["tool:a"]
+    assert [one["item"] for one in theirs["comments"]] == ["", "tool:a"]
+    assert theirs["kits"] == [{"team": "ticketing"}] and theirs["last_look"] is None
+    assert theirs["restricted_to"] == ["tool:a"] and len(shown["assessment"]["changes"]) == 3
+    nothing = hit.restricted(
+        {**shown, "assessment": {**shown["assessment"], "changes": None}}, ["tool:a"], []
+    )
+    assert (
+        nothing["changes_summary"] is None
+        and nothing["assessment"]["changes"] is None
+        and nothing["kits"] == []
+    )
+
+
+def test_a_rule_that_approves_carries_out_at_once_what_is_no_publication(published, submitted):
+    published("1.4.1")
+    stored = review.apply_rules(actor("pell"), BY_ITSELF, "n")
+    review.answer_rules(actor("ines"), stored.version, "agree")
+    ending, handed_in = ask("deprecate", version="1.4.1"), submitted("2.0.0")
+    assert (ending.state, handed_in.state) == ("done", "agreed")
+    assert catalog.release(actor("ines"), SLUG, "1.4.1").state == "deprecated"
+    assert catalog.release(actor("ines"), SLUG, "2.0.0").state != "published"
+
+
+def test_what_is_shown_of_a_request_without_a_release_and_of_one_that_ends_one(published):
+    published("1.4.1")
+    kits.put_kit(actor("tomas"), KIT)
+    lower = seen("ines", ask("data-class", data_class="public"))
+    assert lower["release_state"] is None and lower["kits"] == []
+    ending = seen("ines", ask("withdraw", version="1.4.1"))
+    assert (ending["release_state"], ending["about"]) == ("published", f"{SLUG}@1.4.1")
+    assert [one["kit"] for one in ending["kits"]] == ["berth-helper"]
+
+
+def test_who_may_take_a_request_and_hand_it_on(submitted):
+    found = submitted()
+
+    def may(who: str) -> tuple[bool, bool]:
+        shown = seen(who, found)
+        return shown["may_take"], shown["may_hand_on"]
+
+    assert [may(who) for who in ("ines", "oskar", "tomas")] == [(True, False), (True, False), (False, False)]
+    review.take(actor("oskar"), found.pk)
+    # Ines leads the desk.
+    assert [may(who) for who in ("ines", "oskar", "tomas")] == [(True, True), (False, True), (False, False)]
+
+
+def test_what_moved_since_ones_own_look_is_told_to_those_who_look_again(api, submitted):
+    found = submitted()
+    assert seen("ines", found)["last_look"] is None
+    body = agree_to(api("ines").get(f"requests/{found.pk}")[1])
+    assert api("ines").post(f"requests/{found.pk}/sign-offs", body)[0] in (200, 201)
+    assert seen("ines", found)["last_look"] is None
+    other = altered(submission(), "Lists free berths of one port, cheapest first, with the price of each.")
+    other["snapshot"]["tools"][1]["description"] += " "
+    assert api("tomas").post(f"servers/{SLUG}/releases", {**other, "request": found.pk})[0] == 201
+    look = seen("ines", found)["last_look"]
+    assert look and not look["same_release"] and look["changes"]
+    assert all(one["impact"] for one in look["changes"])
+    assert seen("oskar", found)["last_look"] is None
+    review.take_back(actor("tomas"), found.pk)
+    assert seen("ines", found)["last_look"] is None
+
+
+def test_only_the_desks_that_did_not_answer_are_asked(submitted):
+    found = submitted()
+    steps = standing(found).steps
+    asked = [desk.desk for desk in standing(found).asked]
+    assert asked == [desk.desk for desk in steps[0]]
+    step = standing(found)
+    step.steps = [[steps[0][0], _done(steps[0][0])]]
+    assert [desk.done for desk in step.asked] == [False]
+
+
+def _done(desk):
+    class Done:
+        done, since = True, desk.since
+
+    return Done()
+
+
+def test_a_place_is_quoted_as_it_is_written(submitted):
+    found = submitted()
+    review.comment(actor("ines"), found.pk, "t", item="tool:book_berth", pointer="/inputSchema/required")
+    (said,) = seen("ines", found)["comments"]
+    assert said["quoted"].startswith("[") and said["place"] == "there"
+
+
+def test_a_proposed_ruling_is_answered_where_it_is_about(api, published):
+    published("1.4.2")
+    body = submission("1.4.3")
+    body["snapshot"]["tools"][0]["inputSchema"]["properties"]["vessel_length"]["description"] = (
+        "Length overall of the vessel, in feet"
+    )
+    _, request = api("tomas").post(f"servers/{SLUG}/releases", body)
+    (change,) = [one for one in request["assessment"]["changes"] if one["silent"]]
+    ruling = {"pairs": [change["basis"]], "word": "same-meaning", "reason": "r", "release": f"{SLUG}@1.4.3"}
+    assert api("ines").post("rulings", ruling)[0] == 201
+    (waits,) = [one for one in inbox(actor("oskar")) if one["kind"] == "ruling"]
+    assert unquote(waits["page"]) == f"/compare?old={SLUG}@1.4.2&new={SLUG}@1.4.3"
+
+
+def test_the_inbox_is_for_who_may_read(company):
+    edda = actor_for(Person.objects.get(username="edda"), via="token:1", scopes=frozenset({"submit"}))
+    with pytest.raises(Denied):
+        inbox(edda)
+
+
+def test_a_version_that_its_scheme_does_not_know_is_no_submission(api):
+    for version in ("one", "1.4", "v1.4.2", ""):
+        status, problem = api("tomas").post(f"servers/{SLUG}/releases", submission(version))
+        assert status == 400, version
+    assert "SemVer" in problem["detail"] or problem["detail"]
+
+
+def test_a_follow_up_is_closed_by_those_it_concerns(api, submitted):
+    found = submitted()
+    day = (clock.now() + timedelta(days=1)).date().isoformat()
+    body = agree_to(api("ines").get(f"requests/{found.pk}")[1])
+    body["conditions"] = [{"text": "bound the notes", "owner": "tomas", "due": day}]
+    _, answered = api("ines").post(f"requests/{found.pk}/sign-offs", body)
+    (given,) = answered["sign_offs"][0]["conditions"]
+
+    def may_close(who: str) -> list[bool]:
+        return [one["may_close"] for one in api(who).get("follow-ups")[1]["results"]]
+
+    assert may_close("tomas") == may_close("ines") == may_close("oskar") == [True]
+    assert may_close("runa") == [False]
+    with pytest.raises(Denied, match="Tomas Eide"):
+        review.close_follow_up(actor("runa"), given["id"], "n")
+    quiet = Api("tomas", ("read",))
+    assert quiet.get("follow-ups")[1]["results"][0]["may_close"] is False
+    assert quiet.post(f"follow-ups/{given['id']}/closing", {"note": "n"})[0] == 403
+    review.close_follow_up(actor("tomas"), given["id"], "done")
+    assert may_close("tomas") == [False]
+
+
+@pytest.mark.parametrize(("until", "works"), [
+    (timedelta(), False), (timedelta(seconds=1), True), (timedelta(days=366), True),
+    (timedelta(days=366, seconds=1), False),
+])  # fmt: skip
+def test_a_waiver_ends_ahead_and_within_a_year(api, published, until, works):
+    published("1.4.2")
+    finding = api("ines").get(f"servers/{SLUG}/releases/1.4.2/findings")[1]["findings"][0]
+    now = clock.now()
+    with clock.at(now):
+        given = (actor("tomas"), SLUG, finding["rule"], finding["item"], "r", now + until)
+        if works:
+            waiver, made = review.ask_waiver(*given)
+            assert made and waiver.until == now + until and review.ask_waiver(*given) == (waiver, False)
+        else:
+            with pytest.raises(BadArgument, match="at most a year"):
+                review.ask_waiver(*given)
