@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cache
 from typing import Any, Literal, NamedTuple
 
 from tallshelf.core.pointer import step_of, value_at
 from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.core.style.lazy import lazy
 from tallshelf.core.style.text import Text, Texts
-from tallshelf.core.words import split_identifier, stem
+from tallshelf.core.words import sentence_words, split_identifier, stem
 from tallshelf.core.words.language import is_in_english
+from tallshelf.core.words.lexicon import lemma
+from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.steering import Steering, may_steer, steering
 
 _DEEPEST = 24
@@ -222,13 +225,27 @@ class View:
     def steered(self) -> tuple[tuple[Text, tuple[Steering, ...]], ...]:
         """The texts and values that steer whoever reads them, each with how."""
         names = {item.identity: frozenset(word.rstrip("s") for word in item.words) for item in self.items}
-        found = (
-            (text, steering(text.read, names.get(text.item, frozenset()), text.pointer == "/description"))
-            for texts in (self.texts, self.values)
-            for text in texts
-            if may_steer(text.read, text.word_set)
-        )
+        items = {item.identity: item for item in self.items}
+
+        def vocabulary(identity: str) -> Callable[[], frozenset[str]] | None:
+            item = items.get(identity)
+            return None if item is None else cache(lambda: self._vocabulary(item))
+
+        found = []
+        for text in (*self.texts, *self.values):
+            worded, is_lead = may_steer(text.read, text.word_set), text.pointer == "/description"
+            if worded or (is_lead and ". " in text.read):  # a second sentence may command anything
+                own = names.get(text.item, frozenset())
+                found.append((text, steering(text.read, own, is_lead, vocabulary(text.item), worded=worded)))
         return tuple(one for one in found if one[1])
+
+    def _vocabulary(self, item: ItemView) -> frozenset[str]:
+        """Return the words of what an item takes and gives, of its own text's beginning, and of its siblings' names."""
+        told = [*item.words, *(word for one in self.items for word in one.words)]
+        for field in (*item.parameters, *item.results):
+            told += [*field.words, *field.text.words]
+        told += next((sentence_words(said) for said, _ in sentences(item.text.text)), ())
+        return frozenset(lemma(word).rstrip("s") for word in told)
 
     @lazy
     def beyond_ascii(self) -> tuple[Text, ...]:

@@ -10,9 +10,18 @@ from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.sentences import LONGEST, sentences
 from tallshelf.core.words.split import sentence_words, word_set
 
-# The files of WordNet's verbs whose acts change the world: change, contact, motion, possession, social, competition.
-_CHANGING = frozenset({30, 33, 35, 38, 40, 41})
-_MAINLY_A_VERB = 0.6
+# The files of WordNet's verbs whose acts change the world: bodies, change, competition, contact, consumption,
+# motion, possession, society.
+_CHANGING = frozenset({29, 30, 33, 34, 35, 38, 40, 41})
+_ACTS_BY_WORDS = word_set(
+    """
+acknowledge accept authorise authorize countersign sign invite nominate order book page ring dial fax text dun sue
+apply petition summon admit discharge witness certify declare decree announce promise pledge pardon excuse appoint
+register log note cast mint clone copy duplicate dim top
+"""
+)
+"""Verbs of saying, knowing and seeing by which, where one leads a text, something is done all the same."""
+_MAINLY_A_VERB, _ALSO_A_VERB = 0.6, 0.2
 _LOOKS = frozenset().union(
     *(VERB_CLASSES[name] for name in ("read", "list", "find", "check", "count", "export"))
 ) | word_set(
@@ -22,7 +31,7 @@ filter group measure inspect trace track monitor watch poll ping probe scan map 
 propound explain tell name identify detect classify diff decode encode format render draw plot resolve follow match give
 return work solve answer ask query pick choose calculate project pull yield serve help return go come run make
 have want need wait print split join extract fill complete cover hit meet pass reach
-state mean say speak hear compose build
+state mean say speak hear compose build price weigh grade quote cost
 """
 )
 _LIGHT = word_set("put take hold keep carry throw let give bring lay turn draw pull push lead")
@@ -37,6 +46,12 @@ _WRITES_TEXT = re.compile(
     r"\bside[- ]effects?:",
     re.IGNORECASE,
 )
+_AND_DOES = re.compile(
+    r"\b(?:and|then)\s+(?:then\s+|also\s+|thereby\s+)?([a-z]{3,20}s)\s+"
+    r"(?:it|them|its|their|the|an?|all|every|each|this|that)\b",
+    re.IGNORECASE,
+)
+"""What is done besides: reads the list and empties it."""
 _BECOMES = re.compile(
     r"^(?:the|an?|stock) [^.,;]{1,60}?"
     r"\b(?:becomes|goes (?:out|away|back|into|over)|travels|stands under|moves (?:to|into)|"
@@ -69,6 +84,7 @@ _AGAIN_SAME = re.compile(
     re.IGNORECASE,
 )
 _AGAIN_MORE = re.compile(
+    r"\b(?:adds|creates|appends|inserts|sends|books|charges|posts)\b[^.]*\b(?:each|every) (?:time|call)\b|"
     r"\b(?:calling|called) (?:it )?twice\b[^.]*\b(?:two|double|again)|\b(?:a )?(?:fresh|new|"
     r"another)\b[^.]{0,30}\b(?:at|on|with|for) (?:each|every) call\b|"
     r"\b(?:each|every) call\b[^.]*\b(?:another|again|more|one|its own|separate(?:ly)?|anew)\b|"
@@ -76,7 +92,8 @@ _AGAIN_MORE = re.compile(
     re.IGNORECASE,
 )
 _OUTSIDE = re.compile(
-    r"\b(?:all over the web|on the web|the open web|(?:any|public|press|other) (?:web ?sites?|sites?|hosts?)|"
+    r"\b(?:all over the web|on the web|the (?:open|public|whole) web|"
+    r"(?:any|public|press|other) (?:web ?sites?|sites?|hosts?)|"
     r"the internet|(?:public|outside|external|third[- ]party) (?:\w+ )?"
     r"(?:network|register|registry|service|system|provider|api)|"
     r"(?:register|registry|service|system|authority|office)s? outside (?:the|this|our))\b",
@@ -98,6 +115,8 @@ def changes(verb: str, *, leads: bool = False) -> bool:
     base = lemma(verb)
     if is_look(verb) or verb_class(base) is not None:
         return writes(verb) or writes(base)
+    if leads and base in _ACTS_BY_WORDS:
+        return True
     found = parts(base).get("v")
     return found is not None and found.file in _CHANGING and (leads or verb_share(base) >= _MAINLY_A_VERB)
 
@@ -114,8 +133,13 @@ def lead_verb(text: str) -> str:
 
 
 def says_it_writes(text: str) -> bool:
-    """Whether a text says, beyond its first sentence, that something is changed by a call."""
-    return any(_WRITES_TEXT.search(one) for one, start in sentences(text) if start)
+    """Whether a text says, beyond what it begins with, that something is changed by a call."""
+    return any((start and _WRITES_TEXT.search(one)) or _does_besides(one) for one, start in sentences(text))
+
+
+def _does_besides(sentence: str) -> bool:
+    bases = (lemma(found[1].lower()) for found in _AND_DOES.finditer(sentence))
+    return any(changes(base, leads=True) and verb_share(base) >= _ALSO_A_VERB for base in bases)
 
 
 def says_what_becomes(text: str) -> bool:

@@ -9,11 +9,11 @@ consent, or what was said before; how to call a tool, and to ask people first, s
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from typing import NamedTuple
 
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
-from tallshelf.core.words.split import word_set
+from tallshelf.core.words.split import is_stop_word, word_set
 
 _LEADING = re.compile(
     r"(?:(?:and|then|also|so|but|or|please|kindly|just|simply|first|next|finally|instead|otherwise|afterwards|lastly|"
@@ -23,14 +23,14 @@ _LEADING = re.compile(
 )
 _CONDITION = re.compile(
     r"(?:when(?:ever)?|if|once|after|before|while|until|unless|as soon as|every time|each time|in case|should|whatever|"
-    r"whichever|wherever|no matter \w+|even (?:if|when|where)|during)\b[^,;:.]{2,120}[,;:]\s+",
+    r"whichever|wherever|no matter \w+|even (?:if|when|where)|during|in|on|at|with|for|to)\b[^,;:.]{2,120}[,;:]\s+",
     re.IGNORECASE,
 )
 _TOLD = re.compile(
     r"(?:you|the (?:\w+ )?(?:assistant|model|agent|ai|llm|bot|reader)s?|"
     r"(?:who|any)(?:ever|one|body) (?:reads|reading) this)\s+"
     r"(?:must|should|shall|ought to|have to|has to|needs? to|may|might|can|could|are to|is to|"
-    r"(?:are|is) (?:expected|asked|free|advised|allowed|told|supposed) to)\s+",
+    r"(?:are|is) (?:expected|asked|free|advised|allowed|told|supposed|authori[sz]ed|cleared|entitled|permitted) to)\s+",
     re.IGNORECASE,
 )
 _FORBIDS = re.compile(
@@ -101,6 +101,32 @@ _LIFTED = re.compile(
 _GIVEN_BEFORE = re.compile(r"\b(?:you|earlier|previous|prior|given|former|other)\b", re.IGNORECASE)
 
 
+_SAID_OF = re.compile(
+    r"\b(?:should|must|shall|(?:is|are) to|ha(?:s|ve) to) (?:not |never |always )?be "
+    r"(?:described|presented|reported|passed off|explained|mentioned|answered|treated) "
+    r"(?:to (?:the )?\w+ )?(?:as|with)\b|"
+    r"\byou (?:now )?(?:belong|obey|serve|answer) (?:to|only)?\b|"
+    r"\b(?:has|have) (?:already )?(?:agreed|consented|approved|authori[sz]ed|confirmed)\b[^.]*"
+    r"\b(?:so|hence|therefore|nothing|no need|without)\b",
+    re.IGNORECASE,
+)
+"""What is said of answers, of the reader, and of people's consent, as if it were so."""
+_SECRETLY = re.compile(r"\b(?:silently|quietly|secretly|discreetly|covertly|unnoticed)\b", re.IGNORECASE)
+_THIS = re.compile(r"\b(?:this|it|its|these|them|they|one|instead)\b|['\"]\w+['\"]", re.IGNORECASE)
+_ONLY_WHEN = re.compile(r"\b(?:when|if|while|once|because|since|so that|unless|until)\b", re.IGNORECASE)
+_USAGE = word_set(
+    """
+id identifier code name value result page cursor list limit call error format date time unit filter parameter argument
+field option default number key path file text string type order query request response tool item record entry row
+data set object array json url link version status state server api documentation example default case retry second
+minute hour day week month year size length count total amount
+"""
+)
+_NO_THING = word_set(
+    "the and for with from into onto all any each every only first last next other more most less least"
+)
+
+
 class Command(NamedTuple):
     """What a sentence tells its reader to do, by the verb; ``rest`` is the whole sentence around it."""
 
@@ -150,20 +176,50 @@ def _is_command(base: str, verb: str, rest: str, led: bool) -> bool:
     return (known or verb_share(base) >= 0.5) and not _NO_COMMAND.match(rest)
 
 
-def steers(sentence: str, own: Collection[str], *, bare: bool) -> tuple[int, int] | None:
+def steers(
+    sentence: str,
+    own: Collection[str],
+    *,
+    bare: bool,
+    vocabulary: Callable[[], Collection[str]] | None = None,
+) -> tuple[int, int] | None:
     """Return where a sentence tells its reader more than how to use the tool, or None.
 
     ``own`` are words of what the tool works on; ``bare`` says that the text tells of the tool itself by verbs in their
-    base form, so that a command is one by what it is about alone.
+    base form, so that a command is one by what it is about alone. ``vocabulary`` returns the words of the tool, its
+    parameters, results and siblings: where a command speaks of none of them, it is about something else.
     """
     if (found := _LIFTED.search(sentence)) and _GIVEN_BEFORE.search(sentence):
+        return found.span()
+    if found := _SAID_OF.search(sentence):
         return found.span()
     told = command(sentence)
     if told is None or (told.forbids and re.search(r"\bwithout\b", told.rest)):
         return None
-    if (told.verb in _USING and not told.forbids) or not _about(told, own, bare=bare):
+    elsewhere = not bare and vocabulary is not None and _is_elsewhere(told, vocabulary)
+    if not elsewhere and ((told.verb in _USING and not told.forbids) or not _about(told, own, bare=bare)):
         return None
     return told.start, len(sentence)
+
+
+def _is_elsewhere(told: Command, vocabulary: Callable[[], Collection[str]]) -> bool:
+    """Whether a command speaks of nothing that is the tool's: neither of it, nor of what it takes and gives."""
+    if _SECRETLY.search(told.rest):
+        return True
+    said = _ONLY_WHEN.split(told.rest)[0]
+    if _THIS.search(said) or _ASKING_FIRST.search(told.rest) or "_" in told.rest or "`" in told.rest:
+        return False
+    words = [one for one in _VERB.findall(said.lower()) if not is_stop_word(one) and one not in _NO_THING]
+    words = [one for one in map(lemma, words) if one != told.verb]
+    known = vocabulary()
+    if any(word in _USAGE or word.rstrip("s") in known for word in words):
+        return False
+    return any(map(_is_thing, words)) or (_is_speech(told.verb) and told.verb not in _USING)
+
+
+def _is_thing(word: str) -> bool:
+    found = parts(word)
+    return len(word) > 2 and "n" in found and verb_share(word) < 0.5
 
 
 def _about(told: Command, own: Collection[str], *, bare: bool) -> bool:

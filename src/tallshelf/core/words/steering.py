@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
@@ -112,6 +112,14 @@ _ASKS = r"""
     | \b(?:messages?|turns?|statements?|words|remarks|requests?|orders)\b[^.]{0,40}\b(?:exchanged\s+
       with|made\s+to|came\s+to\s+you|given\s+to\s+you|confided\s+to|written\s+to\s+you|of\s+the\s+
       present\s+session|from\s+the\s+start\s+of\s+the\s+run)\b
+    | \b(?:conversation|dialog(?:ue)?|chat|exchange|discussion)\b[^.]{0,40}\b(?:word\s+for\s+word|verbatim|in\s+full|
+      with\s+the\s+(?:person|people|client|human|caller|operator))\b
+    | \bwhat\s+(?:the\s+)?(?:users?|persons?|people|customers?|they)\s+(?:(?:has|have|had)\s+)?
+      (?:said|written|wrote|typed|asked|told)\b
+    | \b(?:users?|persons?|customers?|callers?|riders?|operators?)\b['’]?s?[^.]*\bif\s+you\s+(?:know|have|remember)\b
+    | \bwhatever\s+(?:\w+\s+)?(?:the\s+)?\w+\s+(?:has|have)\s+(?:shared|uploaded|pasted|attached)\b
+    | \btranscripts?\b[^.]{0,30}\b(?:so\s+far|every\s+call|of\s+(?:the|this)\s+(?:chat|session|conversation))\b
+    | \b(?:callers?|users?|customers?|hosts?|clients?)['’]s?\s+(?:\w+\s+)?(?:tokens?|cookies?|api\s+keys?)\b
     | \blast\s+\w+\s+turns\b
     | \bsystem\s*_?\s*prompt\b
     | \bhidden\s+reasoning\b
@@ -157,6 +165,10 @@ _OTHERS = r"""
       (?:servers?|tools?|
       connectors?|trackers?|databases)\b(?!\s+of\s+(?:this|the\s+same|the\s+pool))
     | \bservers?\s+elsewhere\b
+    | \b(?:answers?|results?|output)\s+(?:of|from)\s+(?:the\s+)?(?!(?:this|same|the|a|an|any|each)\b)\w+\s+tools?\b
+    | \btools?\b[^.]{0,30}\b(?:from|of|by)\b[^.]{0,20}\bother\s+(?:vendors?|makers?|publishers?|providers?|sources)\b
+    | \b(?:the|any)\s+(?!(?:this|same|own|our)\b)\w+\s+(?:service|integration|connector|plugin|
+      extension)['’]s\s+tools?\b
     | \b(?:\w+)\s+connectors?\b
     | \b(?:the|your|a|an|with|if|where|when|what)\b[^.]{0,30}\b(?!(?:the|this|that|same|own|a|an|each|any|our|
       its|underlying|remote|
@@ -197,6 +209,7 @@ _AGAINST = re.compile(
     r"overrul\w*|prefer\w*|"
     r"whatever|give(?:s)? way|stay off|unplug|cancel|divided|held back|hidden|unerwähnt|answered|quoted|"
     r"returns?|delivers?|comes? up|"
+    r"avoid\w*|unsafe|wrong|unnecessary|obsolete|redundant|no longer needed|double-check\w*|disabl\w*|uninstall\w*|"
     r"belong|nags|leave|moved|bear|go(?:es)? through|accompan\w+|expects|read its|dial|guess\w*|declares|reports?)\b",
     re.IGNORECASE,
 )
@@ -283,10 +296,19 @@ class Steering:
     end: int
 
 
-def steering(text: str, about: frozenset[str] = frozenset(), is_lead: bool = True) -> tuple[Steering, ...]:
+def steering(
+    text: str,
+    about: frozenset[str] = frozenset(),
+    is_lead: bool = True,
+    vocabulary: Callable[[], Collection[str]] | None = None,
+    *,
+    worded: bool = True,
+) -> tuple[Steering, ...]:
     """Return what in a text steers its reader.
 
-    ``about`` are the words of the item's name; ``is_lead`` says that the text's first sentence says what the item does.
+    ``about`` are the words of the item's name; ``is_lead`` says that the text's first sentence says what the item does;
+    ``vocabulary`` returns the words of the item and its siblings, to which commands are held. A text that is not
+    ``worded`` has none of the words by which known ways steer (`may_steer`): it is read for commands alone.
     """
     plain = _QUOTED.sub(
         lambda match: match.group()[0] + " " * (len(match.group()) - 2) + match.group()[-1], text
@@ -303,11 +325,11 @@ def steering(text: str, about: frozenset[str] = frozenset(), is_lead: bool = Tru
             bare = command(said) is not None
             first = False
             if "," not in said and "(" not in said:
-                steerings += _in(sentence, start, own, lead=True)
+                steerings += _in(sentence, start, own, lead=True) if worded else ()
                 continue
-        found = _in(sentence, start, own, lead=False)
+        found = _in(sentence, start, own, lead=False) if worded else []
         if not any(one.kind == "orders" for one in found) and (
-            span := steers(said, own, bare=not is_lead or bare)
+            span := steers(said, own, bare=not is_lead or bare, vocabulary=vocabulary)
         ):
             begins = start + sentence.find(said)
             words = said[span[0] : span[1]]

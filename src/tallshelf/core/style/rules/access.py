@@ -13,10 +13,10 @@ from tallshelf.core.words.lexicon import lemma
 
 _CREDENTIALS = re.compile(
     r"^(?:(?:user|admin|login|account|root|db|database|client|auth|api|access|secret|private|bearer|session|refresh|my|service|ssh|oauth|jwt|github|aws)_)*"
-    r"(?:password|passwd|passphrase|pwd|credentials?|secret|secret_key|api_?key|access_?key|private_?key|auth_?token|access_?token|bearer_?token|session_?token|refresh_token|client_secret|ssh_?key|api_token|auth_header|authorization|pin_code|otp|cvv|card_number)$"
+    r"(?:password|passwd|passphrase|pwd|credentials?|secret|secret_key|api_?key|access_?key|private_?key|auth_?token|access_?token|bearer_?token|session_?token|refresh_token|client_secret|ssh_?key|api_token|auth_header|authorization|pin_code|otp|totp|cvv|cvc|passcode|card_number|(?:\w+_)?cookies?)$"
 )
 _TEXT_OF_CREDENTIAL = re.compile(
-    r"\b(?i:api|access|bearer|auth\w*|secret|login|session)[ -]?(?i:token|key)\b|\bPIN of (?:the|a|your) card|\bcard's PIN"
+    r"\b(?i:api|access|bearer|auth\w*|secret|login|session)[ -]?(?i:token|key)\b|\bPIN (?:of|for) (?:the|a|an|your) |\b\w+['’]s PIN\b|\bcard's PIN"
 )
 _SAYS_CREDENTIAL = re.compile(
     r"\b(?:PIN|passcode|passphrase|password|one-time (?:code|password)) (?:of|for|with which|to)\b|\bsecret word\b|\bauthorization header\b|"
@@ -37,8 +37,10 @@ _COMMANDS = re.compile(
     r"(?:command|cmd|commandline|command_line|shell|bash|sql|sql_query|raw_sql|sql_statement|script|code|expression_code|eval|exec|raw_query|shell_script|statement|file_?path|filepath|path|absolute_path|file_name_or_path)$"
 )
 _COMMAND_TEXT = re.compile(
-    r"\b(?:shell|bash|terminal|command[- ]line|os|system)\s+command|\bsql\s+(?:query|statement|to (?:run|execute))|\b(?:code|script|command|statement|expression)\s+to\s+(?:run|execute|evaluate)|\b(?:run|executed?|evaluated?)\s+(?:as is|verbatim|on the (?:server|host|machine|database)|in a shell)"
+    r"\b(?:shell|bash|terminal|command[- ]line|os|system)\s+command|\bsql\s+(?:query|statement|to (?:run|execute))|\bsql\b[^.]{0,40}\b(?:run|runs|executed|evaluated)\b|\b(?:code|script|command|statement|expression)\s+to\s+(?:run|execute|evaluate)|\b(?:run|executed?|evaluated?)\s+(?:as is|verbatim|on the (?:server|host|machine|database)|in a shell)"
     r"|\b(?:sent|forwarded|taken over|passed on|arrives?|handed on|compiled and run|run|executed|evaluated|expanded)\b[^.]{0,60}\b(?:unchanged|as (?:it is|written|is)|without (?:inspection|checks?|a time limit)|against the|for each|by the template engine|each tick)"
+    r"|\b(?:jinja2?|mustache|handlebars|liquid|velocity|freemarker|template)\b[^.]{0,40}\b(?:rendered|evaluated|expanded)\b"
+    r"|\b(?:condition|clause|filter|fragment)\b[^.]{0,30}\b(?:append|add|insert|put|past)\w*\b[^.]{0,20}\b(?:where|query|sql|statement|command)\b"
     r"|\b(?:fetched|downloaded|loaded) from\b[^.]{0,30}\bany\b|\bany (?:host|address|url)\b"
     r"|\b(?:sieve|shell|bash|python|lua|batch|vb|automation) (?:script|macro|program)|\bmacro\b[^.]{0,60}\b(?:executed|run|runs)\b"
     r"|\bfunctions? of the (?:host )?language\b|\braw command\b|\bgraphql (?:document|query|mutation)|\bmutations (?:are )?allowed\b"
@@ -53,6 +55,7 @@ _COMMAND_WORDS = word_set(
     "command commands sql run runs execute executes executed evaluate evaluates evaluated path paths file files"
     " unchanged inspection tick lambda lua javascript python groovy perl ruby host engine sent forwarded taken passed"
     " arrives handed compiled expanded where own fetched downloaded loaded address url sieve macro script program raw"
+    " jinja jinja2 template mustache handlebars liquid velocity freemarker rendered condition clause filter fragment"
     " graphql mutations language added add append equals compute"
 )
 _RUNS = re.compile(

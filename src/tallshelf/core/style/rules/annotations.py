@@ -88,7 +88,7 @@ def _changing(item: ItemView) -> str:
         return f"name says “{name}”"
     if (
         lead
-        and not is_look(name)
+        and (not is_look(name) or item.words[1:2] in (["in"], ["out"], ("in",), ("out",)))
         and (changes(lead, leads=True) or (is_light(lead) and not _tells_a_result(item)))
     ):
         return f"text says “{lead}”"

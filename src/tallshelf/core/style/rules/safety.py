@@ -98,9 +98,10 @@ _SECRETS = re.compile(
       | \b(?:postgres(?:ql)?|mysql|mongodb(?:\+srv)?|redis|amqps?|https?|ftp)://[^\s:/@]+:(?!\*|x{3}|<|\{|\$|password@)[^\s:/@]{3,}@
       | [?&](?:t|token|key|sig|auth|access)=[A-Za-z0-9_-]{16,} | \b[a-z]{2,6}_(?:live|prod|secret)_[A-Za-z0-9]{12,}
       | \b(?:header|session|token|key)\b[^.\n]{0,24}[:=\s]\s*[0-9a-f]{32,}\b
+      | \b(?:[Kk]ey|[Tt]oken|[Ss]ecret|[Pp]assword)\b[^.\n:=]{0,30}[:=]\ ?(?=\S{0,40}\d)(?=\S{0,40}[a-z])(?=\S{0,40}[A-Z])[A-Za-z0-9_!@#%&*+-]{14,}
       | \b[Aa]uthorization:?\ (?:Basic|Bearer)\ [A-Za-z0-9+/._-]{12,}=* | \bPIN\ (?:is\ )?\d{4,8}\b
       | \bwhsec_[A-Za-z0-9+/=]{16,} | \b(?:code|PIN|combination|passcode)\b[^.\n]{0,40}?\bis\ \d(?:[-\ ]\d){3,}\b
-      | \b(?:factory|default|initial)\ (?:value|login|password|account)\ \w+\s?/\s?(?=\S*\d)\S{6,40}
+      | \b(?:factory|default|initial|[Tt]est|[Dd]emo|[Gg]uest|[Tt]rial)\ (?:value|login|password|account|user|access):?\ \w+\s?/\s?(?=\S*\d)\S{6,40}
       | \b[Rr]ecovery\ codes?\b[^.\n]{0,20}?\d{4}-?\d{4} | \b[sr]k_[0-9a-f]{4}[0-9a-f-]{8,} | \blogin\ \w+,?\ (?:then|and)\ (?=\S*\d)\S{6,40}
       | \bpw\s*[:=]\s*\S{0,40}\d\S{0,40} | \bpassphrase\s+["“][^"”\n]{6,60}["”]
       | \b(?:password|passwd|pwd|secret|api[_-]?key|token|bearer)\b(?:\s+is)?\s*[:=]?\s*["'`]?(?=[^\s"'`]*\d)(?=[^\s"'`]*[A-Za-z])(?!\$|<|\{|\*)[A-Za-z0-9+/_!@#%^&*.-]{10,}

@@ -18,7 +18,6 @@ from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.permissions import refusal, require
 from tallshelf.service.review import queries
-from tallshelf.service.review.models import FollowUp
 
 MOST = 10
 
