@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
+from functools import partial
 from typing import Any, Literal, NamedTuple
 
 from tallshelf.core.pointer import step_of, value_at
@@ -224,20 +224,17 @@ class View:
     @lazy
     def steered(self) -> tuple[tuple[Text, tuple[Steering, ...]], ...]:
         """The texts and values that steer whoever reads them, each with how."""
-        names = {item.identity: frozenset(word.rstrip("s") for word in item.words) for item in self.items}
         items = {item.identity: item for item in self.items}
-
-        def vocabulary(identity: str) -> Callable[[], frozenset[str]] | None:
-            item = items.get(identity)
-            return None if item is None else cache(lambda: self._vocabulary(item))
-
         found = []
         for text in (*self.texts, *self.values):
             worded, is_lead = may_steer(text.read, text.word_set), text.pointer == "/description"
             if worded or (is_lead and ". " in text.read):  # a second sentence may command anything
-                own = names.get(text.item, frozenset())
-                found.append((text, steering(text.read, own, is_lead, vocabulary(text.item), worded=worded)))
-        return tuple(one for one in found if one[1])
+                item = items.get(text.item)
+                own = frozenset() if item is None else frozenset(word.rstrip("s") for word in item.words)
+                vocabulary = None if item is None else partial(self._vocabulary, item)
+                if how := steering(text.read, own, is_lead, vocabulary, worded=worded):
+                    found.append((text, how))
+        return tuple(found)
 
     def _vocabulary(self, item: ItemView) -> frozenset[str]:
         """Return the words of what an item takes and gives, of its own text's beginning, and of its siblings' names."""

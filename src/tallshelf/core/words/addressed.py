@@ -127,6 +127,16 @@ _NO_THING = word_set(
 )
 
 
+_STATES = word_set("a an it its each every both by of and/or")
+_LEADS = word_set("always afterwards unless as")
+_SAID = re.compile(
+    r"no longer|\bnot\b|n['’]t|void|lifted|suspended|superseded|\bbe\b|\byou\b|agreed|consented|approved|"
+    r"uthori|confirmed",
+    re.IGNORECASE,
+)
+"""One of these stands where something is said to be lifted, or of answers, the reader or consent."""
+
+
 class Command(NamedTuple):
     """What a sentence tells its reader to do, by the verb; ``rest`` is the whole sentence around it."""
 
@@ -141,6 +151,9 @@ class Command(NamedTuple):
 
 def command(sentence: str) -> Command | None:
     """Return what a sentence commands, or None where it commands nothing."""
+    first = sentence.split(" ", 1)[0].lower()
+    if first in _STATES or (first.endswith("s") and first not in _LEADS):
+        return None  # most sentences: Returns, Results, A, It
     at, forbids, named, condition = 0, False, False, ""
     for _ in range(4):
         if found := _LEADING.match(sentence, at):
@@ -189,10 +202,11 @@ def steers(
     base form, so that a command is one by what it is about alone. ``vocabulary`` returns the words of the tool, its
     parameters, results and siblings: where a command speaks of none of them, it is about something else.
     """
-    if (found := _LIFTED.search(sentence)) and _GIVEN_BEFORE.search(sentence):
-        return found.span()
-    if found := _SAID_OF.search(sentence):
-        return found.span()
+    if _SAID.search(sentence):
+        if (found := _LIFTED.search(sentence)) and _GIVEN_BEFORE.search(sentence):
+            return found.span()
+        if found := _SAID_OF.search(sentence):
+            return found.span()
     told = command(sentence)
     if told is None or (told.forbids and re.search(r"\bwithout\b", told.rest)):
         return None

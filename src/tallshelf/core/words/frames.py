@@ -16,26 +16,29 @@ _FRAMES = re.compile(
     re.IGNORECASE,
 )
 _WHICH = "first|last|latest|newest|oldest|older|newer|earlier|later|same|next|previous|other"
-_REWRITTEN: tuple[tuple[re.Pattern[str], str], ...] = (
-    (_FRAMES, ""),
-    (re.compile(r"\b([Ee])-(mail)"), r"\1\2"),
-    (re.compile(r"\beither (?=[^.;\n]{1,80}\bor\b)", re.IGNORECASE), ""),
-    (re.compile(r"\bthis (?=(?:day|week|month|quarter|year|hour|minute)\b)", re.IGNORECASE), "the current "),
-    (re.compile(r"\bbetween (\d[\d.,:]*) and (?=\d)", re.IGNORECASE), r"\1 to "),
-    (re.compile(r"\bfrom (\d[\d.,:]*) (?:to|through|up to|until) (?=\d)", re.IGNORECASE), r"\1 to "),
+_REWRITTEN: tuple[tuple[str, re.Pattern[str], str], ...] = (
+    ("e-mail", re.compile(r"\b([Ee])-(mail)"), r"\1\2"),
+    ("either ", re.compile(r"\beither (?=[^.;\n]{1,80}\bor\b)", re.IGNORECASE), ""),
     (
-        re.compile(
-            r"\b(first|last|latest|newest|oldest|older|newer|earlier|later|same|next|previous|other) ones?\b"
-        ),
-        r"\1",
+        "this ",
+        re.compile(r"\bthis (?=(?:day|week|month|quarter|year|hour|minute)\b)", re.IGNORECASE),
+        "the current ",
     ),
-    (re.compile(r"(?<![\w.-])(\d{1,3})-(?=\d{1,4}\b(?![-./]))"), r"\1 to "),
-    (re.compile(r"(?<![\d.-])(\d{1,6}) ?(?:–|\.\.\.?|…) ?(?=\d{1,6}\b(?![-.]))"), r"\1 to "),
+    ("between ", re.compile(r"\bbetween (\d[\d.,:]*) and (?=\d)", re.IGNORECASE), r"\1 to "),
+    ("from ", re.compile(r"\bfrom (\d[\d.,:]*) (?:to|through|up to|until) (?=\d)", re.IGNORECASE), r"\1 to "),
+    (" one", re.compile(rf"\b({_WHICH}|\w{{2,20}}ed) ones?\b"), r"\1"),
+    ("-", re.compile(r"(?<![\w.-])(\d{1,3})-(?=\d{1,4}\b(?![-./]))"), r"\1 to "),
+    ("–", re.compile(r"(?<![\d.-])(\d{1,6}) ?– ?(?=\d{1,6}\b(?![-.]))"), r"\1 to "),
+    ("..", re.compile(r"(?<![\d.-])(\d{1,6}) ?\.\.\.? ?(?=\d{1,6}\b(?![-.]))"), r"\1 to "),
 )
+"""What stands in a text that has such a way of writing, the way, and what is read in its place."""
 
 
 def rewritten(text: str) -> str:
     """Return a text without what only introduces, and with one way of writing for what is written in several."""
-    for form, other in _REWRITTEN:
-        text = form.sub(other, text)
+    text = _FRAMES.sub("", text)
+    small = text.lower()
+    for sign, form, other in _REWRITTEN:
+        if sign in small:
+            text = form.sub(other, text)
     return text
