@@ -57,6 +57,8 @@ active current valid / expired expire inactive lapse
 copy / original
 wait / give
 PER / total
+pay / free gratis
+publish plan schedule / amend actual revise
 ONLY / EVENIF
 prefix / suffix
 """

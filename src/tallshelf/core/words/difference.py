@@ -87,12 +87,12 @@ _ALIKE_RELATIONS = frozenset(
         "via/by",
     ]
 )
-_MOST_WORDS, _MOST_PAIRS, _LONGEST_WORD, _LONG_ROOT = 600, 20_000, 40, 6
+_MOST_WORDS, _MOST_PAIRS, _LONGEST_WORD, _LONG_ROOT, _FEW = 600, 20_000, 40, 6, 3
 """Words of a text that are compared one by one, pairs of tokens that are looked at for synonyms, letters of a word
-that may be misspelt, and of a root that is no chance."""
-_EDITED, _ALIKE, _RELATED, _RESTRUCTURED = 0.7, 0.5, 0.25, 0.1
-"""How like two texts are, word by word, of which one is a small edit of the other, an edit, or speaks of the same; and
-what sentences that were joined or cut take off that."""
+that may be misspelt, and of a root that is no chance; tokens that a small edit moves."""
+_SURELY, _EDITED, _ALIKE, _RELATED, _RESTRUCTURED = 0.77, 0.7, 0.5, 0.25, 0.1
+"""How like two texts are, word by word, of which one is the other but for a word, a small edit of it, an edit, or
+speaks of the same; and what sentences that were joined or cut take off that."""
 
 
 @dataclass(frozen=True)
@@ -182,9 +182,8 @@ def _meaning(old: str, new: str) -> Meaning:
     if alike >= _ALIKE - 0.05 and len(gone) <= 2 and _effects(old, new):
         return "effect"
     if gone and came:
-        edited = alike if len(read(old)) == len(read(new)) else alike - _RESTRUCTURED
-        return "scope" if _contradicts(gone, came, alike, edited) else "other"
-    single = len(before) == len(after) == 1 and len(gone) + len(came) <= 3
+        return "scope" if _is_another(old, new, gone, came, alike) else "other"
+    single = len(before) == len(after) == 1 and len(gone) + len(came) <= _FEW
     if alike >= _ALIKE and single and "UNSET" not in (*gone, *came):
         if all(_is_unit(one) for one in came) and came:
             return "other"
@@ -289,12 +288,24 @@ def _likeness(old: str, new: str) -> float:
     return SequenceMatcher(None, before, after, False).ratio()
 
 
+def _is_another(old: str, new: str, gone: Sequence[str], came: Sequence[str], alike: float) -> bool:
+    """Whether a text says something else by what came, and not perhaps the same at another place."""
+    before, after = read(old), read(new)
+    edited = alike if len(before) == len(after) else alike - _RESTRUCTURED
+    if len(gone) + len(came) <= _FEW and alike >= _ALIKE and turned(without_asides(old), without_asides(new)):
+        return True
+    if not _contradicts(gone, came, alike, edited):
+        return False
+    signed = any(one.isupper() or one[:1].isdigit() for one in (*gone, *came))
+    return signed or alike >= _SURELY or _opposed(gone, came) or _in_one_place(before, after, gone, came)
+
+
 def _contradicts(gone: Sequence[str], came: Sequence[str], alike: float, edited: float) -> bool:
     """Whether one text says something else where the other said what went.
 
     A negation that came or went together with another word may only turn the same thing round.
     """
-    opposed = any(are_contrary(one, other) for one in gone for other in came)
+    opposed = _opposed(gone, came)
     if not opposed and any(_of_one_root(one, other) for one in gone for other in came):
         return False
     if (
@@ -305,6 +316,25 @@ def _contradicts(gone: Sequence[str], came: Sequence[str], alike: float, edited:
     ):
         return False
     return edited >= _ALIKE or (opposed and alike >= _RELATED)
+
+
+def _opposed(gone: Sequence[str], came: Sequence[str]) -> bool:
+    return any(are_contrary(one, other) for one in gone for other in came)
+
+
+def _in_one_place(
+    old: Sequence[Clause], new: Sequence[Clause], gone: Sequence[str], came: Sequence[str]
+) -> bool:
+    """Whether something came where something went: said elsewhere in a text it may be the same in other words."""
+    before, after = (
+        [token for clause in side if clause.kind == "says" for token in clause.tokens] for side in (old, new)
+    )
+    return any(
+        tag == "replace"
+        and not set(gone).isdisjoint(before[start:end])
+        and not set(came).isdisjoint(after[at:until])
+        for tag, start, end, at, until in SequenceMatcher(None, before, after, False).get_opcodes()
+    )
 
 
 def _of_one_root(one: str, other: str) -> bool:

@@ -16,6 +16,15 @@ _FRAMES = re.compile(
     re.IGNORECASE,
 )
 _WHICH = "first|last|latest|newest|oldest|older|newer|earlier|later|same|next|previous|other"
+_OFTEN = re.compile(r"\b(hourly|daily|weekly|monthly|yearly|annual)\b", re.IGNORECASE)
+_EVERY = {
+    "hourly": "hour",
+    "daily": "day",
+    "weekly": "week",
+    "monthly": "month",
+    "yearly": "year",
+    "annual": "year",
+}
 _REWRITTEN: tuple[tuple[str, re.Pattern[str], str], ...] = (
     ("e-mail", re.compile(r"\b([Ee])-(mail)"), r"\1\2"),
     ("either ", re.compile(r"\beither (?=[^.;\n]{1,80}\bor\b)", re.IGNORECASE), ""),
@@ -41,4 +50,6 @@ def rewritten(text: str) -> str:
     for sign, form, other in _REWRITTEN:
         if sign in small:
             text = form.sub(other, text)
+    if "ly " in small or "annual " in small:
+        text = _OFTEN.sub(lambda found: f"per {_EVERY[found[1].lower()]}", text)
     return text

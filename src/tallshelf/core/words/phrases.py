@@ -56,6 +56,8 @@ FINISHED: when done | once done | until done | when finished | once finished | u
 FINISHED: once complete | until complete | when ready | once ready | until ready | when completed
 FINISHED: once completed | until completed | when it has finished | when it done | when it finished
 sort: in order of
+character: characters long
+word: words long
 TIMEOUT: timeout | time out | how long to wait | longest time to wait | longest wait | longest to wait
 TIMEOUT: time to wait | maximum time to wait | maximum wait | MOST wait | MOST time to wait
 FOREVER: for good | for ever | once and for all | beyond recovery | permanently | irreversibly | irrevocably
@@ -223,6 +225,9 @@ prod production
 lib library
 ext extension
 vat tax
+grant give
+whole total overall entire
+turn convert
 order sort rank arrange
 record store save log
 remind reminder
