@@ -26,7 +26,7 @@ NOW straight LIVE / delay STALE yesterday nightly
 exact exactly full whole / prefix / phrase / fuzzy / part substring partial contain / begin start
 same / another other / new
 whole full / tenth / hundredth
-wait ready finish until FINISHED block / ATONCE job accept queue enqueue background ASYNC later
+wait ready finish until FINISHED UNTILDONE block / ATONCE job accept queue enqueue background ASYNC later
 ATONCE / once AFTER until
 error fail / silent silently
 suggest propose recommend / apply send make

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
@@ -12,11 +11,10 @@ from typing import Literal
 from tallshelf.core.words.claimed import collide
 from tallshelf.core.words.classes import writes
 from tallshelf.core.words.contrary import are_contrary
-from tallshelf.core.words.derived import derived
-from tallshelf.core.words.lexicon import is_word, lemma, synonyms, verb_share
+from tallshelf.core.words.lexicon import lemma, verb_share
 from tallshelf.core.words.phrases import one_group
-from tallshelf.core.words.reading import Clause, amount, claims, read, tokens_of, told_aside, without_asides
-from tallshelf.core.words.remembered import remembered
+from tallshelf.core.words.reading import Clause, claims, read, tokens_of, told_aside, without_asides
+from tallshelf.core.words.same import mean_the_same, subtracted
 from tallshelf.core.words.split import content_words, word_set
 from tallshelf.core.words.turned import plain, turned
 from tallshelf.core.words.units import units_in
@@ -58,11 +56,6 @@ NOT ONLY ALL EACH ANY INCL MUST MAY OPTIONAL REQUIRED FALSE TRUE GE LE GT LT BEF
 MOST LEAST FOREVER CASE NOCASE or
 """
 )
-_SIGNS_ALIKE = frozenset(
-    frozenset(one.split("/"))
-    for one in ["MOST/LE", "LEAST/GE", "LATEST/last", "OLDEST/first", "EACH/ALL", "EACH/PER", "FALSE/NOT"]
-)
-"""How many at most: the maximum number of. A sign that is read in two ways is alike to both."""
 _LOOKS = word_set("query tell search look find")
 _WEAK = word_set("FROM format write form number file")
 """Tokens that change nothing where nothing else went or came."""
@@ -87,9 +80,8 @@ _ALIKE_RELATIONS = frozenset(
         "via/by",
     ]
 )
-_MOST_WORDS, _MOST_PAIRS, _LONGEST_WORD, _LONG_ROOT, _FEW = 600, 20_000, 40, 6, 3
-"""Words of a text that are compared one by one, pairs of tokens that are looked at for synonyms, letters of a word
-that may be misspelt, and of a root that is no chance; tokens that a small edit moves."""
+_MOST_WORDS, _LONG_ROOT, _FEW = 600, 6, 3
+"""Words of a text that are compared one by one, letters of a root that is no chance, tokens that a small edit moves."""
 _SURELY, _EDITED, _ALIKE, _RELATED, _RESTRUCTURED = 0.77, 0.7, 0.5, 0.25, 0.1
 """How like two texts are, word by word, of which one is the other but for a word, a small edit of it, an edit, or
 speaks of the same; and what sentences that were joined or cut take off that."""
@@ -148,7 +140,7 @@ def moved_unit(old: str, new: str) -> tuple[str, str] | None:
 def tokens_apart(old: str, new: str) -> tuple[list[str], list[str]]:
     """Return the tokens, as a text is read, that one says and the other does not: those that went, those that came."""
     before, after = _different(read(old), read(new))
-    return _subtracted([one for c in before for one in c], [one for c in after for one in c])
+    return subtracted([one for c in before for one in c], [one for c in after for one in c])
 
 
 def _meaning(old: str, new: str) -> Meaning:
@@ -157,7 +149,7 @@ def _meaning(old: str, new: str) -> Meaning:
     if max(len(_WORD.findall(text)) for text in (old, new)) > _MOST_WORDS:
         return "other"
     before, after = _different(read(old), read(new))
-    gone, came = _subtracted([one for c in before for one in c], [one for c in after for one in c])
+    gone, came = subtracted([one for c in before for one in c], [one for c in after for one in c])
     less, more = _not_said_again(gone, read(new)), _not_said_again(came, read(old))
     if bool(less) == bool(more) or not (gone and came):
         gone, came = less, more
@@ -245,42 +237,6 @@ def _different(
             before.remove(clause)
             after.remove(clause)
     return before, after
-
-
-def _subtracted(old: Sequence[str], new: Sequence[str]) -> tuple[list[str], list[str]]:
-    """Return what of two lists of tokens is left when each is set against one that means the same."""
-    gone, came = (
-        list((Counter(old) - Counter(new)).elements()),
-        list((Counter(new) - Counter(old)).elements()),
-    )
-    for one in list(gone) if len(gone) * len(came) <= _MOST_PAIRS else ():
-        other = next((other for other in came if _means(one, other)), None)
-        if other is not None:
-            gone.remove(one)
-            came.remove(other)
-    return gone, came
-
-
-@remembered(16_384, 80)
-def _means(one: str, other: str) -> bool:
-    """Whether two tokens mean the same: synonyms, one of a unit and the unit, or one misspelt."""
-    if ":" in one and ":" in other:
-        return amount(one) == amount(other)
-    if frozenset((one, other)) in _SIGNS_ALIKE:
-        return True
-    if not (one.isalpha() and other.isalpha()) or one.isupper() or other.isupper():
-        return False
-    if one_group(one, other) or (synonyms(one, other) and not are_contrary(one, other)):
-        return True
-    return derived(one, other) or (not (is_word(one) and is_word(other)) and _misspelt(one, other))
-
-
-def _misspelt(one: str, other: str) -> bool:
-    """Whether two words are the same but for a letter: one more, one less, another, or two turned round."""
-    if min(len(one), len(other)) < 4 or len(one) > _LONGEST_WORD or abs(len(one) - len(other)) > 1:
-        return False
-    blocks = SequenceMatcher(None, one, other, False).get_matching_blocks()
-    return sum(block.size for block in blocks) >= max(len(one), len(other)) - 1
 
 
 def _likeness(old: str, new: str) -> float:
@@ -372,7 +328,7 @@ def _effects(old: str, new: str) -> set[str]:
         if verb_share(one) >= 0.1
         and one not in _NO_EFFECT
         and not one_group(one, "show")
-        and not any(_means(one, other) for other in known)
+        and not any(mean_the_same(one, other) for other in known)
     }
 
 

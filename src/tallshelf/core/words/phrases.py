@@ -52,9 +52,10 @@ UNSET: in absence of | leave it empty | if left out | when left out | if not pas
 UNSET: if you leave it out | if NOT passed | when NOT passed | if absent | when absent | if NOT provided
 NOTFOUND: NOT found | NOT match | NOT matches | NOT matched | NOT matching | NOT result | NOT results
 NOTFOUND: NOT hit | NOT hits
-FINISHED: when done | once done | until done | when finished | once finished | until finished | when complete
-FINISHED: once complete | until complete | when ready | once ready | until ready | when completed
-FINISHED: once completed | until completed | when it has finished | when it done | when it finished
+FINISHED: when done | once done | when finished | once finished | when complete | once complete | when ready
+FINISHED: once ready | when completed | once completed | when it has finished | when it done
+FINISHED: when it finished
+UNTILDONE: until done | until finished | until complete | until ready | until completed
 sort: in order of
 character: characters long
 word: words long
