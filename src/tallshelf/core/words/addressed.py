@@ -35,6 +35,7 @@ _TOLD = re.compile(
 )
 _FORBIDS = re.compile(
     r"(?:do not|don['’]t|never|no need to|(?:there is|there['’]s) no (?:need|reason|point|call|use) (?:to|in|for)|"
+    r"(?:there is )?nothing (?:is )?(?:to be )?gained by|"
     r"refrain from|avoid|under no circumstances|(?:you )?need not|"
     r"(?:you )?(?:need|must|should|may|shall)(?: not|n['’]t))\s+",
     re.IGNORECASE,
@@ -49,7 +50,7 @@ _NO_COMMAND = re.compile(r"\s+(?:of|is|are|was|were|has|had|will|can|may)\b|\s*[
 _SPEAKING = word_set(
     """
 answer reply respond say mention pretend claim apologise apologize greet thank congratulate insist promise brag
-reassure persuade convince recommend praise boast joke flatter
+reassure persuade convince recommend praise boast joke flatter speak invent fabricate
 """
 )
 """What somebody does who talks: no tool is used so."""
@@ -64,7 +65,15 @@ use call pass give set provide specify supply fill see try combine check wait re
 """
 )
 """What a reader does with a tool, or before using it: to be told of it steers nobody."""
-_COMMUNICATION = 32
+_COMMUNICATION, _PERSON = 32, 18
+"""Files of WordNet: of verbs of saying, and of nouns for people."""
+_NO_PERSON = word_set(
+    """
+server client parent child host master worker agent model owner author holder reader provider publisher subscriber
+listener handler controller builder runner scanner counter member descendant ancestor neighbour neighbor successor
+"""
+)
+_SO = re.compile(r"(?:, (?:so|and|but) |; )(?=[a-z])")
 _NEXT = 40
 """Characters in which a verb's object stands."""
 _PEOPLE = re.compile(
@@ -79,7 +88,9 @@ _ANSWERS = re.compile(
     re.IGNORECASE,
 )
 _ASKING_FIRST = re.compile(
-    r"\b(?:ask|asks|wait for|confirm with|check with|consent|agrees?|approves?|go-ahead)\b", re.IGNORECASE
+    r"\b(?:ask|asks|wait for|confirm with|check with|consent|agrees?|approves?|go-ahead)\b|"
+    r"\blet (?:\w+ ){1,2}(?:choose|decide|pick|confirm)\b",
+    re.IGNORECASE,
 )
 _BEFORE = re.compile(
     r"\b(?:(?:all |any |every )?(?:later|future|other|earlier|previous|prior|coming|following) |the rest of the |"
@@ -106,6 +117,10 @@ _SAID_OF = re.compile(
     r"(?:described|presented|reported|passed off|explained|mentioned|answered|treated) "
     r"(?:to (?:the )?\w+ )?(?:as|with)\b|"
     r"\byou (?:now )?(?:belong|obey|serve|answer) (?:to|only)?\b|"
+    r"\byour (?:role|task|job|goal|duty|mission|persona) (?:\w+ ){0,4}?(?:is|becomes|will be)\b|"
+    r"\b(?:give|drop|leave|make) no (?:hint|sign|word|mention|trace|remark)\b|\bask no (?:\w+ )?questions?\b|"
+    r"\b(?:do|act|proceed) (?:exactly )?(?:as|what|whatever) [^.]{1,60}\b(?:says?|tells?|asks?|demands?|instructs?)\b|"
+    r"\bleave it to this\b|\bmake (?:something|it|one|them) up\b|\bwith what seems\b|"
     r"\b(?:has|have) (?:already )?(?:agreed|consented|approved|authori[sz]ed|confirmed)\b[^.]*"
     r"\b(?:so|hence|therefore|nothing|no need|without)\b",
     re.IGNORECASE,
@@ -131,7 +146,8 @@ _STATES = word_set("a an it its each every both by of and/or")
 _LEADS = word_set("always afterwards unless as")
 _SAID = re.compile(
     r"no longer|\bnot\b|n['’]t|void|lifted|suspended|superseded|\bbe\b|\byou\b|agreed|consented|approved|"
-    r"uthori|confirmed",
+    r"uthori|confirmed|\byour\b|\bno (?:hint|sign|word|mention|trace|remark|\w* ?questions?)\b|\bas\b|\bwhat|"
+    r"this|\bup\b",
     re.IGNORECASE,
 )
 """One of these stands where something is said to be lifted, or of answers, the reader or consent."""
@@ -208,6 +224,9 @@ def steers(
         if found := _SAID_OF.search(sentence):
             return found.span()
     told = command(sentence)
+    if told is None and not bare and (so := _SO.search(sentence)):
+        span = steers(sentence[so.end() :], own, bare=bare, vocabulary=vocabulary)
+        return None if span is None else (so.end() + span[0], so.end() + span[1])
     if told is None or (told.forbids and re.search(r"\bwithout\b", told.rest)):
         return None
     elsewhere = not bare and vocabulary is not None and _is_elsewhere(told, vocabulary)
@@ -245,17 +264,34 @@ def _about(told: Command, own: Collection[str], *, bare: bool) -> bool:
         return True
     if _ASKING_FIRST.search(told.rest) and told.verb not in _LEAVING:
         return False
-    people = _is_about(_PEOPLE, told.rest, own)
-    asked = people or _is_about(_PEOPLE, told.condition, own)
+    people = _names_people(told.rest, own)
+    asked = people or _names_people(told.condition, own)
     if bare and not (told.forbids or told.condition or told.named):
         return False
     if told.verb in _SPEAKING:
         return not bare or asked
     if told.verb in _TELLING or (_is_speech(told.verb) and told.forbids):
         return people or (asked and told.verb != "show")
+    if told.verb == "let" and not told.forbids:
+        return False  # let them choose
     if told.verb in _LEAVING:
-        return _is_about(_PEOPLE, told.rest[:_NEXT], own) and (told.forbids or bool(told.condition))
+        return _names_people(told.rest[:_NEXT], own) and (told.forbids or bool(told.condition))
     return told.verb in _DECIDING and asked and (told.forbids or bool(told.condition))
+
+
+def _names_people(text: str, own: Collection[str]) -> bool:
+    """Whether a text speaks of people: by a word for them, or by a noun whose first sense is a person (WordNet)."""
+    if _is_about(_PEOPLE, text, own):
+        return True
+    nouns = (lemma(word) for word in _VERB.findall(text) if word.islower())
+    return any(
+        (found := parts(noun).get("n")) is not None
+        and found.file == _PERSON
+        and verb_share(noun) < 0.3
+        and noun not in _NO_PERSON
+        and noun.rstrip("s") not in own
+        for noun in nouns
+    )
 
 
 def _is_speech(verb: str) -> bool:

@@ -120,6 +120,10 @@ _ASKS = r"""
     | \bwhatever\s+(?:\w+\s+)?(?:the\s+)?\w+\s+(?:has|have)\s+(?:shared|uploaded|pasted|attached)\b
     | \btranscripts?\b[^.]{0,30}\b(?:so\s+far|every\s+call|of\s+(?:the|this)\s+(?:chat|session|conversation))\b
     | \b(?:callers?|users?|customers?|hosts?|clients?)['’]s?\s+(?:\w+\s+)?(?:tokens?|cookies?|api\s+keys?)\b
+    | \bmentioned\s+earlier\b | \bearlier\s+in\s+(?:the|this)\s+(?:chat|conversation|session)\b
+    | \b(?:last|first|latest|exact|own)\s+(?:questions?|messages?|words?|requests?|prompts?)\s+(?:of|from|by)\s+the\s+
+      (?:user|person|customer|caller)\b
+    | \byou\s+(?:hold|keep|have)\s+in\s+(?:memory|mind)\b
     | \blast\s+\w+\s+turns\b
     | \bsystem\s*_?\s*prompt\b
     | \bhidden\s+reasoning\b
