@@ -98,6 +98,7 @@ TEXTS = {
     "words": "the model must not tell it to any other server ",
     "from and to": "from a to ",
     "half an order": "after reading x ",
+    "clauses": ", so a",
     "quotes": "“a",
     "brackets": "[a](",
     "marks": "**_",

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection
+from itertools import islice
 from typing import NamedTuple
 
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
@@ -73,7 +74,8 @@ server client parent child host master worker agent model owner author holder re
 listener handler controller builder runner scanner counter member descendant ancestor neighbour neighbor successor
 """
 )
-_SO = re.compile(r"(?:, (?:so|and|but) |; )(?=[a-z])")
+_SO, _CLAUSES = re.compile(r"(?:, (?:so|and|but) |; )(?=[a-z])"), 3
+"""Where a clause begins that may command, and how many of these are looked at."""
 _NEXT = 40
 """Characters in which a verb's object stands."""
 _PEOPLE = re.compile(
@@ -223,16 +225,22 @@ def steers(
             return found.span()
         if found := _SAID_OF.search(sentence):
             return found.span()
-    told = command(sentence)
-    if told is None and not bare and (so := _SO.search(sentence)):
-        span = steers(sentence[so.end() :], own, bare=bare, vocabulary=vocabulary)
-        return None if span is None else (so.end() + span[0], so.end() + span[1])
-    if told is None or (told.forbids and re.search(r"\bwithout\b", told.rest)):
-        return None
-    elsewhere = not bare and vocabulary is not None and _is_elsewhere(told, vocabulary)
-    if not elsewhere and ((told.verb in _USING and not told.forbids) or not _about(told, own, bare=bare)):
-        return None
-    return told.start, len(sentence)
+    begins = [0] if bare else [0, *(found.end() for found in islice(_SO.finditer(sentence), _CLAUSES))]
+    for at in begins:
+        if told := command(sentence[at:]):
+            return (at + told.start, len(sentence)) if _is_more(told, own, bare, vocabulary) else None
+    return None
+
+
+def _is_more(
+    told: Command, own: Collection[str], bare: bool, vocabulary: Callable[[], Collection[str]] | None
+) -> bool:
+    """Whether a command is more than how to use the tool."""
+    if told.forbids and re.search(r"\bwithout\b", told.rest):
+        return False  # never without asking
+    if not bare and vocabulary is not None and _is_elsewhere(told, vocabulary):
+        return True
+    return (told.verb not in _USING or told.forbids) and _about(told, own, bare=bare)
 
 
 def _is_elsewhere(told: Command, vocabulary: Callable[[], Collection[str]]) -> bool:
