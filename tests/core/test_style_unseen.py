@@ -45,6 +45,7 @@ grade_essay: Grades an essay and returns marks by criterion.
 match_tenants: Matches tenants to flats and returns pairs with a score.
 order_history: Returns the orders of a customer, newest first.
 sign_language_words: Lists words with a picture of their sign.
+find_trips: Finds trains and buses that go by night.
 """
 ASKS = {
     "history": "The dialogue with the person, word for word.",

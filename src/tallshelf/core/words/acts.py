@@ -48,7 +48,7 @@ _WRITES_TEXT = re.compile(
 )
 _AND_DOES = re.compile(
     r"\b(?:and|then)\s+(?:then\s+|also\s+|thereby\s+)?([a-z]{3,20}s)\s+"
-    r"(?:it|them|its|their|the|an?|all|every|each|this|that)\b",
+    r"(?:it|them|its|their|the|an?|all|every|each|this)\b",
     re.IGNORECASE,
 )
 """What is done besides: reads the list and empties it."""
@@ -138,6 +138,8 @@ def says_it_writes(text: str) -> bool:
 
 
 def _does_besides(sentence: str) -> bool:
+    if not sentence.lstrip().split(" ", 1)[0].endswith("s"):
+        return False  # what follows a verb of another form is no second one
     bases = (lemma(found[1].lower()) for found in _AND_DOES.finditer(sentence))
     return any(changes(base, leads=True) and verb_share(base) >= _ALSO_A_VERB for base in bases)
 
