@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import timedelta
 from typing import Any
 from urllib.parse import unquote
@@ -9,12 +10,13 @@ from urllib.parse import unquote
 import pytest
 
 from tallshelf.core.changes._make import make
-from tallshelf.core.errors import BadArgument, Denied
+from tallshelf.core.errors import BadArgument, Conflict, Denied
 from tallshelf.core.reports import change_document
 from tallshelf.run.scenario.player import actor
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.kits import actions as kits
+from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.review import actions as review
@@ -207,3 +209,108 @@ def test_a_waiver_ends_ahead_and_within_a_year(api, published, until, works):
         else:
             with pytest.raises(BadArgument, match="at most a year"):
                 review.ask_waiver(*given)
+
+
+def answer(who: str, found, said: str = "agree", desk: str = "", **more: Any):
+    found.refresh_from_db()
+    return review.sign_off(
+        actor(who),
+        found.pk,
+        said,
+        release_digest=found.release_digest,
+        assessment_digest=found.assessment_id,
+        desk=desk,
+        **({"note": "n"} if said != "agree" else {}),
+        **more,
+    )
+
+
+def test_a_route_says_of_each_desk_where_it_stands_and_by_when_it_is_due(submitted):
+    found = submitted()
+
+    def standings() -> dict[str, str]:
+        return {desk["desk"]: desk["standing"] for step in seen("ines", found)["route"] for desk in step}
+
+    before = seen("ines", found)
+    assert standings()["curators"] == "asked" and set(standings().values()) <= {"asked", "later"}
+    assert before["due_at"] == min(desk["due_at"] for desk in before["route"][0])
+    assert before["mine"] and not before["may_publish"]
+    with pytest.raises(Denied, match="not asked now"):
+        answer("ines", found, desk="nowhere")
+    answer("ines", found)
+    assert standings()["curators"] == "agreed"
+    assert answer("ines", found).pk == found.pk, "the same again is the same"
+    assert found.sign_offs.count() == 1
+    with pytest.raises(Conflict, match="already"):
+        answer("ines", found, "send-back")
+    assert seen("oskar", found)["may_question"] and not seen("tomas", found)["may_question"]
+
+
+def test_a_request_that_is_no_publication_is_published_by_nobody(published):
+    published("1.4.1")
+    published("1.4.2")
+    found = ask("withdraw", version="1.4.1")
+    assert not seen("tomas", found)["may_publish"]
+    answer("ines", found)
+    ended = seen("tomas", found)
+    assert (ended["state"], ended["may_publish"], ended["due_at"], ended["waits_for"]) == (
+        "done",
+        False,
+        None,
+        [],
+    )
+
+
+def test_what_is_declined_is_told_as_what_it_was(published, submitted):
+    published("1.4.1")
+    handed_in, ending = submitted("1.4.2"), ask("withdraw", version="1.4.1")
+    answer("ines", handed_in, "decline")
+    answer("ines", ending, "decline")
+    told = [(one.event, json.loads(one.body).get("kind")) for one in Entry.objects.order_by("number")]
+    assert [one for one in told if "declined" in one[0]] == [
+        ("release-declined", None),
+        ("request-declined", "withdraw"),
+    ]
+    assert catalog.release(actor("ines"), SLUG, "1.4.1").state == "published"
+
+
+def test_a_waiver_is_granted_by_a_curator_who_did_not_ask_and_once(published, api):
+    published("1.4.2")
+    finding = api("ines").get(f"servers/{SLUG}/releases/1.4.2/findings")[1]["findings"][0]
+    given = (SLUG, finding["rule"], finding["item"], "r", clock.now() + timedelta(days=3))
+    waiver, made = review.ask_waiver(actor("ines"), *given)
+    assert (made and waiver.pointer is None) or waiver.pointer == ""
+    for who in ("ines", "edda", "tomas"):
+        with pytest.raises(Denied):
+            review.answer_waiver(actor(who), waiver.pk, "grant")
+    review.answer_waiver(actor("oskar"), waiver.pk, "grant")
+    review.answer_waiver(actor("oskar"), waiver.pk, "grant")
+    assert Entry.objects.filter(event="waiver-granted").count() == 1
+    assert review.ask_waiver(actor("tomas"), *given)[1] is False
+    review.answer_waiver(actor("oskar"), waiver.pk, "end", "over")
+    assert review.ask_waiver(actor("tomas"), *given)[1] is True
+
+
+def test_proposed_rules_are_answered_by_another_curator(company, api):
+    loose = (
+        '[[rules]]\nname = "every request"\ndesk = "curators"\nreason = "a curator looks at every release"\n'
+    )
+    stored = review.apply_rules(actor("ines"), loose, "n")
+    assert (
+        stored.state == "proposed" and review.apply_rules(actor("ines"), loose, "n").version == stored.version
+    )
+
+    def may(who: str) -> bool:
+        rows = api(who).get("routing/versions")[1]["results"]
+        return next(one["may_answer"] for one in rows if one["version"] == stored.version)
+
+    assert [may(who) for who in ("ines", "oskar", "tomas")] == [False, True, False]
+
+
+def test_what_waits_is_neither_late_nor_risen_until_it_is(submitted):
+    found = submitted()
+    (waits,) = inbox(actor("ines"))
+    assert (waits["overdue"], waits["risen"]) == (False, False) and waits["due_at"] is not None
+    with clock.at(waits["due_at"] + timedelta(days=2)):
+        (late,) = inbox(actor("ines"))
+    assert late["overdue"] and str(found.pk) in late["page"]
