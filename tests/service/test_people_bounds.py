@@ -13,10 +13,11 @@ from tallshelf.core.errors import BadArgument, Conflict, Denied
 from tallshelf.run.scenario.people import PASSWORD
 from tallshelf.run.scenario.player import actor
 from tallshelf.service import clock
+from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people import accounts, desks, sessions
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import ConsoleSession, DeskSeat, Invite, Person, Token
-from tallshelf.service.people.queries import actor_for, sessions_of
+from tallshelf.service.people.queries import actor_for, deputies, sessions_of, tokens_of
 
 NEW = "basalt-lantern-7731"
 SECOND = timedelta(seconds=1)
@@ -127,3 +128,51 @@ def test_who_may_not_read_sees_no_sign_ins(company):
     edda = actor_for(Person.objects.get(username="edda"), via="token:1", scopes=frozenset({"submit"}))
     with pytest.raises(Denied):
         sessions_of(edda, "")
+
+
+def test_what_is_ended_is_ended_once_and_with_all_that_came_of_it(company):
+    parent, secret = people.make_token(actor("edda"), "t", ["read", "tokens"], 9)
+    by_token = people.actor_by_token(secret)
+    assert by_token is not None
+    child, _ = people.make_token(by_token, "child", ["read"], 3)
+    people.end_token(actor("edda"), parent.pk)
+    people.end_token(actor("edda"), parent.pk)
+    assert not Token.objects.filter(pk__in=(parent.pk, child.pk), ended_at=None).exists()
+    deputy = people.name_deputy(actor("ines"), "edda", clock.now() + timedelta(days=3))
+    people.end_deputy(actor("ines"), deputy.pk)
+    people.end_deputy(actor("ines"), deputy.pk)
+    sessions.keep_session(Person.objects.get(username="edda"), "key", "")
+    assert accounts.end_sessions(actor("pell"), "edda") == 1
+    assert accounts.end_sessions(actor("pell"), "edda") == 0
+    told = Entry.objects.values_list("event", flat=True)
+    assert [list(told).count(one) for one in ("token-ended", "deputy-ended", "session-ended")] == [2, 1, 1]
+
+
+def test_of_deputies_one_sees_those_that_concern_one_and_a_curator_all(company):
+    soon = clock.now() + timedelta(days=3)
+    people.name_deputy(actor("ines"), "edda", soon)
+    people.name_deputy(actor("oskar"), "runa", soon)
+
+    def seen(who: str) -> list[tuple[str, bool]]:
+        return [(one["person"].split()[0], one["own"]) for one in deputies(actor(who))]
+
+    assert seen("edda") == [("Ines", False)] and seen("jonas") == []
+    assert seen("ines") == [("Ines", True), ("Oskar", False)]
+    assert len(seen("pell")) == 2
+
+
+def test_ones_tokens_are_listed_newest_first_without_those_that_ended(company):
+    made = [people.make_token(actor("edda"), name, ["read"], 1)[0] for name in ("one", "two", "three")]
+    people.end_token(actor("edda"), made[1].pk)
+    assert [row["name"] for row in tokens_of(actor("edda"))] == ["three", "one"]
+
+
+def test_an_account_is_made_with_a_code_and_leaving_a_desk_takes_a_steward(api):
+    pell = api("pell", "read", "check", "submit", "sign", "curate", "administer", "tokens")
+    odd = {"username": "odd", "name": "Odd Berg", "role": "submitter", "teams": ["berths"]}
+    assert pell.post("people", odd)[0] == 201
+    status, made = pell.post("people/odd/invitation")
+    assert status == 201 and made["code"]
+    with pytest.raises(Denied, match="administer"):
+        desks.leave_desk(actor("ines"), "curators", "oskar")
+    assert DeskSeat.objects.filter(desk__slug="curators", person__username="oskar").exists()
