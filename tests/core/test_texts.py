@@ -34,3 +34,20 @@ def test_what_says_the_same_is_the_same_either_way(old, new):
 def test_what_is_not_understood_is_no_silent_change(old, new):
     assert text_difference(old, new).meaning == "other"
     assert text_difference(new, old).meaning not in SILENT
+
+
+@pytest.mark.parametrize(("old", "new"), [
+    ("Enables the sensor.", "The sensor."),
+    ("Enables the sensor.", "Disables the sensor."),
+    ("Allows users to see it.", "Allows guests to see it."),
+    ("Reads the row.", "Reads and writes the row."),
+    ("Returns the number of open tickets.", "Returns the open tickets."),
+    ("Returns how many rows there are.", "Returns the rows."),
+    ("Deletes the file of a record.", "Deletes a record."),
+    ("Fails when ready.", "Fails until ready."),
+    ("Returns false when there is none.", "Returns nothing when there is none."),
+    ("Returns the first match.", "Returns the oldest match."),
+])  # fmt: skip
+def test_nothing_is_read_away_that_says_something(old, new):
+    assert text_difference(old, new).meaning not in SAME
+    assert text_difference(new, old).meaning not in SAME

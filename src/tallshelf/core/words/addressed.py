@@ -227,8 +227,9 @@ def steers(
             return found.span()
     begins = [0] if bare else [0, *(found.end() for found in islice(_SO.finditer(sentence), _CLAUSES))]
     for at in begins:
-        if told := command(sentence[at:]):
-            return (at + told.start, len(sentence)) if _is_more(told, own, bare, vocabulary) else None
+        told = command(sentence[at:])
+        if told is not None and _is_more(told, own, bare, vocabulary):
+            return at + told.start, len(sentence)
     return None
 
 

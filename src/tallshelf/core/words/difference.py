@@ -57,7 +57,7 @@ MOST LEAST FOREVER CASE NOCASE or
 """
 )
 _LOOKS = word_set("query tell search look find")
-_WEAK = word_set("FROM format write form number file")
+_WEAK = word_set("FROM format form")
 """Tokens that change nothing where nothing else went or came."""
 _RELATING = word_set(
     "by to for from of in on at into onto with per as until since through via against toward towards"

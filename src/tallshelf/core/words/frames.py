@@ -9,7 +9,7 @@ _FRAMES = re.compile(
     _BEGINS + r"(?:(?:please )?(?:note|be aware|keep in mind|bear in mind|mind)(?: that\b|:|,) ?|"
     r"(?:in short|basically|essentially|in essence|as the name says)[,:] ?|"
     r"(?:this (?:tool|function|method|endpoint|operation|command|call|action) |it )?"
-    r"(?:(?:lets|allows|enables|helps)(?: you| one| callers?| users?| the (?:model|caller|user)| agents?)?(?: to)? |"
+    r"(?:(?:lets|allows|enables|helps) (?:you|one)(?: to)? |"
     r"(?:is )?(?:designed|intended|meant) to |makes it possible to |provides (?:a|the) (?:way|means) to )|"
     r"you can use (?:this|it)(?: tool)? to |(?:it'?s|it is) (?:fast|quick|easy|simple)"
     r"(?: and (?:fast|quick|easy|simple))?: )",

@@ -141,7 +141,8 @@ WINS: win | wins | prevail | prevails | take precedence | takes precedence | hav
 WINS: stands | survive
 _: can used to | may used to | can used in order to | in order to | used to | used in order to | so on
 _: return TRUE if | return TRUE when | TRUE if | TRUE when | FALSE otherwise | FALSE if NOT | FALSE when NOT
-_: how many | how many times | number of times | otherwise FALSE | or FALSE | supported
+number: how many | how many times | number of times
+_: otherwise FALSE | or FALSE | supported
 _: may contain | can contain | may include | can include
 _: and so on | function can used | if true | when true | set true | set to true to | true to | if set | when set
 _: set to true | set true to | as written | whether to | list of | set of | array of | collection of
