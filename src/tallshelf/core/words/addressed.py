@@ -90,7 +90,8 @@ _ANSWERS = re.compile(
     re.IGNORECASE,
 )
 _ASKING_FIRST = re.compile(
-    r"\b(?:ask (?:the|a|an|them|him|her|whoever|people|those|first|for|who)|wait for|confirm with|check with|consent|agrees?|approves?|go-ahead)\b|"
+    r"\b(?:ask (?:the|a|an|them|him|her|whoever|people|those|first|for|who)|wait for|confirm with|check with|"
+    r"consent|agrees?|approves?|go-ahead)\b|"
     r"\blet (?:\w+ ){1,2}(?:choose|decide|pick|confirm)\b",
     re.IGNORECASE,
 )
