@@ -13,7 +13,6 @@ from typing import Any
 from tallshelf.core.compat import compare_schemas
 from tallshelf.core.snapshot import Snapshot, snapshot_from
 from tallshelf.core.style import lint
-from tallshelf.core.words import text_difference
 from tallshelf.core.words.acts import (
     says_for_good,
     says_it_only_reads,
@@ -21,6 +20,7 @@ from tallshelf.core.words.acts import (
     says_of_outside,
     says_of_repeating,
 )
+from tallshelf.core.words.difference import text_difference
 from tallshelf.core.words.encoded import encoded_words
 from tallshelf.core.words.language import is_in_english
 from tallshelf.core.words.steering import steering

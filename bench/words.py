@@ -11,9 +11,10 @@ import time
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from tallshelf.core.words import remembered, text_difference
+from tallshelf.core.words import remembered
 from tallshelf.core.words.acts import says_it_only_reads, says_it_writes, says_of_outside, says_of_repeating
 from tallshelf.core.words.amounts import amounts
+from tallshelf.core.words.difference import text_difference
 from tallshelf.core.words.language import is_in_english
 from tallshelf.core.words.reading import read
 from tallshelf.core.words.sentences import sentences

@@ -16,7 +16,7 @@ from tallshelf.core.compat import stand_in
 from tallshelf.core.formats import schema
 from tallshelf.core.reports import life_document, stand_in_document, stand_in_text
 from tallshelf.core.snapshot import Snapshot, snapshot_from
-from tallshelf.core.words import text_difference
+from tallshelf.core.words.difference import text_difference
 from tallshelf.run.scenario.declarations import declared
 
 TOOL: dict[str, Any] = {

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from tallshelf.core.words import text_difference
+from tallshelf.core.words.difference import text_difference
 
 SILENT = {"unit", "limit", "scope", "effect"}
 SAME = {"same", "worded"}

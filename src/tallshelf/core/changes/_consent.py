@@ -8,7 +8,8 @@ from typing import Any
 from tallshelf.core.changes._make import make
 from tallshelf.core.changes.result import Change
 from tallshelf.core.snapshot import Item, json_equal, outline_item
-from tallshelf.core.words import sentence_words, split_identifier, verb_class, writes
+from tallshelf.core.words.classes import verb_class, writes
+from tallshelf.core.words.split import sentence_words, split_identifier
 
 HINTS = ("readOnlyHint", "destructiveHint", "idempotentHint", "openWorldHint")
 # Hint: what makes hosts ask less, and how the two are said.

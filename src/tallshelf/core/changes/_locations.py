@@ -9,7 +9,7 @@ from typing import Any
 
 from tallshelf.core.pointer import name_of, step_of
 from tallshelf.core.snapshot import Item, canonical
-from tallshelf.core.words import content_words
+from tallshelf.core.words.split import content_words
 
 _DEEPEST = 24
 _MOST_PAIRS = 5_000
@@ -40,6 +40,11 @@ class Location:
     @property
     def in_schema(self) -> bool:
         return self.old_pointer.startswith(("/inputSchema", "/outputSchema"))
+
+    @property
+    def reached_if_silent(self) -> dict[str, Any]:
+        """Whom a silent change at the place reaches, where that is not the callers of the table's row."""
+        return {"reach": ("receivers",)} if self.old_pointer.startswith("/outputSchema") else {}
 
     def at(self, field: str) -> dict[str, Any]:
         """Return the pointers to a field on either side."""

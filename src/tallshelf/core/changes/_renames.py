@@ -7,7 +7,7 @@ from difflib import SequenceMatcher
 from typing import Any
 
 from tallshelf.core.snapshot import Item, digest, json_equal, outline_item
-from tallshelf.core.words import content_words
+from tallshelf.core.words.split import content_words
 
 _NEARLY = 0.75
 _NAMES = ("name", "title", "uri", "uriTemplate")

@@ -7,8 +7,10 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from tallshelf.core.words import split_identifier, tokens_apart, tokens_of, units_of, word_set
+from tallshelf.core.words.difference import tokens_apart
 from tallshelf.core.words.lexicon import verb_share
+from tallshelf.core.words.reading import tokens_of, units_of
+from tallshelf.core.words.split import split_identifier, word_set
 
 _LEAST = {
     "GE": ("minimum", "minLength", "minItems"),

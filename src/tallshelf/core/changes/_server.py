@@ -6,10 +6,8 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from tallshelf.core.changes._make import make
-from tallshelf.core.changes._texts import told_words
 from tallshelf.core.changes.result import Change
 from tallshelf.core.snapshot import Snapshot, json_equal
-from tallshelf.core.words import text_difference
 
 ITEM = "server"
 _IDENTITY = {"name": "name-changed", "title": "title-changed", "version": "version-string-changed"}
@@ -45,6 +43,10 @@ def _at(path: str, was: Any, now: Any) -> dict[str, str | None]:
 def _instructions(was: Any, now: Any) -> Iterator[Change]:
     if was == now:
         return
+    # Here, since reading words takes long to load and most comparisons change no text.
+    from tallshelf.core.changes._described import told_words
+    from tallshelf.core.words.difference import text_difference
+
     difference = text_difference(str(was or ""), str(now or ""))
     kind = "description-reworded" if difference.meaning in ("same", "worded") else "instructions-changed"
     yield make(

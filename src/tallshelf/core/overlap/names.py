@@ -3,15 +3,11 @@
 from __future__ import annotations
 
 from tallshelf.core.snapshot import Item
-from tallshelf.core.words import (
-    is_verb,
-    meaning,
-    meanings,
-    stem,
-    verb_class,
-    word_set,
-)
+from tallshelf.core.words.classes import verb_class
 from tallshelf.core.words.lexicon import base_forms, is_word
+from tallshelf.core.words.lists import is_verb
+from tallshelf.core.words.meaning import meaning, meanings
+from tallshelf.core.words.split import stem, word_set
 
 PREPOSITIONS = word_set("by for from in of on to with at into via as and or")
 _EMPTY_TEXT = """

@@ -7,7 +7,8 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from tallshelf.core.snapshot import Item
-from tallshelf.core.words import meanings, split_identifier, stem, word_set
+from tallshelf.core.words.meaning import meanings
+from tallshelf.core.words.split import split_identifier, stem, word_set
 
 _OPTIONAL = 0.6
 _SIDELINE = 0.35

@@ -26,17 +26,10 @@ from tallshelf.core.overlap.names import (
 from tallshelf.core.overlap.parameters import parameter_names, parameters_of, results_of
 from tallshelf.core.overlap.systems import one_thing_in, system_of
 from tallshelf.core.snapshot import Item, digest
-from tallshelf.core.words import (
-    VERB_CLASSES,
-    is_stop_word,
-    is_verb,
-    meaning,
-    meanings,
-    sentence_words,
-    split_identifier,
-    stem,
-    verb_class,
-)
+from tallshelf.core.words.classes import VERB_CLASSES, verb_class
+from tallshelf.core.words.lists import is_verb
+from tallshelf.core.words.meaning import meaning, meanings
+from tallshelf.core.words.split import is_stop_word, sentence_words, split_identifier, stem
 
 METHOD = 5
 """Which way of making profiles this is; stored ones made otherwise are made anew."""

@@ -19,7 +19,9 @@ from tallshelf.core.overlap.profile import Profile
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
 from tallshelf.core.overlap.result import OverlapClass
 from tallshelf.core.overlap.systems import is_named_alike, share_system
-from tallshelf.core.words import VERB_CLASSES, opposed, opposites, stem
+from tallshelf.core.words.classes import VERB_CLASSES, opposed
+from tallshelf.core.words.meaning import opposites
+from tallshelf.core.words.split import stem
 
 WEIGHTS: Mapping[Part, float] = {"name": 0.50, "text": 0.35, "parameters": 0.15}
 CLASSES: tuple[tuple[float, OverlapClass], ...] = ((0.50, "same-job"), (0.34, "near"), (0.28, "related"))

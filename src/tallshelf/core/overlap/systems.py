@@ -7,8 +7,10 @@ from collections import Counter
 from collections.abc import Sequence
 
 from tallshelf.core.snapshot import Item
-from tallshelf.core.words import known_abbreviation, meaning, split_identifier, word_set
 from tallshelf.core.words.lexicon import base_forms, is_word
+from tallshelf.core.words.lists import known_abbreviation
+from tallshelf.core.words.meaning import meaning
+from tallshelf.core.words.split import split_identifier, word_set
 
 _CAPITAL = re.compile(r"(?<=[a-z,;(] )[A-Z][A-Za-z0-9]{2,}\b")
 _WORD = re.compile(r"[A-Za-z][A-Za-z0-9]{2,}")

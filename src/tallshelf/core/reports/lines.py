@@ -12,6 +12,8 @@ from typing import Any
 from tallshelf.core.reports.paint import PLAIN, Paint
 
 WIDTH = 100
+_VISIBLE = frozenset([*map(chr, range(0x20, 0x7F)), *"“”‘’–—…°·×→≤≥"])
+"""What nobody hides anything with: printable ASCII, and the signs of our own sentences."""
 _TOKEN = re.compile(
     r"\b(tls_|gh[pousr]_|github_pat_|glpat-|xox[abprs]-|[sr]k_(?:live|test)_|AKIA|AIza)[A-Za-z0-9_-]{12,}"
 )
@@ -23,7 +25,7 @@ def escape(text: str) -> str:
     A snapshot's JSON keeps it, since its digest covers it; what people read and paste does not.
     """
     text = _TOKEN.sub(lambda match: f"{match.group(1)}…", text)
-    if text.isascii() and text.isprintable():
+    if _VISIBLE.issuperset(text):
         return text
     from tallshelf.core.words.hidden import hidden_spots  # most texts need no more than the line above
 

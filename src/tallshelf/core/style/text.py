@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from tallshelf.core.style.lazy import lazy
-from tallshelf.core.words import sentence_words, telling_words
 from tallshelf.core.words.hidden import is_plain, revealed
+from tallshelf.core.words.split import sentence_words, telling_words
 
 _DIGIT = re.compile(r"\d")
 _CAMEL = re.compile(r"[a-z][A-Z]")

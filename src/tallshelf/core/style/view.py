@@ -12,10 +12,10 @@ from tallshelf.core.pointer import step_of, value_at
 from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.core.style.lazy import lazy
 from tallshelf.core.style.text import Text, Texts
-from tallshelf.core.words import sentence_words, split_identifier, stem
 from tallshelf.core.words.language import is_in_english
 from tallshelf.core.words.lexicon import lemma
 from tallshelf.core.words.sentences import sentences
+from tallshelf.core.words.split import sentence_words, split_identifier, stem
 from tallshelf.core.words.steering import Steering, may_steer, steering
 
 _DEEPEST = 24

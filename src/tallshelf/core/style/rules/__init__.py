@@ -23,7 +23,7 @@ from tallshelf.core.style.rules import (
     values,
     wording,
 )
-from tallshelf.core.words import word_set
+from tallshelf.core.words.split import word_set
 
 RULES: tuple[Rule, ...] = (
     *names.RULES,

@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import split_identifier, word_set
 from tallshelf.core.words.lexicon import lemma
+from tallshelf.core.words.split import split_identifier, word_set
 
 _CREDENTIALS = re.compile(
     r"^(?:(?:user|admin|login|account|root|db|database|client|auth|api|access|secret|private|bearer|session|refresh|my|service|ssh|oauth|jwt|github|aws)_)*"

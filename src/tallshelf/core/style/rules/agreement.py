@@ -10,9 +10,9 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.rules._judge import refuses
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import word_set
 from tallshelf.core.words.amounts import amounts
 from tallshelf.core.words.sentences import sentences
+from tallshelf.core.words.split import word_set
 from tallshelf.core.words.units import known_unit
 
 _OPTIONAL = re.compile(

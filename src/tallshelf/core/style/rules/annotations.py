@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import tool, tools
 from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import stem, verb_class, word_set, writes
 from tallshelf.core.words.acts import (
     changes,
     is_light,
@@ -21,7 +20,9 @@ from tallshelf.core.words.acts import (
     says_only_adds,
     says_what_becomes,
 )
+from tallshelf.core.words.classes import verb_class, writes
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.split import stem, word_set
 
 # Beside the verbs of the words' classes of work; those that more often name a thing or a way are left out.
 _ALSO_WRITING = word_set(

@@ -9,7 +9,7 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import is_stop_word
+from tallshelf.core.words.split import is_stop_word
 
 _ONE = r"[a-z0-9][\w.-]{0,30}"
 _QUOTED_LIST = re.compile(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s*or)\s*[`'\"“]([\w-]+)[`'\"”])+")

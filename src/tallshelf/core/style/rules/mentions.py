@@ -9,7 +9,8 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, tool, tools
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import is_stop_word, is_verb, split_identifier, stem, word_set
+from tallshelf.core.words.lists import is_verb
+from tallshelf.core.words.split import is_stop_word, split_identifier, stem, word_set
 
 _TOKEN = re.compile(r"`([A-Za-z][\w.\[\]-]*)`|(?<![\w/.@#-])([a-z][a-z0-9]*(?:_[a-z0-9]+)+)(?![\w/@(-])")
 _CAMEL = re.compile(r"(?<![\w/.@#`-])([a-z]+(?:[A-Z][a-z0-9]+)+)(?![\w/@(`-])")

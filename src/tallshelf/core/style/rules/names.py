@@ -9,17 +9,10 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject
 from tallshelf.core.style.rules._examples import server, tool, tools
 from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import (
-    case_style,
-    cased,
-    is_verb,
-    known_abbreviation,
-    stem,
-    telling_words,
-    word_set,
-)
 from tallshelf.core.words.acts import is_look, lead_verb
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.lists import is_verb, known_abbreviation
+from tallshelf.core.words.split import case_style, cased, stem, telling_words, word_set
 
 _CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
 _VOWEL = re.compile("[aeiouy]")

@@ -9,7 +9,7 @@ from typing import Any
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import case_style, stem, telling_words, word_set
+from tallshelf.core.words.split import case_style, stem, telling_words, word_set
 
 _COORDINATES = frozenset("xyz")
 _VAGUE = word_set(

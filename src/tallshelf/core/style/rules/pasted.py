@@ -9,8 +9,9 @@ from tallshelf.core.snapshot import canonical
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import tool, tools
 from tallshelf.core.style.view import ItemView, Parameter
-from tallshelf.core.words import opposed, sentence_words, stem, verb_class, word_set
+from tallshelf.core.words.classes import opposed, verb_class
 from tallshelf.core.words.lexicon import lemma, parts, synonyms
+from tallshelf.core.words.split import sentence_words, stem, word_set
 
 _OF_WHAT = re.compile(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
 _ANY_THING = frozenset({"id", "name"})

@@ -8,9 +8,9 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import split_identifier, units_in, word_set
 from tallshelf.core.words.lexicon import lemma
-from tallshelf.core.words.units import is_unit_name
+from tallshelf.core.words.split import split_identifier, word_set
+from tallshelf.core.words.units import is_unit_name, units_in
 
 _QUANTITIES = word_set(
     "length width height depth draught draft beam distance radius diameter weight mass speed velocity "

@@ -9,9 +9,10 @@ from collections.abc import Iterable, Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import tool, tools
 from tallshelf.core.style.view import ItemView, Parameter
-from tallshelf.core.words import is_stop_word, sentence_words, stem, verb_class, word_set
+from tallshelf.core.words.classes import verb_class
 from tallshelf.core.words.lexicon import lemma, synonyms, verb_share
 from tallshelf.core.words.lexicon import parts as parts_of
+from tallshelf.core.words.split import is_stop_word, sentence_words, stem, word_set
 
 _TOLD = re.compile(
     r"(?:^|[.!?\n][ \t]{0,8})(?:returns?|gives?|shows?|tells?|gets?|reports?|answers with|yields?)\b:?\s{1,40}([^\s.;][^.;\n]{7,200})",

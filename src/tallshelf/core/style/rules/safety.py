@@ -11,8 +11,9 @@ from collections.abc import Iterable, Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes
 from tallshelf.core.style.text import Text
-from tallshelf.core.words import hidden_spots, tagged, word_set
 from tallshelf.core.words.encoded import encoded_words
+from tallshelf.core.words.hidden import hidden_spots, tagged
+from tallshelf.core.words.split import word_set
 from tallshelf.core.words.steering import Steer
 
 _ORDERS = re.compile(

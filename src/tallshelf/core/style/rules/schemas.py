@@ -10,7 +10,7 @@ from tallshelf.core.compat import Unusable, check_usable
 from tallshelf.core.pointer import step_of
 from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
-from tallshelf.core.words import split_identifier, word_set
+from tallshelf.core.words.split import split_identifier, word_set
 
 _FIELDS = ("inputSchema", "outputSchema")
 _APPLIES = word_set("allOf anyOf oneOf $ref patternProperties if $dynamicRef dependentSchemas")

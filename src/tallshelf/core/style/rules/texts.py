@@ -10,7 +10,7 @@ from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject, at
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import ItemView, Parameter
-from tallshelf.core.words import sentence_words, stem, telling_words, word_set
+from tallshelf.core.words.split import sentence_words, stem, telling_words, word_set
 
 FEWEST = Setting("short-description", "fewest_words", 4, "words that a tool's description has at least")
 MOST = Setting("long-description", "most_words", 200, "words that a description has at most")

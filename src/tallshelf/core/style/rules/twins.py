@@ -9,7 +9,9 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Subject, rewritten
 from tallshelf.core.style.rules._examples import tool, tools
 from tallshelf.core.style.view import ItemView
-from tallshelf.core.words import is_verb, looks_alike, opposites, same_verb
+from tallshelf.core.words.hidden import looks_alike
+from tallshelf.core.words.lists import is_verb, same_verb
+from tallshelf.core.words.meaning import opposites
 from tallshelf.core.words.reading import read
 
 

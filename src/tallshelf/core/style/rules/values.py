@@ -10,7 +10,7 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes
 from tallshelf.core.style.rules._judge import refuses
 from tallshelf.core.style.view import Parameter
-from tallshelf.core.words import word_set
+from tallshelf.core.words.split import word_set
 
 _COUNTS = word_set(
     "limit count quantity offset max min maximum minimum size total width height length depth weight "

@@ -10,11 +10,12 @@ from collections.abc import Iterator
 from tallshelf.core.style.rule import Rule, RuleHit, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.text import Text, is_letter
-from tallshelf.core.words import known_abbreviation, word_set
 from tallshelf.core.words.acts import lead_verb
 from tallshelf.core.words.language import english_share
 from tallshelf.core.words.lexicon import is_word
+from tallshelf.core.words.lists import known_abbreviation
 from tallshelf.core.words.praise import SELLING, SOFT_SELLING
+from tallshelf.core.words.split import word_set
 
 _CAPITALS = re.compile(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
 _LOUD = re.compile(r"[A-Z]{2}(?:[A-Z]{2}|\s+[A-Z]{2})")

@@ -10,9 +10,10 @@ from django.db import connection
 from rapidfuzz.distance import OSA, JaroWinkler
 
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.words import is_stop_word, sentence_words, split_identifier, stem, verb_class
 from tallshelf.core.words.asking import asked_words, is_misspelt, like_verbs, may_stand_for
+from tallshelf.core.words.classes import verb_class
 from tallshelf.core.words.lexicon import lemma, words_for
+from tallshelf.core.words.split import is_stop_word, sentence_words, split_identifier, stem
 from tallshelf.service.catalog.search.ranking import Asked, Entry, entry, fit, ranked, says, telling
 from tallshelf.service.catalog.search.standing import add_standing
 

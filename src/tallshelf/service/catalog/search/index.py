@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable, Iterator
 from django.db import connection, transaction
 
 from tallshelf.core.snapshot import ItemOutline, outline
-from tallshelf.core.words import sentence_words, split_identifier
+from tallshelf.core.words.split import sentence_words, split_identifier
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import SearchEntry, SearchWord, Server
 

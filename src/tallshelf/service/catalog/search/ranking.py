@@ -7,8 +7,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from tallshelf.core.words import sentence_words, split_identifier, stem
 from tallshelf.core.words.lexicon import lemma
+from tallshelf.core.words.split import sentence_words, split_identifier, stem
 
 Fit = Literal["good", "weak", "none"]
 

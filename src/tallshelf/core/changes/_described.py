@@ -1,0 +1,97 @@
+"""Changes of descriptions and titles: how far the meaning moved, and which words say so.
+
+Apart from the other notes, since reading words takes long to load and most comparisons change no text.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from tallshelf.core.changes._locations import Location
+from tallshelf.core.changes._make import make
+from tallshelf.core.changes._said import only_says_the_schema
+from tallshelf.core.changes.result import Change
+from tallshelf.core.words.amounts import amounts
+from tallshelf.core.words.difference import Meaning, moved_unit, text_difference
+
+_LONGEST_QUOTE = 110
+_NUMBER = re.compile(r"\d+(?:\.\d+)?")
+_BY_MEANING: dict[Meaning, str] = {
+    "same": "description-changed",
+    "worded": "description-reworded",
+    "unit": "unit-moved",
+    "limit": "limit-moved",
+    "scope": "meaning-moved",
+    "effect": "meaning-moved",
+    "other": "description-changed",
+}
+
+
+def text_change(location: Location, field: str, old: str, new: str) -> Change:
+    """Tell what became of a description or a title that is not the same on both sides."""
+    if field == "title":
+        told = _told(location.subject, field, old, new)
+        return make("title-changed", location.item.identity, told, **location.at(field))
+    if not old:
+        message = f"{location.subject}a description is added"
+        return make("description-added", location.item.identity, message, **location.at(field), notice=1.0)
+    return _described(location, old, new)
+
+
+def _described(location: Location, old: str, new: str) -> Change:
+    """Tell the change of a description by how far its meaning moved.
+
+    A limit whose numbers are those of the schema on both sides only follows it.
+    """
+    difference = text_difference(old, new)
+    unit = moved_unit(old, new) if difference.meaning == "unit" else None
+    fields: dict[str, Any] = {**location.at("description"), "notice": difference.notice}
+    if unit:
+        message = f"{location.subject}{unit[0]} became {unit[1]}"
+        return make("unit-moved", location.item.identity, message, **fields, **location.reached_if_silent)
+    before, after = _numbers(old), _numbers(new)
+    follows = difference.meaning == "limit" and bool(before and after)
+    follows = follows and before <= _limits(location.was) and after <= _limits(location.now)
+    follows = follows or only_says_the_schema(old, new, location.was, location.now)
+    kind = _BY_MEANING["worded" if follows else difference.meaning]
+    if difference.meaning == "same":
+        fields |= {"impact": "compatible", "folded": True}
+    elif kind in ("limit-moved", "meaning-moved"):
+        fields |= location.reached_if_silent
+    return make(kind, location.item.identity, _told(location.subject, "description", old, new), **fields)
+
+
+def _numbers(text: str) -> set[str]:
+    """Return the numbers of a text, in digits or in words."""
+    return {*_NUMBER.findall(text), *(f"{amount.value:g}" for amount in amounts(text))}
+
+
+def _limits(schema: Mapping[str, Any]) -> set[str]:
+    """Return the numbers that a schema itself says, as a text would write them."""
+    return {
+        f"{value:g}" if isinstance(value, float) else str(value)
+        for value in schema.values()
+        if isinstance(value, int | float) and not isinstance(value, bool)
+    }
+
+
+def told_words(old: str, new: str) -> str:
+    """Say which words of a text went and which came, at most a line of each."""
+    difference = text_difference(old, new)
+    removed, added = _clipped(difference.removed), _clipped(difference.added)
+    if not removed:
+        return f"“{added}” was added"
+    return f"“{removed}” became “{added}”" if added else f"“{removed}” was taken out"
+
+
+def _clipped(text: str) -> str:
+    """Cut a text to a line, visibly."""
+    return text if len(text) <= _LONGEST_QUOTE else text[: _LONGEST_QUOTE - 1] + "…"
+
+
+def _told(subject: str, field: str, old: str, new: str) -> str:
+    if not new or not old:
+        return f"{subject}the {field} is {'gone' if old else 'added'}"
+    return f"{subject}the {field} changed: {told_words(old, new)}"
