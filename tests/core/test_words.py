@@ -15,12 +15,13 @@ from tallshelf.core.style import lint
 from tallshelf.core.words import remembered
 from tallshelf.core.words.acts import changes, is_look, says_of_repeating
 from tallshelf.core.words.amounts import amounts
-from tallshelf.core.words.asking import asked_words, is_misspelt, may_stand_for
+from tallshelf.core.words.asking import asked_words
 from tallshelf.core.words.difference import text_difference
 from tallshelf.core.words.encoded import encoded_words
 from tallshelf.core.words.hidden import hidden_spots
 from tallshelf.core.words.lexicon import is_word, lemma, parts, synonyms, words_for
 from tallshelf.core.words.reading import read
+from tallshelf.core.words.standing_for import is_misspelt, may_stand_for
 from tallshelf.core.words.steering import steering
 from tallshelf.core.words.units import SYMBOLS, WORDS, known_unit, units_in
 

@@ -1,14 +1,12 @@
-"""What a question asks for: its telling words, without those that only ask, each with what may stand for it."""
+"""What a question asks for: its telling words, without those that only ask, what is done, and what would answer it."""
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Iterable
 
-from tallshelf.core.words.classes import VERB_CLASSES, verb_class
-from tallshelf.core.words.lexicon import base_forms, is_word, lemma, words_for
-from tallshelf.core.words.meaning import alike
-from tallshelf.core.words.split import is_stop_word, word_set
+from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.split import is_stop_word, sentence_words, word_set
+from tallshelf.core.words.standing_for import is_misspelt, verb_classes
 
 _ASKING = word_set(
     """
@@ -19,65 +17,30 @@ somebody people me my mine i we us our am im is are was were do does did how wha
 whether
 if so that this these those there here it its get gets got have has had make makes use used using go goes going
 without
+several multiple many more few another each other both
 only just next soon tonight today tomorrow now currently already still yet ever really quickly
 also about any some every all into onto from with for of to in on at by as and or not no new
 """
 )
-# What people ask by, and what tools say, in the trades at large.
-_RELATED_TEXT = """
-leave depart departure departing sail sailing go
-arrive arrival arriving come due
-ferry boat ship vessel sailing
-buy purchase order
-bill invoice
-staff crew employee worker personnel
-repair fix mend maintenance defect
-weather forecast temperature rain wind
-cost price fee fare charge amount
-pay payment transfer
-car vehicle truck
-room bed booking reservation
-book reserve reservation booking order
-free available availability vacant open
-customer client guest passenger
-doctor physician practitioner
-picture image photo screenshot
-page website url web
-bug issue ticket defect problem
-error log exception failure
-undo revert restore rollback
-save store write keep
-remember memory note store
-meeting event calendar appointment
-todo task reminder
-chat message conversation channel
-folder directory path
-code source repository file
-merge pull request
-branch commit git
-table database query sql row record
-graph chart plot diagram
-video clip movie
-music song track playlist
-translate language
-map route direction location place
-near nearby closest nearest
-late delay delayed
-cancel withdraw abort
-money currency exchange rate
-share stock equity
-news article headline
-paper publication study
-phone call number
-address postcode location
-time clock timezone date
-password secret credential
-run execute command script
-container image pod
-server host machine
-user account member person
-"""
-_READING = ("read", "list", "find")
+_ANSWERED_BY = {
+    "who": "user member person people author owner sender",
+    "where": "location place address path",
+    "when": "time date schedule",
+    "how many": "count number total",
+    "how much": "price cost amount",
+    "how far": "distance",
+    "how long": "duration time",
+    "how high": "elevation height",
+}
+_INTERROGATIVES = word_set("which what who whom whose when where how why is are does do")
+_ASKING_FOR = word_set("a an the tool something that to i we want need would like please can you for it")
+_DENYING = word_set("not never nobody nothing none no haven't hasn't didn't isn't aren't wasn't")
+_DENIED_WITHIN = 5
+_LOOKING = frozenset({"read", "list", "find", "count", "check", "export"})
+_MAINLY_A_VERB, _HARDLY_A_NOUN = 0.4, 0.6
+_LOOK, _NOT_SAID = "look", "look?"
+# How much more an item fits that does what is asked, and how much less one that does something else.
+_DOES_IT, _MAY_DO_IT, _MAY_CHANGE, _DOES_ANOTHER, _CHANGES, _OTHERWISE = 1.2, 1.1, 0.95, 0.9, 0.8, 0.75
 
 
 def asked_words(words: Iterable[str]) -> list[str]:
@@ -86,35 +49,76 @@ def asked_words(words: Iterable[str]) -> list[str]:
     return [word for word in found if word not in _ASKING and not is_stop_word(word)] or found
 
 
-def may_stand_for(word: str) -> dict[str, float]:
-    """Return the base forms that may say what a word asks for, each with how nearly, from 0 to 1."""
-    own = lemma(word)
-    found = dict.fromkeys(words_for(own), 0.55)
-    found |= dict.fromkeys(_related().get(own, ()), 0.65)
-    found |= dict.fromkeys(alike(own), 0.8)
-    found |= dict.fromkeys(like_verbs(word), 0.5)
-    found.pop(word, None)
-    return found
+def answered_by(text: str) -> tuple[str, tuple[str, ...]]:
+    """Return the word that a question begins with, and what an answer to it would be: who, and user or member."""
+    words = " ".join(sentence_words(text))
+    for start, kinds in _ANSWERED_BY.items():
+        if words.startswith(f"{start} "):
+            return start, tuple(kinds.split())
+    return "", ()
 
 
-@functools.lru_cache(maxsize=1)
-def _related() -> dict[str, frozenset[str]]:
-    found: dict[str, frozenset[str]] = {}
-    for line in _RELATED_TEXT.strip().splitlines():
-        words = frozenset(line.split())
-        for word in words:
-            found[word] = found.get(word, frozenset()) | words - {word}
-    return found
+def denied_words(text: str) -> frozenset[str]:
+    """Return the verbs of a question that tell what is not so: read in "not read yet"."""
+    words = sentence_words(text)
+    found: set[str] = set()
+    for at, word in enumerate(words):
+        if word in _DENYING:
+            after = [one for one in words[at + 1 : at + _DENIED_WITHIN] if asked_words(["", one]) == [one]]
+            found.update(one for one in after[:1] if "v" in parts(lemma(one)))
+    return frozenset(found)
 
 
-def like_verbs(verb: str) -> frozenset[str]:
-    """Return the verbs of the same work; who looks for something does not care how it is read."""
-    found = verb_class(verb) or verb_class(lemma(verb)) or ""
-    if found in _READING:
-        return frozenset().union(*(VERB_CLASSES[name] for name in _READING))
-    return VERB_CLASSES.get(found, frozenset())
+def is_state(word: str) -> bool:
+    """Whether a word is a form of a verb that tells a state rather than what is to be done: running, failed."""
+    return word.endswith(("ing", "ed")) and lemma(word) != word and "v" in parts(lemma(word))
 
 
-def is_misspelt(word: str) -> bool:
-    """Whether a word is none that is known: only such are read as others."""
-    return len(word) > 2 and not any(map(is_word, base_forms(word)))
+def act_asked(text: str) -> str:
+    """Return what a question wants done: ``look``, ``look?`` where it names things only, or a class of verbs.
+
+    Empty where that is not known.
+    """
+    words = sentence_words(text)
+    if words and words[0] in _INTERROGATIVES:
+        return _LOOK
+    for at, word in enumerate(words):
+        if word == "new":
+            return "create"
+        if word in _ASKING_FOR or is_misspelt(word):  # such as the name of a system
+            continue
+        base = lemma(word)
+        is_thing = words[at - 1] in ("a", "an", "the") if at else base != word and word.endswith("s")
+        if is_thing:
+            break
+        if verb_classes(word) and (at == 0 or verb_share(base) >= _MAINLY_A_VERB):
+            return _act_of(word)
+        if "v" in parts(base) and verb_share(base) >= _HARDLY_A_NOUN:
+            return ""
+        break
+    return _NOT_SAID
+
+
+def act_done(name: Iterable[str], lead: str) -> str:
+    """Return what an item does, by the words of its name and the first of its text: as `act_asked`, or empty."""
+    for word in [*list(name)[:3], *sentence_words(lead[:80])[:1]]:
+        if verb_classes(word):
+            return _act_of(word)
+    return ""
+
+
+def agreement(asked: str, done: str) -> float:
+    """Return by how much what is done fits what is wanted done; 1 where one of them is not known."""
+    if asked == _NOT_SAID:
+        return _MAY_DO_IT if done == _LOOK else _CHANGES if done else _MAY_CHANGE
+    if not asked or not done:
+        return 1.0
+    if asked == done:
+        return _DOES_IT
+    return _OTHERWISE if _LOOK in (asked, done) else _DOES_ANOTHER
+
+
+def _act_of(verb: str) -> str:
+    """Return ``look``, or the class of a verb; nothing for one that may be of several."""
+    kinds = {_LOOK if one in _LOOKING else one for one in verb_classes(verb)}
+    return kinds.pop() if len(kinds) == 1 else ""

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import asdict, dataclass
-from typing import Any, NamedTuple
+from typing import Any
 
 from django.db import connection
 from rapidfuzz.distance import OSA, JaroWinkler
 
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.words.asking import asked_words, is_misspelt, like_verbs, may_stand_for
+from tallshelf.core.words.asking import act_asked
 from tallshelf.core.words.classes import verb_class
-from tallshelf.core.words.lexicon import lemma, words_for
-from tallshelf.core.words.split import is_stop_word, sentence_words, split_identifier, stem
-from tallshelf.service.catalog.search.ranking import Asked, Entry, entry, fit, ranked, says, telling
+from tallshelf.core.words.lexicon import words_for
+from tallshelf.core.words.split import is_stop_word, sentence_words, split_identifier
+from tallshelf.core.words.standing_for import is_misspelt, like_verbs
+from tallshelf.service.catalog.search.ranking import Entry, entry, fit, ranked, says
 from tallshelf.service.catalog.search.standing import add_standing
+from tallshelf.service.catalog.search.weighing import weighed
 
 MOST_HITS = 1000
 """How deep a search can be paged into."""
@@ -26,8 +28,8 @@ TOKENIZER = "porter unicode61 remove_diacritics 2"
 _LONGEST_QUERY = 300
 _MOST_WORDS = 12
 _CANDIDATES = 60
-_WEIGHED, _COUNTED = 120, 4_000
-"""How many entries are weighed one by one, and up to how many that hold a word are counted."""
+_WEIGHED = 120
+"""How many entries are weighed one by one."""
 _SPELLINGS = 3
 _SHORT = 7
 _AS_LIKELY = 0.03
@@ -57,7 +59,8 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
 
     Words that only ask ("a tool that tells me") do not count where there are others. Of the rest any may occur, or
     what may stand for it (verbs of the same work, synonyms); they are weighed by how telling they are and by where
-    they stand. A word that occurs nowhere and is no English word is read as the nearest that does. ``fit`` says how
+    they stand; what does what is wanted done comes first. A word that occurs nowhere and is no English word is read as
+    the nearest that does. ``fit`` says how
     much of what is asked for the best result says: ``good``, ``weak`` or ``none``. What is suspended says so
     (``suspended``, the reason), and so does a deprecated item (``deprecated``, until when and what instead).
     Raises `BadArgument` for a text without words, or one that is too long.
@@ -68,22 +71,25 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
     if not words:
         raise BadArgument("there is no word to search for", remedy="Say what the tool should do.")
     with connection.cursor() as cursor:
-        found = _find(cursor, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
+        found = _find(cursor, text, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
     add_standing(found["results"])
     return found
 
 
-def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offset: int) -> dict[str, Any]:
+def _find(
+    cursor: Any, text: str, words: list[str], kind: str, team: str, limit: int, offset: int
+) -> dict[str, Any]:
     query = _Query(_expression(words), {})
-    ids = _ranked(cursor, query.match, kind, team, _WEIGHED, 0)
+    misspelt = any(is_misspelt(word) and not _is_known(cursor, word) for word in words)
+    ids = [] if misspelt else _ranked(cursor, query.match, kind, team, _WEIGHED, 0)
     if not ids:
         query = _respelled(cursor, words)
-    asked = _asked(cursor, [one for word in words for one in query.respelled.get(word, [word])])
+    asked = weighed(cursor, text, [one for word in words for one in query.respelled.get(word, [word])])
     any_of = " OR ".join(sorted({f'"{phrase}"' for phrase in asked.phrases})) or query.match
     wide = _ranked(cursor, any_of, kind, team, _WEIGHED, 0) if len(ids) < _WEIGHED else []
     entries = {entry.id: entry for entry in _entries(cursor, [*dict.fromkeys([*ids, *wide])])}
-    weighed = ranked(asked.words, entries.values())
-    order = [one.id for one in weighed]
+    found = ranked(asked.words, entries.values(), act_asked(text))
+    order = [one.id for one in found]
     if len(ids) == _WEIGHED:  # so many hold every word that the rest of them follows by its rank alone
         order = list(
             dict.fromkeys([*order, *_ranked(cursor, query.match, kind, team, offset + limit + 1, 0)])
@@ -98,44 +104,8 @@ def _find(cursor: Any, words: list[str], kind: str, team: str, limit: int, offse
         ],
         "respelled": query.respelled,
         "more": len(order) > offset + limit,
-        "fit": fit(weighed),
+        "fit": fit(found),
     }
-
-
-class _Asked(NamedTuple):
-    """What is asked for, weighed, and every word that may say it."""
-
-    words: list[Asked]
-    phrases: set[str]
-
-
-def _asked(cursor: Any, words: list[str]) -> _Asked:
-    """Return the words that are asked for, each with what may stand for it and how telling it is."""
-    cursor.execute("SELECT count(*) FROM catalog_searchentry")
-    number = cursor.fetchone()[0]
-    askeds, phrases = [], set()
-    last = words[-1] if words else ""
-    for word in asked_words(words):
-        others = {one: near for one, near in may_stand_for(word).items() if one.isalnum() and len(one) > 1}
-        stems = {root: near for one, near in others.items() for root in (one, stem(one))}
-        stems |= {stem(word): 1.0, lemma(word): 1.0}
-        own = f'"{word}"*' if word == last else f'"{word}"'
-        # A word that stands nowhere is as telling as what may stand for it.
-        held = _count(cursor, own) or _count(cursor, " OR ".join(f'"{one}"' for one in sorted(others)))
-        askeds.append(Asked(word, stems, telling(number, held or number // 20), begins=word == last))
-        phrases |= {word, lemma(word), *others}
-    return _Asked(askeds, phrases)
-
-
-def _count(cursor: Any, match: str) -> int:
-    """Return how many entries hold one of some words, up to a few thousand."""
-    if not match:
-        return 0
-    cursor.execute(
-        "SELECT count(*) FROM (SELECT 1 FROM catalog_search WHERE catalog_search MATCH %s LIMIT %s)",
-        [match, _COUNTED],
-    )
-    return int(cursor.fetchone()[0])
 
 
 def _entries(cursor: Any, ids: list[int]) -> Iterator[Entry]:
@@ -267,7 +237,8 @@ def _respelled(cursor: Any, words: list[str]) -> _Query:
     groups, things = [], []
     for word in words:
         group = _alternatives(word, last=word == words[-1])
-        if not _occurs(cursor, f"({' OR '.join(group)})"):
+        stands = _is_known(cursor, word) or not is_misspelt(word)
+        if not stands or not _occurs(cursor, f"({' OR '.join(group)})"):
             near = [one for one in _near(cursor, word) if is_misspelt(word) or one in words_for(word)]
             if not near:
                 continue
@@ -280,6 +251,15 @@ def _respelled(cursor: Any, words: list[str]) -> _Query:
             return _Query(_all_of(asked), respelled)
     any_of = " OR ".join(one for group in things or groups for one in group)
     return _Query(any_of or f'"{words[0]}"', respelled)
+
+
+def _is_known(cursor: Any, word: str) -> bool:
+    """Whether a word stands in the catalog as it is written, or begins one that does."""
+    cursor.execute(
+        "SELECT 1 FROM catalog_searchword WHERE word >= %s AND word < %s LIMIT 1",
+        [word, word + chr(0x10FFFF)],
+    )
+    return cursor.fetchone() is not None
 
 
 def _occurs(cursor: Any, match: str) -> bool:

@@ -1,44 +1,60 @@
-"""Ranking what may fit a question: how much of what it asks for an entry says, and where."""
+"""Ranking what may fit a question: how much of what it asks for an entry says, where, and whether it does it."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from tallshelf.core.words.asking import act_done, agreement
 from tallshelf.core.words.lexicon import lemma
 from tallshelf.core.words.split import sentence_words, split_identifier, stem
 
 Fit = Literal["good", "weak", "none"]
 
-_FIELDS = {"name": 3.0, "words": 1.5, "text": 1.4, "parameters": 0.7, "server": 1.2}
-_GOOD, _WEAK = 0.6, 0.34
-_TOOL, _LENGTH, _NEAR_THE_BEST = 1.1, 0.15, 0.6
+# Where a word may be said: what that counts for the order, and for how much of the question is said.
+_PLACES = {
+    "name": (3.0, 1.0),
+    "words": (1.5, 1.0),
+    "lead": (1.8, 1.0),
+    "server": (1.6, 1.0),
+    "rest": (0.8, 0.7),
+    "parameters": (0.6, 0.4),
+}
+_NAME_AT_LEAST, _NAMED = 1.8, 0.3
+"""A name counts the more, the more of it is asked for."""
+_SHOWN = {"name": 3.0, "words": 1.5, "text": 1.4, "server": 1.2, "parameters": 0.7}
+_GOOD, _WEAK = 0.6, 0.38
+_TOOL, _LENGTH, _NEAR_THE_BEST = 1.1, 0.15, 0.5
 """How much more a tool counts than what is only read, how much length costs, how near to the best one is shown."""
+_PART = 0.2
+"""What saying a part of the question well is worth beside saying all of it."""
+_ENDS, _LONGEST_LEAD = (". ", ".\n", "\n\n", "。"), 240
 
 
 @dataclass(frozen=True)
 class Asked:
-    """One word that is asked for: what may say it, each with how nearly (by stem), and how telling it is.
+    """One word that is asked for: how telling it is, and what each root that may say it is ``worth``, at most that.
 
     It ``begins`` a word where it is the last one, which may be unfinished.
     """
 
     word: str
-    stems: Mapping[str, float]
     telling: float
+    worth: Mapping[str, float]
     begins: bool = False
 
 
 @dataclass(frozen=True)
 class Entry:
-    """What may be found: its texts by field, cut into stems once."""
+    """What may be found: the roots of its words by place, its texts by field, and what it does."""
 
     id: int
-    fields: Mapping[str, frozenset[str]]
+    places: Mapping[str, frozenset[str]]
     texts: Mapping[str, str]
     is_tool: bool = False
+    act: str = ""
 
 
 @dataclass(frozen=True)
@@ -51,16 +67,30 @@ class Ranked:
 
 
 def entry(number: int, texts: Mapping[str, str], *, is_tool: bool = False) -> Entry:
-    """Return an entry of its texts."""
-    fields = {
-        name: frozenset(
-            root
-            for word in (*sentence_words(text), *split_identifier(text))
-            for root in (stem(word), lemma(word))
-        )
-        for name, text in texts.items()
-    }
-    return Entry(number, fields, texts, is_tool)
+    """Return an entry of its texts: name, words, text, parameters, server."""
+    lead, rest = _lead(texts.get("text", ""))
+    places = {**texts, "lead": lead, "rest": rest}
+    roots = {place: frozenset(_roots(places.get(place, ""))) for place in _PLACES}
+    return Entry(
+        number, roots, texts, is_tool, act_done(texts.get("words", "").split() if is_tool else (), lead)
+    )
+
+
+def _lead(text: str) -> tuple[str, str]:
+    """Cut a text after its first sentence, which says what it is about."""
+    ends = [at + 1 for end in _ENDS if (at := text.find(end, 1)) > 0]
+    at = min([*ends, _LONGEST_LEAD])
+    return text[:at], text[at:]
+
+
+def _roots(text: str) -> Iterator[str]:
+    for word in (*sentence_words(text), *split_identifier(text)):
+        yield from roots_of(word)
+
+
+def roots_of(word: str) -> tuple[str, str, str]:
+    """Return by what a word is known: as it stands, its stem, its base form."""
+    return word, stem(word), lemma(word)
 
 
 def telling(number: int, found: int) -> float:
@@ -68,46 +98,45 @@ def telling(number: int, found: int) -> float:
     return math.log(1 + (number - found + 0.5) / (found + 0.5))
 
 
-def ranked(asked: Sequence[Asked], entries: Iterable[Entry]) -> list[Ranked]:
-    """Return entries by how well they fit, best first; those that say far less than the best are left out."""
+def ranked(asked: Sequence[Asked], entries: Iterable[Entry], act: str = "") -> list[Ranked]:
+    """Return entries by how well they fit, best first; those that say far less than the best are left out.
+
+    ``act`` is what is wanted done (`act_asked`).
+    """
     whole = sum(one.telling for one in asked) or 1.0
     rankeds = []
     for entry in entries:
-        said = [_said(word, entry) for word in asked]
-        score = sum(word.telling * best for word, (best, _) in zip(asked, said, strict=True)) / whole
-        share = sum(word.telling * near for word, (_, near) in zip(asked, said, strict=True)) / whole
+        named = _named(asked, entry)
+        said = [_said(word, entry, named) for word in asked]
+        share = sum(near for _, near in said) / whole
         if share:
             # Saying all that is asked for counts for more than saying a part of it well.
-            weighed = (
-                score
-                * (0.4 + share)
-                * (_TOOL if entry.is_tool else 1.0)
-                * (0.85 + 0.3 * _named(asked, entry))
-            )
-            rankeds.append(
-                Ranked(
-                    entry.id, weighed - _LENGTH * math.log1p(len(entry.texts.get("text", "")) / 400), share
-                )
-            )
+            weighed = sum(best for best, _ in said) / whole * (_PART + share)
+            weighed *= (_TOOL if entry.is_tool else 1.0) * (1 - _NAMED / 2 + _NAMED * named)
+            weighed *= agreement(act, entry.act)
+            length = _LENGTH * math.log1p(len(entry.texts.get("text", "")) / 400)
+            rankeds.append(Ranked(entry.id, weighed - length, share))
     least = max((one.share for one in rankeds), default=0.0) * _NEAR_THE_BEST
     return sorted((one for one in rankeds if one.share >= least), key=lambda one: (-one.score, one.id))
 
 
 def _named(asked: Sequence[Asked], entry: Entry) -> float:
     """Return how much of an entry's name is asked for, from 0 to 1."""
-    name = entry.fields.get("name", frozenset())
-    return sum(any(root in word.stems for word in asked) for root in name) / len(name) if name else 0.0
+    name = entry.places["name"]
+    return sum(any(root in word.worth for word in asked) for root in name) / len(name) if name else 0.0
 
 
-def _said(word: Asked, entry: Entry) -> tuple[float, float]:
+def _said(word: Asked, entry: Entry, named: float) -> tuple[float, float]:
     """Return how well an entry says a word, by how nearly and where, and how nearly it says it anywhere."""
     best = near = 0.0
-    for name, weight in _FIELDS.items():
-        stems = entry.fields.get(name, frozenset())
-        here = max((how for root, how in word.stems.items() if root in stems), default=0.0)
-        if here < 1.0 and word.begins and any(root.startswith(word.word) for root in stems):
-            here = 1.0
-        best, near = max(best, here * weight), max(near, here)
+    for place, (weight, counts) in _PLACES.items():
+        roots = entry.places[place]
+        here = max((worth for root, worth in word.worth.items() if root in roots), default=0.0)
+        if here < word.telling and word.begins and any(root.startswith(word.word) for root in roots):
+            here = word.telling
+        if place == "name":
+            weight = _NAME_AT_LEAST + (weight - _NAME_AT_LEAST) * named
+        best, near = max(best, here * weight), max(near, here * counts)
     return best, near
 
 
@@ -127,15 +156,14 @@ def says(asked: Sequence[Asked], entry: Entry) -> list[Said]:
 
 def _how(word: Asked, entry: Entry) -> Said:
     best = (0.0, "", "")
-    for name, weight in _FIELDS.items():
-        text = entry.texts.get(name, "")
+    for field, weight in _SHOWN.items():
+        text = entry.texts.get(field, "")
         for own in dict.fromkeys((*sentence_words(text), *split_identifier(text))):
-            near = max(word.stems.get(stem(own), 0.0), word.stems.get(lemma(own), 0.0))
-            if near < 1.0 and word.begins and own.startswith(word.word):
-                near = 1.0
-            best = max(
-                best, (near * weight, own, "name" if name == "words" else name), key=lambda each: each[0]
-            )
+            worth = max(word.worth.get(root, 0.0) for root in roots_of(own))
+            if worth < word.telling and word.begins and own.startswith(word.word):
+                worth = word.telling
+            where = "name" if field == "words" else field
+            best = max(best, (worth * weight, own, where), key=lambda each: each[0])
     return Said(word.word, best[1], best[2])
 
 

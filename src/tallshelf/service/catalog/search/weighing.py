@@ -1,0 +1,107 @@
+"""Weighing what is asked for: how telling each word is in this catalog, and what may say it instead."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import Any, NamedTuple
+
+from tallshelf.core.words.asking import answered_by, asked_words, denied_words, is_state
+from tallshelf.core.words.lexicon import lemma
+from tallshelf.core.words.split import stem
+from tallshelf.core.words.standing_for import RELATED, SAME, halves, is_misspelt, may_stand_for
+from tallshelf.service.catalog.search.ranking import Asked, telling
+
+_COUNTED = 4_000
+"""Up to how many entries that hold a word are counted."""
+_SHORTEST_NAME = 4
+_STATE, _KIND, _DENIED, _UNDONE = 0.6, 0.6, 0.4, 0.9
+
+
+class Weighed(NamedTuple):
+    """What is asked for, weighed, and every word that may say it."""
+
+    words: list[Asked]
+    phrases: set[str]
+
+
+def weighed(cursor: Any, text: str, words: list[str]) -> Weighed:
+    """Return the words that are asked for, each with what may stand for it and how telling it is.
+
+    ``text`` is the question as it was asked, ``words`` those of it that are looked for.
+    """
+    counts = _Counts(cursor)
+    found, phrases = [], set()
+    denied = denied_words(text)
+    asked = [one for word in asked_words(words) for one in _spread(counts, word)]
+    for word in asked:
+        others = {one: near for one, near in may_stand_for(word).items() if one.isalnum() and len(one) > 1}
+        if is_state(word):  # what says another state says more of it than what does something
+            others = {one: near if is_state(one) else near * _STATE for one, near in others.items()}
+        if word in denied:  # what was not read is unread
+            others = {one: near * _DENIED for one, near in others.items()} | {f"un{word}": _UNDONE}
+        last = word == words[-1] or (
+            len(word) >= _SHORTEST_NAME and is_misspelt(word)
+        )  # postgres, postgresql
+        found.append(_asked(counts, word, others, last=last, denied=word in denied))
+        phrases |= {word, lemma(word), *others}
+    first, kinds = answered_by(text)
+    if kinds:
+        each = {one: counts.telling([one]) for one in kinds}
+        worth = {root: value * _KIND for one, value in each.items() for root in (one, stem(one))}
+        found.append(Asked(first, max(worth.values()), worth))
+        phrases.update(kinds)
+    return Weighed(found, phrases)
+
+
+def _asked(counts: _Counts, word: str, others: dict[str, float], *, last: bool, denied: bool) -> Asked:
+    # What is the same by another name is one thing: it is as telling as all of them are together.
+    same = sorted(one for one, near in others.items() if near >= SAME and not denied)
+    held = [word, *same]
+    if not counts.of(held, begins=last):  # it is as telling as what people mean by it
+        related = [one for one, near in others.items() if near >= RELATED]
+        held = related if counts.of(related) else held
+    whole = counts.telling(held, begins=last)
+    worth: dict[str, float] = {}
+    for one, near in others.items():
+        value = whole if one in same else near * min(whole, counts.telling([one]))
+        worth |= {root: max(value, worth.get(root, 0.0)) for root in (one, stem(one))}
+    own = whole * (_DENIED if denied else 1.0)
+    worth |= {lemma(word): own * (_STATE if is_state(word) else 1.0)}
+    return Asked(word, whole, worth | {stem(word): own, word: own}, begins=last and not denied)
+
+
+def _spread(counts: _Counts, word: str) -> Iterable[str]:
+    """Read a compound that stands nowhere as the two words it is made of, where both do."""
+    if counts.of([word]):
+        return (word,)
+    both = halves(word)
+    return both if both and all(counts.of([one]) for one in both) else (word,)
+
+
+class _Counts:
+    """How many entries hold a word, counted once each."""
+
+    def __init__(self, cursor: Any) -> None:
+        self._cursor = cursor
+        self._known: dict[str, int] = {}
+        cursor.execute("SELECT count(*) FROM catalog_searchentry")
+        self._number: int = cursor.fetchone()[0]
+
+    def telling(self, words: Iterable[str], *, begins: bool = False) -> float:
+        return telling(self._number, self.of(words, begins=begins))
+
+    def of(self, words: Iterable[str], *, begins: bool = False) -> int:
+        """Return how many entries hold one of some words, up to a few thousand; the first may be a beginning."""
+        match = " OR ".join(_phrases(words, begins=begins))
+        if match and match not in self._known:
+            self._cursor.execute(
+                "SELECT count(*) FROM (SELECT 1 FROM catalog_search WHERE catalog_search MATCH %s LIMIT %s)",
+                [match, _COUNTED],
+            )
+            self._known[match] = int(self._cursor.fetchone()[0])
+        return self._known.get(match, 0)
+
+
+def _phrases(words: Iterable[str], *, begins: bool) -> Iterator[str]:
+    for at, word in enumerate(words):
+        yield f'"{word}"*' if begins and at == 0 else f'"{word}"'

@@ -1,0 +1,139 @@
+"""What people ask for, in words of their own, finds what does it: a small catalog of six invented servers."""
+
+from __future__ import annotations
+
+import pytest
+from django.utils import timezone
+
+from tallshelf.service.catalog import search
+from tallshelf.service.catalog.models import SearchEntry, Server
+from tallshelf.service.catalog.search.index import keep_words
+from tallshelf.service.people import actions as people
+
+SERVERS = {
+    "lantern-post": [
+        ("send_letter", "Send a message to one or more recipients.", "to\nsubject\nbody"),
+        ("list_letters", "List the messages of a folder, the newest first.", "folder\nlimit"),
+        ("find_unread_letters", "Find the unread messages of a sender.", "sender"),
+        ("trash_letter", "Move a message to the trash.", "letter_id"),
+        ("set_absence_note", "Set what is answered while you are away on vacation.", "text\nuntil"),
+        ("add_rule", "Add a rule by which arriving messages are sorted into folders.", "condition\nfolder"),
+    ],
+    "quayhub": [
+        ("open_proposal", "Open a merge request for a branch.", "branch\ntitle"),
+        ("list_proposals", "List merge requests with their state and approvals.", "repository"),
+        ("create_repository", "Create a repository for a team.", "name"),
+        ("get_file_tree", "Get the files of a repository.", "repository"),
+        ("get_line_authors", "Get the author of each line of code of a file.", "path"),
+    ],
+    "harbourctl": [
+        ("scale_workload", "Change how many replicas of a deployment run.", "name\nreplicas"),
+        ("run_container", "Run a container from an image.", "image"),
+        ("list_containers", "List the containers with their state: running, stopped, failed.", "all"),
+        ("get_logs", "Get the last lines that a pod wrote.", "pod\nlines"),
+    ],
+    "kiteredb": [
+        ("count_records", "Count the records that match a filter.", "collection\nfilter"),
+        ("delete_records", "Delete the records that match a filter.", "collection\nfilter"),
+        ("find_records", "Find records that match a filter; by default all records.", "collection\nfilter"),
+        ("explain_query", "Explain how a query is carried out, and why it is slow.", "query"),
+    ],
+    "chartwright": [
+        ("make_flow_chart", "Draw steps and the decisions between them.", "steps"),
+        ("make_pie_chart", "Draw the shares of a whole as a pie.", "shares"),
+    ],
+    "walkabout": [
+        ("geocode", "Turn the address of a place into latitude and longitude.", "address"),
+        ("get_travel_time", "Get the duration and length of a trip by car or on foot.", "from\nto\nmode"),
+        ("get_height", "Get the elevation of a spot above the sea.", "latitude\nlongitude"),
+    ],
+}
+
+
+@pytest.fixture
+def shelf(db):
+    team = people.add_team(people.SETUP, "yard", "Yard")
+    for slug, tools in SERVERS.items():
+        server = Server.objects.create(
+            slug=slug,
+            title=slug.title(),
+            team=team,
+            contact="c",
+            data_class="internal",
+            enrolled_at=timezone.now(),
+        )
+        entries = [
+            SearchEntry(
+                server=server,
+                kind="tool",
+                identity=f"tool:{name}",
+                name=name,
+                words=name.replace("_", " "),
+                text=text,
+                parameters=parameters,
+            )
+            for name, text, parameters in tools
+        ]
+        entries.append(
+            SearchEntry(server=server, kind="server", name=slug, words=slug, text="", parameters="")
+        )
+        SearchEntry.objects.bulk_create(entries)
+        keep_words(entries)
+
+
+def first(question: str) -> str:
+    found = search.find(question)["results"]
+    return "".join(piece["text"] for piece in found[0]["name"]) if found else ""
+
+
+@pytest.mark.parametrize(
+    ("question", "tool"),
+    [
+        # what is not so is said by a word of its own
+        ("messages I have not read yet", "find_unread_letters"),
+        # a question wants something looked at; an order wants it done
+        ("which containers are running", "list_containers"),
+        ("run a container", "run_container"),
+        ("files in a repo", "get_file_tree"),
+        ("new repo", "create_repository"),
+        ("open a merge request", "open_proposal"),
+        ("list of merge requests", "list_proposals"),
+        # what an answer would be
+        ("who wrote this line of code", "get_line_authors"),
+        ("how many records match a filter", "count_records"),
+        ("how long is a trip on foot", "get_travel_time"),
+        # another name for the same, and what the trades call it
+        ("send an email to somebody", "send_letter"),
+        ("throw a message into the bin", "trash_letter"),
+        ("what is answered while I am on holiday", "set_absence_note"),
+        # two words in one, a part of a name, and a slip of the pen
+        ("draw a flowchart", "make_flow_chart"),
+        ("kitere slow query", "explain_query"),
+        ("replcas of a deploymnet", "scale_workload"),
+        ("turn an adress into coordinates", "geocode"),
+        ("logs of a pod", "get_logs"),
+    ],
+)
+def test_a_question_in_other_words_finds_what_does_it(shelf, question, tool):
+    assert first(question) == tool
+
+
+@pytest.mark.parametrize(
+    "question",
+    [
+        "book a train ticket",
+        "unlock the front door",
+        "sudoku solver",
+        "pay an invoice by bank transfer",
+        "boil water",
+    ],
+)
+def test_what_nothing_does_is_said_so_though_words_occur(shelf, question):
+    assert search.find(question)["fit"] == "none"
+
+
+def test_what_stands_for_a_beginning_is_told(shelf):
+    says = {
+        one["asked"]: one["said"] for one in search.find("who wrote this line of code")["results"][0]["says"]
+    }
+    assert says["who"] in ("author", "authors") and says["line"] == "line"
