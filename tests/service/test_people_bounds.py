@@ -14,10 +14,11 @@ from tallshelf.run.scenario.people import PASSWORD
 from tallshelf.run.scenario.player import actor
 from tallshelf.service import clock
 from tallshelf.service.ledger.models import Entry
-from tallshelf.service.people import accounts, desks, sessions
+from tallshelf.service.people import accounts, desks, passwords, sessions
 from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import ConsoleSession, DeskSeat, Invite, Person, Token
 from tallshelf.service.people.queries import actor_for, deputies, sessions_of, tokens_of
+from tallshelf.service.people.queries import desks as people_desks
 
 NEW = "basalt-lantern-7731"
 SECOND = timedelta(seconds=1)
@@ -176,3 +177,50 @@ def test_an_account_is_made_with_a_code_and_leaving_a_desk_takes_a_steward(api):
     with pytest.raises(Denied, match="administer"):
         desks.leave_desk(actor("ines"), "curators", "oskar")
     assert DeskSeat.objects.filter(desk__slug="curators", person__username="oskar").exists()
+
+
+def test_signing_an_account_out_is_told_where_there_was_a_sign_in(company):
+    assert accounts.end_sessions(actor("pell"), "edda") == 0
+    assert not Entry.objects.filter(event="session-ended").exists()
+    browser("edda")
+    assert accounts.end_sessions(actor("pell"), "edda") == 1
+    assert Entry.objects.filter(event="session-ended").count() == 1
+
+
+def test_an_invitation_signs_out_whoever_is_signed_in_by_the_password_of_before(company):
+    one = browser("edda")
+    accounts.accept_invite(accounts.invite(actor("pell"), "edda"), NEW)
+    assert not ConsoleSession.objects.exists()
+    assert one.get("/api/v1/servers").status_code == 401
+
+
+def test_a_new_password_leaves_the_sign_in_it_was_changed_in_and_no_other(company):
+    one, other = browser("edda"), browser("edda", "Other")
+    (before,) = ConsoleSession.objects.filter(browser="Test").values_list("key", flat=True)
+    body = {"old": PASSWORD, "new": NEW}
+    assert one.post("/api/v1/password", body, "application/json").status_code == 204
+    (after,) = ConsoleSession.objects.values_list("key", flat=True)
+    assert after != before and one.get("/api/v1/servers").status_code == 200
+    assert other.get("/api/v1/servers").status_code == 401
+
+
+def test_short_parts_of_a_host_name_may_stand_in_a_password(settings):
+    hosts = ("a.quayside.example", "x.io")
+    settings.CONFIG = replace(django_settings.CONFIG, allowed_hosts=hosts)
+    assert {"a", "x", "io"}.isdisjoint(passwords._words()) and "quayside" in passwords._words()
+
+
+def test_a_desk_that_nobody_leads_says_so_and_one_that_is_led_by_whom(company):
+    desks.add_desk(actor("pell"), "empty", "Empty")
+    led = {one["desk"]: one["lead"] for one in people_desks()}
+    assert led["empty"] is None and led["curators"] == Person.objects.get(username="ines").name
+
+
+def test_who_stands_in_for_somebody_has_their_desks_for_as_long(company, api):
+    assert actor("edda").desks.isdisjoint({"curators"})
+    people.name_deputy(actor("ines"), "edda", clock.now() + timedelta(days=1))
+    assert "curators" in actor("edda").desks
+    with clock.at(clock.now() + timedelta(days=1)):
+        assert "curators" not in actor("edda").desks
+    (one,) = deputies(actor("ines"))
+    assert api("ines").call("DELETE", f"deputies/{one['id']}") == (204, None)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from datetime import timedelta
+from dataclasses import replace
+from datetime import UTC, datetime, time, timedelta
 from typing import Any
 from urllib.parse import unquote
 
@@ -14,13 +15,15 @@ from tallshelf.core.errors import BadArgument, Conflict, Denied
 from tallshelf.core.reports import change_document
 from tallshelf.run.scenario.player import actor
 from tallshelf.service import clock
+from tallshelf.service.catalog import actions as catalog_actions
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.kits import actions as kits
 from tallshelf.service.ledger.models import Entry
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.review import actions as review
-from tallshelf.service.review import hit, queries
+from tallshelf.service.review import hit, places, queries
+from tallshelf.service.review.actions.reminding import remind_and_escalate
 from tallshelf.service.review.inbox import inbox
 from tallshelf.service.review.progress import standing
 from tallshelf.service.review.shown import detail
@@ -314,3 +317,76 @@ def test_what_waits_is_neither_late_nor_risen_until_it_is(submitted):
     with clock.at(waits["due_at"] + timedelta(days=2)):
         (late,) = inbox(actor("ines"))
     assert late["overdue"] and str(found.pk) in late["page"]
+
+
+def test_a_desk_is_reminded_from_the_moment_it_is_due(submitted):
+    found = submitted()
+    (desk,) = standing(found).asked
+    for moment, made in ((desk.due_at - timedelta(seconds=1), 0), (desk.due_at, 1), (desk.due_at, 0)):
+        with clock.at(moment):
+            assert remind_and_escalate() == made
+
+
+def test_taking_and_handing_on_are_told_each_as_what_it_is(submitted):
+    found = submitted()
+    review.take(actor("oskar"), found.pk)
+    review.take(actor("oskar"), found.pk, hand_on=True)
+    told = (
+        Entry.objects.filter(event__startswith="request-").order_by("number").values_list("event", flat=True)
+    )
+    assert list(told)[-2:] == ["request-taken", "request-handed-on"]
+
+
+def test_what_is_said_on_a_request_comes_back_as_made(api, submitted):
+    found = submitted()
+    status, body = api("ines").post(f"requests/{found.pk}/comments", {"text": "why", "kind": "question"})
+    assert status == 201 and [one["text"] for one in body["comments"]] == ["why"]
+    number = body["comments"][0]["id"]
+    answered = api("tomas").post(f"requests/{found.pk}/comments/{number}/answers", {"text": "so"})
+    assert answered[0] == 201
+
+
+def test_a_place_is_quoted_whole_up_to_a_length_and_cut_visibly_beyond(submitted):
+    release = submitted().release
+    longest = 300
+    for said in ("x" * longest, "x" * (longest + 1)):
+        with pytest.MonkeyPatch.context() as patch:
+            patch.setattr(places, "value_at", lambda body, pointer, said=said: said)
+            quoted = places.quoted_at(release, "server", "/title")
+        assert quoted == (said if len(said) <= longest else "x" * longest + "…")
+
+
+def test_where_a_submission_comes_from_is_kept(company):
+    for who, origin in (("tomas", "handed in by a person"), ("ci-berths", "captured by CI")):
+        snapshot, version, launch = list(submission().values())[:3]
+        assert review.read_submission(actor(who), snapshot, version, launch).origin == origin
+
+
+def test_who_may_take_a_request_back_is_the_owner_team_while_it_lives(submitted):
+    found = submitted()
+    assert [seen(who, found)["may_take_back"] for who in ("tomas", "ines")] == [True, True]
+    runa = replace(actor("runa"), desks=frozenset({"curators"}))  # who reads it and owns nothing there
+    assert detail(runa, queries.request(runa, found.pk))["may_take_back"] is False
+    review.take_back(actor("tomas"), found.pk)
+    assert seen("tomas", found)["may_take_back"] is False
+
+
+def test_the_inbox_says_of_a_follow_up_when_it_is_overdue(api, submitted):
+    found = submitted()
+    today = clock.now().date()
+    body = agree_to(api("ines").get(f"requests/{found.pk}")[1])
+    body["conditions"] = [{"text": "tidy up", "owner": "tomas", "due": today.isoformat()}]
+    assert api("ines").post(f"requests/{found.pk}/sign-offs", body)[0] in (200, 201)
+    ends = datetime.combine(today, time.max, UTC)
+    for moment, late in ((ends, False), (ends + timedelta(seconds=1), True)):
+        with clock.at(moment):
+            (one,) = [entry for entry in inbox(actor("tomas")) if entry["kind"] == "follow-up"]
+        assert one["overdue"] is late and one["risen"] is False
+
+
+def test_what_is_suspended_is_told_to_its_owners_cut_short(published):
+    published()
+    why = "y" * 200
+    catalog_actions.suspend(actor("ines"), SLUG, why, "tool:book_berth")
+    (one,) = [entry for entry in inbox(actor("tomas")) if entry["kind"] == "suspended"]
+    assert one["words"] == f"tool:book_berth of {SLUG} is suspended: {'y' * 120}"
