@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Literal
 
+from tallshelf.core.words.acts import lead_verb
 from tallshelf.core.words.claimed import collide
-from tallshelf.core.words.classes import writes
+from tallshelf.core.words.classes import opposed, verb_class, writes
 from tallshelf.core.words.contrary import are_contrary
 from tallshelf.core.words.lexicon import lemma, verb_share
 from tallshelf.core.words.phrases import one_group
@@ -28,6 +29,8 @@ sentence; ``scope``: something that it said is another now, or the opposite; ``e
 is changed or sent; ``other``: anything else.
 """
 
+_YOURS = re.compile(r"^(?:your|my|our|their|its|his|her)\b", re.IGNORECASE)
+"""Somebody's open tickets are all of them."""
 _WORD = re.compile(r"[\w']+|[^\w\s.,;()]")
 _LETTERS = re.compile(r"[A-Za-z']+")
 _NUMBER = re.compile(r"\d+(?:[.,]\d+)*")
@@ -38,6 +41,8 @@ _ACTS = re.compile(
 )
 _DONE = re.compile(r"\b(?:is|are|gets?)[ \t]+(?:then[ \t]+|also[ \t]+)?([a-z]+(?:ed|en))\b(?! by)")
 """What becomes of a thing, said of it: the sitting is closed."""
+_LOOKING = frozenset({"read", "list", "find", "check", "count", "export"})
+_DENIED = re.compile(r"\b(?:no|not|never|none|nothing|without)\b")
 _TO_CALLERS = word_set(
     """
 leave send give set pass omit use see write name say put choose call note do be have
@@ -49,7 +54,7 @@ _ENDS = re.compile(
     re.IGNORECASE,
 )
 """What a text speaks of whose bounds may be counted in."""
-_NO_EFFECT = word_set("include contain use keep follow start name")
+_NO_EFFECT = word_set("include contain use keep follow start name have be")
 _POLAR = word_set(
     """
 NOT ONLY ALL EACH ANY INCL MUST MAY OPTIONAL REQUIRED FALSE TRUE GE LE GT LT BEFORE AFTER DESC ASC LATEST OLDEST
@@ -181,9 +186,16 @@ def _meaning(old: str, new: str) -> Meaning:
             return "other"
         if {*gone, *came} == {"INCL"} and not _ENDS.search(f"{old} {new}"):
             return "other"  # with a header, including a header
-        if not _POLAR.isdisjoint((*gone, *came)):
+        if not _POLAR.isdisjoint((*gone, *came)) and not _all_of_somebodys(gone, came, old, new):
             return "scope"
     return "other"
+
+
+def _all_of_somebodys(gone: Sequence[str], came: Sequence[str], old: str, new: str) -> bool:
+    """Whether a text says that it is all, and the other whose it is: your open tickets are all of them."""
+    return ("ALL" in gone and _YOURS.search(new) is not None) or (
+        "ALL" in came and _YOURS.search(old) is not None
+    )
 
 
 def _not_said_again(tokens: Sequence[str], other: Sequence[Clause]) -> list[str]:
@@ -317,19 +329,29 @@ def _effects(old: str, new: str) -> set[str]:
     found = set()
     for lead, raw, determiner in _ACTS.findall(new):
         one, begins = lemma(raw.lower()), not lead and raw[:1].isupper()
-        if begins and one in _TO_CALLERS and not writes(one):
+        if begins and ((one in _TO_CALLERS and not writes(one)) or _does_like(one, lead_verb(old))):
             continue
         if determiner or (begins and raw.endswith("s")) or (lead and raw.endswith("s")) or writes(one):
             found.add(one)
-    found |= {one for one in map(lemma, _DONE.findall(new.lower())) if writes(one)}
+    for match in _DONE.finditer(new.lower()):
+        sentence = re.split(r"[.;!?]", new[: match.start()].lower())[-1]
+        if writes(lemma(match[1])) and not _DENIED.search(sentence):
+            found.add(lemma(match[1]))
     return {
         one
         for one in found - known
         if verb_share(one) >= 0.1
         and one not in _NO_EFFECT
         and not one_group(one, "show")
+        and verb_class(one) not in _LOOKING
         and not any(mean_the_same(one, other) for other in known)
     }
+
+
+def _does_like(verb: str, other: str) -> bool:
+    """Whether a text may begin with either of two verbs: to upload a photo to an album is to add it there."""
+    kinds = verb_class(verb), verb_class(lemma(other))
+    return None not in kinds and not opposed(*kinds) and "remove" not in kinds and writes(verb)
 
 
 def _claims_aside(old: str, new: str) -> bool:

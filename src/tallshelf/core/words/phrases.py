@@ -60,6 +60,7 @@ sort: in order of
 character: characters long
 word: words long
 TIMEOUT: timeout | time out | how long to wait | longest time to wait | longest wait | longest to wait
+TIMEOUT: wait before giving up | wait before give up
 TIMEOUT: time to wait | maximum time to wait | maximum wait | MOST wait | MOST time to wait
 FOREVER: for good | for ever | once and for all | beyond recovery | permanently | irreversibly | irrevocably
 FOREVER: forever | permanent | irreversible
@@ -113,7 +114,7 @@ TRUE: on by default | enabled | true
 NULL: null
 NET: net | NOT vat | vat NOT | NOT tax | tax NOT | taxes NOT | NOT taxes
 GROSS: gross | INCL tax | INCL vat | tax INCL | vat INCL | with tax | with vat | taxes INCL | INCL taxes
-NOLIMIT: NOT limit | unlimited | NOT limited | limitless
+NOLIMIT: NOT time limit | NOT upper limit | NOT limit | unlimited | NOT limited | limitless
 DRAFT: draft
 AMSL: amsl | above mean sea level | over mean sea level | above sea level
 AGL: agl | above ground level | above ground | height over ground
@@ -130,10 +131,11 @@ REPEATABLE: safe to call AGAIN | safe to run AGAIN | safe to send AGAIN | may ca
 REPEATABLE: idempotent | safe to repeat | safe to call again | may repeated safely
 ASYNC: asynchronous | asynchronously | does NOT block | NOT wait
 EVENIF: whether or NOT | regardless of whether | NOT matter whether | NOT matter if | regardless of
+NOOP: AGAIN changes NOT | AGAIN change NOT | AGAIN does NOT change anything
 NOOP: NOT further effect | NOT more effect | NOT effect | AGAIN NOT effect | NOT done twice | harmless
 STALE: cached | cache | snapshot of | as of last night | as of yesterday | may lag | lags behind | delayed
 LIVE: live | real time | real-time | up to minute | up-to-date | up to date | to the second
-READONLY: read-only | read only | does NOT alter anything | changes nothing | NOT changed | modifies nothing
+READONLY: read-only | read only | does NOT alter anything | changes NOT | NOT changed | modifies NOT
 ALLORNONE: all or nothing | all or none | atomic | atomically
 BBOX: bbox | bounding box
 HALF: half of

@@ -14,7 +14,8 @@ from tallshelf.core.words.reading import amount
 from tallshelf.core.words.remembered import remembered
 
 _SIGNS_ALIKE = frozenset(
-    frozenset(one.split("/")) for one in ["MOST/LE", "LEAST/GE", "LATEST/last", "EACH/ALL", "EACH/PER"]
+    frozenset(one.split("/"))
+    for one in ["MOST/LE", "LEAST/GE", "LATEST/last", "EACH/ALL", "EACH/PER", "FOREVER/NOLIMIT"]
 )
 """How many at most: the maximum number of. A sign that is read in two ways is alike to both."""
 _MOST_PAIRS, _LONGEST_WORD = 20_000, 40
@@ -32,6 +33,11 @@ def subtracted(old: Sequence[str], new: Sequence[str]) -> tuple[list[str], list[
         if other is not None:
             gone.remove(one)
             came.remove(other)
+    for says, another in ((gone, came), (came, gone)):
+        if {"ONLY", "MAY"} <= set(says) and "MUST" in another:  # only admins may: you must be an admin
+            says.remove("ONLY")
+            says.remove("MAY")
+            another.remove("MUST")
     return gone, came
 
 

@@ -27,6 +27,7 @@ the a an of in to is be are was it by as and for from on when where if that this
 """
 )
 _NEAR, _NEAREST, _A_VERB = 5, 3, 0.5
+_MODAL = word_set("can could may might must shall should will would")
 _BEING = word_set("is are was were be been being")
 _IN_A_ROW = re.compile(r"[a-z]+(?:[ \t]*[,/][ \t]*[a-z]+)+")
 _PLACES = [
@@ -108,7 +109,7 @@ def _exchanged(old: str, new: str) -> bool:
     before, after = ([letter.lower() for letter in _LETTERS.findall(text)] for text in (old, new))
     lemmas = [[_PRONOUNS.get(one) or lemma(one) for one in words] for words in (before, after)]
     for word in sorted(set(lemmas[0]) & set(lemmas[1])):
-        if lemmas[0].count(word) != 1 or lemmas[1].count(word) != 1:
+        if word in _MODAL or lemmas[0].count(word) != 1 or lemmas[1].count(word) != 1:
             continue
         here, there = (side.index(word) for side in lemmas)
         inflected = before[here].endswith(("s", "ed", "ing")) and after[there].endswith(("s", "ed", "ing"))
