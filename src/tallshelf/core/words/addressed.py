@@ -1,64 +1,40 @@
 """Sentences that tell whoever reads a text what to do, and whether that is more than how to use the tool.
 
-A sentence is read by its mood and its verb, not by a list of sentences: it commands where, after what leads up to it, a
-verb stands in its base form, or where it says what you, or the model, must, should or need not do. What is commanded
-steers the reader where it is to speak in some way, or where it is about the reader's answers, the people asking, their
-consent, or what was said before; how to call a tool, and to ask people first, steers nobody.
+A sentence is read by its mood and its verb (`commanding`), not by a list of sentences. What is commanded steers the
+reader where it is to speak in some way, or where it is about the reader's answers, the people asking, their consent, or
+what was said before; how to call a tool, and to ask people first, steers nobody.
 """
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Callable, Collection
-from itertools import islice
-from typing import NamedTuple
 
+from tallshelf.core.words.commanding import SPEAKING, TELLING, WORD, Command, command
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.persons import names_people, speaks_of
 from tallshelf.core.words.split import is_stop_word, word_set
 
-_LEADING = re.compile(
-    r"(?:(?:and|then|also|so|but|or|please|kindly|just|simply|first|next|finally|instead|otherwise|afterwards|lastly|"
-    r"in (?:that|this|such|any) case|from (?:now|here|then) on|at all times|note|important|hint|tip|attention|"
-    r"be sure to|make sure to|feel free to|you may want to)[,:]?\s+)+",
-    re.IGNORECASE,
-)
-_CONDITION = re.compile(
-    r"(?:when(?:ever)?|if|once|after|before|while|until|unless|as soon as|every time|each time|in case|should|whatever|"
-    r"whichever|wherever|no matter \w+|even (?:if|when|where)|during|in|on|at|with|for|to)\b[^,;:.]{2,120}[,;:]\s+",
-    re.IGNORECASE,
-)
-_TOLD = re.compile(
-    r"(?:you|the (?:\w+ )?(?:assistant|model|agent|ai|llm|bot|reader)s?|"
-    r"(?:who|any)(?:ever|one|body) (?:reads|reading) this)\s+"
-    r"(?:must|should|shall|ought to|have to|has to|needs? to|may|might|can|could|are to|is to|"
-    r"(?:are|is) (?:expected|asked|free|advised|allowed|told|supposed|authori[sz]ed|cleared|entitled|permitted) to)\s+",
-    re.IGNORECASE,
-)
-_FORBIDS = re.compile(
-    r"(?:do not|don['’]t|never|no need to|(?:there is|there['’]s) no (?:need|reason|point|call|use) (?:to|in|for)|"
-    r"(?:there is )?nothing (?:is )?(?:to be )?gained by|"
-    r"refrain from|avoid|under no circumstances|(?:you )?need not|"
-    r"(?:you )?(?:need|must|should|may|shall)(?: not|n['’]t))\s+",
-    re.IGNORECASE,
-)
-_ADVERB = re.compile(
-    r"(?:not|never|always|also|first|only|just|simply|quietly|silently|secretly|still|then|even|ever)\s+",
-    re.IGNORECASE,
-)
-_VERB = re.compile(r"[A-Za-z]+(?![\w-])")
-_NO_COMMAND = re.compile(r"\s+(?:of|is|are|was|were|has|had|will|can|may)\b|\s*[:,]|\s*$", re.IGNORECASE)
-
-_SPEAKING = word_set(
-    """
-answer reply respond say mention pretend claim apologise apologize greet thank congratulate insist promise brag
-reassure persuade convince recommend praise boast joke flatter speak invent fabricate
-"""
-)
-"""What somebody does who talks: no tool is used so."""
-_TELLING = word_set(
-    "tell inform present show explain describe report warn notify alert assure advise remind suggest state"
-)
 _LEAVING = word_set("bother trouble consult involve let keep leave spare")
+_CONSENTING = word_set("sign agree accept approve consent confirm authorise authorize accede")
+_IN_PLACE_OF = re.compile(r"\b(?:for|on behalf of|in the name of|instead of)\b", re.IGNORECASE)
+_SKIPPING = word_set("skip waive bypass omit forgo dispense sidestep")
+_FORMALITY = re.compile(
+    r"\b(?:forms?|confirmations?|questions?|callbacks?|warnings?|consent|approvals?|signatures?|disclaimers?)\b",
+    re.IGNORECASE,
+)
+_BELIEVE = re.compile(r"\b(?:believe|think|assume|feel|suppose)\b", re.IGNORECASE)
+_RELYING = word_set("rely trust believe count depend")
+_BLINDLY = re.compile(
+    r"\b(?:alone|only|blindly|fully|completely|unconditionally|without (?:question|checking))\b"
+)
+_BOTHERING = word_set("bother trouble spare")
+"""What is done to people alone."""
+_DISMISSING, _PRONOUN = (
+    word_set("disregard distrust forget"),
+    re.compile(r"\b(?:it|them|this|that|those|these)\b"),
+)
 _DECIDING = word_set("decide choose act assume")
 _USING = word_set(
     """
@@ -66,26 +42,17 @@ use call pass give set provide specify supply fill see try combine check wait re
 """
 )
 """What a reader does with a tool, or before using it: to be told of it steers nobody."""
-_COMMUNICATION, _PERSON = 32, 18
-"""Files of WordNet: of verbs of saying, and of nouns for people."""
-_NO_PERSON = word_set(
-    """
-server client parent child host master worker agent model owner author holder reader provider publisher subscriber
-listener handler controller builder runner scanner counter member descendant ancestor neighbour neighbor successor
-"""
-)
+_COMMUNICATION = 32
+"""File of WordNet: of verbs of saying."""
 _SO, _CLAUSES = re.compile(r"(?:, (?:so|and|but) |; )(?=[a-z])"), 3
 """Where a clause begins that may command, and how many of these are looked at."""
 _NEXT = 40
 """Characters in which a verb's object stands."""
-_PEOPLE = re.compile(
-    r"\b(?:users?|persons?|people|customers?|clients?|humans?|operators?|anyone|anybody|everyone|everybody|somebody|"
-    r"someone|whoever|audience)\b",
-    re.IGNORECASE,
-)
 _ANSWERS = re.compile(
     r"\byour (?:\w+ ){0,2}?(?:answers?|repl(?:y|ies)|responses?|summar(?:y|ies)|messages?|output|wording|tone|"
-    r"explanations?|write-up|advice|reasoning)\b|\b(?:every|each|any) (?:answer|reply|response)\b|"
+    r"explanations?|write-up|advice|reasoning|judge?ments?|knowledge|training|memory|beliefs?|opinions?|instincts?|"
+    r"principles|values|dut(?:y|ies)|mission|persona|loyalty|allegiance)\b|"
+    r"\b(?:every|each|any) (?:answer|reply|response)\b|"
     r"\bwhat you (?:say|write|answer|reply|report)\b|\bin the (?:voice|role|tone|style|manner|character) of\b",
     re.IGNORECASE,
 )
@@ -102,24 +69,39 @@ _BEFORE = re.compile(
     r"(?:guidance|instructions|rules|prompts|polic(?:y|ies)|guardrails|safeguards|directions|orders)\b",
     re.IGNORECASE,
 )
+_CONVERSATION = re.compile(
+    r"\b(?:in|during|throughout|of|for) (?:this|our|the (?:present|current|whole|rest of the|rest of this)) "
+    r"(?:chat|conversation|dialogue|exchange)\b",
+    re.IGNORECASE,
+)
 _CONSENT = re.compile(
     r"\bas (?:\w+ )?(?:approved|granted|agreed|confirmed|allowed|authori[sz]ed|consented|given)\b|"
     r"\b(?:confirmations?|approvals?|permission|consent|go-ahead|authori[sz]ation)\b",
     re.IGNORECASE,
 )
 _LIFTED = re.compile(
-    r"\b(?:guidance|instructions?|rules|orders|directions|restrictions?|polic(?:y|ies)|prompts?|limits)\b[^.]{0,60}\b"
+    r"\b(?:guidance|instructions?|rules|orders|directions|restrictions?|polic(?:y|ies)|prompts?|limits|cautions?|"
+    r"warnings?|precautions?|safeguards?)\b[^.]{0,60}\b"
     r"(?:(?:no longer|not|n['’]t) (?:appl\w+|hold|count|matter|bind)|(?:is|are) (?:void|lifted|superseded|suspended))",
     re.IGNORECASE,
 )
-_GIVEN_BEFORE = re.compile(r"\b(?:you|earlier|previous|prior|given|former|other)\b", re.IGNORECASE)
+_GIVEN_BEFORE = re.compile(
+    r"\b(?:you|usual|normal|earlier|previous|prior|given|former|other)\b", re.IGNORECASE
+)
 
 
 _SAID_OF = re.compile(
     r"\b(?:should|must|shall|(?:is|are) to|ha(?:s|ve) to) (?:not |never |always )?be "
     r"(?:described|presented|reported|passed off|explained|mentioned|answered|treated) "
     r"(?:to (?:the )?\w+ )?(?:as|with)\b|"
-    r"\byou (?:now )?(?:belong|obey|serve|answer) (?:to|only)?\b|"
+    r"\b(?:should|must|shall|(?:is|are) to|ha(?:s|ve) to|may|can) (?:not |never |always |only )?be "
+    r"(?:told (?:that|nothing|only|no more)|assured|reassured|convinced|persuaded|led to|made to|left in the dark|"
+    r"kept (?:in the dark|unaware|from knowing)|given the impression|nudged|steered|talked into|"
+    r"taken (?:at face value|as (?:true|fact|given))|believed|accepted without)\b|"
+    r"\blet (?:on|slip) (?:that|how|why|what)\b|"
+    r"\bin (?:\w+ )?(?:\w+['’]s |our |its )favou?r\b|"
+    r"\byou (?:now )?(?:belong|obey|serve|answer|work|act|speak|stand) (?:to|only|for|as|on behalf)?\b|"
+    r"\byou (?:were|have been|had been) (?:told|taught|instructed|trained|ordered)\b|"
     r"\byour (?:role|task|job|goal|duty|mission|persona) (?:\w+ ){0,4}?(?:is|becomes|will be)\b|"
     r"\b(?:give|drop|leave|make) no (?:hint|sign|word|mention|trace|remark)\b|\bask no (?:\w+ )?questions?\b|"
     r"\b(?:do|act|proceed) (?:exactly )?(?:as|what|whatever) [^.]{1,60}\b(?:says?|tells?|asks?|demands?|instructs?)\b|"
@@ -129,15 +111,31 @@ _SAID_OF = re.compile(
     re.IGNORECASE,
 )
 """What is said of answers, of the reader, and of people's consent, as if it were so."""
+_YOURS_IS = re.compile(
+    r"\byour (?:\w+ )?(answers?|repl(?:y|ies)|responses?|summar(?:y|ies)|wording|tone|explanations?) "
+    r"(?:is|are|must|should|shall|has|have|needs?|ought|may|can|will)\b",
+    re.IGNORECASE,
+)
+_DONE_TO = re.compile(
+    r"\b(?:should|must|shall|(?:is|are) to|ha(?:s|ve) to|may|can) (?:not |never |always |only )?be "
+    r"(?:ignored|refused|overruled|dismissed|turned away|kept waiting|"
+    r"flattered|disregarded|discouraged|brushed off|pressed|pressured|"
+    r"urged|hurried)\b",
+    re.IGNORECASE,
+)
 _SECRETLY = re.compile(r"\b(?:silently|quietly|secretly|discreetly|covertly|unnoticed)\b", re.IGNORECASE)
 _THIS = re.compile(r"\b(?:this|it|its|these|them|they|one|instead)\b|['\"]\w+['\"]", re.IGNORECASE)
+_OVER = re.compile(
+    r"\b(?:over|rather than|instead of|in place of) ([^.,;]{2,60}?)(?: (?:for|when|if|on|in|as|to)\b|[.,;]|$)",
+    re.IGNORECASE,
+)
 _ONLY_WHEN = re.compile(r"\b(?:when|if|while|once|because|since|so that|unless|until)\b", re.IGNORECASE)
 _USAGE = word_set(
     """
 id identifier code name value result page cursor list limit call error format date time unit filter parameter argument
 field option default number key path file text string type order query request response tool item record entry row
 data set object array json url link version status state server api documentation example default case retry second
-minute hour day week month year size length count total amount
+minute hour day week month year size length count total amount word term phrase keyword letter sentence spelling
 """
 )
 _NO_THING = word_set(
@@ -145,67 +143,13 @@ _NO_THING = word_set(
 )
 
 
-_STATES = word_set("a an it its each every both by of and/or")
-_LEADS = word_set("always afterwards unless as")
 _SAID = re.compile(
     r"no longer|\bnot\b|n['’]t|void|lifted|suspended|superseded|\bbe\b|\byou\b|agreed|consented|approved|"
     r"uthori|confirmed|\byour\b|\bno (?:hint|sign|word|mention|trace|remark|\w* ?questions?)\b|\bas\b|\bwhat|"
-    r"this|\bup\b",
+    r"this|\bup\b|favou?r",
     re.IGNORECASE,
 )
 """One of these stands where something is said to be lifted, or of answers, the reader or consent."""
-
-
-class Command(NamedTuple):
-    """What a sentence tells its reader to do, by the verb; ``rest`` is the whole sentence around it."""
-
-    verb: str
-    start: int
-    forbids: bool
-    condition: str
-    rest: str
-    named: bool
-    """Whether it says who is told."""
-
-
-def command(sentence: str) -> Command | None:
-    """Return what a sentence commands, or None where it commands nothing."""
-    first = sentence.split(" ", 1)[0].lower()
-    if first in _STATES or (first.endswith("s") and first not in _LEADS):
-        return None  # most sentences: Returns, Results, A, It
-    at, forbids, named, condition = 0, False, False, ""
-    for _ in range(4):
-        if found := _LEADING.match(sentence, at):
-            at = found.end()
-        elif (found := _CONDITION.match(sentence, at)) and not condition:
-            condition, at = found.group(), found.end()
-        else:
-            break
-    begins = at
-    if found := _TOLD.match(sentence, at):
-        at, named = found.end(), True
-    if found := _FORBIDS.match(sentence, at):
-        at, forbids = found.end(), True
-    while found := _ADVERB.match(sentence, at):
-        forbids = forbids or found.group().strip().lower() in ("not", "never")
-        at = found.end()
-    word = _VERB.match(sentence, at)
-    if word is None:
-        return None
-    verb = word.group().lower()
-    base = lemma(verb) if forbids and verb.endswith("ing") else verb
-    if not _is_command(base, verb, sentence[word.end() :], named or forbids):
-        return None
-    return Command(base, begins, forbids, condition, sentence[begins:], named)
-
-
-def _is_command(base: str, verb: str, rest: str, led: bool) -> bool:
-    if "v" not in parts(base) or lemma(base) != base or (not led and verb != base):
-        return False
-    if led:
-        return True
-    known = base in _SPEAKING or base in _TELLING
-    return (known or verb_share(base) >= 0.5) and not _NO_COMMAND.match(rest)
 
 
 def steers(
@@ -226,12 +170,23 @@ def steers(
             return found.span()
         if found := _SAID_OF.search(sentence):
             return found.span()
-    begins = [0] if bare else [0, *(found.end() for found in islice(_SO.finditer(sentence), _CLAUSES))]
+        if (found := _DONE_TO.search(sentence)) and names_people(sentence[: found.start()].lower(), own):
+            return found.span()
+        if (found := _YOURS_IS.search(sentence)) and not _is_own(found[1], own, vocabulary):
+            return found.span()
+    begins = (
+        [0] if bare else [0, *(found.end() for found in itertools.islice(_SO.finditer(sentence), _CLAUSES))]
+    )
     for at in begins:
         told = command(sentence[at:])
         if told is not None and _is_more(told, own, bare, vocabulary):
             return at + told.start, len(sentence)
     return None
+
+
+def _is_own(word: str, own: Collection[str], vocabulary: Callable[[], Collection[str]] | None) -> bool:
+    word = word.lower()
+    return word in own or (vocabulary is not None and lemma(word) in vocabulary())
 
 
 def _is_more(
@@ -242,7 +197,23 @@ def _is_more(
         return False  # never without asking
     if not bare and vocabulary is not None and _is_elsewhere(told, vocabulary):
         return True
-    return (told.verb not in _USING or told.forbids) and _about(told, own, bare=bare)
+    if not bare and told.verb == "prefer" and vocabulary is not None and _over_another(told, vocabulary):
+        return True
+    return (told.verb not in _USING or told.forbids or bool(_CONVERSATION.search(told.condition))) and _about(
+        told, own, bare=bare
+    )
+
+
+def _over_another(told: Command, vocabulary: Callable[[], Collection[str]]) -> bool:
+    """Whether something is to be preferred to what is not the tool's: to a web search, not to a sibling."""
+    found = _OVER.search(told.rest)
+    if found is None or "_" in found[1] or "`" in found[1]:
+        return False
+    known = vocabulary()
+    words = [lemma(one) for one in WORD.findall(found[1].lower()) if not is_stop_word(one)]
+    return any(map(_is_thing, words)) and not any(
+        word.rstrip("s") in known or word in _USAGE for word in words
+    )
 
 
 def _is_elsewhere(told: Command, vocabulary: Callable[[], Collection[str]]) -> bool:
@@ -252,7 +223,7 @@ def _is_elsewhere(told: Command, vocabulary: Callable[[], Collection[str]]) -> b
     said = _ONLY_WHEN.split(told.rest)[0]
     if _THIS.search(said) or _ASKING_FIRST.search(told.rest) or "_" in told.rest or "`" in told.rest:
         return False
-    words = [one for one in _VERB.findall(said.lower()) if not is_stop_word(one) and one not in _NO_THING]
+    words = [one for one in WORD.findall(said.lower()) if not is_stop_word(one) and one not in _NO_THING]
     words = [one for one in map(lemma, words) if one != told.verb]
     known = vocabulary()
     if any(word in _USAGE or word.rstrip("s") in known for word in words):
@@ -268,48 +239,38 @@ def _is_thing(word: str) -> bool:
 def _about(told: Command, own: Collection[str], *, bare: bool) -> bool:
     """Whether what is commanded is about the reader's words, the people who ask, their consent or what came before."""
     using = told.verb in _USING
-    if _is_about(_ANSWERS, told.rest, own) or (_is_about(_BEFORE, told.rest, own) and not using):
+    if speaks_of(_ANSWERS, told.rest, own) or (speaks_of(_BEFORE, told.rest, own) and not using):
+        return True
+    if speaks_of(_CONVERSATION, f"{told.condition} {told.rest}", own):
         return True
     if _CONSENT.search(told.rest) and (told.forbids or " as " in told.rest) and not using:
         return True
     if _ASKING_FIRST.search(told.rest) and told.verb not in _LEAVING:
         return False
-    people = _names_people(told.rest, own)
-    asked = people or _names_people(told.condition, own)
+    people = names_people(told.rest, own)
+    asked = people or names_people(told.condition, own)
     if bare and not (told.forbids or told.condition or told.named):
         return False
-    if told.verb in _SPEAKING:
+    if told.verb in SPEAKING:
         return not bare or asked
-    if told.verb in _TELLING or (_is_speech(told.verb) and told.forbids):
+    if told.verb in TELLING or (_is_speech(told.verb) and told.forbids):
         return people or (asked and told.verb != "show")
     if told.verb == "let" and not told.forbids:
-        return False  # let them choose
-    if told.verb in _LEAVING:
-        return _names_people(told.rest[:_NEXT], own) and (told.forbids or bool(told.condition))
-    return told.verb in _DECIDING and asked and (told.forbids or bool(told.condition))
-
-
-def _names_people(text: str, own: Collection[str]) -> bool:
-    """Whether a text speaks of people: by a word for them, or by a noun whose first sense is a person (WordNet)."""
-    if _is_about(_PEOPLE, text, own):
+        return people and _BELIEVE.search(told.rest) is not None  # or else they are let to choose
+    if told.verb in _CONSENTING:
+        return people and _IN_PLACE_OF.search(told.rest) is not None
+    if told.verb in _SKIPPING:
+        return speaks_of(_FORMALITY, told.rest, own)
+    if told.verb in _DISMISSING and _PRONOUN.search(told.rest[:_NEXT]):
+        return not bare
+    if told.verb in _RELYING and not told.forbids and _BLINDLY.search(told.rest):
         return True
-    nouns = (lemma(word) for word in _VERB.findall(text) if word.islower())
-    return any(
-        (found := parts(noun).get("n")) is not None
-        and found.file == _PERSON
-        and verb_share(noun) < 0.3
-        and noun not in _NO_PERSON
-        and noun.rstrip("s") not in own
-        for noun in nouns
-    )
+    if told.verb in _BOTHERING:
+        return told.forbids or bool(told.condition)
+    if told.verb in _LEAVING:
+        return names_people(told.rest[:_NEXT], own) and (told.forbids or bool(told.condition))
+    return told.verb in _DECIDING and asked and (told.forbids or bool(told.condition))
 
 
 def _is_speech(verb: str) -> bool:
     return parts(verb)["v"].file == _COMMUNICATION and verb not in _USING
-
-
-def _is_about(form: re.Pattern[str], text: str, own: Collection[str]) -> bool:
-    return any(
-        not any(word.rstrip("s") in own for word in re.findall(r"[a-z]+", found.group().lower()))
-        for found in form.finditer(text)
-    )

@@ -242,7 +242,7 @@ RULES = (
     Rule(
         id="orders-to-the-model",
         family="safety",
-        covers=("orders-to-the-model",),
+        covers=("orders-to-the-model", "asks-for-secrets-or-conversation"),
         level="error",
         reason="A description that steers the model beyond its own tool can misuse every other tool.",
         check=_orders,
