@@ -118,7 +118,10 @@ def functions() -> dict[tuple[str, int], list[FunctionType]]:
 
 
 def put_code(path: Path, first: int, code: CodeType) -> None:
-    """Let the functions that begin there do what a code object says."""
+    """Let the functions that begin there do what a code object says, and those that were made by it already."""
     for one in functions().get((str(path), first), ()):
-        if len(one.__code__.co_freevars) == len(code.co_freevars):
+        if (one.__code__.co_name, one.__code__.co_freevars) == (code.co_name, code.co_freevars):
             one.__code__ = code
+    for inner in code.co_consts:
+        if isinstance(inner, CodeType):
+            put_code(path, inner.co_firstlineno, inner)

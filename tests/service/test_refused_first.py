@@ -25,6 +25,7 @@ from tallshelf.service.people.actor import Actor
 from tallshelf.service.review import actions as review
 from tallshelf.service.review import queries as review_queries
 from tallshelf.service.review import routing
+from tallshelf.service.review.actions.using import ask_use
 from tallshelf.service.review.inbox import inbox
 from tallshelf.service.telling import following, notices
 
@@ -50,6 +51,7 @@ ACTS: dict[str, Callable[[Actor], Any]] = {
     "close_follow_up": lambda who: review.close_follow_up(who, 0, ""),
     "comment": lambda who: review.comment(who, 0, ""),
     "confirm_mail": lambda who: following.confirm_mail(who, NOTHING),
+    "ask_use": lambda who: ask_use(who, None, {"team": NOTHING}),
     "end_deputy": lambda who: people.end_deputy(who, 0),
     "end_session": lambda who: sessions.end_session(who, 0),
     "end_sessions": lambda who: accounts.end_sessions(who, NOTHING),
@@ -77,6 +79,7 @@ READS: dict[str, Callable[[Actor], Any]] = {
     "overlap_map": lambda who: overlap_map(who, team=NOTHING),
     "proposals": kits_shown.proposals,
     "release": lambda who: queries.release(who, NOTHING, "1"),
+    "rehearsal": lambda who: routing.rehearsal(who, "]", 0),
     "requests": lambda who: review_queries.requests(who, state=NOTHING),
     "rules": lambda who: routing.rules_document(who, 99),
     "rulings": lambda who: rulings(who, state=NOTHING),

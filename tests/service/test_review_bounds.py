@@ -11,7 +11,7 @@ from urllib.parse import unquote
 import pytest
 
 from tallshelf.core.changes._make import make
-from tallshelf.core.errors import BadArgument, Conflict, Denied
+from tallshelf.core.errors import BadArgument, Conflict, Denied, VersionTaken
 from tallshelf.core.reports import change_document
 from tallshelf.run.scenario.player import actor
 from tallshelf.service import clock
@@ -23,6 +23,7 @@ from tallshelf.service.people.models import Person
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.review import actions as review
 from tallshelf.service.review import hit, places, queries
+from tallshelf.service.review.actions.follow_ups import read_conditions
 from tallshelf.service.review.actions.reminding import remind_and_escalate
 from tallshelf.service.review.inbox import inbox
 from tallshelf.service.review.progress import standing
@@ -390,3 +391,76 @@ def test_what_is_suspended_is_told_to_its_owners_cut_short(published):
     catalog_actions.suspend(actor("ines"), SLUG, why, "tool:book_berth")
     (one,) = [entry for entry in inbox(actor("tomas")) if entry["kind"] == "suspended"]
     assert one["words"] == f"tool:book_berth of {SLUG} is suspended: {'y' * 120}"
+
+
+def test_a_version_is_handed_in_once_and_said_to_be_what_it_is_by_then(published, submitted):
+    def hand_in(description: str = "", **more):
+        body = altered(submission(), description) if description else submission()
+        read = review.read_submission(actor("tomas"), *list(body.values())[:3])
+        return review.submit(actor("tomas"), SLUG, read, **more)
+
+    found = submitted()
+    assert hand_in() == (found, False)
+    with pytest.raises(VersionTaken, match="under review already, with other contents"):
+        hand_in("Find a free berth.")
+    agreeing = agree_to(seen("ines", found))
+    agreeing |= {"answer": "send-back", "despite": [], "note": "no"}
+    review.sign_off(actor("ines"), found.pk, **agreeing)
+    with pytest.raises(VersionTaken, match="was sent back"):
+        hand_in()
+    review.take_back(actor("tomas"), found.pk)
+    again, made = hand_in()
+    assert made and again.pk != found.pk
+    published("1.4.2")
+    assert hand_in()[0].state == "done"
+    with pytest.raises(VersionTaken, match="exists already and is published"):
+        hand_in("Find a free berth.")
+
+
+def test_requests_of_other_teams_are_no_ones_to_see_who_has_no_part_in_them(submitted):
+    found = submitted()
+    shown = {who: list(queries.requests(actor(who))) for who in ("tomas", "pell", "mira", "edda")}
+    assert shown == {"tomas": [found], "pell": [found], "mira": [], "edda": []}
+
+
+def test_what_is_late_stands_before_what_is_not_in_the_inbox(api, submitted):
+    found = submitted()
+    body = agree_to(api("ines").get(f"requests/{found.pk}")[1])
+    due = [(clock.now().date() + timedelta(days=days)).isoformat() for days in (1, 4)]
+    body["conditions"] = [{"text": f"by {one}", "owner": "tomas", "due": one} for one in due]
+    assert api("ines").post(f"requests/{found.pk}/sign-offs", body)[0] in (200, 201)
+    catalog_actions.suspend(actor("ines"), SLUG, "why")
+    with clock.at(clock.now() + timedelta(days=3)):
+        kinds = [(one["kind"], one["overdue"]) for one in inbox(actor("tomas"))]
+    assert kinds[0] == ("follow-up", True) and kinds[1:] == sorted(kinds[1:], key=lambda one: one[1])
+    assert ("suspended", False) in kinds and ("follow-up", False) in kinds
+
+
+def test_a_sign_off_has_ten_conditions_and_no_more(company):
+    one = {"text": "t", "owner": "tomas", "due": clock.now().date()}
+    assert len(read_conditions([one] * 10)) == 10
+    with pytest.raises(BadArgument, match="at most 10"):
+        read_conditions([one] * 11)
+
+
+def test_a_server_itself_is_quoted_by_what_it_says_of_itself(submitted):
+    release = submitted().release
+    assert places.quoted_at(release, "server", "/serverInfo/name") == "berth-planner"
+    assert places.quoted_at(release, "server", "") == ""
+    assert places.quoted_at(release, "tool:none", "/name") is None
+
+
+def test_the_rules_of_a_version_are_shown_and_no_number_of_any_length_is_one(api):
+    review.apply_rules(actor("pell"), BY_ITSELF, "n")
+    shown = {
+        text: api("pell").get(f"routing?version={text}")[0] for text in ("1", "99999999", "999999999", "x")
+    }
+    assert shown == {"1": 200, "99999999": 404, "999999999": 200, "x": 200}
+
+
+def test_only_who_asked_or_owns_it_is_asked_back(api, submitted):
+    found = submitted()
+    review.comment(actor("ines"), found.pk, "why", kind="question")
+    asked = {who: [one["kind"] for one in inbox(actor(who))] for who in ("tomas", "mira", "ines")}
+    assert "question" in asked["tomas"]
+    assert "question" not in asked["mira"] and "question" not in asked["ines"]
