@@ -31,6 +31,10 @@ PAIRS: dict[str, tuple[Any, Any]] = {
     "both exclusive": ({**NUMBER, "exclusiveMaximum": 3}, {**NUMBER, "exclusiveMaximum": 4}),
     "multiple of a multiple": ({**NUMBER, "multipleOf": 6}, {**NUMBER, "multipleOf": 3}),
     "multiple of a fraction": ({**NUMBER, "multipleOf": 0.3}, {**NUMBER, "multipleOf": 0.1}),
+    "no multiple of three": (
+        {"type": "integer", "minimum": 1, "multipleOf": 2, "not": {"multipleOf": 3}},
+        {"type": "integer", "minimum": 1, "multipleOf": 2},
+    ),
     "whole multiples": ({**NUMBER, "multipleOf": 2}, {"type": "integer"}),
     "small range in enum": ({"type": "integer", "minimum": 1, "maximum": 3}, {"enum": [1, 2, 3, 4]}),
     "beyond 2^53": ({"type": "integer", "minimum": 2**53 + 2}, {"type": "integer", "minimum": 2**53 + 1}),
@@ -49,6 +53,18 @@ PAIRS: dict[str, tuple[Any, Any]] = {
     "others narrowed": (
         {"type": "object", "additionalProperties": {"type": "integer"}},
         {"type": "object", "additionalProperties": NUMBER},
+    ),
+    "names of several kinds": (
+        {"type": "object", "propertyNames": {"enum": ["a", "x1"]}},
+        {"type": "object", "propertyNames": {"anyOf": [{"enum": ["a", "b"]}, {"pattern": "^x"}]}},
+    ),
+    "names listed or of any kind": (
+        {"type": "object", "propertyNames": {"enum": ["a"]}},
+        {"type": "object", "propertyNames": {"anyOf": [{"enum": ["a"]}, {"type": "string"}]}},
+    ),
+    "names with signs in them": (
+        {**CLOSED, "properties": {"a.b": TEXT}},
+        {**CLOSED, "properties": {"a.b": TEXT, "c[0]": TEXT, "\U0001f600|": TEXT}},
     ),
     "minProperties": ({"type": "object", "minProperties": 2}, {"type": "object", "minProperties": 1}),
     "maxProperties": ({"type": "object", "maxProperties": 1}, {"type": "object", "maxProperties": 2}),
