@@ -24,7 +24,8 @@ unit:UTC / unit:local time local / standard / legal
 unix epoch / iso unit:year first / unit:day first / unit:month first
 NOW straight LIVE / delay STALE yesterday nightly
 exact exactly full whole / prefix / phrase / fuzzy / part substring partial contain / begin start
-same / another other / new
+same / another other
+same / new
 whole full / tenth / hundredth
 wait ready finish until FINISHED UNTILDONE block / ATONCE job accept queue enqueue background ASYNC later
 ATONCE / once AFTER until

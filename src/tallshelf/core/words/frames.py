@@ -29,6 +29,14 @@ _REWRITTEN: tuple[tuple[str, re.Pattern[str], str], ...] = (
     ("e-mail", re.compile(r"\b([Ee])-(mail)"), r"\1\2"),
     ("either ", re.compile(r"\beither (?=[^.;\n]{1,80}\bor\b)", re.IGNORECASE), ""),
     (
+        "if no ",
+        re.compile(
+            r"\bif no ((?:\w+ ){1,3}?)(?:is|are|was|were) (?:given|set|specified|provided|passed|supplied)\b",
+            re.IGNORECASE,
+        ),
+        r"\1unless given",
+    ),
+    (
         "this ",
         re.compile(r"\bthis (?=(?:day|week|month|quarter|year|hour|minute)\b)", re.IGNORECASE),
         "the current ",

@@ -109,8 +109,8 @@ BEFORE: prior to | ahead of | earlier than | before
 AFTER: after | following | subsequent to | later than
 WITHIN: in the course of | during | within | throughout
 PER: per | for each | for every
-FALSE: off | disabled | false
-TRUE: on by default | enabled | true
+FALSE: off | disabled | false | turn off | turns off | turned off | switch off | switches off | switched off
+TRUE: on by default | enabled | true | turn on | turns on | turned on | switch on | switches on | switched on
 NULL: null
 NET: net | NOT vat | vat NOT | NOT tax | tax NOT | taxes NOT | NOT taxes
 GROSS: gross | INCL tax | INCL vat | tax INCL | vat INCL | with tax | with vat | taxes INCL | INCL taxes
