@@ -32,17 +32,12 @@ def weighed(cursor: Any, text: str, words: list[str]) -> Weighed:
     counts = _Counts(cursor)
     found, phrases = [], set()
     denied = denied_words(text)
-    asked = [one for word in asked_words(words) for one in _spread(counts, word)]
-    for word in asked:
-        others = {one: near for one, near in may_stand_for(word).items() if one.isalnum() and len(one) > 1}
-        if is_state(word):  # what says another state says more of it than what does something
-            others = {one: near if is_state(one) else near * _STATE for one, near in others.items()}
-        if word in denied:  # what was not read is unread
-            others = {one: near * _DENIED for one, near in others.items()} | {f"un{word}": _UNDONE}
-        last = word == words[-1] or (
+    for word in [half for one in asked_words(words) for half in _spread(counts, one)]:
+        others = _others(word, denied=word in denied)
+        begins = word == words[-1] or (
             len(word) >= _SHORTEST_NAME and is_misspelt(word)
         )  # postgres, postgresql
-        found.append(_asked(counts, word, others, last=last, denied=word in denied))
+        found.append(_asked(counts, word, others, begins=begins, denied=word in denied))
         phrases |= {word, lemma(word), *others}
     first, kinds = answered_by(text)
     if kinds:
@@ -53,21 +48,33 @@ def weighed(cursor: Any, text: str, words: list[str]) -> Weighed:
     return Weighed(found, phrases)
 
 
-def _asked(counts: _Counts, word: str, others: dict[str, float], *, last: bool, denied: bool) -> Asked:
+def _others(word: str, *, denied: bool) -> dict[str, float]:
+    """Return what may say a word instead, each with how nearly."""
+    others = {one: near for one, near in may_stand_for(word).items() if one.isalnum() and len(one) > 1}
+    if is_state(word):  # what says another state says more of it than what does something
+        others = {one: near if is_state(one) else near * _STATE for one, near in others.items()}
+    if denied:  # what was not read is unread
+        others = {one: near * _DENIED for one, near in others.items()} | {f"un{word}": _UNDONE}
+    return others
+
+
+def _asked(counts: _Counts, word: str, others: dict[str, float], *, begins: bool, denied: bool) -> Asked:
     # What is the same by another name is one thing: it is as telling as all of them are together.
     same = sorted(one for one, near in others.items() if near >= SAME and not denied)
     held = [word, *same]
-    if not counts.of(held, begins=last):  # it is as telling as what people mean by it
+    if not counts.of(held, begins=begins):  # it is as telling as what people mean by it
         related = [one for one, near in others.items() if near >= RELATED]
         held = related if counts.of(related) else held
-    whole = counts.telling(held, begins=last)
+    whole = counts.telling(held, begins=begins)
+    common = counts.of(held, begins=begins) == _COUNTED
     worth: dict[str, float] = {}
     for one, near in others.items():
-        value = whole if one in same else near * min(whole, counts.telling([one]))
+        # Of what stands for a common word it makes no difference how common that is.
+        value = whole if one in same else near * (whole if common else min(whole, counts.telling([one])))
         worth |= {root: max(value, worth.get(root, 0.0)) for root in (one, stem(one))}
     own = whole * (_DENIED if denied else 1.0)
     worth |= {lemma(word): own * (_STATE if is_state(word) else 1.0)}
-    return Asked(word, whole, worth | {stem(word): own, word: own}, begins=last and not denied)
+    return Asked(word, whole, worth | {stem(word): own, word: own}, begins=begins and not denied)
 
 
 def _spread(counts: _Counts, word: str) -> Iterable[str]:
