@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import re
 import subprocess
@@ -108,3 +109,37 @@ def test_the_life_of_an_item_by_command(at, published):
         runa.run("show", "berth-planner#nothing", "--life")
     with pytest.raises(BadArgument, match="names no item"):
         runa.run("show", "berth-planner", "--life")
+
+
+@pytest.mark.parametrize(
+    ("words", "kept_out"),
+    [
+        (["outline", "old.json"], {"core.words.reading", "core.compat", "core.style", "django", "httpx"}),
+        (
+            ["compare", "old.json", "narrower.json"],
+            {"core.words.reading", "core.style", "core.overlap", "django"},
+        ),
+        (["compare", "old.json", "reworded.json"], {"core.style", "core.overlap", "django", "httpx"}),
+        (["lint", "old.json"], {"core.changes", "core.overlap", "django", "httpx"}),
+    ],
+)
+def test_a_command_loads_what_it_needs_and_no_more(tmp_path, words, kept_out):
+    old = declared("berth-planner", "1.4.1")
+    narrower, reworded = json.loads(json.dumps(old)), json.loads(json.dumps(old))
+    narrower["tools"][0]["inputSchema"]["required"] = sorted(
+        narrower["tools"][0]["inputSchema"]["properties"]
+    )
+    reworded["tools"][0]["description"] = "Finds a berth that is free."
+    for name, document in (("old", old), ("narrower", narrower), ("reworded", reworded)):
+        Terminal(tmp_path).file(f"{name}.json", document)
+    code = (
+        "import sys; from tallshelf.run.main import main; status = main(sys.argv[1:]); "
+        "print(status, *sys.modules, file=sys.stderr)"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code, *words], cwd=tmp_path, capture_output=True, text=True, check=True
+    )
+    status, *loaded = done.stderr.splitlines()[-1].split()
+    assert status == "0" and done.stdout
+    assert not {one.removeprefix("tallshelf.") for one in loaded} & kept_out
+    assert ("tallshelf.core.words.reading" in loaded) == ("reworded.json" in words or words[0] == "lint")
