@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Literal
 
-from tallshelf.core.words.acts import lead_verb
+from tallshelf.core.words.acts import changes, lead_verb
 from tallshelf.core.words.claimed import collide
 from tallshelf.core.words.classes import opposed, verb_class, writes
 from tallshelf.core.words.contrary import are_contrary
@@ -351,7 +351,9 @@ def _effects(old: str, new: str) -> set[str]:
 def _does_like(verb: str, other: str) -> bool:
     """Whether a text may begin with either of two verbs: to upload a photo to an album is to add it there."""
     kinds = verb_class(verb), verb_class(lemma(other))
-    return None not in kinds and not opposed(*kinds) and "remove" not in kinds and writes(verb)
+    if None in kinds:
+        return "remove" not in kinds[:1] and bool(other) and changes(other, leads=True)
+    return not opposed(*kinds) and "remove" not in kinds and writes(verb)
 
 
 def _claims_aside(old: str, new: str) -> bool:
