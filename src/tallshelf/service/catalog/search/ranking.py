@@ -26,7 +26,7 @@ _NAME_AT_LEAST, _NAMED = 1.8, 0.3
 """A name counts the more, the more of it is asked for."""
 _SHOWN = {"name": 3.0, "words": 1.5, "text": 1.4, "server": 1.2, "parameters": 0.7}
 _GOOD, _WEAK = 0.6, 0.38
-_TOOL, _LENGTH, _NEAR_THE_BEST = 1.1, 0.15, 0.5
+_TOOL, _LENGTH, _NEAR_THE_BEST = 1.1, 0.15, 0.6
 """How much more a tool counts than what is only read, how much length costs, how near to the best one is shown."""
 _PART = 0.2
 """What saying a part of the question well is worth beside saying all of it."""
