@@ -96,14 +96,14 @@ def test_the_page_of_a_release_says_who_holds_it_and_whom_it_hits(pages):
     page.get_by_text("Held by berth-assistant").wait_for()
     page.goto("/servers/pilotage/2.0.0")
     page.get_by_text("Kits that it hits, since 1.1.0").click()
-    page.get_by_text("metres became decimetres").first.wait_for()
+    page.get_by_text("became “books one more.").first.wait_for()
 
 
 def test_a_request_says_whom_it_hits(pages):
     page = pages("ines")
     page.goto("/requests/51")
     region = page.get_by_role("region", name="It hits 1 kit of 1 team")
-    region.get_by_text("metres became decimetres").wait_for()
+    region.get_by_text("became “books one more.").wait_for()
     region.get_by_role("link", name="berth-assistant").click()
     page.get_by_role("heading", name="Berth assistant").wait_for()
 
