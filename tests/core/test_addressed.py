@@ -117,6 +117,37 @@ Choose one near the first stop.
 Prices are estimates; do not rely on them for invoices.
 Try without the house number if nothing is found.
 Respect it when planning.
+Use it when you work with dates.
+Pass the account that you act on.
+Payments have to be made to the account of the office.
+Requests must be made to the office first.
+Fractions of a cent are rounded in the customer's favour.
+Earlier warnings do not count.
+A previous warning is superseded by a later one.
+Enter your values as a list.
+Search your knowledge base first.
+Skip warnings with `quiet`.
+Skip questions that were answered with `skip_answered`.
+You can approve leave for an employee.
+Prefer ISO dates over timestamps.
+Prefer exact titles over guesses.
+Count only tanks that are full.
+If the server reports an error, describe it in `note`.
+When the client knows the code, no search is made.
+The problem in the customer's own words.
+Returns everything the author has written.
+Search anything that the guest has written in the guestbook.
+Returns a link if it was shared.
+Minutes with what was discussed.
+Paths are relative to the root in your configuration.
+Lists the tokens that you hold.
+Names have to be taken as given.
+Quality must be assured by two people.
+On holidays the usual limits do not apply.
+Reuse the id for later calls.
+It is best to call it with a code.
+It is safe to repeat a call.
+Note that you serve one region per key.
 """
 
 

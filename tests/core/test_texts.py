@@ -38,6 +38,7 @@ def test_what_is_not_understood_is_no_silent_change(old, new):
 
 @pytest.mark.parametrize(("old", "new"), [
     ("Enables the sensor.", "The sensor."),
+    ("Only admins may approve it.", "Admins must approve it."),
     ("Enables the sensor.", "Disables the sensor."),
     ("Allows users to see it.", "Allows guests to see it."),
     ("Reads the row.", "Reads and writes the row."),

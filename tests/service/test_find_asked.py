@@ -96,6 +96,7 @@ def first(question: str) -> str:
         ("run a container", "run_container"),
         ("files in a repo", "get_file_tree"),
         ("new repo", "create_repository"),
+        ("new merge requests", "list_proposals"),
         ("open a merge request", "open_proposal"),
         ("list of merge requests", "list_proposals"),
         # what an answer would be

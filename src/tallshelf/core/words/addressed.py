@@ -17,17 +17,18 @@ from tallshelf.core.words.persons import names_people, speaks_of
 from tallshelf.core.words.split import is_stop_word, word_set
 
 _LEAVING = word_set("bother trouble consult involve let keep leave spare")
-_CONSENTING = word_set("sign agree accept approve consent confirm authorise authorize accede")
-_IN_PLACE_OF = re.compile(r"\b(?:for|on behalf of|in the name of|instead of)\b", re.IGNORECASE)
+_CONSENTING = word_set("sign agree consent accede")
+_IN_PLACE_OF = re.compile(r"\b(?:for|on behalf of|in the name of)\b", re.IGNORECASE)
 _SKIPPING = word_set("skip waive bypass omit forgo dispense sidestep")
 _FORMALITY = re.compile(
-    r"\b(?:forms?|confirmations?|questions?|callbacks?|warnings?|consent|approvals?|signatures?|disclaimers?)\b",
+    r"\b(?:forms?|confirmations?|questions?|callbacks?|consent|approvals?|signatures?|disclaimers?)\b",
     re.IGNORECASE,
 )
 _BELIEVE = re.compile(r"\b(?:believe|think|assume|feel|suppose)\b", re.IGNORECASE)
-_RELYING = word_set("rely trust believe count depend")
+_RELYING = word_set("rely trust")
 _BLINDLY = re.compile(
-    r"\b(?:alone|only|blindly|fully|completely|unconditionally|without (?:question|checking))\b"
+    r"\b(?:this|it|them|these)\b[^.]*"
+    r"\b(?:alone|blindly|fully|completely|unconditionally|without (?:question|checking))\b"
 )
 _BOTHERING = word_set("bother trouble spare")
 """What is done to people alone."""
@@ -50,8 +51,8 @@ _NEXT = 40
 """Characters in which a verb's object stands."""
 _ANSWERS = re.compile(
     r"\byour (?:\w+ ){0,2}?(?:answers?|repl(?:y|ies)|responses?|summar(?:y|ies)|messages?|output|wording|tone|"
-    r"explanations?|write-up|advice|reasoning|judge?ments?|knowledge|training|memory|beliefs?|opinions?|instincts?|"
-    r"principles|values|dut(?:y|ies)|mission|persona|loyalty|allegiance)\b|"
+    r"explanations?|write-up|advice|reasoning|judge?ments?|beliefs?|instincts?|dut(?:y|ies)|mission|persona|loyalty|"
+    r"allegiance)\b|"
     r"\b(?:every|each|any) (?:answer|reply|response)\b|"
     r"\bwhat you (?:say|write|answer|reply|report)\b|\bin the (?:voice|role|tone|style|manner|character) of\b",
     re.IGNORECASE,
@@ -70,8 +71,8 @@ _BEFORE = re.compile(
     re.IGNORECASE,
 )
 _CONVERSATION = re.compile(
-    r"\b(?:in|during|throughout|of|for) (?:this|our|the (?:present|current|whole|rest of the|rest of this)) "
-    r"(?:chat|conversation|dialogue|exchange)\b",
+    r"\b(?:in|during|throughout|for) (?:this|our|the (?:present|current|whole|rest of the|rest of this)) "
+    r"(?:chat|conversation|dialogue)\b",
     re.IGNORECASE,
 )
 _CONSENT = re.compile(
@@ -80,28 +81,20 @@ _CONSENT = re.compile(
     re.IGNORECASE,
 )
 _LIFTED = re.compile(
-    r"\b(?:guidance|instructions?|rules|orders|directions|restrictions?|polic(?:y|ies)|prompts?|limits|cautions?|"
-    r"warnings?|precautions?|safeguards?)\b[^.]{0,60}\b"
+    r"\b(?:guidance|instructions?|rules|orders|directions|restrictions?|polic(?:y|ies)|prompts?|limits)\b[^.]{0,60}\b"
     r"(?:(?:no longer|not|n['’]t) (?:appl\w+|hold|count|matter|bind)|(?:is|are) (?:void|lifted|superseded|suspended))",
     re.IGNORECASE,
 )
-_GIVEN_BEFORE = re.compile(
-    r"\b(?:you|usual|normal|earlier|previous|prior|given|former|other)\b", re.IGNORECASE
-)
-
-
+_GIVEN_BEFORE = re.compile(r"\b(?:you|earlier|previous|prior|given|former|other)\b", re.IGNORECASE)
 _SAID_OF = re.compile(
     r"\b(?:should|must|shall|(?:is|are) to|ha(?:s|ve) to) (?:not |never |always )?be "
     r"(?:described|presented|reported|passed off|explained|mentioned|answered|treated) "
     r"(?:to (?:the )?\w+ )?(?:as|with)\b|"
-    r"\b(?:should|must|shall|(?:is|are) to|ha(?:s|ve) to|may|can) (?:not |never |always |only )?be "
-    r"(?:told (?:that|nothing|only|no more)|assured|reassured|convinced|persuaded|led to|made to|left in the dark|"
-    r"kept (?:in the dark|unaware|from knowing)|given the impression|nudged|steered|talked into|"
-    r"taken (?:at face value|as (?:true|fact|given))|believed|accepted without)\b|"
-    r"\blet (?:on|slip) (?:that|how|why|what)\b|"
-    r"\bin (?:\w+ )?(?:\w+['’]s |our |its )favou?r\b|"
-    r"\byou (?:now )?(?:belong|obey|serve|answer|work|act|speak|stand) (?:to|only|for|as|on behalf)?\b|"
-    r"\byou (?:were|have been|had been) (?:told|taught|instructed|trained|ordered)\b|"
+    r"\b(?:is|are) to be taken (?:at face value|as (?:true|fact))\b|\blet (?:on|slip) (?:that|how|why|what)\b|"
+    r"\b(?:usual|normal|standard) (?:cautions?|precautions?|safeguards?)\b[^.]{0,40}\b(?:no longer|not) apply\b|"
+    r"\byou (?:now )?(?:obey\b|(?:belong|answer) (?:to|only)\b|"
+    r"(?:serve|work|act|speak|stand) (?:only|for|as|on behalf)\b)|"
+    r"\bin our favou?r\b|\byou (?:were|have been|had been) (?:told|taught|instructed|trained|ordered)\b|"
     r"\byour (?:role|task|job|goal|duty|mission|persona) (?:\w+ ){0,4}?(?:is|becomes|will be)\b|"
     r"\b(?:give|drop|leave|make) no (?:hint|sign|word|mention|trace|remark)\b|\bask no (?:\w+ )?questions?\b|"
     r"\b(?:do|act|proceed) (?:exactly )?(?:as|what|whatever) [^.]{1,60}\b(?:says?|tells?|asks?|demands?|instructs?)\b|"
@@ -118,11 +111,14 @@ _YOURS_IS = re.compile(
 )
 _DONE_TO = re.compile(
     r"\b(?:should|must|shall|(?:is|are) to|ha(?:s|ve) to|may|can) (?:not |never |always |only )?be "
-    r"(?:ignored|refused|overruled|dismissed|turned away|kept waiting|"
-    r"flattered|disregarded|discouraged|brushed off|pressed|pressured|"
-    r"urged|hurried)\b",
+    r"(?:ignored|refused|overruled|dismissed|turned away|kept waiting|flattered|disregarded|discouraged|brushed off|"
+    r"pressed|pressured|urged|hurried|told (?:that|nothing|only|no more)|assured|reassured|convinced|persuaded|nudged|"
+    r"steered|talked into|left in the dark|kept (?:in the dark|unaware|from knowing)|given the impression|"
+    r"(?:led|made) to (?:believe|think|feel|expect|wait))\b",
     re.IGNORECASE,
 )
+"""What is to be done to people; of things much of it is said as well."""
+_FAVOUR = re.compile(r"\bin (?:\w+ )?(?:\w+['’]s |our |its )favou?r\b", re.IGNORECASE)
 _SECRETLY = re.compile(r"\b(?:silently|quietly|secretly|discreetly|covertly|unnoticed)\b", re.IGNORECASE)
 _THIS = re.compile(r"\b(?:this|it|its|these|them|they|one|instead)\b|['\"]\w+['\"]", re.IGNORECASE)
 _OVER = re.compile(
@@ -146,7 +142,7 @@ _NO_THING = word_set(
 _SAID = re.compile(
     r"no longer|\bnot\b|n['’]t|void|lifted|suspended|superseded|\bbe\b|\byou\b|agreed|consented|approved|"
     r"uthori|confirmed|\byour\b|\bno (?:hint|sign|word|mention|trace|remark|\w* ?questions?)\b|\bas\b|\bwhat|"
-    r"this|\bup\b|favou?r",
+    r"this|\bup\b|\blet\b|usual|normal|standard|favou?r",
     re.IGNORECASE,
 )
 """One of these stands where something is said to be lifted, or of answers, the reader or consent."""
@@ -205,9 +201,9 @@ def _is_more(
 
 
 def _over_another(told: Command, vocabulary: Callable[[], Collection[str]]) -> bool:
-    """Whether something is to be preferred to what is not the tool's: to a web search, not to a sibling."""
+    """Whether the tool is to be preferred to what is not the server's: to a web search, not to a sibling."""
     found = _OVER.search(told.rest)
-    if found is None or "_" in found[1] or "`" in found[1]:
+    if found is None or not _THIS.search(told.rest[: found.start()]) or "_" in found[1] or "`" in found[1]:
         return False
     known = vocabulary()
     words = [lemma(one) for one in WORD.findall(found[1].lower()) if not is_stop_word(one)]
@@ -253,14 +249,16 @@ def _about(told: Command, own: Collection[str], *, bare: bool) -> bool:
         return False
     if told.verb in SPEAKING:
         return not bare or asked
+    if not bare and _FAVOUR.search(told.rest):
+        return True
     if told.verb in TELLING or (_is_speech(told.verb) and told.forbids):
         return people or (asked and told.verb != "show")
     if told.verb == "let" and not told.forbids:
         return people and _BELIEVE.search(told.rest) is not None  # or else they are let to choose
     if told.verb in _CONSENTING:
-        return people and _IN_PLACE_OF.search(told.rest) is not None
+        return people and told.verb not in own and _IN_PLACE_OF.search(told.rest) is not None
     if told.verb in _SKIPPING:
-        return speaks_of(_FORMALITY, told.rest, own)
+        return "`" not in told.rest and "_" not in told.rest and speaks_of(_FORMALITY, told.rest, own)
     if told.verb in _DISMISSING and _PRONOUN.search(told.rest[:_NEXT]):
         return not bare
     if told.verb in _RELYING and not told.forbids and _BLINDLY.search(told.rest):

@@ -46,7 +46,11 @@ _DOES_IT, _MAY_DO_IT, _MAY_CHANGE, _DOES_ANOTHER, _CHANGES, _OTHERWISE = 1.2, 1.
 def asked_words(words: Iterable[str]) -> list[str]:
     """Return the words of a question that say what it is about; all of them where none does."""
     found = list(dict.fromkeys(words))
-    return [word for word in found if word not in _ASKING and not is_stop_word(word)] or found
+    return [word for word in found if not _only_asks(word)] or found
+
+
+def _only_asks(word: str) -> bool:
+    return word in _ASKING or is_stop_word(word)
 
 
 def answered_by(text: str) -> tuple[str, tuple[str, ...]]:
@@ -64,7 +68,7 @@ def denied_words(text: str) -> frozenset[str]:
     found: set[str] = set()
     for at, word in enumerate(words):
         if word in _DENYING:
-            after = [one for one in words[at + 1 : at + _DENIED_WITHIN] if asked_words(["", one]) == [one]]
+            after = [one for one in words[at + 1 : at + _DENIED_WITHIN] if not _only_asks(one)]
             found.update(one for one in after[:1] if "v" in parts(lemma(one)))
     return frozenset(found)
 
@@ -83,12 +87,12 @@ def act_asked(text: str) -> str:
     if words and words[0] in _INTERROGATIVES:
         return _LOOK
     for at, word in enumerate(words):
-        if word == "new":
-            return "create"
+        if word == "new":  # one makes a new one, and looks at new ones
+            return _NOT_SAID if any(map(_is_plural, words[at + 1 :])) else "create"
         if word in _ASKING_FOR or is_misspelt(word):  # such as the name of a system
             continue
         base = lemma(word)
-        is_thing = words[at - 1] in ("a", "an", "the") if at else base != word and word.endswith("s")
+        is_thing = words[at - 1] in ("a", "an", "the") if at else _is_plural(word)
         if is_thing:
             break
         if verb_classes(word) and (at == 0 or verb_share(base) >= _MAINLY_A_VERB):
@@ -97,6 +101,10 @@ def act_asked(text: str) -> str:
             return ""
         break
     return _NOT_SAID
+
+
+def _is_plural(word: str) -> bool:
+    return word.endswith("s") and lemma(word) != word
 
 
 def act_done(name: Iterable[str], lead: str) -> str:

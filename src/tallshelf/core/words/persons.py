@@ -18,6 +18,10 @@ server client parent child host master worker agent model owner author holder re
 listener handler controller builder runner scanner counter member descendant ancestor neighbour neighbor successor
 """
 )
+_PERSON_OR_THING = word_set(
+    "owner author holder member parent child provider publisher subscriber neighbour neighbor"
+)
+"""Of these, who may be meant where people's verbs follow; a server that says so is none."""
 _PEOPLE = re.compile(
     r"\b(?:users?|persons?|people|customers?|clients?|humans?|operators?|anyone|anybody|everyone|everybody|somebody|"
     r"someone|whoever|audience)\b",
@@ -44,7 +48,7 @@ def _acts_as_people_do(text: str, own: Collection[str]) -> bool:
     """Whether a noun that may be a person or a thing does what people do: the owner asks, the client worries."""
     words = [word.lower() for word in WORD.findall(text)]
     return any(
-        word.rstrip("s") in _NO_PERSON
+        word.rstrip("s") in _PERSON_OR_THING
         and word.rstrip("s") not in own
         and (found := parts(lemma(after)).get("v")) is not None
         and found.file in _BY_PEOPLE

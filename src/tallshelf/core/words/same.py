@@ -33,11 +33,6 @@ def subtracted(old: Sequence[str], new: Sequence[str]) -> tuple[list[str], list[
         if other is not None:
             gone.remove(one)
             came.remove(other)
-    for says, another in ((gone, came), (came, gone)):
-        if {"ONLY", "MAY"} <= set(says) and "MUST" in another:  # only admins may: you must be an admin
-            says.remove("ONLY")
-            says.remove("MAY")
-            another.remove("MUST")
     return gone, came
 
 

@@ -87,7 +87,8 @@ ASKS = r"""
     | \b(?:conversation|dialogue|exchange|chat)\b[^.]{0,40}\b(?:so\s+far|up\s+to\s+now|until\s+now|
       that\s+led\s+here|led\s+so\s+far|with\s+the\s+(?:assistant|model|machine|user|customer))\b
     | \b(?:messages?|turns?|statements?|words|remarks|requests?|orders)\b[^.]{0,40}\b(?:exchanged\s+
-      with|made\s+to|came\s+to\s+you|given\s+to\s+you|confided\s+to|written\s+to\s+you|of\s+the\s+
+      with|made\s+to\s+(?:you|the\s+(?:assistant|model|machine))|
+      came\s+to\s+you|given\s+to\s+you|confided\s+to|written\s+to\s+you|of\s+the\s+
       present\s+session|from\s+the\s+start\s+of\s+the\s+run)\b
     | \b(?:conversation|dialog(?:ue)?|chat|exchange|discussion)\b[^.]{0,40}\b(?:word\s+for\s+word|verbatim|in\s+full|
       with\s+the\s+(?:person|people|client|human|caller|operator))\b
@@ -97,18 +98,17 @@ ASKS = r"""
     | \bwhatever\s+(?:\w+\s+)?(?:the\s+)?\w+\s+(?:has|have)\s+(?:shared|uploaded|pasted|attached)\b
     | \btranscripts?\b[^.]{0,30}\b(?:so\s+far|every\s+call|of\s+(?:the|this)\s+(?:chat|session|conversation))\b
     | \b(?:callers?|users?|customers?|hosts?|clients?)['’]s?\s+(?:\w+\s+)?(?:tokens?|cookies?|api\s+keys?)\b
-    | \b(?:any|every|all|the)\s+(?:logins?|passwords?|credentials?|secrets?|tokens?|keys?)\b[^.]{0,40}\b(?:has|have|had)
-      \s+(?:shared|given|mentioned|typed|told|used)\b
+    | \b(?:any|every|all|the)\s+(?:logins?|passwords?|credentials?|secrets?)\b[^.]{0,40}\b(?:has|have|had)\s+
+      (?:shared|mentioned|typed|told)\b
     | \b(?:send|pass|include|add|append|put|give|attach|copy|paste|forward|quote|repeat)\b[^.]{0,30}\bsystem\s+
       (?:messages?|prompts?|instructions?)\b
-    | \bin\s+(?:the\s+\w+['’]s?|their|his|her)\s+own\s+words\b
-    | \b(?:logins?|passwords?|credentials?|secrets?|tokens?|keys?)\s+(?:that\s+)?you\s+(?:use|have|hold|know|keep|store|
-      were\s+given)\b
-    | \bif\s+(?:it|they|one|any)\s+(?:came|come|comes|was|were|has\s+been|have\s+been)\s+(?:up|mentioned|shared|
-      discussed|typed|talked\s+about)\b
-    | \bwhat\s+(?:else\s+)?(?:was|were|has\s+been|is\s+being)\s+(?:discussed|talked\s+about|said\s+before)\b
-    | ^(?!\w+s\b)[^.]*\b(?:everything|anything|whatever)\s+(?:that\s+)?(?:the|an?)\s+\w+\s+(?:has|have|had)\s+
-      (?:said|asked|told|typed|written|mentioned)\b
+    | \b(?:send|pass|include|add|append|put|give|attach|copy|paste)\s+(?:\w+\s+)?your\s+(?:own\s+)?configuration\b
+    | \b(?:logins?|passwords?|credentials?|secrets?|keys?)\s+(?:that\s+)?you\s+(?:use|hold|know|were\s+given)\b
+    | \bif\s+(?:it|they|one|any)\s+(?:(?:came|come)\s+up|(?:was|were|has\s+been|have\s+been)\s+(?:mentioned|discussed|
+      talked\s+about))\b
+    | \bwhat\s+else\s+(?:was|were|has\s+been|is\s+being)\s+(?:discussed|said|asked|talked\s+about)\b
+    | ^(?:also\s+)?(?:write|put|send|pass|include|add|append|give|quote|copy|paste|repeat|attach|record)\b[^.]*\b
+      (?:everything|anything|whatever)\s+(?:that\s+)?(?:the|an?)\s+\w+\s+(?:has|have|had)\s+(?:said|asked|told|typed)\b
     | \bmentioned\s+earlier\b | \bearlier\s+in\s+(?:the|this)\s+(?:chat|conversation|session)\b
     | \b(?:last|first|latest|exact|own)\s+(?:questions?|messages?|words?|requests?|prompts?)\s+(?:of|from|by)\s+the\s+
       (?:user|person|customer|caller)\b
@@ -120,7 +120,6 @@ ASKS = r"""
       prompt|headers|notes|take)\b
     | \b(?:what|everything|anything|all(?:\s+that)?|wording\s+of\s+what)\b[^.]{0,40}\byou\b[^.]{0,40}\b
       (?:said|know|remember|stored|worked|working|told|asked|received|see|returned|see\s+on)\b
-    | \byour\s+(?:own\s+)?configuration\b
     | \breturned\s+to\s+you\b
     | \byou\s+(?:can\s+see|have\s+(?:stored|been))\b
     | \bverbatim\s+account\b

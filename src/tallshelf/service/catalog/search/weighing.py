@@ -34,9 +34,8 @@ def weighed(cursor: Any, text: str, words: list[str]) -> Weighed:
     denied = denied_words(text)
     for word in [half for one in asked_words(words) for half in _spread(counts, one)]:
         others = _others(word, denied=word in denied)
-        begins = word == words[-1] or (
-            len(word) >= _SHORTEST_NAME and is_misspelt(word)
-        )  # postgres, postgresql
+        is_name = len(word) >= _SHORTEST_NAME and is_misspelt(word)  # postgres, postgresql
+        begins = word == words[-1] or is_name
         found.append(_asked(counts, word, others, begins=begins, denied=word in denied))
         phrases |= {word, lemma(word), *others}
     first, kinds = answered_by(text)
