@@ -9,6 +9,7 @@ import pytest
 from tallshelf.core.entitlement.part import handed_in, why_part, why_part_in_server
 from tallshelf.core.entitlement.progress import objecting_until
 from tallshelf.core.entitlement.records import Membership, Person
+from tallshelf.core.entitlement.state import _KEPT_STEPS as KEPT_STEPS
 from tallshelf.core.entitlement.state import State, changed
 from tallshelf.core.routing.route import Told
 from tests.core.company import NOW, Company, publication, signing
@@ -106,3 +107,52 @@ def test_taking_entries_back_leaves_nothing_of_them_and_keyed_is_never_ahead():
     assert state.rewind() and state.keyed == state.number
     assert (state.number, state.head, dict(state.teams)) == before
     assert not State().rewind()
+
+
+def test_as_many_entries_are_taken_back_as_are_kept_and_none_more():
+    state, more = State(), 5
+    for number in range(1, KEPT_STEPS + more + 1):
+        state.begin(number, f"h{number}")
+        state.put(state.teams, f"t{number}", number)
+        state.put(state.teams, "last", number)
+    taken_back = 0
+    while state.rewind():
+        taken_back += 1
+    assert (taken_back, state.number, state.head) == (KEPT_STEPS, more, f"h{more}")
+    assert dict(state.teams) == {**{f"t{number}": number for number in range(1, more + 1)}, "last": more}
+
+
+@pytest.mark.parametrize(
+    ("version", "why"), [("2026.6.1", None), ("1.0", "conflict"), ("1.0.0-rc.1", "conflict")]
+)
+def test_a_version_is_one_of_its_servers_scheme(version, why):
+    company = Company()
+    company.machine("server-enrolled", server="tide", team="berths", data_class="internal", scheme="calendar")
+    submission = company.submission(1, version) | {"server": "tide"}
+    submission["assessed"] = company.assessed_of("tide", "s1")
+    assert company.why("release-submitted", "tomas", **submission) == why
+
+
+def test_a_server_that_has_nothing_in_use_is_the_part_of_those_of_its_team_since_it_began():
+    company = Company()
+    company.submit()
+    company.do("request-taken-back", "tomas", server="quay", version="1.0.0", request=1)
+    change = {"username": "mara", "role": "curator", "teams": [], "active": True}
+    company.do("person-changed", "oskar", **change)
+    assert "owner team berths" in str(why_part_in_server(company.state, "quay", "mara"))
+    published(second := Company())
+    second.do("person-changed", "oskar", **change)
+    assert "owner team berths" in str(why_part_in_server(second.state, "quay", "mara"))
+    again = Company()
+    again.do("person-changed", "oskar", **change)
+    published(again)
+    assert why_part_in_server(again.state, "quay", "mara") is None
+
+
+def test_an_older_entry_that_does_not_say_whom_a_desk_bars_bars_the_owners_and_is_counted():
+    company = Company()
+    company.machine("desk-added", desk="tower")
+    company.machine("desk-added", desk="gate", owner_team_excluded=False)
+    assert company.state.desks["tower"].owner_team_excluded
+    assert not company.state.desks["gate"].owner_team_excluded
+    assert company.state.not_told == {"whether a desk bars the owner team": 1}

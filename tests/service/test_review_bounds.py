@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import replace
-from datetime import UTC, datetime, time, timedelta
+from datetime import timedelta
 from typing import Any
 from urllib.parse import unquote
 
@@ -15,12 +15,9 @@ from tallshelf.core.errors import BadArgument, Conflict, Denied, VersionTaken
 from tallshelf.core.reports import change_document
 from tallshelf.run.scenario.player import actor
 from tallshelf.service import clock
-from tallshelf.service.catalog import actions as catalog_actions
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.kits import actions as kits
 from tallshelf.service.ledger.models import Entry
-from tallshelf.service.people.models import Person
-from tallshelf.service.people.queries import actor_for
 from tallshelf.service.review import actions as review
 from tallshelf.service.review import hit, places, queries
 from tallshelf.service.review.actions.follow_ups import read_conditions
@@ -160,12 +157,6 @@ def test_a_proposed_ruling_is_answered_where_it_is_about(api, published):
     assert api("ines").post("rulings", ruling)[0] == 201
     (waits,) = [one for one in inbox(actor("oskar")) if one["kind"] == "ruling"]
     assert unquote(waits["page"]) == f"/compare?old={SLUG}@1.4.2&new={SLUG}@1.4.3"
-
-
-def test_the_inbox_is_for_who_may_read(company):
-    edda = actor_for(Person.objects.get(username="edda"), via="token:1", scopes=frozenset({"submit"}))
-    with pytest.raises(Denied):
-        inbox(edda)
 
 
 def test_a_version_that_its_scheme_does_not_know_is_no_submission(api):
@@ -311,15 +302,6 @@ def test_proposed_rules_are_answered_by_another_curator(company, api):
     assert [may(who) for who in ("ines", "oskar", "tomas")] == [False, True, False]
 
 
-def test_what_waits_is_neither_late_nor_risen_until_it_is(submitted):
-    found = submitted()
-    (waits,) = inbox(actor("ines"))
-    assert (waits["overdue"], waits["risen"]) == (False, False) and waits["due_at"] is not None
-    with clock.at(waits["due_at"] + timedelta(days=2)):
-        (late,) = inbox(actor("ines"))
-    assert late["overdue"] and str(found.pk) in late["page"]
-
-
 def test_a_desk_is_reminded_from_the_moment_it_is_due(submitted):
     found = submitted()
     (desk,) = standing(found).asked
@@ -372,27 +354,6 @@ def test_who_may_take_a_request_back_is_the_owner_team_while_it_lives(submitted)
     assert seen("tomas", found)["may_take_back"] is False
 
 
-def test_the_inbox_says_of_a_follow_up_when_it_is_overdue(api, submitted):
-    found = submitted()
-    today = clock.now().date()
-    body = agree_to(api("ines").get(f"requests/{found.pk}")[1])
-    body["conditions"] = [{"text": "tidy up", "owner": "tomas", "due": today.isoformat()}]
-    assert api("ines").post(f"requests/{found.pk}/sign-offs", body)[0] in (200, 201)
-    ends = datetime.combine(today, time.max, UTC)
-    for moment, late in ((ends, False), (ends + timedelta(seconds=1), True)):
-        with clock.at(moment):
-            (one,) = [entry for entry in inbox(actor("tomas")) if entry["kind"] == "follow-up"]
-        assert one["overdue"] is late and one["risen"] is False
-
-
-def test_what_is_suspended_is_told_to_its_owners_cut_short(published):
-    published()
-    why = "y" * 200
-    catalog_actions.suspend(actor("ines"), SLUG, why, "tool:book_berth")
-    (one,) = [entry for entry in inbox(actor("tomas")) if entry["kind"] == "suspended"]
-    assert one["words"] == f"tool:book_berth of {SLUG} is suspended: {'y' * 120}"
-
-
 def test_a_version_is_handed_in_once_and_said_to_be_what_it_is_by_then(published, submitted):
     def hand_in(description: str = "", **more):
         body = altered(submission(), description) if description else submission()
@@ -423,19 +384,6 @@ def test_requests_of_other_teams_are_no_ones_to_see_who_has_no_part_in_them(subm
     assert shown == {"tomas": [found], "pell": [found], "mira": [], "edda": []}
 
 
-def test_what_is_late_stands_before_what_is_not_in_the_inbox(api, submitted):
-    found = submitted()
-    body = agree_to(api("ines").get(f"requests/{found.pk}")[1])
-    due = [(clock.now().date() + timedelta(days=days)).isoformat() for days in (1, 4)]
-    body["conditions"] = [{"text": f"by {one}", "owner": "tomas", "due": one} for one in due]
-    assert api("ines").post(f"requests/{found.pk}/sign-offs", body)[0] in (200, 201)
-    catalog_actions.suspend(actor("ines"), SLUG, "why")
-    with clock.at(clock.now() + timedelta(days=3)):
-        kinds = [(one["kind"], one["overdue"]) for one in inbox(actor("tomas"))]
-    assert kinds[0] == ("follow-up", True) and kinds[1:] == sorted(kinds[1:], key=lambda one: one[1])
-    assert ("suspended", False) in kinds and ("follow-up", False) in kinds
-
-
 def test_a_sign_off_has_ten_conditions_and_no_more(company):
     one = {"text": "t", "owner": "tomas", "due": clock.now().date()}
     assert len(read_conditions([one] * 10)) == 10
@@ -456,11 +404,3 @@ def test_the_rules_of_a_version_are_shown_and_no_number_of_any_length_is_one(api
         text: api("pell").get(f"routing?version={text}")[0] for text in ("1", "99999999", "999999999", "x")
     }
     assert shown == {"1": 200, "99999999": 404, "999999999": 200, "x": 200}
-
-
-def test_only_who_asked_or_owns_it_is_asked_back(api, submitted):
-    found = submitted()
-    review.comment(actor("ines"), found.pk, "why", kind="question")
-    asked = {who: [one["kind"] for one in inbox(actor(who))] for who in ("tomas", "mira", "ines")}
-    assert "question" in asked["tomas"]
-    assert "question" not in asked["mira"] and "question" not in asked["ines"]
