@@ -90,7 +90,7 @@ $(DONE)/npm: console/package.json console/package-lock.json
 	cd console && npm ci --no-audit --no-fund
 	mkdir -p $(DONE) && touch $@
 
-$(DONE)/console: $(DONE)/npm $(shell find console/src -type f) console/index.html console/vite.config.ts
+$(DONE)/console: $(DONE)/npm $(shell find console/src -type f) console/index.html console/letters.ts console/vite.config.ts
 	cd console && npm run --silent build
 	touch $@
 

@@ -4,6 +4,7 @@ import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { brotliCompressSync, gzipSync } from "node:zlib";
 import { defineConfig, type Plugin } from "vite";
+import { englishLetters } from "./letters";
 
 /** Puts a brotli and a gzip form beside each asset that gains by it; the service sends what the browser takes. */
 const compressed = (outDir: string): Plugin => ({
@@ -26,7 +27,7 @@ const compressed = (outDir: string): Plugin => ({
 const outDir = "../src/tallshelf/service/static/console";
 
 export default defineConfig({
-  plugins: [react(), tailwindcss(), compressed(outDir)],
+  plugins: [englishLetters(), react(), tailwindcss(), compressed(outDir)],
   base: "/static/console/",
   build: {
     outDir,

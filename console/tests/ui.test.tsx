@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { render, screen, within } from "@testing-library/react";
+import { act, render, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { createMemoryRouter, RouterProvider, useLocation } from "react-router";
 import { afterEach, expect, test, vi } from "vitest";
@@ -12,6 +12,7 @@ import { FormDialog } from "../src/ui/dialog";
 import { TextField } from "../src/ui/form";
 import { Foreign, Loaded, Trouble } from "../src/ui/parts";
 import { DataTable } from "../src/ui/table";
+import { WhenTouched } from "../src/ui/when-touched";
 import { picture, server } from "./rows";
 
 afterEach(() => vi.unstubAllGlobals());
@@ -226,4 +227,65 @@ test("what could not be renewed stays, and says that it may be old", async () =>
 test("trouble of the service's own names the request", () => {
   page(<Trouble error={new Problem(500, "It failed.", "", "abc12345")} />);
   expect(screen.getByRole("alert")).toHaveTextContent("number of this request: abc12345");
+});
+
+test("what is loaded when touched takes over the field with its text, its caret and its focus", async () => {
+  const user = userEvent.setup();
+  let arrive: (part: () => React.ReactNode) => void = () => undefined;
+  const keys: string[] = [];
+  render(
+    <WhenTouched
+      load={() =>
+        new Promise<() => React.ReactNode>((resolve) => {
+          arrive = resolve;
+        })
+      }
+      part={{}}
+      opens="ArrowDown"
+      standIn={<input aria-label="Plain" />}
+    />,
+  );
+  await user.type(screen.getByLabelText("Plain"), "berths{ArrowLeft}");
+  act(() =>
+    arrive(() => (
+      <input aria-label="Part" defaultValue="berths" onKeyDown={(event) => keys.push(event.key)} />
+    )),
+  );
+  const part = await screen.findByLabelText<HTMLInputElement>("Part");
+  await waitFor(() => expect(part).toHaveFocus());
+  expect(part.selectionStart).toBe(5);
+  expect(keys).toEqual(["ArrowDown"]);
+});
+
+test("a button that is only reached for is not opened, one that was pressed is", async () => {
+  const user = userEvent.setup();
+  const opened = vi.fn();
+  const part = () => (
+    <button type="button" onKeyDown={(event) => opened(event.key)}>
+      Real
+    </button>
+  );
+  const draw = (label: string, wait: Promise<void>) =>
+    render(
+      <WhenTouched
+        load={() => wait.then(() => part)}
+        part={{}}
+        opens="Enter"
+        standIn={<button type="button">{label}</button>}
+      />,
+    );
+  const first = draw("Reached", Promise.resolve());
+  await user.hover(screen.getByText("Reached"));
+  await screen.findByText("Real");
+  expect(opened).not.toHaveBeenCalled();
+  first.unmount();
+  let arrive: () => void = vi.fn();
+  const wait = new Promise<void>((resolve) => {
+    arrive = resolve;
+  });
+  draw("Pressed", wait);
+  await user.click(screen.getByText("Pressed"));
+  act(arrive);
+  await screen.findByText("Real");
+  await waitFor(() => expect(opened.mock.calls).toEqual([["Enter"]]));
 });
