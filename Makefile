@@ -72,7 +72,7 @@ size: $(DONE)/console
 	@$(PYTHON) bench/size.py
 
 clean:
-	rm -rf $(DONE) $(VENV) dist build .demo console/node_modules src/tallshelf/service/static/console
+	rm -rf $(DONE) $(VENV) dist build .demo console/node_modules src/tallshelf/service/static/console console/src/letters
 	find . -name __pycache__ -prune -exec rm -rf {} +
 
 # What is installed or built once, and again when its inputs change.

@@ -36,6 +36,9 @@ state mean say speak hear compose build price weigh grade quote cost
 )
 _LIGHT = word_set("put take hold keep carry throw let give bring lay turn draw pull push lead")
 """Verbs that say little: where one leads a text, something is moved unless a result is told of."""
+_SETS, _FORTH = word_set("set lay spell"), word_set("out forth")
+_HARDLY_A_VERB = 0.05
+_BEFORE_OBJECTS = word_set("a an the all any every each one this its their your")
 _WRITES_TEXT = re.compile(
     r"\b(?:is|are|gets?)\s+(?:then\s+|also\s+|thereby\s+)?(?:moved to|marked as|deleted|discarded|booked|"
     r"charged|paged|taken|overwritten|replaced|shortened|brought (?:into|up)|reset|locked|notified|removed|consumed|"
@@ -127,9 +130,19 @@ def is_look(verb: str) -> bool:
 
 
 def lead_verb(text: str) -> str:
-    """Return the first word of a text where it is a verb that says what is done: "Unlocks a door"."""
+    """Return the first word of a text where it is a verb that says what is done: "Unlocks a door".
+
+    What is set out or laid out how things are is told, and a word that is hardly ever a verb is one before its object
+    only: "Concrete pours of a site".
+    """
     words = sentence_words(text[:80])
-    return words[0] if words and parts(lemma(words[0])).get("v") is not None else ""
+    base = lemma(words[0]) if words else ""
+    if parts(base).get("v") is None:
+        return ""
+    after = words[1] if len(words) > 1 else ""
+    if base in _SETS and after in _FORTH:
+        return "tell"
+    return words[0] if verb_share(base) >= _HARDLY_A_VERB or after in _BEFORE_OBJECTS else ""
 
 
 def says_it_writes(text: str) -> bool:

@@ -85,7 +85,7 @@ def _missing_verb(subject: Subject) -> Iterator[RuleHit]:
             and not is_verb(words[0])
             and not is_verb(item.words[0])
             and not _is_called_by_what_it_gives(item)
-            and _names_a_thing(words, item.text.text)
+            and _names_a_thing(words, item)
         ):
             message = f"`{item.name}` does not begin with what is done; put a verb first, such as get or list"
             yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
@@ -98,10 +98,10 @@ def _is_called_by_what_it_gives(item: ItemView) -> bool:
     """
     said, hint = item.text.text, item.annotations.get("readOnlyHint")
     lead = lead_verb(said)
-    if hint is True:
-        return bool(said) and (not lead or is_look(lead))
-    named = {stem(word) for word in item.words}
     names_first = not lead or verb_share(lemma(lead)) < _MAINLY
+    if hint is True:
+        return bool(said) and (names_first or is_look(lead))
+    named = {stem(word) for word in item.words}
     return hint is None and names_first and not named.isdisjoint(telling_words(item.text.words))
 
 
@@ -109,15 +109,27 @@ _SELDOM, _MAINLY = 2, 0.3
 """How often WordNet's texts use as a verb what is read as none; and what share of its uses makes a word a verb."""
 
 
-def _names_a_thing(words: list[str], text: str) -> bool:
+def _names_a_thing(words: list[str], item: ItemView) -> bool:
     """Whether a name begins with what is no verb; words that the lexicon does not know are not judged."""
     kinds = [parts(lemma(word)) for word in words]
-    if not all(kinds):
+    if not all(kinds) or _is_done_in(item.text.text, words[0]):
         return False
     verb = kinds[0].get("v")
-    if verb is not None and ("n" not in kinds[0] or lemma(lead_verb(text)) == lemma(words[0])):
+    if verb is not None and "n" not in kinds[0]:
         return False
     return verb is None or verb.used <= _SELDOM or verb_share(lemma(words[0])) < _MAINLY
+
+
+_NOUN_BEFORE = r"(?<!\bthe )(?<!\ba )(?<!\ban )(?<!\bof )(?<!\bits )"
+_OBJECT = r" (?:a|an|the|all|every|each|one|this|its|his|her|their|your)\b"
+
+
+def _is_done_in(text: str, word: str) -> bool:
+    """Whether the text says that this is done: "Tare the balance" of ``tare_balance``, "lets the robot mow a strip"."""
+    if lemma(lead_verb(text)) == lemma(word):
+        return True
+    done = rf"{_NOUN_BEFORE}\b{re.escape(word)}(?:s|es)?{_OBJECT}"
+    return re.search(done, text, re.IGNORECASE) is not None
 
 
 def _server_words(subject: Subject) -> frozenset[str]:
