@@ -23,7 +23,7 @@ from tallshelf.service.people import actions as people
 from tallshelf.service.people.models import Person
 from tallshelf.service.review import actions as review
 from tallshelf.service.web import rate_limit
-from tests.service.post import PORT, SMTP, Hooks
+from tests.service.post import PORT, SMTP, Hooks, alone_at_the_ports
 
 KIT = """\
 name = "berth-helper"
@@ -174,20 +174,22 @@ def published(submitted):
 
 @pytest.fixture
 def reached(settings):
-    """Settings by which mail and webhooks go to this test."""
-    settings.CONFIG = replace(
-        django_settings.CONFIG,
-        mail_host="127.0.0.1",
-        mail_port=SMTP,
-        mail_security="none",
-        mail_sender="Tall Shelf <shelf@pellam.example>",
-        webhook_allow=(f"http://127.0.0.1:{PORT}",),
-        address="https://shelf.pellam.example",
-    )
+    """Settings by which mail and webhooks go to this test, and to no other that runs in a process forked from here."""
+    with alone_at_the_ports():
+        settings.CONFIG = replace(
+            django_settings.CONFIG,
+            mail_host="127.0.0.1",
+            mail_port=SMTP,
+            mail_security="none",
+            mail_sender="Tall Shelf <shelf@pellam.example>",
+            webhook_allow=(f"http://127.0.0.1:{PORT}",),
+            address="https://shelf.pellam.example",
+        )
+        yield
 
 
 @pytest.fixture
-def hooks():
+def hooks(reached):
     Hooks.came, Hooks.statuses = [], []
     server = ThreadingHTTPServer(("127.0.0.1", PORT), Hooks)
     threading.Thread(target=server.serve_forever, daemon=True).start()

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import email
+import fcntl
 import os
+import tempfile
 from contextlib import contextmanager
 from http.server import BaseHTTPRequestHandler
+from pathlib import Path
 
 from aiosmtpd.controller import Controller
 
@@ -24,6 +27,14 @@ PORT = next(
 """Below the ports that the system gives to whoever asks, so that nobody takes it meanwhile."""
 SMTP = PORT + 1
 HOOK = f"http://127.0.0.1:{PORT}/hooks"
+
+
+@contextmanager
+def alone_at_the_ports():
+    """Wait until no other process that chose these ports, as forks of one do, is at them."""
+    with Path(tempfile.gettempdir(), f"tallshelf-ports-{PORT}.lock").open("w") as held:
+        fcntl.flock(held, fcntl.LOCK_EX)
+        yield
 
 
 class Hooks(BaseHTTPRequestHandler):
