@@ -33,6 +33,7 @@ SEEN = {"readOnlyHint": True}
 TWINS = {"tool:list_moorings", "tool:show_moorings"}
 LOCKS = {"tool:open_lock", "tool:shut_lock"}
 VALUE, DETAILS = "/inputSchema/properties/value", "/inputSchema/properties/details"
+QUAY, SIDE, MOST = (f"/inputSchema/properties/{name}/description" for name in ("quay", "side", "most"))
 HINT = "/annotations/readOnlyHint"
 FREE = {"type": "string"}
 
@@ -73,6 +74,27 @@ CASES: dict[str, list[tuple[Any, set[str]]]] = {
         ([tool("berth_clock", "Sets the time at a quay.")], {"/name"}),
         ([tool("berth_clock", "Reads the time at a quay.", SEEN)], set()),
         ([tool("read_clock", "Reads the time at a quay.")], set()),
+        ([tool("text_pilot", "Texts a warning to the pilot on duty.")], set()),
+        ([tool("tare_crane", "Tare the crane of a quay.")], set()),
+        ([tool("mow_bank", "Lets the boat mow the bank of a canal.")], set()),
+        ([tool("price_board", "Shows the price the board has for a berth.")], {"/name"}),
+        ([tool("berth_plan", "Plan of a harbour.", SEEN)], set()),
+    ],
+    "mixed-languages": [
+        ([tool("list_quays", quay=text("Dreizehn Ziffern, gelesen oder getippt."))], {QUAY}),
+        ([tool("list_quays", quay=text("Whether anyone can moor themselves."))], set()),
+        ([tool("list_quays", quay=text("Maersk, Evergreen, Hapag."))], set()),
+    ],
+    "cut-off-text": [
+        ([tool("list_quays", "List the quays of a port and, where a crane is")], {"/description"}),
+        ([tool("list_quays", "List the quays of a port as it is")], set()),
+    ],
+    "choices-not-enum": [
+        ([tool("list_quays", side=text("Port, starboard or both; others are refused."))], {SIDE}),
+    ],
+    "default-contradicts": [
+        ([tool("list_quays", most=number("How many; without it a dozen.") | {"default": 20})], {MOST}),
+        ([tool("list_quays", most=number("How many; without it a dozen.") | {"default": 12})], set()),
     ],
     "vague-parameter": [
         ([tool("set_lamp", value=text("What it shows."))], {VALUE}),
@@ -100,6 +122,9 @@ CASES: dict[str, list[tuple[Any, set[str]]]] = {
         ),
         ([takes_one("parts", {"amount": number("Amount in the box.")}, many=True)], set()),
         ([tool("pay", price=number("Price in gold coins."))], set()),
+        ([tool("pay", bonus=number("How much is paid out."))], {"/inputSchema/properties/bonus/description"}),
+        ([tool("let", rate=number("Rate per night."))], {"/inputSchema/properties/rate/description"}),
+        ([tool("sample", rate=number("Rate of readings."))], set()),
     ],
 }
 

@@ -71,7 +71,8 @@ _CHANGES_NOTHING = re.compile(
 _FOR_GOOD = re.compile(
     r"\bcan(?:not| ?n['’]t| no longer) be (?:brought back|undone|restored|recovered|reversed)\b|"
     r"\bover the (?:present|old|existing|"
-    r"current)\b|\b(?:permanently|irreversibl\w+|for good|for ever)\b|\b(?:overwrites|erases|discards|wipes)\b",
+    r"current)\b|\bwhat (?:was|is|stood|stands|hung|lay) (?:in|on|at|there)\b[^.]*\b(?:gone|lost)\b|"
+    r"\b(?:permanently|irreversibl\w+|for good|for ever)\b|\b(?:overwrites|erases|discards|wipes)\b",
     re.IGNORECASE,
 )
 _ONLY_ADDS = re.compile(
@@ -87,6 +88,8 @@ _AGAIN_SAME = re.compile(
     re.IGNORECASE,
 )
 _AGAIN_MORE = re.compile(
+    r"\b(?:a|the) second (?:time|call|run|try|go)\b[^.]*\b(?:costs?|takes?|uses?|books?|charges?|adds?|sends?|orders?|"
+    r"makes?|prints?)\b(?! (?:nothing|no)\b)|\b(?:costs|takes|uses up|books|orders) (?:a second|another|a further) \w+|"
     r"\b(?:adds|creates|appends|inserts|sends|books|charges|posts)\b[^.]*\b(?:each|every) (?:time|call)\b|"
     r"\b(?:calling|called) (?:it )?twice\b[^.]*\b(?:two|double|again)|\b(?:a )?(?:fresh|new|"
     r"another)\b[^.]{0,30}\b(?:at|on|with|for) (?:each|every) call\b|"
@@ -154,7 +157,10 @@ def _does_besides(sentence: str) -> bool:
     if not sentence.lstrip().split(" ", 1)[0].endswith("s"):
         return False  # what follows a verb of another form is no second one
     bases = (lemma(found[1].lower()) for found in _AND_DOES.finditer(sentence))
-    return any(changes(base, leads=True) and verb_share(base) >= _ALSO_A_VERB for base in bases)
+    return any(
+        changes(base, leads=True) and (base in _ACTS_BY_WORDS or verb_share(base) >= _ALSO_A_VERB)
+        for base in bases
+    )
 
 
 def says_what_becomes(text: str) -> bool:

@@ -12,6 +12,7 @@ import re
 from collections.abc import Callable, Collection
 
 from tallshelf.core.words.commanding import SPEAKING, TELLING, WORD, Command, command
+from tallshelf.core.words.implied import implied_order
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
 from tallshelf.core.words.persons import names_people, speaks_of
 from tallshelf.core.words.split import is_stop_word, word_set
@@ -63,6 +64,8 @@ _ASKING_FIRST = re.compile(
     r"\blet (?:\w+ ){1,2}(?:choose|decide|pick|confirm)\b",
     re.IGNORECASE,
 )
+_FILLED = re.compile(r"^\w+ (?:in|under|as|with) [`'\"]?(?:`\w+`|\w+_\w+)")
+"""A parameter is filled by it: "Say in `reason` why"."""
 _BEFORE = re.compile(
     r"\b(?:(?:all |any |every )?(?:later|future|other|earlier|previous|prior|coming|following) |the rest of the |"
     r"(?:any|every)thing else in the )(?:\w+ )?(?:sessions?|conversations?|chats?|dialogues?|turns?)\b|"
@@ -170,6 +173,8 @@ def steers(
             return found.span()
         if (found := _YOURS_IS.search(sentence)) and not _is_own(found[1], own, vocabulary):
             return found.span()
+    if span := implied_order(sentence, own):
+        return span
     begins = (
         [0] if bare else [0, *(found.end() for found in itertools.islice(_SO.finditer(sentence), _CLAUSES))]
     )
@@ -248,7 +253,8 @@ def _about(told: Command, own: Collection[str], *, bare: bool) -> bool:
     if bare and not (told.forbids or told.condition or told.named):
         return False
     if told.verb in SPEAKING:
-        return not bare or asked
+        filled = not told.forbids and _FILLED.search(told.rest[:_NEXT]) is not None
+        return not filled and (not bare or asked)
     if not bare and _FAVOUR.search(told.rest):
         return True
     if told.verb in TELLING or (_is_speech(told.verb) and told.forbids):

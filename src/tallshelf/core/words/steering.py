@@ -54,7 +54,10 @@ _AGAINST = re.compile(
     r"whatever|give(?:s)? way|stay off|unplug|cancel|divided|held back|hidden|unerwähnt|answered|quoted|"
     r"returns?|delivers?|comes? up|"
     r"avoid\w*|unsafe|wrong|unnecessary|obsolete|redundant|no longer needed|double-check\w*|disabl\w*|uninstall\w*|"
-    r"belong|nags|leave|moved|bear|go(?:es)? through|accompan\w+|expects|read its|dial|guess\w*|declares|reports?)\b",
+    r"belong|nags|leave|moved|bear|go(?:es)? through|accompan\w+|expects|read its|dial|guess\w*|declares|reports?|"
+    r"outrank\w*|outdated|out of date|stale|detours?|ha(?:s|ve|d) (?:had )?(?:its|their) day|trumps?|beats?|precedence|"
+    r"overrid\w+|worse|slower|better|less (?:reliable|exact)|distrust\w*|inferior|thing of the past|superfluous|"
+    r"retired|unneeded)\b",
     re.IGNORECASE,
 )
 # Naming the model steers it only where the sentence says what it is to do, to say, to skip or to take as given.

@@ -25,7 +25,7 @@ ORDERS = rf"""
     | \bin\s+the\s+dark\s+about\b
     | \bkeeps?\s+(?:\w+\s+){{1,3}}to\s+(?:him|her|it|them|your)sel(?:f|ves)\b
     | \bnobody\s+needs\b
-    | \bneed\s+not\s+(?:know|be\s+(?:told|asked))\b
+    | \bneed\s+not\s+(?:know(?!\s+(?:the|its|a|an)\s+(?:\w+\s+)?(?:code|id|number|name|key|form))|be\s+(?:told|asked))\b
     | \b(?:read|reads|be\s+read|are\s+read|were\s+read)\s+out\s+as\b
     | \b(?:describe|render|report|pass\s+off|declare)\s+(?:[^.,]{{1,40}})\s+as\b
     | \bby\s+house\s+rule\b
@@ -109,6 +109,22 @@ ASKS = r"""
     | \bwhat\s+else\s+(?:was|were|has\s+been|is\s+being)\s+(?:discussed|said|asked|talked\s+about)\b
     | ^(?:also\s+)?(?:write|put|send|pass|include|add|append|give|quote|copy|paste|repeat|attach|record)\b[^.]*\b
       (?:everything|anything|whatever)\s+(?:that\s+)?(?:the|an?)\s+\w+\s+(?:has|have|had)\s+(?:said|asked|told|typed)\b
+    | \b(?:everything|all|what|whatever)\s+(?:that\s+)?(?:has\s+|had\s+)?(?:led|came|went|happened)\s+(?:up\s+)?
+      (?:to|before)\s+(?:this\s+(?:question|request|call|point|moment)|(?:the|your)\s+(?:question|request))\b
+    | \b(?:user|person|customer|caller|guest|human|client|they)s?\s+(?:has|have|had)\s+
+      (?:sounded|seemed|felt|come\s+across|behaved|reacted)\b
+    | \b(?:user|person|customer|caller|guest|human|client|they)s?\s+(?:(?:has|have|had)\s+)?(?:mentioned|confided|
+      revealed|let\s+slip|shared|talked\s+about|brought\s+up)\b[^.]*\b(?:earlier|before|so\s+far|already|in\s+passing|
+      along\s+the\s+way)\b
+    | \bbehind\s+(?:the|this|their)\s+(?:question|request)\b
+    | \b(?:about|of)\s+(?:whoever|the\s+(?:one|person)\s+who)\s+(?:is\s+|has\s+|was\s+)?ask(?:s|ed|ing)\b
+    | \bresults?\s+of\s+(?:whatever|anything|what)\s+(?:\w+\s+){0,2}(?:looked|called|used|asked|searched|done|run)\b
+    | \bhow\s+you\s+(?:should|are\s+to|must|shall|ought\s+to)\s+(?:behave|act|answer|speak|respond|reply)\b
+    | \byour\s+other\s+(?:windows?|tabs?|tools?|tasks?|chats?|helpers?|servers?|sources?)\b
+    | \b(?:of|in)\s+their\s+(?:own\s+)?(?:sentences|remarks|exact\s+words)\b
+    | \b(?:rules|tools|helpers|instructions|guidelines|settings|purpose|role|persona|orders|limits)\b[^.]{0,20}\byou\s+
+      (?:were|are|have\s+been|had\s+been)\s+(?:given|started|set\s+up|told|loaded|equipped|configured|shipped|built|
+      working|made)\b
     | \bmentioned\s+earlier\b | \bearlier\s+in\s+(?:the|this)\s+(?:chat|conversation|session)\b
     | \b(?:last|first|latest|exact|own)\s+(?:questions?|messages?|words?|requests?|prompts?)\s+(?:of|from|by)\s+the\s+
       (?:user|person|customer|caller)\b
@@ -157,6 +173,9 @@ OTHERS = r"""
       (?<!before\ )(?<!before\ any\ )\b(?:(?:any|every|all)\s+other|other|another|different)\s+(?:\w+\s+)?
       (?:servers?|tools?|
       connectors?|trackers?|databases)\b(?!\s+of\s+(?:this|the\s+same|the\s+pool))
+    | \b(?:whatever|what|anything|everything|all)\s+else\s+(?:that\s+)?(?:is|was|has\s+been|may\s+be|you\s+have)\s+
+      (?:\w+\s+)?(?:installed|connected|configured|plugged\s+in|set\s+up)\b
+    | \bfrom\s+the\s+(?:\w+\s+)?\w+['’]s\s+(?:own\s+)?(?:tools?|servers?|connectors?|plugins?)\b
     | \bservers?\s+elsewhere\b
     | \b(?:answers?|results?|output)\s+(?:of|from)\s+(?:the\s+)?(?!(?:this|same|the|a|an|any|each)\b)\w+\s+tools?\b
     | \btools?\b[^.]{0,30}\b(?:from|of|by)\b[^.]{0,20}\bother\s+(?:vendors?|makers?|publishers?|providers?|sources)\b

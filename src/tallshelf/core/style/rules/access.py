@@ -22,12 +22,16 @@ _SAYS_CREDENTIAL = re.compile(
     r"\b(?:PIN|passcode|passphrase|password|one-time (?:code|password)) (?:of|for|with which|to)\b|\bsecret word\b|\bauthorization header\b|"
     r"\bcookie (?:line|header|from)\b|\bsecurity question\b|\b(?:three|four) digits on the back\b|\buser:password\b|"
     r"\b(?:signing|shared) secret\b|\bthat authori[sz]es the (?:payment|transfer)\b|\bchip card, read out\b|\bfrom (?:the|your|an?) authenticator\b|"
+    r"\bwhat (?:the|a|an) \w+ (?:types?|enters?|keys in|dials?|says?|uses|taps)\b[^.]{0,30}\bto (?:get|log|sign|be let|let \w+) (?:in|into|on)\b|"
+    r"\b(?:what|that|which|the) (?:the |a |an )?(?:\w+['’]s )?(?:app|phone|fob|device|card reader|dongle)\b[^.]{0,20}"
+    r"\b(?:shows?|displays?|prints?)\b[^.]{0,30}\b(?:seconds?|minutes?|moment|while)\b|"
+    r"\b(?:digits|numbers?|letters|word|phrase|pattern) (?:that |which |with which )?(?:the|a|an|your) \w+ (?:keys?|punches|taps|types?|says|unlocks?)\b|"
     r"\bname\s?/\s?password\b|\bprivate (?:part|half|key)\b|\bdigits (?:the|a|you|your)\b[^.]{0,30}\b(?:types?|enters?|keys? in)\b",
     re.IGNORECASE,
 )
 _CREDENTIAL_WORDS = word_set(
     "pin passcode passphrase password code secret authorization cookie security digits user authorises authorizes chip"
-    " authenticator private"
+    " authenticator private types enters keys dials taps app phone fob device reader dongle digits letters phrase pattern"
 )
 _NOT_CREDENTIALS = re.compile(
     r"\b(?:page|pagination|cursor|continuation|hash of|name of|reference to|public)\b", re.IGNORECASE
@@ -43,10 +47,13 @@ _COMMAND_TEXT = re.compile(
     r"|\b(?:condition|clause|filter|fragment)\b[^.]{0,30}\b(?:append|add|insert|put|past)\w*\b[^.]{0,20}\b(?:where|query|sql|statement|command)\b"
     r"|\b(?:fetched|downloaded|loaded) from\b[^.]{0,30}\bany\b|\bany (?:host|address|url)\b"
     r"|\b(?:sieve|shell|bash|python|lua|batch|vb|automation) (?:script|macro|program)|\bmacro\b[^.]{0,60}\b(?:executed|run|runs)\b"
+    r"|\b(?:goes|given|handed|passed|put|fed) (?:on )?to the (?:database|shell|server|engine|interpreter|session|console|host)\b"
+    r"[^.]{0,30}\b(?:the way|just as|as) it (?:comes|is|stands)\b"
+    r"|\b(?:lines?|pieces?|snippets?|bits?) of (?:code|R|Python|SQL|Lua|JavaScript|TypeScript|Bash|Perl|Ruby|Julia|VBA|shell)\b"
     r"|\bfunctions? of the (?:host )?language\b|\braw command\b|\bgraphql (?:document|query|mutation)|\bmutations (?:are )?allowed\b"
     r"|\b(?:append|add)(?:ed)? to the \w+ (?:command|line|call)\b|\b(?:leading|first) equals sign\b|\bmakes the (?:sheet|host|server) compute\b"
     r"|\bpassed to the \w+ (?:without being read|unread|unchecked|as is|verbatim)\b|\bsource (?:code|text)\b[^.]{0,40}\b(?:run|runs|executed|interpreter)\b"
-    r"|\bwhat comes after where\b|\b(?:javascript|python|lua|lambda|groovy|perl|ruby)\b[^.]{0,40}\b(?:run|runs|executed|evaluated|body)|\b(?:lua|javascript|python) that runs\b|\bbody of a lambda\b|\bany host\b|\bin the (?:printer|device|machine)['’]s own language\b"
+    r"|\bwhat (?:comes|goes|stands|follows|is put)? ?(?:after |behind )?(?:WHERE|SELECT|FROM|ORDER BY|where)\b|\b(?:an? )?(?:lambda|closure|callback|comprehension|one-liner|predicate)\b[^.]{0,40}\b(?:given|called|gets|receives|takes|returns)\b|\b(?:javascript|python|lua|lambda|groovy|perl|ruby)\b[^.]{0,40}\b(?:run|runs|executed|evaluated|body)|\b(?:lua|javascript|python) that runs\b|\bbody of a lambda\b|\bany host\b|\bin the (?:printer|device|machine)['’]s own language\b"
     r"|\b(?:absolute|any|full|local|server)\s+(?:file\s+)?path|\bpath (?:of|to) (?:the|a|any) (?:local )?file|\braw sql\b|\bsql (?:condition|clause|where|expression|fragment|text)\b|\b(?:any|every) file (?:on|of|in) (?:the|this) (?:server|host|machine|disk)",
     re.IGNORECASE,
 )
@@ -56,7 +63,9 @@ _COMMAND_WORDS = word_set(
     " unchanged inspection tick lambda lua javascript python groovy perl ruby host engine sent forwarded taken passed"
     " arrives handed compiled expanded where own fetched downloaded loaded address url sieve macro script program raw"
     " jinja jinja2 template mustache handlebars liquid velocity freemarker rendered condition clause filter fragment"
-    " graphql mutations language added add append equals compute"
+    " graphql mutations language added add append equals compute closure callback comprehension one-liner predicate"
+    " goes given fed lines line pieces piece snippet snippets bits code"
+    " select order from"
 )
 _RUNS = re.compile(
     r"\b(?:run|runs|executed?|evaluated?|sql|shell|python|javascript|compiled)\b", re.IGNORECASE

@@ -11,20 +11,11 @@ from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.rules._judge import refuses
 from tallshelf.core.style.view import Parameter
 from tallshelf.core.words.amounts import amounts
+from tallshelf.core.words.leaving_out import LEAVING_OUT, said_of_leaving_out
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.units import known_unit
 
-_OPTIONAL = re.compile(
-    r"^\W*optional\b|[.;,]\s*optional\W*$|\bleave (?:it |this )?(?:empty|blank|out)\b|[(\[]optional[)\],;]|\bis optional\b|\b(?:may|can) be (?:left out|omitted|skipped)\b",
-    re.IGNORECASE,
-)
-_REQUIRED = re.compile(
-    r"[.;,]\s*(?:required|mandatory)\W*$|\byou must (?:provide|give|specify|supply|set|pass)\b|^\W*(?:required|mandatory)\b(?! (?:if|when|for|unless|only|by))|[(\[](?:required|mandatory)[)\]]"
-    r"|\bis (?:required|mandatory)\b(?! (?:if|when|for|unless|only|by))|\bmust (?:always )?be (?:given|provided|specified|set)\b(?! (?:if|when|unless))",
-    re.IGNORECASE,
-)
-_ASKED_WORDS = frozenset({"optional", "omitted", "left", "leave", "skipped", "required", "mandatory", "must"})
 _DEFAULT = re.compile(
     r"\bdefault(?:s|ing)?(?:\s+value)?(?:\s+(?:is|to|of|being))?\s*[:=]?\s*[`'\"“]?(-?[A-Za-z0-9_][\w.+:/-]*)",
     re.IGNORECASE,
@@ -32,12 +23,12 @@ _DEFAULT = re.compile(
 # A default said in other words: "a dozen unless told otherwise", "if nothing is said you get csv", "usually yes".
 _UNSET = re.compile(
     r"\b(?:unless|if not|when not|where not) (?:you |the caller |it is )?(?:\w+ )?(?:told|given|said|say|set|asked|asks|chosen|choose|specified|"
-    r"otherwise|switch|turn|another)\b|\b(?:in the absence of|without (?:a|any) (?:choice|value|word)|usually)\b|"
+    r"otherwise|switch|turn|another)\b|\b(?:in the absence of|without (?:it|this|(?:a|any) (?:choice|value|word))|usually)\b|"
     r"\b(?:if|where|when|who(?:ever)?|without|for)\b[^.,;]{0,60}\b(?:nothing|anything|no value|omitted|left (?:out|empty)|not given|absent|missing)\b",
     re.IGNORECASE,
 )
 _UNSET_WORDS = word_set(
-    "unless usually nothing anything absence choice omitted left given not otherwise absent missing value"
+    "unless without usually nothing anything absence choice omitted left given not otherwise absent missing value"
 )
 _USUAL = re.compile(r"\busually (yes|no|on|off)\b", re.IGNORECASE)
 _GOT = re.compile(
@@ -69,22 +60,16 @@ def _optional_or_required(subject: Subject) -> Iterator[RuleHit]:
             )
             yield RuleHit(parameter.item.identity, parameter.pointer, message)
             continue
-        if parameter.text.word_set.isdisjoint(_ASKED_WORDS) or parameter.depth > 1:
+        if parameter.text.word_set.isdisjoint(LEAVING_OUT):
             continue
-        match = _OPTIONAL.search(parameter.text.text)
-        if match and parameter.required:
-            yield at(
-                parameter.text,
-                f"the text calls `{parameter.name}` optional, and the schema requires it",
-                match.span(),
-            )
-        match = _REQUIRED.search(parameter.text.text)
-        if match and not parameter.required and "default" not in parameter.schema:
-            yield at(
-                parameter.text,
-                f"the text calls `{parameter.name}` required, and the schema does not",
-                match.span(),
-            )
+        said = said_of_leaving_out(parameter.text.text)
+        if said is None or (said.how == "must") is parameter.required:
+            continue
+        if said.how == "must" and "default" in parameter.schema:
+            continue
+        told, schema = ("required", "does not") if said.how == "must" else ("optional", "requires it")
+        message = f"the text calls `{parameter.name}` {told}, and the schema {schema}"
+        yield at(parameter.text, message, (said.start, said.end))
 
 
 def _default_contradicts(subject: Subject) -> Iterator[RuleHit]:

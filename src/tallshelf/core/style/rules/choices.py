@@ -15,7 +15,7 @@ _ONE = r"[a-z0-9][\w.-]{0,30}"
 _QUOTED_LIST = re.compile(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s*or)\s*[`'\"“]([\w-]+)[`'\"”])+")
 # "low, medium or high" as a whole text, after a colon or before "no other", and three words or more in parentheses.
 _LAST_LIST = re.compile(
-    rf"(?:(?:^|:\s*)({_ONE}(?:,\s*{_ONE})+,?\s+or\s+{_ONE})(?:\W*$|[;,] (?:no other|nothing else|these alone))"
+    rf"(?:(?:^|:\s*)({_ONE}(?:,\s*{_ONE})+,?\s+or\s+{_ONE})(?:\W*$|[;,] (?:no other|nothing else|these alone|others|anything else))"
     rf"|^({_ONE}(?: {_ONE})?(?:,\s*{_ONE}(?: {_ONE})?)*,?\s+or\s+{_ONE}(?: {_ONE})?)[;,] (?:no other|nothing else)\b"
     rf"|\(({_ONE}(?:,\s*{_ONE}){{2,}}(?:,?\s+or\s+{_ONE})?)\))",
     re.IGNORECASE,

@@ -51,10 +51,18 @@ _A_MOMENT = re.compile(
 )
 _MONEY = word_set(
     "price cost fare fee balance salary wage budget charge payment rent tariff revenue refund toll "
-    "deposit premium deductible discount turnover earnings"
+    "deposit premium deductible discount turnover earnings bonus allowance grant subsidy gratuity tip fine pension "
+    "stipend royalty royalties commission surcharge instalment installment mortgage loan debt bail bounty prize"
 )
 _NUMBERS = frozenset({"integer", "number"})
 _SUMS = frozenset({"amount", "total", "rate", "sum", "subtotal"})
+_WORTHS = frozenset({"rate", "value", "bid", "offer"})
+_WORTH = re.compile(
+    r"\b(?:per|a|each) (?:night|stay|guest|head|room)\b|\b(?:value|worth) of (?:the |a |an )?"
+    r"(?:goods|parcel|cargo|shipment|property|house|estate|car|contents|share|stake|object|loss|damage)\b"
+    r"|\b(?:market|insured|declared|replacement|residual|book|face|cash) value\b|\bhighest bid\b"
+)
+"""Where what is called a rate or a value is money."""
 _PAID = re.compile(r"\b(?:pay|paid|payable|price|cost|costs|charge|charged|bill|invoice|refund|money)\b")
 _CURRENCY = re.compile(
     r"\b(?:currency|eur|euros?|usd|us\$|dollars?|gbp|pounds?|sterling|pence|cents?|chf|francs?|sek|nok|dkk|kron(?:er|or|e)|jpy|yen|"
@@ -179,6 +187,8 @@ def _currency_unstated(subject: Subject) -> Iterator[RuleHit]:
             # "fees[].amount": what it is the amount of is said around it
             around = {lemma(word) for word in split_identifier(parameter.path)}
             money = frozenset(_PAID.findall(parameter.text.lower)) | (_MONEY & around)
+        if not money and _WORTHS & set(parameter.words):
+            money = frozenset(_WORTH.findall(parameter.text.lower))
         if not money:
             continue
         if (

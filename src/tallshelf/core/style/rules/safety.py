@@ -104,6 +104,9 @@ _SECRETS = re.compile(
       | \bwhsec_[A-Za-z0-9+/=]{16,} | \b(?:code|PIN|combination|passcode)\b[^.\n]{0,40}?\bis\ \d(?:[-\ ]\d){3,}\b
       | \b(?:factory|default|initial|[Tt]est|[Dd]emo|[Gg]uest|[Tt]rial)\ (?:value|login|password|account|user|access):?\ \w+\s?/\s?(?=\S*\d)\S{6,40}
       | \b[Rr]ecovery\ codes?\b[^.\n]{0,20}?\d{4}-?\d{4} | \b[sr]k_[0-9a-f]{4}[0-9a-f-]{8,} | \blogin\ \w+,?\ (?:then|and)\ (?=\S*\d)\S{6,40}
+      | \b(?i:pass\ ?phrase|passcode|password|code\ word|watchword|access\ code|door\ code|PIN)\b[^.\n]{0,80}?
+        \b(?:is|are|was|has\ been|stays|remains)\ (?:still\ )?["“]?(?!\d+[-\ ]?(?:digit|char|letter|byte|bit|minute|day|hour|second))
+        (?=[^\s"”]*\d)[\w-]{4,}
       | \bpw\s*[:=]\s*\S{0,40}\d\S{0,40} | \bpassphrase\s+["“][^"”\n]{6,60}["”]
       | \b(?:password|passwd|pwd|secret|api[_-]?key|token|bearer)\b(?:\s+is)?\s*[:=]?\s*["'`]?(?=[^\s"'`]*\d)(?=[^\s"'`]*[A-Za-z])(?!\$|<|\{|\*)[A-Za-z0-9+/_!@#%^&*.-]{10,}
     )""",

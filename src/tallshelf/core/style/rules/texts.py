@@ -192,6 +192,12 @@ def _cut_off(subject: Subject) -> Iterator[RuleHit]:
             yield at(text, message, (max(0, len(said) - 12), len(said)))
 
 
+_SAID = 24
+"""Characters of a text that is more than a label."""
+_COPULAS = word_set("is are was were has have")
+_MAY_STAND_ALONE = word_set("it that this they there what who as so how he she we you one these those which")
+
+
 def _opens(text: Text, said: str) -> bool:
     """Whether a text ends in the middle of saying something."""
     if said[-1] in _OPEN_SIGNS:
@@ -203,6 +209,7 @@ def _opens(text: Text, said: str) -> bool:
         last in _OPEN_WORDS
         or (last in _LOOSE_WORDS and len(said) > _LOOSE)
         or (last == "as" and said.endswith("such as"))
+        or (last in _COPULAS and len(said) > _SAID and text.words[-2] not in _MAY_STAND_ALONE)
     )
 
 

@@ -11,11 +11,11 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.text import Text, is_letter
 from tallshelf.core.words.acts import lead_verb
-from tallshelf.core.words.language import english_share
-from tallshelf.core.words.lexicon import is_word
+from tallshelf.core.words.language import english_share, is_in_english
+from tallshelf.core.words.lexicon import base_forms, is_word
 from tallshelf.core.words.lists import known_abbreviation
 from tallshelf.core.words.praise import SELLING, SOFT_SELLING
-from tallshelf.core.words.split import word_set
+from tallshelf.core.words.split import is_stop_word, word_set
 
 _CAPITALS = re.compile(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
 _LOUD = re.compile(r"[A-Z]{2}(?:[A-Z]{2}|\s+[A-Z]{2})")
@@ -160,10 +160,32 @@ def _is_wholly_foreign(text: str) -> bool:
     )
 
 
+_HARDLY_ENGLISH, _LOWER_WORD = 0.4, re.compile(r"(?<![\w-])[^\W\d_A-Z]{4,}(?![\w-])")
+
+
+def _is_foreign(text: Text) -> bool:
+    """Whether hardly a word of a text is English, names apart."""
+    if any(map(is_stop_word, text.word_set)) or "_" in text.text or "/" in text.text:
+        return False
+    share = english_share(text.text)
+    if share is None or share > _HARDLY_ENGLISH:
+        return False
+    words = _LOWER_WORD.findall(text.text)
+    return sum(not any(map(is_word, base_forms(word))) for word in words) >= 2
+
+
 def _mixed_languages(subject: Subject) -> Iterator[RuleHit]:
     texts = subject.view.texts
+    english = {item.identity for item in subject.view.items if is_in_english(item.text.text)}
     wholly = {item.identity for item in subject.view.items if _is_wholly_foreign(item.text.text)}
+    found = set()
+    for text in texts:
+        if text.item in english - wholly and _is_foreign(text):
+            found.add(text)
+            yield at(text, f"“{text.text[:60]}” is not in the language of the rest; write it in one language")
     for text in dict.fromkeys((*texts.beyond_ascii, *texts.holding(_STRONG))):
+        if text in found:
+            continue
         if not text.text.isascii():
             letters = [char for char in text.text if is_letter(char)]
             foreign = [char for char in letters if ord(char) > 0x24F]
