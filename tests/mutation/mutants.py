@@ -141,7 +141,7 @@ def _ways(node: ast.AST) -> Iterator[str]:
         yield "negate"
     if isinstance(node, ast.BinOp) and type(node.op) in _COUNTED:
         yield "operator"
-    if isinstance(node, ast.Return) and node.value is not None and not _is_none(node.value):
+    if isinstance(node, ast.Return) and node.value is not None and not _is_as_none(node.value):
         yield "return None"
     if isinstance(node, ast.Expr) and isinstance(node.value, ast.Call):
         yield "drop the call"
@@ -149,8 +149,9 @@ def _ways(node: ast.AST) -> Iterator[str]:
         yield "drop the filter"
 
 
-def _is_none(node: ast.AST) -> bool:
-    return isinstance(node, ast.Constant) and node.value is None
+def _is_as_none(node: ast.AST) -> bool:
+    """Whether None in its place says the same to whoever asks: that of False too, which is flipped instead."""
+    return isinstance(node, ast.Constant) and node.value in (None, False)
 
 
 def _mutant(
