@@ -151,7 +151,7 @@ def _ways(node: ast.AST) -> Iterator[str]:
 
 def _is_as_none(node: ast.AST) -> bool:
     """Whether None in its place says the same to whoever asks: that of False too, which is flipped instead."""
-    return isinstance(node, ast.Constant) and node.value in (None, False)
+    return isinstance(node, ast.Constant) and (node.value is None or node.value is False)
 
 
 def _mutant(
