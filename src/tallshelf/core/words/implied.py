@@ -10,6 +10,7 @@ import re
 from collections.abc import Collection
 
 from tallshelf.core.words.persons import names_people
+from tallshelf.core.words.ways import Ways, words_in
 
 _TELLS = (
     r"(?:says?|tells?|calls?|gives?|treats?|takes?|assumes?|keeps?|leaves?|adds?|mentions?|answers?|speaks?|names?|"
@@ -73,7 +74,7 @@ _FROM_NOW_ON = (
     r"[^.]*\b(?:questions?|requests?|answers?|replies|commands?|words?|names?)\b[^.]*\b(?:understood|taken|treated|"
     r"read as|stands? for)\b",
 )
-_FORMS = re.compile("|".join((*_TOLD_ON, *_UNSAID, *_MADE_UP, *_UNASKED, *_FROM_NOW_ON)), re.IGNORECASE)
+_FORMS = Ways((*_TOLD_ON, *_UNSAID, *_MADE_UP, *_UNASKED, *_FROM_NOW_ON), telling=["call"])
 _UNAWARE = re.compile(
     r"\b(?:need not|needn['’]t|do(?:es)? not (?:need|have) to|should not|must not|ought not to|(?:are|is) not to|"
     r"had better not|(?:must|should|need) never) "
@@ -87,8 +88,9 @@ def implied_order(sentence: str, own: Collection[str]) -> tuple[int, int] | None
 
     ``own`` are words of what the tool works on: people among them are told of as things are.
     """
-    if found := _FORMS.search(sentence):
-        return found.span()
+    for form in _FORMS.met(words_in(sentence)):
+        if found := form.search(sentence):
+            return found.span()
     if (found := _UNAWARE.search(sentence)) and names_people(sentence[: found.start()].lower(), own):
         return found.span()
     return None

@@ -7,11 +7,10 @@ item is for decides what is innocent: a word of its name or of its first sentenc
 
 from __future__ import annotations
 
-import functools
 import re
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from tallshelf.core.words.abroad import order_abroad
 from tallshelf.core.words.addressed import steers
@@ -19,6 +18,7 @@ from tallshelf.core.words.commanding import command
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.steering_forms import ASKS, ORDERS, OTHERS
+from tallshelf.core.words.ways import Ways, bare, words_in
 
 Steer = Literal["orders", "asks", "others"]
 
@@ -37,14 +37,6 @@ _OWN_KIND = word_set(
     " configuration"
 )
 """What a tool may work on: where its name or its first sentence says so, speaking of it steers nobody."""
-
-
-_COMMON = word_set(
-    "the and any all are was has have had for from this that with what when where you your not its their also into"
-    " made make given last full present every each other another whole only out use using read call one two him them"
-    " who whom which may can will per such than too very here there his hers she they our does did done been being but"
-    " of it i is a as an in to on be by at or we"
-)
 
 
 # Speaking of another's tools steers only where the sentence sets something against them, or takes from them.
@@ -84,53 +76,14 @@ _NO_READER = re.compile(
 )
 
 
-class _Way(NamedTuple):
-    """One way of steering."""
-
-    kind: Steer
-    told: str
-
-    @property
-    def pattern(self) -> re.Pattern[str]:
-        return _pattern(self.told)
-
-
-@functools.cache
-def _pattern(told: str) -> re.Pattern[str]:
-    """Compile a way once a sentence has a word of it: most commands meet few of them."""
-    return re.compile(told, re.IGNORECASE | re.VERBOSE)
-
-
 _DENIAL = re.compile(r"\b(?:never|not|nothing)\b|n['’]t\b", re.IGNORECASE)
-_WORD = re.compile(r"[a-zA-Z\u00c0-\u024f]{2,}")
-"""A word of a Latin script; others are written without spaces, and are looked for as they stand."""
-
-
-def _bare(word: str) -> str:
-    return word.rstrip("s")
-
-
-def _ways() -> tuple[dict[str, list[_Way]], list[_Way]]:
-    """Return the ways of steering by the words of which each takes one, and those that take none."""
-    by_word: dict[str, list[_Way]] = {}
-    others: list[_Way] = []
-    texts: tuple[tuple[Steer, str], ...] = (("orders", ORDERS), ("asks", ASKS), ("others", OTHERS))
-    for kind, text in texts:
-        for told in re.split(r"\n\s+\| ", text):
-            way = _Way(kind, told.strip())
-            plain = re.sub(r"\\[a-zA-Z]|\(\?<?[!=:]", " ", told)
-            words = {_bare(word) for word in set(_WORD.findall(plain.lower())) - _COMMON} - _COMMON
-            for word in words:
-                by_word.setdefault(word, []).append(way)
-            if not words:
-                others.append(way)
-    return by_word, others
-
-
-_BY_WORD, _BY_SIGN = _ways()
-_READER_WORDS = {word.rstrip("s") for word in _WORD.findall(re.sub(r"\\[a-zA-Z]", " ", _READERS.pattern))} | {
-    "ai"
+_FORMS: tuple[tuple[Steer, str], ...] = (("orders", ORDERS), ("asks", ASKS), ("others", OTHERS))
+_WAYS: dict[Steer, Ways] = {
+    kind: Ways((form.strip() for form in re.split(r"\n\s+\| ", text)), re.IGNORECASE | re.VERBOSE)
+    for kind, text in _FORMS
 }
+_STEERING_WORDS = frozenset(word for ways in _WAYS.values() for word in ways.words)
+_READER_WORDS = words_in(re.sub(r"\\[a-zA-Z]", " ", _READERS.pattern)) | {"ai"}
 
 
 @dataclass(frozen=True)
@@ -189,23 +142,22 @@ def may_steer(text: str, words: frozenset[str]) -> bool:
     """Whether a text may steer anybody: it has more than a label's words, and one that steering takes."""
     if not text.isascii() or "~" in text or "$" in text:
         return True
-    return len(words) > 3 and any(_bare(word) in _BY_WORD or _bare(word) in _READER_WORDS for word in words)
+    return len(words) > 3 and any(
+        bare(word) in _STEERING_WORDS or bare(word) in _READER_WORDS for word in words
+    )
 
 
 def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[Steering]:
     found: dict[Steer, Steering] = {}
-    words = {word.rstrip("s") for word in _WORD.findall(sentence.lower())}
-    ways = dict.fromkeys(way for word in sorted(words & _BY_WORD.keys()) for way in _BY_WORD[word])
-    for way in (*ways, *(() if sentence.isascii() and "~" not in sentence else _BY_SIGN)):
-        if way.kind in found:
+    words = words_in(sentence)
+    signs = not sentence.isascii() or "~" in sentence
+    for kind, ways in _WAYS.items():
+        if kind == "others" and not _AGAINST.search(sentence):
             continue
-        if way.kind == "others" and not _AGAINST.search(sentence):
-            continue
-        for match in way.pattern.finditer(sentence):
+        matches = (match for form in ways.met(words, wordless=signs) for match in form.finditer(sentence))
+        for match in matches:
             if not _is_own(match.group(), own) and not _denied_twice(sentence, match):
-                found[way.kind] = Steering(
-                    way.kind, match.group(), start + match.start(), start + match.end()
-                )
+                found[kind] = Steering(kind, match.group(), start + match.start(), start + match.end())
                 break
     abroad = order_abroad(sentence)
     if abroad is not None and abroad.kind not in found:
