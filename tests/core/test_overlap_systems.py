@@ -36,6 +36,11 @@ SERVERS = {
         "get_bookings: Get the bookings of Pellbook. (day)",
         "near",
     ),
+    "no list by name, and one by its text": (
+        "get_bookings: Get a list of bookings of Pellbook. (day) | list_bookings: List bookings of a day. (day)",
+        "get_bookings: Get the bookings of Pellbook. (day)",
+        "same-job",
+    ),
     "a word that a parameter explains": (
         "merge_berth_rows: Merge rows of the plan in Pellbook. (!berth, !first, !last)",
         "merge_rows: Merge rows of the plan in Pellbook. (!berth, !first, !last)",
@@ -125,6 +130,21 @@ def test_what_a_server_is_named_by_is_still_what_its_verb_is_about():
         for name, texts in (("crew-travel", trips), ("bookings", seats))
     ]
     assert "same-job" not in {overlap.cls for overlap in overlaps_among(sides)}
+
+
+@pytest.mark.parametrize(("of", "cls"), [("the web", "same-job"), ("an archive", "near")])
+def test_a_public_service_is_one_whoever_provides_it(of, cls):
+    left = f"pell_search: Search {of} with Pellseek, for pages and their texts. (!query, count, region, after)"
+    right = f"search_pages: Search {of} by Quayfind and get pages with texts. (!query, count, language)"
+    sides = [
+        entries_of(name, snapshot_from({"tools": [tool(text), tool(more)]}).items, name)
+        for name, text, more in (
+            ("pellseek", left, "pell_news: Get news from Pellseek. (!day)"),
+            ("quayfind", right, "quay_tips: Get tips from Quayfind. ()"),
+        )
+    ]
+    (overlap,) = [one for one in overlaps_among(sides) if one.score > 0.34]
+    assert overlap.cls == cls
 
 
 def test_what_differs_is_told_in_the_words_that_were_written():
