@@ -46,6 +46,7 @@ credit / debit
 public / private
 positive / negative
 local / remote
+leave / reach
 sender / recipient
 given / family
 fiscal / calendar

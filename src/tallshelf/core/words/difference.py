@@ -168,6 +168,10 @@ def _meaning(old: str, new: str) -> Meaning:
         if _asides_differ(old, new) or _related_otherwise(old, new) or _claims_aside(old, new):
             return "other"
         return "worded"
+    if any(
+        one == ["ONLY"] and sorted(other) == ["NOT", "other"] for one, other in ((gone, came), (came, gone))
+    ):
+        return "other"  # only these are returned: others are not
     if any({"ONLY", "MAY"} <= set(one) and "MUST" in other for one, other in ((gone, came), (came, gone))):
         return "other"  # only admins may: you must be an admin, or admins must, which is more than they may
     if collide([one.tokens for one in read(old)], [one.tokens for one in read(new)], gone, came):

@@ -36,7 +36,8 @@ NOT: MAY NOT | NOT way to | NOT possible to | NOT possible
 NOT: NOT part of | NOT part of result | unless | with exception of | lack | lacks | lacking | free of
 NOT: excluding | excludes | excluded | exclude | without | exclusive of | exclusive | excl
 NOT: skip | skips | skipped | skipping | omit | omits | omitted | ignore | ignores | ignored | disregard
-NOT: disregarded
+NOT: disregarded | NOT counting | NOT counted | NOT including
+reach: go to | goes to | bound for | arrive at | arrives at | arrive in | arrives in
 ALSO: in addition to | as well as | along with | together with | on top of | also | too | additionally
 ALSO: in addition
 INCL: inclusive | included | including | include | includes | incl | inclusive of | itself included
@@ -91,6 +92,7 @@ perform: carry out
 send: send out
 rename: change name of | change name | give another name to
 INCL: part of result | and other | among other | among others
+AGAIN: second call | 1 second call | second run | 1 second run | 1 second time | calling again | called again
 AGAIN: once more | second time | more than once | twice | several times | repeatedly | again
 ATONCE: at once | right away | straight away | immediately | instantly | without delay | straightaway
 ONLY: nobody but | nothing but | none but | NOT but | solely | exclusively | alone | only | just
@@ -107,6 +109,8 @@ CASE: case sensitive | case-sensitive | case matters | case does matter | upper 
 CASE: upper and lower case differ | upper and lower case distinguished | case distinguished | case significant
 BEFORE: prior to | ahead of | earlier than | before
 AFTER: after | following | subsequent to | later than
+WITHIN: over last | over past | during last | during past | in last | in past | within last | within past
+WITHIN: throughout last | throughout past
 WITHIN: in the course of | during | within | throughout
 PER: per | for each | for every
 FALSE: off | disabled | false | turn off | turns off | turned off | switch off | switches off | switched off

@@ -117,6 +117,10 @@ def _exchanged(old: str, new: str) -> bool:
             _is_infinitive(side, at) for side, at in zip(lemmas, (here, there), strict=True)
         ):
             continue
+        if _is_thing(before, here) or _is_thing(after, there):
+            continue
+        if word == "be" and "how" in (*before[:here], *after[:there]):
+            continue  # how full the tank is: a tank that is full
         if word not in _RELATIONS and not (verb_share(word) >= (0.1 if inflected else 0.5)):
             continue
         near = _NEAREST if word in _RELATIONS else _NEAR
@@ -129,6 +133,15 @@ def _exchanged(old: str, new: str) -> bool:
         if crossed != passive and (crossed or (not same_form and _same_parties(lemmas, here, there))):
             return True
     return False
+
+
+def _is_thing(words: Sequence[str], at: int) -> bool:
+    """Whether a word that may be a verb is a thing here: a share of it."""
+    return (
+        words[at + 1 : at + 2] == ["of"]
+        and words[at] not in _RELATIONS
+        and not words[at].endswith(("ed", "ing"))
+    )
 
 
 def _same_parties(lemmas: Sequence[Sequence[str]], here: int, there: int) -> bool:
