@@ -44,6 +44,17 @@ _REWRITTEN: tuple[tuple[str, re.Pattern[str], str], ...] = (
     ("between ", re.compile(r"\bbetween (\d[\d.,:]*) and (?=\d)", re.IGNORECASE), r"\1 to "),
     ("from ", re.compile(r"\bfrom (\d[\d.,:]*) (?:to|through|up to|until) (?=\d)", re.IGNORECASE), r"\1 to "),
     (" one", re.compile(rf"\b({_WHICH}|\w{{2,20}}ed) ones?\b"), r"\1"),
+    (
+        "mean",
+        re.compile(r"\b(the|a) mean (?=of\b|over\b|per\b|\w+ing\b|\w+ of\b)", re.IGNORECASE),
+        r"\1 average ",
+    ),
+    (
+        "whether",
+        re.compile(r"\b(?:looks? up|finds? out|sees?|tells?|says?|shows?|asks?) whether\b", re.IGNORECASE),
+        "check whether",
+    ),
+    ("one ", re.compile(r"\bone (\w+) (?=(?:for each|for every|per|to each)\b)", re.IGNORECASE), r"a \1 "),
     (" one", re.compile(r"\bthe ones? (?=who\b|that\b|which\b)", re.IGNORECASE), ""),
     ("-", re.compile(r"(?<![\w.-])(\d{1,3})-(?=\d{1,4}\b(?![-./]))"), r"\1 to "),
     ("–", re.compile(r"(?<![\d.-])(\d{1,6}) ?– ?(?=\d{1,6}\b(?![-.]))"), r"\1 to "),

@@ -28,7 +28,7 @@ GT: more than | greater than | larger than | bigger than | higher than | older t
 GT: exceeding | over | above
 LT: less than | fewer than | smaller than | lower than | younger than | shorter than | below | under
 ANY: at least one | one or more | one or several | any | any of | any one of | some of | either of | either
-ANY: one of
+ANY: one of | or both
 ALL: all of | all | entire | everyone | everybody | everything
 EACH: each of | every one of | every one | every | each | each and every | every single
 NOT: leave out | leaves out | left out | leaving out | other than | apart from | but for | except for | except
@@ -67,7 +67,7 @@ FOREVER: for good | for ever | once and for all | beyond recovery | permanently 
 FOREVER: forever | permanent | irreversible
 NOW: right now | at this moment | at the moment | at present | currently | present | current | now
 LATEST: most recent | most recently | newest | latest | youngest
-OLDEST: least recent | earliest | oldest
+OLDEST: least recent | earliest | oldest | waited longest | waiting longest | longest waiting
 MOST: largest | highest | biggest | greatest | upper bound | upper limit | max | maximum | most
 MOST: maximum number of | largest number of
 LEAST: minimum | minimum of | smallest | lowest | least | lower bound | lower limit | min | fewest
@@ -104,13 +104,16 @@ RETRY: try again | tries again | tried again | trying again | retry | retried | 
 FROM: counted from | starting from | starting at | beginning at | beginning with | start at | start with
 FROM: begin at | begin with | starts at | starts with | starting with | from | out of
 NOCASE: case NOT | case does NOT matter | NOT case | case insensitive | case-insensitive | case insensitively
+NOCASE: upper and lower case same | upper and lower case alike | upper and lower case treated alike
 NOCASE: NOT case sensitive | in any case | case ignored | ignores case | ignoring case | case makes NOT difference
 CASE: case sensitive | case-sensitive | case matters | case does matter | upper and lower case told apart
 CASE: upper and lower case differ | upper and lower case distinguished | case distinguished | case significant
 BEFORE: prior to | ahead of | earlier than | before
 AFTER: after | following | subsequent to | later than
 WITHIN: over last | over past | during last | during past | in last | in past | within last | within past
-WITHIN: throughout last | throughout past
+WITHIN: throughout last | throughout past | of last | of past
+straight: as crow flies | as crow fly | straight line | straight-line | in straight line
+BESTFIRST: best first | best on top | best at top | starting with best | beginning with best | best comes first
 WITHIN: in the course of | during | within | throughout
 PER: per | for each | for every
 FALSE: off | disabled | false | turn off | turns off | turned off | switch off | switches off | switched off
