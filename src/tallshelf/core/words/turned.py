@@ -106,7 +106,9 @@ def _exchanged(old: str, new: str) -> bool:
     """Whether what stands before a verb or a relation, and what stands after it, changed places."""
     if any(text.count(",") > 1 and _SET.search(text) for text in (old, new)):
         return False
-    before, after = ([letter.lower() for letter in _LETTERS.findall(text)] for text in (old, new))
+    before, after = (
+        [re.sub(r"['’]s?$", "", letter.lower()) for letter in _LETTERS.findall(text)] for text in (old, new)
+    )
     lemmas = [[_PRONOUNS.get(one) or lemma(one) for one in words] for words in (before, after)]
     for word in sorted(set(lemmas[0]) & set(lemmas[1])):
         if word in _MODAL or lemmas[0].count(word) != 1 or lemmas[1].count(word) != 1:
