@@ -134,7 +134,9 @@ def test_what_a_server_is_named_by_is_still_what_its_verb_is_about():
 
 @pytest.mark.parametrize(("of", "cls"), [("the web", "same-job"), ("an archive", "near")])
 def test_a_public_service_is_one_whoever_provides_it(of, cls):
-    left = f"pell_search: Search {of} with Pellseek, for pages and their texts. (!query, count, region, after)"
+    left = (
+        f"pell_search: Search {of} with Pellseek, for pages and their texts. (!query, count, region, after)"
+    )
     right = f"search_pages: Search {of} by Quayfind and get pages with texts. (!query, count, language)"
     sides = [
         entries_of(name, snapshot_from({"tools": [tool(text), tool(more)]}).items, name)
