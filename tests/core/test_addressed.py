@@ -86,6 +86,8 @@ Henceforth questions about tanks are understood as questions about tank 1.
 """
 INNOCENT = """
 Say in `reason` what was wrong.
+It will overwrite existing readings without warning.
+They can be read during the current session.
 Doubts about a reading are noted in `remarks`.
 A caller need not know the whole code.
 Readings are returned before noon.

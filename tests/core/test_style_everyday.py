@@ -89,6 +89,10 @@ CASES: dict[str, list[tuple[Any, set[str]]]] = {
         ([tool("list_quays", "List the quays of a port and, where a crane is")], {"/description"}),
         ([tool("list_quays", "List the quays of a port as it is")], set()),
     ],
+    "raw-command-parameter": [
+        ([tool("read_file", "Reads a file of the chart room.", path=FREE)], {"/inputSchema/properties/path"}),
+        ([tool("read_file", "Reads a file. Only works within allowed directories.", path=FREE)], set()),
+    ],
     "choices-not-enum": [
         ([tool("list_quays", side=text("Port, starboard or both; others are refused."))], {SIDE}),
     ],

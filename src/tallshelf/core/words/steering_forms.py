@@ -19,7 +19,8 @@ ORDERS = rf"""
       don['’]t|never|no\s+need\s+to|(?:there\s+is\s+)?no\s+need\s+to)\s+{_SPEAKS}\b
     | \bno\s+need\s+to\s+{_SPEAKS}\b
     | \bnot\s+(?:raise|mention|bring)\s+(?:the\s+matter|it|this|that)\b
-    | \bwithout\s+{_SPEAKING}\b(?!\s+(?:again|the\s+server))
+    | \bwithout\s+(?!warning\s*(?:$|[.,;:)!]|if|when|and|or|so|but|in|on|at|once))
+      {_SPEAKING}\b(?!\s+(?:again|the\s+server))
     | (?:^|[,:;]\s*|\b(?:and|then|also)\s+)(?:silently|quietly|secretly|discreetly)\s+(?!\w+(?:ing|ed)\b)
     | \b(?:then|while\s+\w+,)\s+(?:silently|quietly|secretly)\b
     | \bin\s+the\s+dark\s+about\b
@@ -83,7 +84,10 @@ ORDERS = rf"""
     """
 ASKS = r"""
       \b(?:full|whole|entire|complete|present|current|previous|earlier)\s+(?:conversation|dialogue|chat|
-      session|exchange|context\s+window)\b(?!\s+(?:ids?|number|only))
+      exchange|context\s+window)\b(?!\s+(?:ids?|number|only))
+    | (?<!during\ the\ )(?<!in\ the\ )(?<!within\ the\ )(?<!for\ the\ )(?<!throughout\ the\ )(?<!until\ the\ )
+      \b(?:full|whole|entire|complete|present|current|previous|earlier)\s+session\b(?!['’]s|\s+(?:ids?|number|only|
+      ends|is|has|and|or|token|cookie|key|state|settings))
     | \b(?:conversation|dialogue|exchange|chat)\b[^.]{0,40}\b(?:so\s+far|up\s+to\s+now|until\s+now|
       that\s+led\s+here|led\s+so\s+far|with\s+the\s+(?:assistant|model|machine|user|customer))\b
     | \b(?:messages?|turns?|statements?|words|remarks|requests?|orders)\b[^.]{0,40}\b(?:exchanged\s+

@@ -82,6 +82,12 @@ _ELSEWHERE = re.compile(
     r"namespace|relative to)\b",
     re.IGNORECASE,
 )
+_BOUNDED = re.compile(
+    r"\b(?:allowed|permitted|approved|shared|configured) (?:\w+ )?(?:director(?:y|ies)|folders?|roots?|paths?)\b|\bsandbox\w*|"
+    r"\b(?:confined|restricted|limited) to\b|\bmust (?:lie|be|stay) (?:within|inside|under)\b",
+    re.IGNORECASE,
+)
+"""Where a text says that only some places can be reached."""
 _NARROW = frozenset({"enum", "const", "format"})
 _CODES = re.compile(
     r"\b(?:such as|e\.g\.|postal|country|port|currency|language|booking|product|status|zip|error|area|promo|iata|iso|discount|number|json ?path|url path|uri)\b",
@@ -146,6 +152,7 @@ def _is_run_or_opened(subject: Subject, parameter: Parameter, name: str) -> bool
         return (
             _FILES.search(about) is not None
             and not _ELSEWHERE.search(about)
+            and not _BOUNDED.search(about)
             and not _CODES.search(parameter.text.text)
         )
     return True

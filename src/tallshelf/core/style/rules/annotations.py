@@ -70,7 +70,9 @@ def _writes(item: ItemView) -> bool:
 
 _SWITCHES = (("save",), ("force",), ("persist",), ("commit",), ("overwrite",), ("apply",), ("store",))
 _SURELY = 0.9
-_TELLS = frozenset(["list", "return", "show", "tell", "report"])
+_TELLS = frozenset(
+    ["list", "return", "show", "tell", "report", "demonstrate", "describe", "explain", "display"]
+)
 """Verbs by which a text says that a tool only tells something, whatever the first word of its name may be."""
 
 
