@@ -76,6 +76,8 @@ CASES: dict[str, list[tuple[Any, set[str]]]] = {
         ([tool("read_clock", "Reads the time at a quay.")], set()),
         ([tool("text_pilot", "Texts a warning to the pilot on duty.")], set()),
         ([tool("tare_crane", "Tare the crane of a quay.")], set()),
+        ([tool("quay_overview", "Lends a chart.")], {"/name"}),
+        ([tool("checkout_chart", "Lends a chart."), tool("rollback", "Undoes the last booking.")], set()),
         ([tool("mow_bank", "Lets the boat mow the bank of a canal.")], set()),
         ([tool("price_board", "Shows the price the board has for a berth.")], {"/name"}),
         ([tool("berth_plan", "Plan of a harbour.", SEEN)], set()),
@@ -92,6 +94,13 @@ CASES: dict[str, list[tuple[Any, set[str]]]] = {
     "raw-command-parameter": [
         ([tool("read_file", "Reads a file of the chart room.", path=FREE)], {"/inputSchema/properties/path"}),
         ([tool("read_file", "Reads a file. Only works within allowed directories.", path=FREE)], set()),
+    ],
+    "flag-as-text": [
+        ([tool("list_quays", side=text("Whether to list port ('port') or both sides ('both')."))], set()),
+        (
+            [tool("list_quays", all=text("Whether all are listed, 'yes' or 'no'."))],
+            {"/inputSchema/properties/all"},
+        ),
     ],
     "choices-not-enum": [
         ([tool("list_quays", side=text("Port, starboard or both; others are refused."))], {SIDE}),

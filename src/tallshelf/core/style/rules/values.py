@@ -24,6 +24,7 @@ _TEXT_ON_PURPOSE = re.compile(
     r"\b(?:decimal|string|text|exact|leading zero|iso|duration|format|such as|e\.g\.|range|expression|free)\b",
     re.IGNORECASE,
 )
+_QUOTED = re.compile(r"[`'\"“]([\w-]{1,30})[`'\"”]")
 _FLAG_TEXT = re.compile(
     r"^\W*whether\b|\btrue\b.{0,20}\bfalse\b|\b[\"'`]?yes[\"'`]?\b.{0,12}\b[\"'`]?no[\"'`]?\b|[\"'`]yes[\"'`].{0,50}[\"'`]no[\"'`]|\bset to [\"'`]?true\b",
     re.IGNORECASE,
@@ -51,6 +52,11 @@ def _number_as_string(subject: Subject) -> Iterator[RuleHit]:
             )
 
 
+def _names_values(text: str) -> bool:
+    """Whether a text quotes values that are neither yes nor no: whether to list local ('local') or all ('all')."""
+    return len({value.lower() for value in _QUOTED.findall(text)} - _FLAGS) > 1
+
+
 def _boolean_as_string(subject: Subject) -> Iterator[RuleHit]:
     for parameter in subject.view.fields:
         if not parameter.types <= {"string", "integer", "null"} or parameter.schema.keys() & {
@@ -64,7 +70,8 @@ def _boolean_as_string(subject: Subject) -> Iterator[RuleHit]:
             found = len(flags) == 2 and flags <= _FLAGS
         else:
             switched = parameter.schema.get("default") in ("true", "false")
-            found = "string" in parameter.types and (switched or bool(_FLAG_TEXT.search(parameter.text.text)))
+            said = _FLAG_TEXT.search(parameter.text.text) and not _names_values(parameter.text.text)
+            found = "string" in parameter.types and (switched or bool(said))
         if found:
             yield RuleHit(
                 parameter.item.identity,
