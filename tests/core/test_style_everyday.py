@@ -88,8 +88,33 @@ CASES: dict[str, list[tuple[Any, set[str]]]] = {
         ([tool("list_quays", quay=text("Maersk, Evergreen, Hapag."))], set()),
     ],
     "cut-off-text": [
-        ([tool("list_quays", "List the quays of a port and, where a crane is")], {"/description"}),
+        ([tool("list_quays", "List the quays of a port, and quays whose crane is")], {"/description"}),
         ([tool("list_quays", "List the quays of a port as it is")], set()),
+        ([tool("list_quays", "Name of the port where the ship is")], set()),
+        ([tool("list_quays", "List quays (by name. The newest come first.")], set()),
+        ([tool("list_quays", "List the quays of a port. The newest first (or the")], {"/description"}),
+    ],
+    "unknown-parameter-named": [
+        ([tool("show_look", "Shows a look, such as that of `look_abc123`.", id=BERTH)], set()),
+        ([tool("show_look", "Shows a look by `quay_number`.", id=BERTH)], {"/description"}),
+    ],
+    "quantity-without-unit": [
+        ([takes_one("viewport", {"height": number("Height of it.")})], set()),
+        ([tool("crawl", tree_depth=number("Depth of the tree."))], set()),
+        (
+            [tool("sound", water_depth=number("Depth of it."))],
+            {"/inputSchema/properties/water_depth/description"},
+        ),
+    ],
+    "orders-to-the-model": [
+        ([tool("ask_agent", "Asks a ship's agent. The agent never answers at night.")], set()),
+        (
+            [tool("ask_agent"), tool("list_quays", "Lists quays. Never call the agent, use the tide table.")],
+            set(),
+        ),
+        ([tool("list_quays", "Lists quays. The agent must never say why.")], {"/description"}),
+        ([tool("list_quays", "Lists quays. Then poll with `show_quay`."), tool("show_quay")], set()),
+        ([tool("list_quays", "Lists quays. Write words, not `tell me always which quay is free`.")], set()),
     ],
     "raw-command-parameter": [
         ([tool("read_file", "Reads a file of the chart room.", path=FREE)], {"/inputSchema/properties/path"}),

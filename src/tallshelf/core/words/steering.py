@@ -22,7 +22,7 @@ from tallshelf.core.words.ways import Ways, bare, words_in
 
 Steer = Literal["orders", "asks", "others"]
 
-_QUOTED = re.compile(r"[\"“„«「][^\"”“»」\n]{3,200}[\"”»」]")
+_QUOTED = re.compile(r"[\"“„«「][^\"”“»」\n]{3,200}[\"”»」]|`[^`\n]{1,100} [^`\n]{1,100}`")
 _READERS = re.compile(
     r"\b(?:assistants?|agents?|(?:language |vision |ai )?models?|ais?|llms?|(?:chat|reader |ai )?bots?|copilots?|"
     r"machines|sprachmodelle?n?|assistenten?|modelos?|asistentes?|assistentes?|modèles?|modelli?|modello|"
@@ -37,6 +37,8 @@ _OWN_KIND = word_set(
     " configuration"
 )
 """What a tool may work on: where its name or its first sentence says so, speaking of it steers nobody."""
+READER_KINDS = word_set("assistant agent model machine bot")
+"""Of these, what a tool may be named after: where one of a server is, its siblings may speak of that."""
 
 
 # Speaking of another's tools steers only where the sentence sets something against them, or takes from them.

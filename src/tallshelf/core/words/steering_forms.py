@@ -62,7 +62,7 @@ ORDERS = rf"""
       )?)?(?:every\s+|each\s+)?(?:read|reading|us|using|pars|call|calling|look|writ|writing|see|
       hav)\w*[^,]{{0,40}},\s*(?:also\s+|then\s+|please\s+|quietly\s+|silently\s+)*(?!(?:call|use|ask|
       get|see|check|pass|give|set|wait|it|the|this|its|nothing|no|a|an)\b)[a-z]+\b
-    | ^then\s+(?!(?:it|the|this)\b)
+    | ^then\s+(?!(?:it|the|this)\b)(?![^.]*(?:`|\w_\w))
     | \balso\s+(?:run|send|call|renew|forward|transfer|delete|buy|order)\b(?=\s)
     | \b(?:note|hint|message|notice)s?\s+(?:to|for)\s+(?:the\s+)?(?:ai|model|assistant|machine|agent|
       reader)s?\b
@@ -187,7 +187,7 @@ OTHERS = r"""
       extension)['’]s\s+tools?\b
     | \b(?:\w+)\s+connectors?\b
     | \b(?:the|your|a|an|with|if|where|when|what)\b[^.]{0,30}\b(?!(?:the|this|that|same|own|a|an|each|any|our|
-      its|underlying|remote|
+      its|underlying|remote|hosted|hosting|running|official|
       local|target|web|database|mail|api|file|proxy|mcp|whole)\b)[a-z]+\s+servers?(?:['’]s)?\b
     | \b(?:what|when|whenever|whatever|that)\b[^.]{0,30}\b(?:\w+)\s+tools?\b[^.]{0,20}\b(?:would|is\s+
       about|writes?|think|returns?|is\s+(?:called|used))\b

@@ -103,7 +103,11 @@ def _stems(item: ItemView) -> set[str]:
 
 def _may_be_name(name: str) -> bool:
     inner = any(char.isupper() for char in name[1:]) and not name.isupper() and name[0].islower()
-    return ("_" in name or inner) and not name.isupper() and "." not in name
+    return ("_" in name or inner) and not name.isupper() and "." not in name and not _A_VALUE.search(name)
+
+
+_A_VALUE = re.compile(r"_(?:\w*\d{2,}\w*|abc\w*|xyz\w*)$")
+"""What stands for an id: ``mon_abc123``."""
 
 
 def _is_tool_like(name: str) -> bool:

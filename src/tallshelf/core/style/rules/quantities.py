@@ -19,13 +19,18 @@ _QUANTITIES = word_set(
     "humidity viscosity torque wait fuel dose dosage flow discharge infusion load strength concentration cooldown mileage distance altitude"
 )
 _OF_TEXTS = word_set(
-    "text string name title password message key list array queue code line token chunk context"
+    "text string name title password message key list array queue code line token chunk context history"
 )
 # Beside the units that the words know by their measures: what is counted in, rarer ones, and symbols in lower case.
 _UNITS = re.compile(
     r"\b(?:[kmgt]i?b|kpa|kwh?|mwh|khz|characters?|chars?|words?|items?|entries|tokens?|lines?|rows?|pages?|times|points?|nautical|"
     r"cubic|square|teu|containers|nodes?|hops?|levels?|beaufort)\b",
     re.IGNORECASE,
+)
+_ON_SCREEN = word_set("viewport screenshot screen window browser")
+"""What is on a screen is in pixels, without a word."""
+_OF_STEPS = word_set(
+    "discovery crawl link links tree recursion nesting traversal search page folder directory call"
 )
 _COUNTS = frozenset({"ratio", "factor", "count", "index", "level"})
 _HOW = re.compile(r"\bhow (?:long|far|heavy|deep|high|tall|wide|fast|hot|warm|cold|loud)\b", re.IGNORECASE)
@@ -99,12 +104,19 @@ def _quantity_without_unit(subject: Subject) -> Iterator[RuleHit]:
             or re.search(r"\bnumber of\b|\bhow many\b", text, re.IGNORECASE)
         ):
             continue
+        if not _ON_SCREEN.isdisjoint(split_identifier(parameter.path)) or _counts_steps(parameter):
+            continue
         siblings = siblings or _siblings(subject)
         if any("unit" in name for name in siblings[parameter.item.identity]) or _own_unit(subject, text):
             continue
         yield at(
             parameter.text, f"`{parameter.path}` is a quantity without a unit; say in what it is measured"
         )
+
+
+def _counts_steps(parameter: Parameter) -> bool:
+    """Whether a depth is how many steps are taken, as of a crawl or a tree, and not how far it is to the ground."""
+    return "depth" in parameter.words and not _OF_STEPS.isdisjoint(parameter.words)
 
 
 def _own_unit(subject: Subject, text: str) -> bool:

@@ -187,7 +187,7 @@ def _cut_off(subject: Subject) -> Iterator[RuleHit]:
             continue
         end = _opens(text, said)
         whole = said[-1] in ".!?)\"'`”’]}>*"
-        if end or said.count("(") > said.count(")") or (len(said) in _ROUND_LENGTHS and not whole):
+        if end or _leaves_open(said) or (len(said) in _ROUND_LENGTHS and not whole):
             message = f"the text breaks off at “…{said[-24:]}”"
             yield at(text, message, (max(0, len(said) - 12), len(said)))
 
@@ -195,7 +195,15 @@ def _cut_off(subject: Subject) -> Iterator[RuleHit]:
 _SAID = 24
 """Characters of a text that is more than a label."""
 _COPULAS = word_set("is are was were has have")
-_MAY_STAND_ALONE = word_set("it that this they there what who as so how he she we you one these those which")
+_MAY_STAND_ALONE = word_set(
+    "where when it that this they there what who as so how he she we you one these those which"
+)
+
+
+def _leaves_open(said: str) -> bool:
+    """Whether the last sentence opens a bracket and does not close it."""
+    opened = said.rfind("(")
+    return said.count("(") > said.count(")") and not re.search(r"[.!?]\s", said[opened:])
 
 
 def _opens(text: Text, said: str) -> bool:
@@ -209,7 +217,7 @@ def _opens(text: Text, said: str) -> bool:
         last in _OPEN_WORDS
         or (last in _LOOSE_WORDS and len(said) > _LOOSE)
         or (last == "as" and said.endswith("such as"))
-        or (last in _COPULAS and len(said) > _SAID and text.words[-2] not in _MAY_STAND_ALONE)
+        or (last in _COPULAS and len(said) > _SAID and _MAY_STAND_ALONE.isdisjoint(text.words[-6:-1]))
     )
 
 
