@@ -55,7 +55,7 @@ def pytest_addoption(parser: pytest.Parser) -> None:
     group = parser.getgroup("mutation")
     group.addoption("--mutants", type=int, default=300, help="how many for each package")
     group.addoption("--seed", type=int, default=7, help="by which they are chosen")
-    group.addoption("--minutes", type=float, default=29, help="at most, the whole run")
+    group.addoption("--minutes", type=float, default=27, help="at most, the whole run")
     group.addoption("--package", action="append", default=[], help="only this one (may be given again)")
 
 
