@@ -13,7 +13,7 @@ demo: $(DONE)/python $(DONE)/console
 
 test: check $(DONE)/chromium
 	cd console && npm run --silent test
-	$(BIN)/pytest -n 2
+	$(BIN)/pytest -n 3
 
 # The kill and load tests whole: 300 acts under kills, 64 readers and 8 writers, 200 requests an endpoint; slow peers,
 # a full disk, a restore.
