@@ -22,16 +22,26 @@ const faces = {
   literata: { file: "@fontsource/literata/files/literata-latin-600-normal.woff2", weights: {} },
 };
 
-/** The same as the `unicode-range` of the first faces in src/index.css. */
-const english =
-  Array.from({ length: 95 }, (_, at) => String.fromCodePoint(32 + at)).join("") + "\u00a0·×–—‘’“”…";
+/** The letters that the style sheet asks a face in src/letters for, by its `unicode-range`. */
+function lettersOf(name: string): string {
+  const sheet = readFileSync(join(here, "src/index.css"), "utf-8");
+  const face = sheet.match(/@font-face\s*{[^}]*}/g)?.find((one) => one.includes(`/letters/${name}.`));
+  const ranges = [...(face ?? "").matchAll(/U\+([0-9A-F]+)(?:-([0-9A-F]+))?/gi)];
+  if (!ranges.length) throw new Error(`src/index.css asks ${name} for no letters`);
+  return ranges
+    .flatMap(([, from, to = from]) => {
+      const [first, last] = [Number.parseInt(from, 16), Number.parseInt(to, 16)];
+      return Array.from({ length: last - first + 1 }, (_, at) => String.fromCodePoint(first + at));
+    })
+    .join("");
+}
 
 export const englishLetters = (): Plugin => ({
   name: "english-letters",
   async buildStart() {
     mkdirSync(folder, { recursive: true });
     for (const [name, { file, weights }] of Object.entries(faces)) {
-      const cut = await subsetFont(readFileSync(join(packages, file)), english, {
+      const cut = await subsetFont(readFileSync(join(packages, file)), lettersOf(name), {
         targetFormat: "woff2",
         variationAxes: weights,
       });
