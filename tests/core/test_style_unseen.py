@@ -62,6 +62,7 @@ ASKS = {
     "asker": "What is known about whoever is asking.",
     "before": "Results of whatever was looked up before.",
     "manners": "The part on how you should behave.",
+    "session": "Everything said during the current session.",
     "windows": "What your other windows show.",
     "env": "All environment variables of the host.",
 }

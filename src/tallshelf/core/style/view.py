@@ -16,7 +16,7 @@ from tallshelf.core.words.language import is_in_english
 from tallshelf.core.words.lexicon import lemma
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import sentence_words, split_identifier, stem
-from tallshelf.core.words.steering import READER_KINDS, Steering, may_steer, steering
+from tallshelf.core.words.steering import Steering, may_steer, steering
 
 _DEEPEST = 24
 _SEPARATOR = re.compile(r"[^a-z0-9]")
@@ -225,15 +225,15 @@ class View:
     def steered(self) -> tuple[tuple[Text, tuple[Steering, ...]], ...]:
         """The texts and values that steer whoever reads them, each with how."""
         items = {item.identity: item for item in self.items}
-        kinds = READER_KINDS & {word.rstrip("s") for item in self.items for word in item.words}
+        names = frozenset(item.name for item in self.items)
         found = []
         for text in (*self.texts, *self.values):
             worded, is_lead = may_steer(text.read, text.word_set), text.pointer == "/description"
             if worded or (is_lead and ". " in text.read):  # a second sentence may command anything
                 item = items.get(text.item)
-                own = kinds | (frozenset() if item is None else {word.rstrip("s") for word in item.words})
+                own = frozenset() if item is None else frozenset(word.rstrip("s") for word in item.words)
                 vocabulary = None if item is None else partial(self._vocabulary, item)
-                if how := steering(text.read, own, is_lead, vocabulary, worded=worded):
+                if how := steering(text.read, own, is_lead, vocabulary, worded=worded, siblings=names):
                     found.append((text, how))
         return tuple(found)
 

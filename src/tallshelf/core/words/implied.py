@@ -10,6 +10,7 @@ import re
 from collections.abc import Collection
 
 from tallshelf.core.words.persons import names_people
+from tallshelf.core.words.split import word_set
 from tallshelf.core.words.ways import Ways, words_in
 
 _TELLS = (
@@ -75,6 +76,8 @@ _FROM_NOW_ON = (
     r"read as|stands? for)\b",
 )
 _FORMS = Ways((*_TOLD_ON, *_UNSAID, *_MADE_UP, *_UNASKED, *_FROM_NOW_ON), telling=["call"])
+IMPLYING = frozenset(_FORMS.words) | word_set("need ought should must")
+"""Words, one of which stands in every sentence that implies an order."""
 _UNAWARE = re.compile(
     r"\b(?:need not|needn['’]t|do(?:es)? not (?:need|have) to|should not|must not|ought not to|(?:are|is) not to|"
     r"had better not|(?:must|should|need) never) "

@@ -15,10 +15,11 @@ from typing import Literal
 from tallshelf.core.words.abroad import order_abroad
 from tallshelf.core.words.addressed import steers
 from tallshelf.core.words.commanding import command
+from tallshelf.core.words.implied import IMPLYING
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.steering_forms import ASKS, ORDERS, OTHERS
-from tallshelf.core.words.ways import Ways, bare, words_in
+from tallshelf.core.words.ways import Ways, singular, words_in
 
 Steer = Literal["orders", "asks", "others"]
 
@@ -37,9 +38,6 @@ _OWN_KIND = word_set(
     " configuration"
 )
 """What a tool may work on: where its name or its first sentence says so, speaking of it steers nobody."""
-READER_KINDS = word_set("assistant agent model machine bot")
-"""Of these, what a tool may be named after: where one of a server is, its siblings may speak of that."""
-
 
 # Speaking of another's tools steers only where the sentence sets something against them, or takes from them.
 _AGAINST = re.compile(
@@ -84,7 +82,7 @@ _WAYS: dict[Steer, Ways] = {
     kind: Ways((form.strip() for form in re.split(r"\n\s+\| ", text)), re.IGNORECASE | re.VERBOSE)
     for kind, text in _FORMS
 }
-_STEERING_WORDS = frozenset(word for ways in _WAYS.values() for word in ways.words)
+_STEERING_WORDS = IMPLYING.union(*(ways.words for ways in _WAYS.values()))
 _READER_WORDS = words_in(re.sub(r"\\[a-zA-Z]", " ", _READERS.pattern)) | {"ai"}
 
 
@@ -105,16 +103,16 @@ def steering(
     vocabulary: Callable[[], Collection[str]] | None = None,
     *,
     worded: bool = True,
+    siblings: Collection[str] = (),
 ) -> tuple[Steering, ...]:
     """Return what in a text steers its reader.
 
     ``about`` are the words of the item's name; ``is_lead`` says that the text's first sentence says what the item does;
     ``vocabulary`` returns the words of the item and its siblings, to which commands are held. A text that is not
     ``worded`` has none of the words by which known ways steer (`may_steer`): it is read for commands alone.
+    ``siblings`` are the names of the server's tools: a step that names one, and using what one is called by, is usage.
     """
-    plain = _QUOTED.sub(
-        lambda match: match.group()[0] + " " * (len(match.group()) - 2) + match.group()[-1], text
-    )
+    plain = _QUOTED.sub(lambda match: _masked(match, text), text)
     steerings: list[Steering] = []
     own = set(about)
     start, first, bare = 0, True, False
@@ -127,9 +125,9 @@ def steering(
             bare = command(said) is not None
             first = False
             if "," not in said and "(" not in said:
-                steerings += _in(sentence, start, own, lead=True) if worded else ()
+                steerings += _in(sentence, start, own, siblings, lead=True) if worded else ()
                 continue
-        found = _in(sentence, start, own, lead=False) if worded else []
+        found = _in(sentence, start, own, siblings, lead=False) if worded else []
         if not any(one.kind == "orders" for one in found) and (
             span := steers(said, own, bare=not is_lead or bare, vocabulary=vocabulary)
         ):
@@ -140,16 +138,26 @@ def steering(
     return tuple(steerings)
 
 
+def _masked(match: re.Match[str], text: str) -> str:
+    """Return blanks for what is quoted, and for the marks alone where it stands as a sentence of its own."""
+    before, after = text[: match.start()].rstrip(" "), text[match.end() :].lstrip(" ")
+    alone = (not before or before[-1] in ".!?") and (not after or after[0].isupper() or after[0] in '\n"“`')
+    inside = match.group()[1:-1]
+    return f" {inside} " if alone else match.group()[0] + " " * len(inside) + match.group()[-1]
+
+
 def may_steer(text: str, words: frozenset[str]) -> bool:
     """Whether a text may steer anybody: it has more than a label's words, and one that steering takes."""
     if not text.isascii() or "~" in text or "$" in text:
         return True
     return len(words) > 3 and any(
-        bare(word) in _STEERING_WORDS or bare(word) in _READER_WORDS for word in words
+        singular(word) in _STEERING_WORDS or singular(word) in _READER_WORDS for word in words
     )
 
 
-def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[Steering]:
+def _in(
+    sentence: str, start: int, own: Collection[str], siblings: Collection[str], *, lead: bool
+) -> list[Steering]:
     found: dict[Steer, Steering] = {}
     words = words_in(sentence)
     signs = not sentence.isascii() or "~" in sentence
@@ -158,7 +166,11 @@ def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[
             continue
         matches = (match for form in ways.met(words, wordless=signs) for match in form.finditer(sentence))
         for match in matches:
-            if not _is_own(match.group(), own) and not _denied_twice(sentence, match):
+            if not (
+                _is_own(match.group(), own)
+                or _denied_twice(sentence, match)
+                or _is_next_step(sentence, match, siblings)
+            ):
                 found[kind] = Steering(kind, match.group(), start + match.start(), start + match.end())
                 break
     abroad = order_abroad(sentence)
@@ -172,6 +184,7 @@ def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[
             and not _is_own(reader.group(), own)
             and _TOLD.search(sentence)
             and not _NO_READER.search(sentence)
+            and not _uses_a_sibling(sentence, reader, siblings)
         ):
             found["orders"] = Steering("orders", reader.group(), start + reader.start(), start + reader.end())
     return list(found.values())
@@ -180,6 +193,27 @@ def _in(sentence: str, start: int, own: Collection[str], *, lead: bool) -> list[
 def _denied_twice(sentence: str, match: re.Match[str]) -> bool:
     """Never without asking: a sentence that wants people to be asked."""
     return match.group().lower().startswith("without") and bool(_DENIAL.search(sentence[: match.start()]))
+
+
+_NAMES = re.compile(r"`([\w.-]+)`|\b([a-zA-Z0-9]+(?:[_-][a-zA-Z0-9]+)+)\b")
+_USED = re.compile(
+    r"\b(?:use|using|call|calling|try|run|start|before|after|than) (?:the |an? )?$", re.IGNORECASE
+)
+
+
+def _is_next_step(sentence: str, match: re.Match[str], siblings: Collection[str]) -> bool:
+    """Then poll with a tool of the same server: what is done after it, and no more."""
+    return match.group().lower().startswith("then") and any(
+        name in siblings for names in _NAMES.findall(sentence) for name in names
+    )
+
+
+def _uses_a_sibling(sentence: str, reader: re.Match[str], siblings: Collection[str]) -> bool:
+    """Use the agent as a last resort: that of a tool of the same server called so."""
+    if not _USED.search(sentence[: reader.start()]):
+        return False
+    word = singular(reader.group().lower())
+    return any(word in map(singular, re.split(r"[\W_]+", name.lower())) for name in siblings)
 
 
 def _is_own(words: str, own: Collection[str]) -> bool:

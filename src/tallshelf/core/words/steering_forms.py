@@ -62,7 +62,7 @@ ORDERS = rf"""
       )?)?(?:every\s+|each\s+)?(?:read|reading|us|using|pars|call|calling|look|writ|writing|see|
       hav)\w*[^,]{{0,40}},\s*(?:also\s+|then\s+|please\s+|quietly\s+|silently\s+)*(?!(?:call|use|ask|
       get|see|check|pass|give|set|wait|it|the|this|its|nothing|no|a|an)\b)[a-z]+\b
-    | ^then\s+(?!(?:it|the|this)\b)(?![^.]*(?:`|\w_\w))
+    | ^then\s+(?!(?:it|the|this)\b)
     | \balso\s+(?:run|send|call|renew|forward|transfer|delete|buy|order)\b(?=\s)
     | \b(?:note|hint|message|notice)s?\s+(?:to|for)\s+(?:the\s+)?(?:ai|model|assistant|machine|agent|
       reader)s?\b
@@ -85,6 +85,8 @@ ORDERS = rf"""
 ASKS = r"""
       \b(?:full|whole|entire|complete|present|current|previous|earlier)\s+(?:conversation|dialogue|chat|
       exchange|context\s+window)\b(?!\s+(?:ids?|number|only))
+    | \b(?:said|discussed|asked|written|wrote|typed|told|shared|mentioned|pasted|uploaded|exchanged|happened|learned|
+      messages?|questions?|answers?)\b[^.]{0,40}\b(?:the|this|your)\s+(?:present|current)\s+session\b
     | (?<!during\ the\ )(?<!in\ the\ )(?<!within\ the\ )(?<!for\ the\ )(?<!throughout\ the\ )(?<!until\ the\ )
       \b(?:full|whole|entire|complete|present|current|previous|earlier)\s+session\b(?!['’]s|\s+(?:ids?|number|only|
       ends|is|has|and|or|token|cookie|key|state|settings))

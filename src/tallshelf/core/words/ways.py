@@ -18,14 +18,14 @@ _COMMON = word_set(
 )
 
 
-def bare(word: str) -> str:
+def singular(word: str) -> str:
     """Return a word as it is looked up: one and many are the same."""
     return word.rstrip("s")
 
 
 def words_in(sentence: str) -> frozenset[str]:
     """Return the words of a sentence as they are looked up."""
-    return frozenset(map(bare, _WORD.findall(sentence.lower())))
+    return frozenset(map(singular, _WORD.findall(sentence.lower())))
 
 
 @functools.cache
@@ -46,7 +46,7 @@ class Ways:
         self._wordless: list[str] = []
         for form in forms:
             plain = re.sub(r"\\[a-zA-Z]|\(\?<?[!=:]", " ", form)
-            words = {bare(word) for word in set(_WORD.findall(plain.lower())) - common} - common
+            words = {singular(word) for word in set(_WORD.findall(plain.lower())) - common} - common
             for word in words:
                 self._by_word.setdefault(word, []).append(form)
             if not words:
