@@ -153,6 +153,7 @@ _SAID = re.compile(
 
 def steers(
     sentence: str,
+    words: frozenset[str],
     own: Collection[str],
     *,
     bare: bool,
@@ -160,9 +161,10 @@ def steers(
 ) -> tuple[int, int] | None:
     """Return where a sentence tells its reader more than how to use the tool, or None.
 
-    ``own`` are words of what the tool works on; ``bare`` says that the text tells of the tool itself by verbs in their
-    base form, so that a command is one by what it is about alone. ``vocabulary`` returns the words of the tool, its
-    parameters, results and siblings: where a command speaks of none of them, it is about something else.
+    ``words`` are its words (`words_in`), ``own`` those of what the tool works on; ``bare`` says that the text tells of
+    the tool itself by verbs in their base form, so that a command is one by what it is about alone. ``vocabulary``
+    returns the words of the tool, its parameters, results and siblings: where a command speaks of none of them, it is
+    about something else.
     """
     if _SAID.search(sentence):
         if (found := _LIFTED.search(sentence)) and _GIVEN_BEFORE.search(sentence):
@@ -173,7 +175,7 @@ def steers(
             return found.span()
         if (found := _YOURS_IS.search(sentence)) and not _is_own(found[1], own, vocabulary):
             return found.span()
-    if span := implied_order(sentence, own):
+    if span := implied_order(sentence, words, own):
         return span
     begins = (
         [0] if bare else [0, *(found.end() for found in itertools.islice(_SO.finditer(sentence), _CLAUSES))]

@@ -120,20 +120,20 @@ def steering(
         said = sentence.strip()
         if not said:
             continue
+        words = words_in(said)
         if first and is_lead:
             own |= {word.lower().rstrip("s") for word in _LATIN.findall(said)}
             bare = command(said) is not None
             first = False
             if "," not in said and "(" not in said:
-                steerings += _in(sentence, start, own, siblings, lead=True) if worded else ()
+                steerings += _in(sentence, words, start, own, siblings, lead=True) if worded else ()
                 continue
-        found = _in(sentence, start, own, siblings, lead=False) if worded else []
+        found = _in(sentence, words, start, own, siblings, lead=False) if worded else []
         if not any(one.kind == "orders" for one in found) and (
-            span := steers(said, own, bare=not is_lead or bare, vocabulary=vocabulary)
+            span := steers(said, words, own, bare=not is_lead or bare, vocabulary=vocabulary)
         ):
             begins = start + sentence.find(said)
-            words = said[span[0] : span[1]]
-            found.append(Steering("orders", words, begins + span[0], begins + span[1]))
+            found.append(Steering("orders", said[span[0] : span[1]], begins + span[0], begins + span[1]))
         steerings += found
     return tuple(steerings)
 
@@ -156,10 +156,15 @@ def may_steer(text: str, words: frozenset[str]) -> bool:
 
 
 def _in(
-    sentence: str, start: int, own: Collection[str], siblings: Collection[str], *, lead: bool
+    sentence: str,
+    words: frozenset[str],
+    start: int,
+    own: Collection[str],
+    siblings: Collection[str],
+    *,
+    lead: bool,
 ) -> list[Steering]:
     found: dict[Steer, Steering] = {}
-    words = words_in(sentence)
     signs = not sentence.isascii() or "~" in sentence
     for kind, ways in _WAYS.items():
         if kind == "others" and not _AGAINST.search(sentence):

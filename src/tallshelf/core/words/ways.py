@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable
 
 from tallshelf.core.words.split import word_set
 
@@ -25,7 +25,7 @@ def singular(word: str) -> str:
 
 def words_in(sentence: str) -> frozenset[str]:
     """Return the words of a sentence as they are looked up."""
-    return frozenset(map(singular, _WORD.findall(sentence.lower())))
+    return frozenset([word.rstrip("s") for word in _WORD.findall(sentence.lower())])
 
 
 @functools.cache
@@ -33,21 +33,26 @@ def _compiled(form: str, flags: int) -> re.Pattern[str]:
     return re.compile(form, flags)
 
 
-class Ways:
-    """Forms by the words of which each takes one at least; those that take none are tried on every sentence asked."""
+def _telling(form: str) -> frozenset[str]:
+    plain = re.sub(r"\\[a-zA-Z]|\(\?<?[!=:]", " ", form)
+    return frozenset(map(singular, set(_WORD.findall(plain.lower())) - _COMMON)) - _COMMON
 
-    def __init__(
-        self, forms: Iterable[str], flags: int = re.IGNORECASE, *, telling: Collection[str] = ()
-    ) -> None:
-        """Take the forms; ``telling`` are words that lead to one though they are common."""
-        common = _COMMON.difference(telling)
+
+class Ways:
+    """Forms by the words of which each takes one at least; those that take none are tried on every sentence asked.
+
+    A form is given with these words, or they are all that stand in it and are not common.
+    """
+
+    def __init__(self, forms: Iterable[str | tuple[str, str]], flags: int = re.IGNORECASE) -> None:
         self._flags = flags
         self._by_word: dict[str, list[str]] = {}
         self._wordless: list[str] = []
-        for form in forms:
-            plain = re.sub(r"\\[a-zA-Z]|\(\?<?[!=:]", " ", form)
-            words = {singular(word) for word in set(_WORD.findall(plain.lower())) - common} - common
-            for word in words:
+        for given in forms:
+            words, form = (
+                (word_set(given[0]), given[1]) if isinstance(given, tuple) else (_telling(given), given)
+            )
+            for word in map(singular, words):
                 self._by_word.setdefault(word, []).append(form)
             if not words:
                 self._wordless.append(form)
@@ -57,9 +62,10 @@ class Ways:
         """The words, one of which stands in every sentence that a form with words is found in."""
         return self._by_word.keys()
 
-    def met(self, words: Collection[str], *, wordless: bool = False) -> Iterator[re.Pattern[str]]:
-        """Yield the forms that may be found among some words, with ``wordless`` also those that take none."""
-        known = sorted(word for word in words if word in self._by_word)
-        forms = dict.fromkeys(form for word in known for form in self._by_word[word])
-        for form in (*forms, *(self._wordless if wordless else ())):
-            yield _compiled(form, self._flags)
+    def met(self, words: frozenset[str], *, wordless: bool = False) -> list[re.Pattern[str]]:
+        """Return the forms that may be found among some words, with ``wordless`` also those that take none."""
+        known = self._by_word.keys() & words
+        if not known and not wordless:
+            return []
+        forms = dict.fromkeys(form for word in sorted(known) for form in self._by_word[word])
+        return [_compiled(form, self._flags) for form in (*forms, *(self._wordless if wordless else ()))]
