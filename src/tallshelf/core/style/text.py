@@ -9,11 +9,12 @@ from dataclasses import dataclass
 
 from tallshelf.core.style.lazy import lazy
 from tallshelf.core.words.hidden import is_plain, revealed
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import sentence_words, telling_words
 
-_DIGIT = re.compile(r"\d")
-_CAMEL = re.compile(r"[a-z][A-Z]")
-_EXAMPLE_BEFORE = re.compile(
+_DIGIT = Pattern(r"\d")
+_CAMEL = Pattern(r"[a-z][A-Z]")
+_EXAMPLE_BEFORE = Pattern(
     r"(?:such as|e\.g\.,?|for example,?|like|example:?|as in|instance)[\s`\"'(]*(?:[\w`-]+,?\s+(?:or\s+)?){0,3}$",
     re.IGNORECASE,
 )

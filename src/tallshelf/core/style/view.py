@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import partial
@@ -14,12 +13,13 @@ from tallshelf.core.style.lazy import lazy
 from tallshelf.core.style.text import Text, Texts
 from tallshelf.core.words.language import is_in_english
 from tallshelf.core.words.lexicon import lemma
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import sentence_words, split_identifier, stem
 from tallshelf.core.words.steering import Steering, may_steer, steering
 
 _DEEPEST = 24
-_SEPARATOR = re.compile(r"[^a-z0-9]")
+_SEPARATOR = Pattern(r"[^a-z0-9]")
 Inside = Literal["takes", "returns"]
 
 

@@ -6,14 +6,14 @@ do something; a text that says what a tool does uses others.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Sequence
 from typing import Literal, NamedTuple
 
 from tallshelf.core.words.lexicon import is_word
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import word_set
 
-_WORD = re.compile(r"[^\W\d_]+")
+_WORD = Pattern(r"[^\W\d_]+")
 
 
 class Tongue(NamedTuple):
@@ -131,7 +131,7 @@ _OF_OTHERS = word_set("les des toute toutes las los todas todos tutte tutti os")
 """Little words by which a sentence is none in English, and by which it is none where its other words could be."""
 
 # Languages that are written without spaces, by the signs themselves.
-_ORDERS = re.compile(
+_ORDERS = Pattern(
     r"(?:指示|命令|ルール|プロンプト)[^。]{0,12}(?:無視|忘れ)|(?:無視|忘れ)[^。]{0,12}(?:指示|命令)|"
     r"(?:ユーザー|利用者|顧客|お客様)[^。]{0,10}(?:言わ|伝え|知らせ|明かさ|話さ|言及し)(?:ない|ず)|"
     r"(?:確認|許可|承認)(?:を[^。]{0,4})?(?:せず|なしに|取らず|得ず)[^。]{0,24}(?:ください|なさい)|"
@@ -139,7 +139,7 @@ _ORDERS = re.compile(
     r"(?:不要|别|勿)[^。]{0,8}(?:告诉|告訴|告知|提及|透露|通知)|"
     r"(?:无需|不必|不用|未经|無需)[^。]{0,4}(?:确认|確認|同意|批准|询问)"
 )
-_ASKS = re.compile(
+_ASKS = Pattern(
     r"(?:会話|チャット|パスワード|履歴)[^。]{0,16}(?:送って|含めて|入れて|貼り付けて)ください|"
     r"(?:发送|填入|附上|复制|粘贴)[^。]{0,12}(?:对话|聊天记录|密码|凭证)|"
     r"(?:对话|聊天记录|密码|凭证)[^。]{0,8}(?:发送|填入|附上|写入|放入)"
@@ -147,7 +147,7 @@ _ASKS = re.compile(
 
 
 Kind = Literal["orders", "asks"]
-_WRITTEN: tuple[tuple[Kind, re.Pattern[str]], ...] = (("orders", _ORDERS), ("asks", _ASKS))
+_WRITTEN: tuple[tuple[Kind, Pattern], ...] = (("orders", _ORDERS), ("asks", _ASKS))
 
 
 class Order(NamedTuple):

@@ -6,6 +6,7 @@ import re
 
 from tallshelf.core.words.classes import VERB_CLASSES, verb_class, writes
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.sentences import LONGEST, sentences
 from tallshelf.core.words.split import sentence_words, word_set
@@ -39,7 +40,7 @@ _LIGHT = word_set("put take hold keep carry throw let give bring lay turn draw p
 _SETS, _FORTH = word_set("set lay spell"), word_set("out forth")
 _HARDLY_A_VERB = 0.05
 _BEFORE_OBJECTS = word_set("a an the all any every each one this its their your")
-_WRITES_TEXT = re.compile(
+_WRITES_TEXT = Pattern(
     r"\b(?:is|are|gets?)\s+(?:then\s+|also\s+|thereby\s+)?(?:moved to|marked as|deleted|discarded|booked|"
     r"charged|paged|taken|overwritten|replaced|shortened|brought (?:into|up)|reset|locked|notified|removed|consumed|"
     r"used up|put (?:on|in|into))\b|"
@@ -49,45 +50,45 @@ _WRITES_TEXT = re.compile(
     r"\bside[- ]effects?:",
     re.IGNORECASE,
 )
-_AND_DOES = re.compile(
+_AND_DOES = Pattern(
     r"\b(?:and|then)\s+(?:then\s+|also\s+|thereby\s+)?([a-z]{3,20}s)\s+"
     r"(?:it|them|its|their|the|an?|all|every|each|this)\b",
     re.IGNORECASE,
 )
 """What is done besides: reads the list and empties it."""
-_BECOMES = re.compile(
+_BECOMES = Pattern(
     r"^(?:the|an?|stock) [^.,;]{1,60}?"
     r"\b(?:becomes|goes (?:out|away|back|into|over)|travels|stands under|moves (?:to|into)|"
     r"may not be|can no longer|loses|receives its)\b",
     re.IGNORECASE,
 )
-_NAMES_ANOTHER = re.compile(r"\b[a-z]+_[a-z]")
-_CHANGES_NOTHING = re.compile(
+_NAMES_ANOTHER = Pattern(r"\b[a-z]+_[a-z]")
+_CHANGES_NOTHING = Pattern(
     r"\bread[- ]only\b|\bnothing (?:is|gets) (?:changed|stored|altered|written|booked|moved)\b|\bno side[- ]effects?\b|"
     r"\bis (?:left|kept) (?:alone|untouched|as it is)\b|\bin memory and return|"
     r"\b(?:does not|doesn['’]t|never) (?:change|changes|modif|write|writes|alter|alters|touch|touches)\w*",
     re.IGNORECASE,
 )
-_FOR_GOOD = re.compile(
+_FOR_GOOD = Pattern(
     r"\bcan(?:not| ?n['’]t| no longer) be (?:brought back|undone|restored|recovered|reversed)\b|"
     r"\bover the (?:present|old|existing|"
     r"current)\b|\bwhat (?:was|is|stood|stands|hung|lay) (?:in|on|at|there)\b[^.]*\b(?:gone|lost)\b|"
     r"\b(?:permanently|irreversibl\w+|for good|for ever)\b|\b(?:overwrites|erases|discards|wipes)\b",
     re.IGNORECASE,
 )
-_ONLY_ADDS = re.compile(
+_ONLY_ADDS = Pattern(
     r"\bonly adds\b|\bnever (?:drops|deletes|removes|overwrites)\b|\bnothing is (?:lost|removed|deleted)\b|"
     r"\bno (?:earlier|other|existing|older|previous) \w+ (?:is|are) "
     r"(?:touched|changed|lost|removed|replaced|altered)\b",
     re.IGNORECASE,
 )
-_AGAIN_SAME = re.compile(
+_AGAIN_SAME = Pattern(
     r"\b(?:second|repeated|another) call\b[^.]*\b(?:leaves|changes nothing|no (?:further )?effect|as it is|"
     r"same)|\bidempotent\b|"
     r"\b(?:again|twice)\b[^.]*\b(?:changes nothing|no (?:further )?effect|has the same|as it is)",
     re.IGNORECASE,
 )
-_AGAIN_MORE = re.compile(
+_AGAIN_MORE = Pattern(
     r"\b(?:a|the) second (?:time|call|run|try|go)\b[^.]*\b(?:costs?|takes?|uses?|books?|charges?|adds?|sends?|orders?|"
     r"makes?|prints?)\b(?! (?:nothing|no)\b)|\b(?:costs|takes|uses up|books|orders) (?:a second|another|a further) \w+|"
     r"\b(?:adds|creates|appends|inserts|sends|books|charges|posts)\b[^.]*\b(?:each|every) (?:time|call)\b|"
@@ -97,7 +98,7 @@ _AGAIN_MORE = re.compile(
     r"\bon if [^.]{0,20}\boff\b[^.]{0,10}\boff if\b|^(?:toggles?|flips?) |\bon top of (?:whatever|what|the)\b",
     re.IGNORECASE,
 )
-_OUTSIDE = re.compile(
+_OUTSIDE = Pattern(
     r"\b(?:all over the web|on the web|the (?:open|public|whole) web|"
     r"(?:any|public|press|other) (?:web ?sites?|sites?|hosts?)|"
     r"the internet|(?:public|outside|external|third[- ]party) (?:\w+ )?"
@@ -105,7 +106,7 @@ _OUTSIDE = re.compile(
     r"(?:register|registry|service|system|authority|office)s? outside (?:the|this|our))\b",
     re.IGNORECASE,
 )
-_INSIDE = re.compile(
+_INSIDE = Pattern(
     r"\bthis server alone\b|\btouches nothing outside\b|\bnothing outside (?:it|this)\b|\bwithout any network\b|"
     r"\bno network is (?:involved|used|needed)\b",
     re.IGNORECASE,
@@ -202,7 +203,7 @@ def says_of_outside(text: str) -> bool | None:
     return True if _says(_OUTSIDE, text) else None
 
 
-def _says(pattern: re.Pattern[str], text: str) -> bool:
+def _says(pattern: Pattern, text: str) -> bool:
     if len(text) <= LONGEST:  # no pattern looks beyond a full stop
         return pattern.search(text) is not None
     return any(pattern.search(one) for one, _ in sentences(text))

@@ -14,20 +14,21 @@ from collections.abc import Callable, Collection
 from tallshelf.core.words.commanding import SPEAKING, TELLING, WORD, Command, command
 from tallshelf.core.words.implied import implied_order
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.persons import names_people, speaks_of
 from tallshelf.core.words.split import is_stop_word, word_set
 
 _LEAVING = word_set("bother trouble consult involve let keep leave spare")
 _CONSENTING = word_set("sign agree consent accede")
-_IN_PLACE_OF = re.compile(r"\b(?:for|on behalf of|in the name of)\b", re.IGNORECASE)
+_IN_PLACE_OF = Pattern(r"\b(?:for|on behalf of|in the name of)\b", re.IGNORECASE)
 _SKIPPING = word_set("skip waive bypass omit forgo dispense sidestep")
-_FORMALITY = re.compile(
+_FORMALITY = Pattern(
     r"\b(?:forms?|confirmations?|questions?|callbacks?|consent|approvals?|signatures?|disclaimers?)\b",
     re.IGNORECASE,
 )
-_BELIEVE = re.compile(r"\b(?:believe|think|assume|feel|suppose)\b", re.IGNORECASE)
+_BELIEVE = Pattern(r"\b(?:believe|think|assume|feel|suppose)\b", re.IGNORECASE)
 _RELYING = word_set("rely trust")
-_BLINDLY = re.compile(
+_BLINDLY = Pattern(
     r"\b(?:this|it|them|these)\b[^.]*"
     r"\b(?:alone|blindly|fully|completely|unconditionally|without (?:question|checking))\b"
 )
@@ -35,7 +36,7 @@ _BOTHERING = word_set("bother trouble spare")
 """What is done to people alone."""
 _DISMISSING, _PRONOUN = (
     word_set("disregard distrust forget"),
-    re.compile(r"\b(?:it|them|this|that|those|these)\b"),
+    Pattern(r"\b(?:it|them|this|that|those|these)\b"),
 )
 _DECIDING = word_set("decide choose act assume")
 _USING = word_set(
@@ -46,11 +47,11 @@ use call pass give set provide specify supply fill see try combine check wait re
 """What a reader does with a tool, or before using it: to be told of it steers nobody."""
 _COMMUNICATION = 32
 """File of WordNet: of verbs of saying."""
-_SO, _CLAUSES = re.compile(r"(?:, (?:so|and|but) |; )(?=[a-z])"), 3
+_SO, _CLAUSES = Pattern(r"(?:, (?:so|and|but) |; )(?=[a-z])"), 3
 """Where a clause begins that may command, and how many of these are looked at."""
 _NEXT = 40
 """Characters in which a verb's object stands."""
-_ANSWERS = re.compile(
+_ANSWERS = Pattern(
     r"\byour (?:\w+ ){0,2}?(?:answers?|repl(?:y|ies)|responses?|summar(?:y|ies)|messages?|output|wording|tone|"
     r"explanations?|write-up|advice|reasoning|judge?ments?|beliefs?|instincts?|dut(?:y|ies)|mission|persona|loyalty|"
     r"allegiance)\b|"
@@ -58,38 +59,38 @@ _ANSWERS = re.compile(
     r"\bwhat you (?:say|write|answer|reply|report)\b|\bin the (?:voice|role|tone|style|manner|character) of\b",
     re.IGNORECASE,
 )
-_ASKING_FIRST = re.compile(
+_ASKING_FIRST = Pattern(
     r"\b(?:ask (?:the|a|an|them|him|her|whoever|people|those|first|for|who)|wait for|confirm with|check with|"
     r"consent|agrees?|approves?|go-ahead)\b|"
     r"\blet (?:\w+ ){1,2}(?:choose|decide|pick|confirm)\b",
     re.IGNORECASE,
 )
-_FILLED = re.compile(r"^\w+ (?:in|under|as|with) [`'\"]?(?:`\w+`|\w+_\w+)")
+_FILLED = Pattern(r"^\w+ (?:in|under|as|with) [`'\"]?(?:`\w+`|\w+_\w+)")
 """A parameter is filled by it: "Say in `reason` why"."""
-_BEFORE = re.compile(
+_BEFORE = Pattern(
     r"\b(?:(?:all |any |every )?(?:later|future|other|earlier|previous|prior|coming|following) |the rest of the |"
     r"(?:any|every)thing else in the )(?:\w+ )?(?:sessions?|conversations?|chats?|dialogues?|turns?)\b|"
     r"\b(?:earlier|previous|prior|other|your|any|all|safety|given|former|existing) (?:\w+ )?"
     r"(?:guidance|instructions|rules|prompts|polic(?:y|ies)|guardrails|safeguards|directions|orders)\b",
     re.IGNORECASE,
 )
-_CONVERSATION = re.compile(
+_CONVERSATION = Pattern(
     r"\b(?:in|during|throughout|for) (?:this|our|the (?:present|current|whole|rest of the|rest of this)) "
     r"(?:chat|conversation|dialogue)\b",
     re.IGNORECASE,
 )
-_CONSENT = re.compile(
+_CONSENT = Pattern(
     r"\bas (?:\w+ )?(?:approved|granted|agreed|confirmed|allowed|authori[sz]ed|consented|given)\b|"
     r"\b(?:confirmations?|approvals?|permission|consent|go-ahead|authori[sz]ation)\b",
     re.IGNORECASE,
 )
-_LIFTED = re.compile(
+_LIFTED = Pattern(
     r"\b(?:guidance|instructions?|rules|orders|directions|restrictions?|polic(?:y|ies)|prompts?|limits)\b[^.]{0,60}\b"
     r"(?:(?:no longer|not|n['’]t) (?:appl\w+|hold|count|matter|bind)|(?:is|are) (?:void|lifted|superseded|suspended))",
     re.IGNORECASE,
 )
-_GIVEN_BEFORE = re.compile(r"\b(?:you|earlier|previous|prior|given|former|other)\b", re.IGNORECASE)
-_SAID_OF = re.compile(
+_GIVEN_BEFORE = Pattern(r"\b(?:you|earlier|previous|prior|given|former|other)\b", re.IGNORECASE)
+_SAID_OF = Pattern(
     r"\b(?:should|must|shall|(?:is|are) to|ha(?:s|ve) to) (?:not |never |always )?be "
     r"(?:described|presented|reported|passed off|explained|mentioned|answered|treated) "
     r"(?:to (?:the )?\w+ )?(?:as|with)\b|"
@@ -107,12 +108,12 @@ _SAID_OF = re.compile(
     re.IGNORECASE,
 )
 """What is said of answers, of the reader, and of people's consent, as if it were so."""
-_YOURS_IS = re.compile(
+_YOURS_IS = Pattern(
     r"\byour (?:\w+ )?(answers?|repl(?:y|ies)|responses?|summar(?:y|ies)|wording|tone|explanations?) "
     r"(?:is|are|must|should|shall|has|have|needs?|ought|may|can|will)\b",
     re.IGNORECASE,
 )
-_DONE_TO = re.compile(
+_DONE_TO = Pattern(
     r"\b(?:should|must|shall|(?:is|are) to|ha(?:s|ve) to|may|can) (?:not |never |always |only )?be "
     r"(?:ignored|refused|overruled|dismissed|turned away|kept waiting|flattered|disregarded|discouraged|brushed off|"
     r"pressed|pressured|urged|hurried|told (?:that|nothing|only|no more)|assured|reassured|convinced|persuaded|nudged|"
@@ -121,14 +122,14 @@ _DONE_TO = re.compile(
     re.IGNORECASE,
 )
 """What is to be done to people; of things much of it is said as well."""
-_FAVOUR = re.compile(r"\bin (?:\w+ )?(?:\w+['’]s |our |its )favou?r\b", re.IGNORECASE)
-_SECRETLY = re.compile(r"\b(?:silently|quietly|secretly|discreetly|covertly|unnoticed)\b", re.IGNORECASE)
-_THIS = re.compile(r"\b(?:this|it|its|these|them|they|one|instead)\b|['\"]\w+['\"]", re.IGNORECASE)
-_OVER = re.compile(
+_FAVOUR = Pattern(r"\bin (?:\w+ )?(?:\w+['’]s |our |its )favou?r\b", re.IGNORECASE)
+_SECRETLY = Pattern(r"\b(?:silently|quietly|secretly|discreetly|covertly|unnoticed)\b", re.IGNORECASE)
+_THIS = Pattern(r"\b(?:this|it|its|these|them|they|one|instead)\b|['\"]\w+['\"]", re.IGNORECASE)
+_OVER = Pattern(
     r"\b(?:over|rather than|instead of|in place of) ([^.,;]{2,60}?)(?: (?:for|when|if|on|in|as|to)\b|[.,;]|$)",
     re.IGNORECASE,
 )
-_ONLY_WHEN = re.compile(r"\b(?:when|if|while|once|because|since|so that|unless|until)\b", re.IGNORECASE)
+_ONLY_WHEN = Pattern(r"\b(?:when|if|while|once|because|since|so that|unless|until)\b", re.IGNORECASE)
 _USAGE = word_set(
     """
 id identifier code name value result page cursor list limit call error format date time unit filter parameter argument
@@ -142,7 +143,7 @@ _NO_THING = word_set(
 )
 
 
-_SAID = re.compile(
+_SAID = Pattern(
     r"no longer|\bnot\b|n['’]t|void|lifted|suspended|superseded|\bbe\b|\byou\b|agreed|consented|approved|"
     r"uthori|confirmed|\byour\b|\bno (?:hint|sign|word|mention|trace|remark|\w* ?questions?)\b|\bas\b|\bwhat|"
     r"this|\bup\b|\blet\b|usual|normal|standard|favou?r",

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.units import KnownUnit, known_unit
 
 _UP_TO_TWENTY = """
@@ -17,7 +17,7 @@ NUMBERS |= {"thirty": 30.0, "forty": 40.0, "fifty": 50.0, "sixty": 60.0, "hundre
 FRACTIONS = {"half": 0.5, "third": 1 / 3, "quarter": 0.25, "tenth": 0.1}
 _ALSO = {**NUMBERS, "dozen": 12.0, "score": 20.0, "once": 1.0, "twice": 2.0}
 """Numbers in words, and those that are other words as well where no amount is looked for."""
-_SPOKEN = re.compile(r"-?\d+(?:\.\d+)?|[a-zA-Zµ°%²³]+")
+_SPOKEN = Pattern(r"-?\d+(?:\.\d+)?|[a-zA-Zµ°%²³]+")
 
 
 @dataclass(frozen=True)

@@ -10,21 +10,22 @@ import re
 from typing import NamedTuple
 
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import word_set
 
-_LEADING = re.compile(
+_LEADING = Pattern(
     r"(?:(?:and|then|also|so|but|or|please|kindly|just|simply|first|next|finally|instead|otherwise|afterwards|lastly|"
     r"in (?:that|this|such|any) case|from (?:now|here|then) on|at all times|note|important|hint|tip|attention|"
     r"be sure to|make sure to|feel free to|you may want to|(?:try|attempt|seek|aim|strive|remember|do your best) to|"
     r"(?:remember|mind|be aware|beware|keep in mind|bear in mind) that)[,:]?\s+)+",
     re.IGNORECASE,
 )
-_CONDITION = re.compile(
+_CONDITION = Pattern(
     r"(?:when(?:ever)?|if|once|after|before|while|until|unless|as soon as|every time|each time|in case|should|whatever|"
     r"whichever|wherever|no matter \w+|even (?:if|when|where)|during|in|on|at|with|for|to)\b[^,;:.]{2,120}[,;:]\s+",
     re.IGNORECASE,
 )
-_TOLD = re.compile(
+_TOLD = Pattern(
     r"(?:you|the (?:\w+ )?(?:assistant|model|agent|ai|llm|bot|reader)s?|"
     r"(?:who|any)(?:ever|one|body) (?:reads|reading) this|the reader of this \w+)\s+"
     r"(?:must|should|shall|ought to|have to|has to|needs? to|may|might|can|could|are to|is to|"
@@ -35,8 +36,8 @@ _TOLD = re.compile(
     r"(?:the )?\w+ (?:will|would|do|does)(?: not|n['’]t) (?:mind|object|notice|complain) (?:if|when) you\s+",
     re.IGNORECASE,
 )
-_IT_IS = re.compile(r"it(?: is|['’]s| would be| will be| may be) ", re.IGNORECASE)
-_FORBIDS = re.compile(
+_IT_IS = Pattern(r"it(?: is|['’]s| would be| will be| may be) ", re.IGNORECASE)
+_FORBIDS = Pattern(
     r"(?:do not|don['’]t|never|no need to|"
     r"(?:there is|there['’]s) no (?:need|reason|point|call|use|harm|shame|risk) (?:to|in|for)|"
     r"(?:there is )?nothing (?:is )?(?:to be )?gained by|"
@@ -44,12 +45,12 @@ _FORBIDS = re.compile(
     r"(?:you )?(?:need|must|should|may|shall)(?: not|n['’]t))\s+",
     re.IGNORECASE,
 )
-_ADVERB = re.compile(
+_ADVERB = Pattern(
     r"(?:not|never|always|also|first|only|just|simply|quietly|silently|secretly|still|then|even|ever)\s+",
     re.IGNORECASE,
 )
-WORD = re.compile(r"[A-Za-z]+(?![\w-])")
-_NO_COMMAND = re.compile(r"\s+(?:of|is|are|was|were|has|had|will|can|may)\b|\s*[:,]|\s*$", re.IGNORECASE)
+WORD = Pattern(r"[A-Za-z]+(?![\w-])")
+_NO_COMMAND = Pattern(r"\s+(?:of|is|are|was|were|has|had|will|can|may)\b|\s*[:,]|\s*$", re.IGNORECASE)
 
 SPEAKING = word_set(
     """

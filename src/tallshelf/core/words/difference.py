@@ -13,6 +13,7 @@ from tallshelf.core.words.claimed import collide
 from tallshelf.core.words.classes import opposed, verb_class, writes
 from tallshelf.core.words.contrary import are_contrary
 from tallshelf.core.words.lexicon import lemma, verb_share
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.phrases import one_group
 from tallshelf.core.words.reading import Clause, claims, read, tokens_of, told_aside, without_asides
 from tallshelf.core.words.same import mean_the_same, subtracted
@@ -29,27 +30,27 @@ sentence; ``scope``: something that it said is another now, or the opposite; ``e
 is changed or sent; ``other``: anything else.
 """
 
-_YOURS = re.compile(r"^(?:your|my|our|their|its|his|her)\b", re.IGNORECASE)
+_YOURS = Pattern(r"^(?:your|my|our|their|its|his|her)\b", re.IGNORECASE)
 """Somebody's open tickets are all of them."""
-_WORD = re.compile(r"[\w']+|[^\w\s.,;()]")
-_LETTERS = re.compile(r"[A-Za-z']+")
-_NUMBER = re.compile(r"\d+(?:[.,]\d+)*")
-_ACTS = re.compile(
+_WORD = Pattern(r"[\w']+|[^\w\s.,;()]")
+_LETTERS = Pattern(r"[A-Za-z']+")
+_NUMBER = Pattern(r"\d+(?:[.,]\d+)*")
+_ACTS = Pattern(
     r"(?:^|[.!?]\s+|\n|(,[ \t]+and|\b[Aa]nd|\b[Tt]hen|\b[Aa]lso|,)[ \t]+)(?:(?:[Aa]lso|[Tt]hen)[ \t]+)?"
     r"([A-Za-z][a-z]+)\b"
     r"(?:[ \t]+(?=(the|a|an|it|them|their|its|your|his|her|all|every|any|this|that|one)\b))?"
 )
-_DONE = re.compile(r"\b(?:is|are|gets?)[ \t]+(?:then[ \t]+|also[ \t]+)?([a-z]+(?:ed|en))\b(?! by)")
+_DONE = Pattern(r"\b(?:is|are|gets?)[ \t]+(?:then[ \t]+|also[ \t]+)?([a-z]+(?:ed|en))\b(?! by)")
 """What becomes of a thing, said of it: the sitting is closed."""
 _LOOKING = frozenset({"read", "list", "find", "check", "count", "export"})
-_DENIED = re.compile(r"\b(?:no|not|never|none|nothing|without)\b")
+_DENIED = Pattern(r"\b(?:no|not|never|none|nothing|without)\b")
 _TO_CALLERS = word_set(
     """
 leave send give set pass omit use see write name say put choose call note do be have
 """
 )
 """What a text that begins with it tells the caller to do, rather than what is done."""
-_ENDS = re.compile(
+_ENDS = Pattern(
     r"\b(?:until|till|up to|through|from|before|after|since|to|day|date|end|start|tax|vat|least|most)\b",
     re.IGNORECASE,
 )

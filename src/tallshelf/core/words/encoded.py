@@ -9,11 +9,12 @@ from collections.abc import Iterator
 
 from tallshelf.core.words.hidden import hidden_spots, revealed, tagged
 from tallshelf.core.words.lexicon import is_word
+from tallshelf.core.words.pattern import Pattern
 
-_HEX = re.compile(r"\b(?:[0-9a-fA-F]{2}){12,}\b")
-_WORDS = re.compile(r"[A-Za-z]+")
+_HEX = Pattern(r"\b(?:[0-9a-fA-F]{2}){12,}\b")
+_WORDS = Pattern(r"[A-Za-z]+")
 # A sentence with one of these is not encoded.
-_COMMON = re.compile(r"\b(?:the|of|and|to|in|for|is|are|by|with|or|from|at|on)\b", re.IGNORECASE)
+_COMMON = Pattern(r"\b(?:the|of|and|to|in|for|is|are|by|with|or|from|at|on)\b", re.IGNORECASE)
 _FEWEST, _FEWEST_LETTERS, _MOST_READ = 4, 12, 4_000
 
 

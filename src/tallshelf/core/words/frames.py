@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import re
 
+from tallshelf.core.words.pattern import Pattern
+
 _BEGINS = r"(?m)(?:^|(?<=[.!?] ))[ \t]*"
-_FRAMES = re.compile(
+_FRAMES = Pattern(
     _BEGINS + r"(?:(?:please )?(?:note|be aware|keep in mind|bear in mind|mind)(?: that\b|:|,) ?|"
     r"(?:in short|basically|essentially|in essence|as the name says)[,:] ?|"
     r"(?:this (?:tool|function|method|endpoint|operation|command|call|action) |it )?"
@@ -16,7 +18,7 @@ _FRAMES = re.compile(
     re.IGNORECASE,
 )
 _WHICH = "first|last|latest|newest|oldest|older|newer|earlier|later|same|next|previous|other"
-_OFTEN = re.compile(r"\b(hourly|daily|weekly|monthly|yearly|annual)\b", re.IGNORECASE)
+_OFTEN = Pattern(r"\b(hourly|daily|weekly|monthly|yearly|annual)\b", re.IGNORECASE)
 _EVERY = {
     "hourly": "hour",
     "daily": "day",
@@ -25,12 +27,12 @@ _EVERY = {
     "yearly": "year",
     "annual": "year",
 }
-_REWRITTEN: tuple[tuple[str, re.Pattern[str], str], ...] = (
-    ("e-mail", re.compile(r"\b([Ee])-(mail)"), r"\1\2"),
-    ("either ", re.compile(r"\beither (?=[^.;\n]{1,80}\bor\b)", re.IGNORECASE), ""),
+_REWRITTEN: tuple[tuple[str, Pattern, str], ...] = (
+    ("e-mail", Pattern(r"\b([Ee])-(mail)"), r"\1\2"),
+    ("either ", Pattern(r"\beither (?=[^.;\n]{1,80}\bor\b)", re.IGNORECASE), ""),
     (
         "if no ",
-        re.compile(
+        Pattern(
             r"\bif no ((?:\w+ ){1,3}?)(?:is|are|was|were) (?:given|set|specified|provided|passed|supplied)\b",
             re.IGNORECASE,
         ),
@@ -38,27 +40,27 @@ _REWRITTEN: tuple[tuple[str, re.Pattern[str], str], ...] = (
     ),
     (
         "this ",
-        re.compile(r"\bthis (?=(?:day|week|month|quarter|year|hour|minute)\b)", re.IGNORECASE),
+        Pattern(r"\bthis (?=(?:day|week|month|quarter|year|hour|minute)\b)", re.IGNORECASE),
         "the current ",
     ),
-    ("between ", re.compile(r"\bbetween (\d[\d.,:]*) and (?=\d)", re.IGNORECASE), r"\1 to "),
-    ("from ", re.compile(r"\bfrom (\d[\d.,:]*) (?:to|through|up to|until) (?=\d)", re.IGNORECASE), r"\1 to "),
-    (" one", re.compile(rf"\b({_WHICH}|\w{{2,20}}ed) ones?\b"), r"\1"),
+    ("between ", Pattern(r"\bbetween (\d[\d.,:]*) and (?=\d)", re.IGNORECASE), r"\1 to "),
+    ("from ", Pattern(r"\bfrom (\d[\d.,:]*) (?:to|through|up to|until) (?=\d)", re.IGNORECASE), r"\1 to "),
+    (" one", Pattern(rf"\b({_WHICH}|\w{{2,20}}ed) ones?\b"), r"\1"),
     (
         "mean",
-        re.compile(r"\b(the|a) mean (?=of\b|over\b|per\b|\w+ing\b|\w+ of\b)", re.IGNORECASE),
+        Pattern(r"\b(the|a) mean (?=of\b|over\b|per\b|\w+ing\b|\w+ of\b)", re.IGNORECASE),
         r"\1 average ",
     ),
     (
         "whether",
-        re.compile(r"\b(?:looks? up|finds? out|sees?|tells?|says?|shows?|asks?) whether\b", re.IGNORECASE),
+        Pattern(r"\b(?:looks? up|finds? out|sees?|tells?|says?|shows?|asks?) whether\b", re.IGNORECASE),
         "check whether",
     ),
-    ("one ", re.compile(r"\bone (\w+) (?=(?:for each|for every|per|to each)\b)", re.IGNORECASE), r"a \1 "),
-    (" one", re.compile(r"\bthe ones? (?=who\b|that\b|which\b)", re.IGNORECASE), ""),
-    ("-", re.compile(r"(?<![\w.-])(\d{1,3})-(?=\d{1,4}\b(?![-./]))"), r"\1 to "),
-    ("–", re.compile(r"(?<![\d.-])(\d{1,6}) ?– ?(?=\d{1,6}\b(?![-.]))"), r"\1 to "),
-    ("..", re.compile(r"(?<![\d.-])(\d{1,6}) ?\.\.\.? ?(?=\d{1,6}\b(?![-.]))"), r"\1 to "),
+    ("one ", Pattern(r"\bone (\w+) (?=(?:for each|for every|per|to each)\b)", re.IGNORECASE), r"a \1 "),
+    (" one", Pattern(r"\bthe ones? (?=who\b|that\b|which\b)", re.IGNORECASE), ""),
+    ("-", Pattern(r"(?<![\w.-])(\d{1,3})-(?=\d{1,4}\b(?![-./]))"), r"\1 to "),
+    ("–", Pattern(r"(?<![\d.-])(\d{1,6}) ?– ?(?=\d{1,6}\b(?![-.]))"), r"\1 to "),
+    ("..", Pattern(r"(?<![\d.-])(\d{1,6}) ?\.\.\.? ?(?=\d{1,6}\b(?![-.]))"), r"\1 to "),
 )
 """What stands in a text that has such a way of writing, the way, and what is read in its place."""
 

@@ -4,34 +4,35 @@ from __future__ import annotations
 
 import base64
 import binascii
-import re
 import unicodedata
 
+from tallshelf.core.words.pattern import Pattern
+
 _PLAIN_CONTROLS = frozenset("\n\r\t")
-_EMOJI_JOINER = re.compile("(?<=[\\u2190-\\u2bff\\U0001f000-\\U0001faff\\ufe0f])\\u200d")
-_CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]")
+_EMOJI_JOINER = Pattern("(?<=[\\u2190-\\u2bff\\U0001f000-\\U0001faff\\ufe0f])\\u200d")
+_CONTROL = Pattern(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]")
 _JOINERS = frozenset("\u200c\u200d")
-_UNSEEN = re.compile(
+_UNSEEN = Pattern(
     "[\u034f\u115f\u1160\u17b4\u17b5\u180b-\u180f\u2800\u3164\ufe00-\ufe0f\uffa0\U000e0100-\U000e01ef]"
 )
 """What Unicode calls letters, marks or symbols and nobody sees: fillers, blanks, and the selectors of variants."""
-_SELECTORS = re.compile("[\ufe00-\ufe0f\U000e0100-\U000e01ef]+")
-_SELECTED = re.compile(
+_SELECTORS = Pattern("[\ufe00-\ufe0f\U000e0100-\U000e01ef]+")
+_SELECTED = Pattern(
     "[0-9#*\u00a9\u00ae\u203c-\u303d\u3297\u3299\u3400-\u4dbf\u4e00-\u9fff\uf900-\ufaff\U0001f000-\U0001faff"
     "\U00020000-\U0003ffff\u1000-\u109f\ua840-\ua87f]"
 )
 """After what one selector of a variant is part of how a sign is written: emoji, ideographs, Myanmar, Phags-pa."""
 _SCRIPTS = {
-    "\u2800": re.compile("[\u2801-\u28ff]"),
-    "\u180b\u180c\u180d\u180e\u180f": re.compile("[\u1820-\u18aa]"),
-    "\u17b4\u17b5": re.compile("[\u1780-\u17b3]"),
+    "\u2800": Pattern("[\u2801-\u28ff]"),
+    "\u180b\u180c\u180d\u180e\u180f": Pattern("[\u1820-\u18aa]"),
+    "\u17b4\u17b5": Pattern("[\u1780-\u17b3]"),
 }
 """Blanks and marks of a script (Braille, Mongolian, Khmer), and what is written in it."""
 _VIRAMA = 9  # its canonical combining class
-_ARABIC = re.compile("[\\u0620-\\u064a\\u066e-\\u06d3\\u06fa-\\u06ff\\u0750-\\u077f\\u08a0-\\u08c7]")
-_BASE64 = re.compile(r"(?<![A-Za-z0-9+/=_-])[A-Za-z0-9+/_-]{24,}={0,2}(?![A-Za-z0-9+/=_-])")
+_ARABIC = Pattern("[\\u0620-\\u064a\\u066e-\\u06d3\\u06fa-\\u06ff\\u0750-\\u077f\\u08a0-\\u08c7]")
+_BASE64 = Pattern(r"(?<![A-Za-z0-9+/=_-])[A-Za-z0-9+/_-]{24,}={0,2}(?![A-Za-z0-9+/=_-])")
 _LONGEST, _FEWEST_BYTES = 20_000, 3
-_LONG_RUN = re.compile(r"\S{24}")
+_LONG_RUN = Pattern(r"\S{24}")
 # Letters of other scripts that look like Latin ones in common fonts (after Unicode's UTS 39 data).
 _ALIKE = dict(
     zip(

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Collection
 
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.persons import names_people
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.ways import Ways
@@ -171,7 +172,7 @@ _FORMS = Ways((*_TOLD_ON, *_UNSAID, *_MADE_UP, *_UNASKED, *_FROM_NOW_ON))
 _KNOWING = word_set("hear learn find notice suspect realise realize aware wind")
 IMPLYING = _KNOWING.union(_FORMS.words)
 """Words, one of which stands in every sentence that implies an order."""
-_UNAWARE = re.compile(
+_UNAWARE = Pattern(
     r"\b(?:need not|needn['’]t|do(?:es)? not (?:need|have) to|should not|must not|ought not to|(?:are|is) not to|"
     r"had better not|(?:must|should|need) never) "
     r"(?:hear|learn|find out|notice|suspect|reali[sz]e|be aware|be made aware|get wind)\b",

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import re
-
 from tallshelf.core.words.lexicon import base_forms, is_word
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.remembered import remembered
 
-_WORD = re.compile(r"[^\W\d_]{4,}")
+_WORD = Pattern(r"[^\W\d_]{4,}")
 _FEWEST, _SHARE = 3, 0.5
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import Literal, NamedTuple
 
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 
@@ -18,14 +19,14 @@ LEAVING_OUT = word_set(
 _WHEN = r"(?:if|when|where|whenever|wherever)"
 _GIVEN = r"(?:given|set|passed|told|provided|specified|supplied|stated|filled in|named|entered)"
 _ABSENT = rf"(?:missing|absent|left out|omitted|skipped|lacking|dropped|not {_GIVEN})"
-_LEFT_OUT = re.compile(
+_LEFT_OUT = Pattern(
     rf"(?:^|[.;:,–—-] )(?:without (?:it|this|one)|in its absence)\b"
     rf"|\b{_WHEN} (?:(?:it|this|that|the (?:field|value|parameter)) (?:is|was|has been) )?{_ABSENT}\b"
     rf"|\b{_WHEN} (?:none|nothing) (?:is|was|stands) (?:{_GIVEN}|here|there)\b"
     r"|\b(?:leave|leaving) (?:it|this) out\b|\b(?:skip|drop|omit) (?:it|this)\b|\ban? \w+ without (?:it|this|one)\b",
     re.IGNORECASE,
 )
-_MAY = re.compile(
+_MAY = Pattern(
     r"^\W*optional\b|[.;,]\s*optional\W*$|[(\[]optional[)\],;]|\bis optional\b"
     r"|\bleave (?:it |this )?(?:empty|blank|out)\b"
     r"|\b(?:may|can) (?:also )?be (?:left out|omitted|skipped|missing|dropped)\b"
@@ -34,7 +35,7 @@ _MAY = re.compile(
     re.IGNORECASE,
 )
 _UNCONDITIONAL = r"(?! (?:if|when|where|for|unless|only|by|with|together|to)\b)"
-_MUST = re.compile(
+_MUST = Pattern(
     rf"[.;,]\s*(?:required|mandatory)\W*$|\byou must (?:provide|give|specify|supply|set|pass)\b"
     rf"|^\W*(?:required|mandatory)\b{_UNCONDITIONAL}|[(\[](?:required|mandatory)[)\]]"
     rf"|\bis (?:required|mandatory|compulsory|obligatory|indispensable)\b{_UNCONDITIONAL}"
@@ -43,7 +44,7 @@ _MUST = re.compile(
     rf"|\b(?:belongs to|is part of|is needed (?:for|by|in)) (?:every|each|any)\b",
     re.IGNORECASE,
 )
-_REFUSED = re.compile(
+_REFUSED = Pattern(
     r"\b(?:is|are|gets?|will be) (?:refused|rejected|declined|turned (?:down|away)|sent back|"
     r"not (?:accepted|booked|made|sent|taken|done|stored|processed|possible|carried out))\b"
     r"|\bfails?\b|\ban? error\b"
@@ -53,10 +54,10 @@ _REFUSED = re.compile(
     r"|\b(?:cannot|can not|can['’]t)\b|\bimpossible\b",
     re.IGNORECASE,
 )
-_CONDITION = re.compile(rf"\s*{_WHEN}\b", re.IGNORECASE)
-_ADDED = re.compile(r"\b(?:add|append|prepend|insert|create|generate)(?:s|ed)?\b", re.IGNORECASE)
+_CONDITION = Pattern(rf"\s*{_WHEN}\b", re.IGNORECASE)
+_ADDED = Pattern(r"\b(?:add|append|prepend|insert|create|generate)(?:s|ed)?\b", re.IGNORECASE)
 """It is not the parameter that is missing: "adds the ending if missing"."""
-_ONLY_THEN = re.compile(rf"\b(?:only {_WHEN}|unless|or one of|at least one|either)\b", re.IGNORECASE)
+_ONLY_THEN = Pattern(rf"\b(?:only {_WHEN}|unless|or one of|at least one|either)\b", re.IGNORECASE)
 
 
 class Said(NamedTuple):

@@ -8,6 +8,7 @@ from collections.abc import Collection
 
 from tallshelf.core.words.commanding import WORD
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import word_set
 
 _PERSON, _BY_PEOPLE = 18, frozenset({31, 32, 37})
@@ -22,7 +23,7 @@ _PERSON_OR_THING = word_set(
     "owner author holder member parent child provider publisher subscriber neighbour neighbor"
 )
 """Of these, who may be meant where people's verbs follow; a server that says so is none."""
-_PEOPLE = re.compile(
+_PEOPLE = Pattern(
     r"\b(?:users?|persons?|people|customers?|clients?|humans?|operators?|anyone|anybody|everyone|everybody|somebody|"
     r"someone|whoever|audience)\b",
     re.IGNORECASE,
@@ -57,7 +58,7 @@ def _acts_as_people_do(text: str, own: Collection[str]) -> bool:
     )
 
 
-def speaks_of(form: re.Pattern[str], text: str, own: Collection[str]) -> bool:
+def speaks_of(form: Pattern, text: str, own: Collection[str]) -> bool:
     """Whether a form is found in a text, and none of its words is one of what the tool works on."""
     return any(
         not any(word.rstrip("s") in own for word in re.findall(r"[a-z]+", found.group().lower()))

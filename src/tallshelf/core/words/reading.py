@@ -17,6 +17,7 @@ from tallshelf.core.words.amounts import FRACTIONS, NUMBERS
 from tallshelf.core.words.classes import writes
 from tallshelf.core.words.frames import rewritten
 from tallshelf.core.words.lexicon import is_word, lemma, parts
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.phrases import LEFT_OUT, signs
 from tallshelf.core.words.praise import without_praise
 from tallshelf.core.words.remembered import remembered
@@ -28,52 +29,52 @@ Kind = Literal["says", "aside", "link"]
 """What a clause is there for: it says what holds; it gives an example, tells when to use it, where to look or why; or
 it holds the addresses of a text."""
 
-_SPACES = re.compile(r"[ \t]{2,}")
-_LINK = re.compile(r"\[([^\]\n]{0,200})\]\([^)\s]{0,500}\)")
-_ADDRESS = re.compile(r"\bhttps?://[^\s)>\]]+", re.IGNORECASE)
-_MARKUP = re.compile(
+_SPACES = Pattern(r"[ \t]{2,}")
+_LINK = Pattern(r"\[([^\]\n]{0,200})\]\([^)\s]{0,500}\)")
+_ADDRESS = Pattern(r"\bhttps?://[^\s)>\]]+", re.IGNORECASE)
+_MARKUP = Pattern(
     r"(?m)^[ \t]{0,8}(?:#{1,6}[ \t]+|[-*+•][ \t]+|\d{1,2}[.)][ \t]+|>[ \t]?|:param\b)|\*\*|__|(?<![\w*])\*(?=\w)|"
     r"(?<=\w)\*(?![\w*])|^[ \t]*```\w*|^[ \t]*\|?[ \t]*-{3}.*$"
 )
-_TYPED = re.compile(
+_TYPED = Pattern(
     r"(?m)^([ \t]*`?\w+`?) \((?:int|integer|str|string|bool|boolean|float|number|list|array|dict|object)"
     r"(?:\[[^\]\n]{0,40}\])?(?:, ?optional)?\)(?=:)"
 )
 """A parameter's name with its type, as comments in code have it: the schema says both."""
-_BREAK = re.compile(r"(?<=[.!?])[\"'”)]{0,2}\s+(?=[\"'“(`*\[]{0,2}[A-Z0-9])|\n+|;\s|\s[–—]\s|\s\|\s")
-_EXAMPLE = re.compile(
+_BREAK = Pattern(r"(?<=[.!?])[\"'”)]{0,2}\s+(?=[\"'“(`*\[]{0,2}[A-Z0-9])|\n+|;\s|\s[–—]\s|\s\|\s")
+_EXAMPLE = Pattern(
     r"[(,;:]? ?(?:\bfor example|\bfor instance|\bsuch as|\bexamples?:)[^)\n;]*\)?",
     re.IGNORECASE,
 )
 _COMES_TO = r"(?:stands for|runs|matches|finds|reads as|is read as|is written)\b"
-_SHOWN = re.compile(
+_SHOWN = Pattern(
     r":[ \t]*(?:`[^`\n]{2,80}[ ,\d][^`\n]{0,80}`|[“\"][^”\"\n]{2,80}[ ,\d][^”\"\n]{0,80}[”\"])[ \t]*\.?$|"
     rf"\((?:`[^`\n]{{2,80}}`|[“\"][^”\"\n]{{2,80}}[”\"]|[1-9]\d[\d.,]*) {_COMES_TO}[^)\n]{{0,200}}\)"
 )
 """One example that stands alone after a colon, or in brackets with what it comes to."""
-_THEN = re.compile(
+_THEN = Pattern(
     r"[,:;][ \t]+(?:so|therefore|thus|hence|which means|that is|in other words)\b[^\n]*", re.IGNORECASE
 )
-_SHORT_FOR = re.compile(r"\be\.[ \t]?g\.|\beg\b", re.IGNORECASE)
-_REASON = re.compile(
+_SHORT_FOR = Pattern(r"\be\.[ \t]?g\.|\beg\b", re.IGNORECASE)
+_REASON = Pattern(
     r"[,:;][ \t]+(?:because|since|so that|so(?= (?:a|an|the|on|in|for|if|when|at|that|it|they|you|there)\b)|therefore|"
     r"thus|hence|which means|that is|in other words)\b[^\n]*|\bbecause\b[^\n.]*",
     re.IGNORECASE,
 )
-_ASIDE = re.compile(
+_ASIDE = Pattern(
     r"^(?:please[ \t]+)?(?:use|call|prefer|choose|pick|try)[ \t]+(?:this|it|the tool|when|if)\b|^(?:when|for) to use\b|"
     r"^note to \w+|^\(?(?:see|cf\.?|more at|details at|docs?:|documentation|handbook)\b|"
     r"^(?:for|to) [^.\n]{3,80}?,? (?:see|use|call)\b|^\(?use [`\w]+_\w+`?",
     re.IGNORECASE,
 )
-_SINCE = re.compile(
+_SINCE = Pattern(
     r"^\(?(?:added|new|available|introduced|since)(?: in| since| from)? (?:version |release |v)?\d+(?:\.\d+)+\b",
     re.IGNORECASE,
 )
 """Since which version there is something: it says nothing of what that does."""
-_FOLLOWS = re.compile(r"^(?:in other words|that is|hence|thus)\b|\btherefore\b|\band so on\b", re.IGNORECASE)
+_FOLLOWS = Pattern(r"^(?:in other words|that is|hence|thus)\b|\btherefore\b|\band so on\b", re.IGNORECASE)
 """A sentence that says once more what was said, or what follows from it."""
-_HINT = re.compile(
+_HINT = Pattern(
     r"\((?:see [^()\n]{0,20}?[`\w]+_\w+`?|(?:use|try) [`\w]+_\w+`? (?:for|instead)\b[^()\n]{0,40})\)",
     re.IGNORECASE,
 )
@@ -81,11 +82,11 @@ _HINT = re.compile(
 _CLAIMS = word_set("NOT ONLY MUST MAY LE GE LT GT REQUIRED OPTIONAL UNSET FOREVER")
 """Signs by which a sentence says something of its own, however it begins."""
 _ASIDES = (_SHOWN, _HINT, _EXAMPLE, _REASON)
-_TOKEN = re.compile(
+_TOKEN = Pattern(
     r"`[^`\n]{1,80}`|\d{4}-\d\d-\d\d(?!\d)|[YMDymd]{2,4}[-/.][YMDymd]{2}[-/.][YMDymd]{2,4}|(?:km|m|ft)/[hs]\b|\d+(?:[.,:]\d+)*|"
     r"[^\W\d_]+(?:'[^\W\d_]+)?(?:[-_][^\W_]+)*[²³]?|[°][CF]?|[%‰€$£¥₹<>=*?+]|[-−](?=\d)"
 )
-_BASED = re.compile(r"\b(\w+)-based\b(?= \w)|\b(\d|zero|one)-based\b", re.IGNORECASE)
+_BASED = Pattern(r"\b(\w+)-based\b(?= \w)|\b(\d|zero|one)-based\b", re.IGNORECASE)
 _SHORT = {
     "can't": "can not",
     "cannot": "can not",

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 
-_END = re.compile(r"(?<=[.!?])[\"'”)]?\s+(?=\S)|(?<=[。！？])|\n+|;\s")
+from tallshelf.core.words.pattern import Pattern
+
+_END = Pattern(r"(?<=[.!?])[\"'”)]?\s+(?=\S)|(?<=[。！？])|\n+|;\s")
 LONGEST, _OVERLAP = 600, 150
 """Characters of a sentence, and of what two pieces of a longer one share: what is looked for is shorter than that."""
 

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Iterator
 
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.remembered import remembered
 
-_IDENTIFIER = re.compile(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
+_IDENTIFIER = Pattern(r"[A-Z]+(?=[A-Z][a-z])|[A-Z]?[a-z]+|[A-Z]+|\d+|[^\W\d_A-Za-z]+")
 _STYLES = {
-    "snake_case": re.compile(r"[a-z0-9]+(?:_[a-z0-9]+)+"),
-    "kebab-case": re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)+"),
-    "camelCase": re.compile(r"[a-z0-9]+(?:[A-Z][a-z0-9]*)+"),
-    "PascalCase": re.compile(r"(?:[A-Z][a-z0-9]+){2,}"),
-    "dotted": re.compile(r"[a-z0-9]+(?:[./][a-z0-9_]+)+"),
+    "snake_case": Pattern(r"[a-z0-9]+(?:_[a-z0-9]+)+"),
+    "kebab-case": Pattern(r"[a-z0-9]+(?:-[a-z0-9]+)+"),
+    "camelCase": Pattern(r"[a-z0-9]+(?:[A-Z][a-z0-9]*)+"),
+    "PascalCase": Pattern(r"(?:[A-Z][a-z0-9]+){2,}"),
+    "dotted": Pattern(r"[a-z0-9]+(?:[./][a-z0-9_]+)+"),
 }
-_WORD = re.compile(r"[^\W_]+(?:['’][^\W_]+)?")
+_WORD = Pattern(r"[^\W_]+(?:['’][^\W_]+)?")
 _SIGNS_TO_SPACES = {code: " " for code in range(128) if not chr(code).isalnum()}
 _STOP_WORDS = """
 a an and are as at be by for from given has have if in into is it its of on one or that the

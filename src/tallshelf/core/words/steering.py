@@ -16,6 +16,7 @@ from tallshelf.core.words.abroad import order_abroad
 from tallshelf.core.words.addressed import steers
 from tallshelf.core.words.commanding import command
 from tallshelf.core.words.implied import IMPLYING
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.steering_forms import ASKS, ORDERS, OTHERS
@@ -23,15 +24,15 @@ from tallshelf.core.words.ways import Ways, singular, words_in
 
 Steer = Literal["orders", "asks", "others"]
 
-_QUOTED = re.compile(r"[\"“„«「][^\"”“»」\n]{3,200}[\"”»」]|`[^`\n]{1,100} [^`\n]{1,100}`")
-_READERS = re.compile(
+_QUOTED = Pattern(r"[\"“„«「][^\"”“»」\n]{3,200}[\"”»」]|`[^`\n]{1,100} [^`\n]{1,100}`")
+_READERS = Pattern(
     r"\b(?:assistants?|agents?|(?:language |vision |ai )?models?|ais?|llms?|(?:chat|reader |ai )?bots?|copilots?|"
     r"machines|sprachmodelle?n?|assistenten?|modelos?|asistentes?|assistentes?|modèles?|modelli?|modello|"
     r"assistenti?|modellen|"
     r"modelu|asystent\w*|modeller(?:na)?|modellen)\b",
     re.IGNORECASE,
 )
-_LATIN = re.compile(r"[A-Za-z]+")
+_LATIN = Pattern(r"[A-Za-z]+")
 _OWN_KIND = word_set(
     "assistant agent model server tool connector conversation chat cookie machine bot variable secret password"
     " credential key transcript message calendar contact dialogue session history environment"
@@ -40,7 +41,7 @@ _OWN_KIND = word_set(
 """What a tool may work on: where its name or its first sentence says so, speaking of it steers nobody."""
 
 # Speaking of another's tools steers only where the sentence sets something against them, or takes from them.
-_AGAINST = re.compile(
+_AGAINST = Pattern(
     r"\b(?:instead|in place|rather than|never|not|don['’]t|stop|ignor\w*|discard\w*|replac\w*|supersed\w*|"
     r"overrul\w*|prefer\w*|"
     r"whatever|give(?:s)? way|stay off|unplug|cancel|divided|held back|hidden|unerwähnt|answered|quoted|"
@@ -53,7 +54,7 @@ _AGAINST = re.compile(
     re.IGNORECASE,
 )
 # Naming the model steers it only where the sentence says what it is to do, to say, to skip or to take as given.
-_TOLD = re.compile(
+_TOLD = Pattern(
     r"\b(?:must|should|shall|ought|never|always|not|don['’]t|no|usually|customarily|normally|expected|"
     r"supposed|silently|also|"
     r"answers?|repl(?:y|ies)|says?|tells?|mentions?|keeps?|skips?|proceeds?|waives?|treats?|assumes?|"
@@ -66,7 +67,7 @@ _TOLD = re.compile(
 
 
 # What is called by a reader's name and is none, or is made for one; and sentences that tell how to use a sibling.
-_NO_READER = re.compile(
+_NO_READER = Pattern(
     r"\b(?:user|real estate|travel|shipping) agents?\b|\bvirtual machines\b|\b(?:ai|llm|bot|model|agent|"
     r"assistant)[ -](?:accounts?|"
     r"summar\w+|responses?|triage|prompts?|configured|definitions?|index|names?|ids?|versions?|generated|"
@@ -76,7 +77,7 @@ _NO_READER = re.compile(
 )
 
 
-_DENIAL = re.compile(r"\b(?:never|not|nothing)\b|n['’]t\b", re.IGNORECASE)
+_DENIAL = Pattern(r"\b(?:never|not|nothing)\b|n['’]t\b", re.IGNORECASE)
 _FORMS: tuple[tuple[Steer, str], ...] = (("orders", ORDERS), ("asks", ASKS), ("others", OTHERS))
 _WAYS: dict[Steer, Ways] = {
     kind: Ways((form.strip() for form in re.split(r"\n\s+\| ", text)), re.IGNORECASE | re.VERBOSE)
@@ -200,8 +201,8 @@ def _denied_twice(sentence: str, match: re.Match[str]) -> bool:
     return match.group().lower().startswith("without") and bool(_DENIAL.search(sentence[: match.start()]))
 
 
-_NAMES = re.compile(r"`([\w.-]+)`|\b([a-zA-Z0-9]+(?:[_-][a-zA-Z0-9]+)+)\b")
-_USED = re.compile(
+_NAMES = Pattern(r"`([\w.-]+)`|\b([a-zA-Z0-9]+(?:[_-][a-zA-Z0-9]+)+)\b")
+_USED = Pattern(
     r"\b(?:use|using|call|calling|try|run|start|before|after|than) (?:the |an? )?$", re.IGNORECASE
 )
 

@@ -6,15 +6,16 @@ import re
 from collections.abc import Iterator, Sequence
 
 from tallshelf.core.words.lexicon import lemma, verb_share
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.reading import tokens_of
 from tallshelf.core.words.split import word_set
 
-_TYPOGRAPHY = re.compile(r"[\s\"'`’‘“”.,;:!()–—-]+")
-_LETTERS = re.compile(r"[A-Za-z']+")
-_FROM_TO = re.compile(r"\bfrom ([^,.;)\n]{1,80}?) to ([^,.;)\n]{1,80})", re.IGNORECASE)
-_ROW = re.compile(r"(?:`?[\w ]{1,24}`?,[ \t]*){1,12}`?[\w ]{1,24}`?")
-_SET = re.compile(r"\b(?:or|one of|any of|all of|contains?|accepts?|either|and)\b", re.IGNORECASE)
-_THEN = re.compile(r"\band then\b|\bthen\b|\bfollowed by\b", re.IGNORECASE)
+_TYPOGRAPHY = Pattern(r"[\s\"'`’‘“”.,;:!()–—-]+")
+_LETTERS = Pattern(r"[A-Za-z']+")
+_FROM_TO = Pattern(r"\bfrom ([^,.;)\n]{1,80}?) to ([^,.;)\n]{1,80})", re.IGNORECASE)
+_ROW = Pattern(r"(?:`?[\w ]{1,24}`?,[ \t]*){1,12}`?[\w ]{1,24}`?")
+_SET = Pattern(r"\b(?:or|one of|any of|all of|contains?|accepts?|either|and)\b", re.IGNORECASE)
+_THEN = Pattern(r"\band then\b|\bthen\b|\bfollowed by\b", re.IGNORECASE)
 _RELATIONS = word_set(
     """
 minus before after over above below behind under versus then than against ahead into onto to from
@@ -29,7 +30,7 @@ the a an of in to is be are was it by as and for from on when where if that this
 _NEAR, _NEAREST, _A_VERB = 5, 3, 0.5
 _MODAL = word_set("can could may might must shall should will would")
 _BEING = word_set("is are was were be been being")
-_IN_A_ROW = re.compile(r"[a-z]+(?:[ \t]*[,/][ \t]*[a-z]+)+")
+_IN_A_ROW = Pattern(r"[a-z]+(?:[ \t]*[,/][ \t]*[a-z]+)+")
 _PLACES = [
     frozenset(line.split())
     for line in """

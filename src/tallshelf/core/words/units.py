@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
 
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.remembered import remembered
 
 # measure: unit = factor to the measure's first unit = symbols, whose case matters = words
@@ -159,7 +159,7 @@ SYMBOLS, WORDS = _read()
 # In lower case an ampere is an article, and a minute the minimum.
 _SIGNS = frozenset(symbol.lower() for symbol in SYMBOLS) - {"a", "min"}
 # Date forms hold punctuation; they are looked for before plain words.
-_WORD = re.compile(
+_WORD = Pattern(
     r"[YMDymd]{2,4}[-/.][YMDymd]{2}[-/.][YMDymd]{2,4}|8601|(?:km|m|ft)/[hs]\b|[A-Za-zµ][A-Za-z0-9²³]*(?:-mail)?|[°€$£¥₹%‰][CF]?"
 )
 _ALONE = frozenset(["A", "L", "N", "V", "W", "J", "Z", "h", "g", "l", "m", "s", "t"])

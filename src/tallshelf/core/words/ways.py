@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import functools
 import re
 from collections.abc import Collection, Iterable
 
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import word_set
 
-_WORD = re.compile(r"[a-zA-Z\u00c0-\u024f]{2,}")
+_WORD = Pattern(r"[a-zA-Z\u00c0-\u024f]{2,}")
 """A word of a Latin script; others are written without spaces, and are looked for as they stand."""
 _COMMON = word_set(
     "the and any all are was has have had for from this that with what when where you your not its their also into"
@@ -28,11 +28,6 @@ def words_in(sentence: str) -> frozenset[str]:
     return frozenset([word.rstrip("s") for word in _WORD.findall(sentence.lower())])
 
 
-@functools.cache
-def _compiled(form: str, flags: int) -> re.Pattern[str]:
-    return re.compile(form, flags)
-
-
 def _telling(form: str) -> frozenset[str]:
     plain = re.sub(r"\\[a-zA-Z]|\(\?<?[!=:]", " ", form)
     return frozenset(map(singular, set(_WORD.findall(plain.lower())) - _COMMON)) - _COMMON
@@ -45,27 +40,27 @@ class Ways:
     """
 
     def __init__(self, forms: Iterable[str | tuple[str, str]], flags: int = re.IGNORECASE) -> None:
-        self._flags = flags
-        self._by_word: dict[str, list[str]] = {}
-        self._wordless: list[str] = []
+        self._by_word: dict[str, list[Pattern]] = {}
+        self._wordless: list[Pattern] = []
         for given in forms:
             words, form = (
                 (word_set(given[0]), given[1]) if isinstance(given, tuple) else (_telling(given), given)
             )
+            pattern = Pattern(form, flags)
             for word in map(singular, words):
-                self._by_word.setdefault(word, []).append(form)
+                self._by_word.setdefault(word, []).append(pattern)
             if not words:
-                self._wordless.append(form)
+                self._wordless.append(pattern)
 
     @property
     def words(self) -> Collection[str]:
         """The words, one of which stands in every sentence that a form with words is found in."""
         return self._by_word.keys()
 
-    def met(self, words: frozenset[str], *, wordless: bool = False) -> list[re.Pattern[str]]:
+    def met(self, words: frozenset[str], *, wordless: bool = False) -> list[Pattern]:
         """Return the forms that may be found among some words, with ``wordless`` also those that take none."""
         known = self._by_word.keys() & words
         if not known and not wordless:
             return []
         forms = dict.fromkeys(form for word in sorted(known) for form in self._by_word[word])
-        return [_compiled(form, self._flags) for form in (*forms, *(self._wordless if wordless else ()))]
+        return [*forms, *(self._wordless if wordless else ())]

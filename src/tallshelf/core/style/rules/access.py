@@ -9,16 +9,17 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
 from tallshelf.core.words.lexicon import lemma
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import split_identifier, word_set
 
-_CREDENTIALS = re.compile(
+_CREDENTIALS = Pattern(
     r"^(?:(?:user|admin|login|account|root|db|database|client|auth|api|access|secret|private|bearer|session|refresh|my|service|ssh|oauth|jwt|github|aws)_)*"
     r"(?:password|passwd|passphrase|pwd|credentials?|secret|secret_key|api_?key|access_?key|private_?key|auth_?token|access_?token|bearer_?token|session_?token|refresh_token|client_secret|ssh_?key|api_token|auth_header|authorization|pin_code|otp|totp|cvv|cvc|passcode|card_number|(?:\w+_)?cookies?)$"
 )
-_TEXT_OF_CREDENTIAL = re.compile(
+_TEXT_OF_CREDENTIAL = Pattern(
     r"\b(?i:api|access|bearer|auth\w*|secret|login|session)[ -]?(?i:token|key)\b|\bPIN (?:of|for) (?:the|a|an|your) |\b\w+['’]s PIN\b|\bcard's PIN"
 )
-_SAYS_CREDENTIAL = re.compile(
+_SAYS_CREDENTIAL = Pattern(
     r"\b(?:PIN|passcode|passphrase|password|one-time (?:code|password)) (?:of|for|with which|to)\b|\bsecret word\b|\bauthorization header\b|"
     r"\bcookie (?:line|header|from)\b|\bsecurity question\b|\b(?:three|four) digits on the back\b|\buser:password\b|"
     r"\b(?:signing|shared) secret\b|\bthat authori[sz]es the (?:payment|transfer)\b|\bchip card, read out\b|\bfrom (?:the|your|an?) authenticator\b|"
@@ -33,14 +34,14 @@ _CREDENTIAL_WORDS = word_set(
     "pin passcode passphrase password code secret authorization cookie security digits user authorises authorizes chip"
     " authenticator private types enters keys dials taps app phone fob device reader dongle digits letters phrase pattern"
 )
-_NOT_CREDENTIALS = re.compile(
+_NOT_CREDENTIALS = Pattern(
     r"\b(?:page|pagination|cursor|continuation|hash of|name of|reference to|public)\b", re.IGNORECASE
 )
-_COMMANDS = re.compile(
+_COMMANDS = Pattern(
     r"^(?:(?:shell|bash|raw|sql|system|os|cmd|powershell|terminal|db|database|native|graphql|python|js|javascript)_)*"
     r"(?:command|cmd|commandline|command_line|shell|bash|sql|sql_query|raw_sql|sql_statement|script|code|expression_code|eval|exec|raw_query|shell_script|statement|file_?path|filepath|path|absolute_path|file_name_or_path)$"
 )
-_COMMAND_TEXT = re.compile(
+_COMMAND_TEXT = Pattern(
     r"\b(?:shell|bash|terminal|command[- ]line|os|system)\s+command|\bsql\s+(?:query|statement|to (?:run|execute))|\bsql\b[^.]{0,40}\b(?:run|runs|executed|evaluated)\b|\b(?:code|script|command|statement|expression)\s+to\s+(?:run|execute|evaluate)|\b(?:run|executed?|evaluated?)\s+(?:as is|verbatim|on the (?:server|host|machine|database)|in a shell)"
     r"|\b(?:sent|forwarded|taken over|passed on|arrives?|handed on|compiled and run|run|executed|evaluated|expanded)\b[^.]{0,60}\b(?:unchanged|as (?:it is|written|is)|without (?:inspection|checks?|a time limit)|against the|for each|by the template engine|each tick)"
     r"|\b(?:jinja2?|mustache|handlebars|liquid|velocity|freemarker|template)\b[^.]{0,40}\b(?:rendered|evaluated|expanded)\b"
@@ -67,29 +68,27 @@ _COMMAND_WORDS = word_set(
     " goes given fed lines line pieces piece snippet snippets bits code"
     " select order from"
 )
-_RUNS = re.compile(
-    r"\b(?:run|runs|executed?|evaluated?|sql|shell|python|javascript|compiled)\b", re.IGNORECASE
-)
-_SPOKEN = re.compile(
+_RUNS = Pattern(r"\b(?:run|runs|executed?|evaluated?|sql|shell|python|javascript|compiled)\b", re.IGNORECASE)
+_SPOKEN = Pattern(
     r"\b(?:reads?|reader|spoken|speech|speaker|presenter|actors?|scenes?|films?|play|dialogue|witness|insured|account|bank|claim|"
     r"said|press|mission|privacy|alphabet|writing)\b",
     re.IGNORECASE,
 )
 _RUNNING = frozenset({"run", "execute", "evaluate", "eval", "exec"})
-_FILES = re.compile(r"\b(?:files?|folders?|director(?:y|ies)|disk|filesystem|file system)\b", re.IGNORECASE)
-_ELSEWHERE = re.compile(
+_FILES = Pattern(r"\b(?:files?|folders?|director(?:y|ies)|disk|filesystem|file system)\b", re.IGNORECASE)
+_ELSEWHERE = Pattern(
     r"\b(?:repositor(?:y|ies)|repo|branch|project|group|vault|note|bucket|collection|field|mailbox|mail|document store|json ?path|url|"
     r"namespace|relative to)\b",
     re.IGNORECASE,
 )
-_BOUNDED = re.compile(
+_BOUNDED = Pattern(
     r"\b(?:allowed|permitted|approved|shared|configured) (?:\w+ )?(?:director(?:y|ies)|folders?|roots?|paths?)\b|\bsandbox\w*|"
     r"\b(?:confined|restricted|limited) to\b|\bmust (?:lie|be|stay) (?:within|inside|under)\b",
     re.IGNORECASE,
 )
 """Where a text says that only some places can be reached."""
 _NARROW = frozenset({"enum", "const", "format"})
-_CODES = re.compile(
+_CODES = Pattern(
     r"\b(?:such as|e\.g\.|postal|country|port|currency|language|booking|product|status|zip|error|area|promo|iata|iso|discount|number|json ?path|url path|uri)\b",
     re.IGNORECASE,
 )

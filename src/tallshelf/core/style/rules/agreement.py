@@ -12,16 +12,17 @@ from tallshelf.core.style.rules._judge import refuses
 from tallshelf.core.style.view import Parameter
 from tallshelf.core.words.amounts import amounts
 from tallshelf.core.words.leaving_out import LEAVING_OUT, said_of_leaving_out
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.units import known_unit
 
-_DEFAULT = re.compile(
+_DEFAULT = Pattern(
     r"\bdefault(?:s|ing)?(?:\s+value)?(?:\s+(?:is|to|of|being))?\s*[:=]?\s*[`'\"“]?(-?[A-Za-z0-9_][\w.+:/-]*)",
     re.IGNORECASE,
 )
 # A default said in other words: "a dozen unless told otherwise", "if nothing is said you get csv", "usually yes".
-_UNSET = re.compile(
+_UNSET = Pattern(
     r"\b(?:unless|if not|when not|where not) (?:you |the caller |it is )?(?:\w+ )?(?:told|given|said|say|set|asked|asks|chosen|choose|specified|"
     r"otherwise|switch|turn|another)\b|\b(?:in the absence of|without (?:it|this|(?:a|any) (?:choice|value|word))|usually)\b|"
     r"\b(?:if|where|when|who(?:ever)?|without|for)\b[^.,;]{0,60}\b(?:nothing|anything|no value|omitted|left (?:out|empty)|not given|absent|missing)\b",
@@ -30,23 +31,23 @@ _UNSET = re.compile(
 _UNSET_WORDS = word_set(
     "unless without usually nothing anything absence choice omitted left given not otherwise absent missing value"
 )
-_USUAL = re.compile(r"\busually (yes|no|on|off)\b", re.IGNORECASE)
-_GOT = re.compile(
+_USUAL = Pattern(r"\busually (yes|no|on|off)\b", re.IGNORECASE)
+_GOT = Pattern(
     r"\b([\w-]+) (?:unless|if not|when not)\b|\b(?:you get|one gets|it is|uses?|is|are|means|counts as) ([\w-]+)\s*\.?$",
     re.IGNORECASE,
 )
-_LEAVES_OUT = re.compile(
+_LEAVES_OUT = Pattern(
     r"\b(?:stays? (?:behind|out|away)|(?:is|are) (?:left out|excluded|omitted|skipped|hidden|not (?:included|shown|sent))|without)\b",
     re.IGNORECASE,
 )
 _INCLUDES = (("include",), ("with",), ("show",), ("attach",), ("send",), ("return",), ("add",))
-_LINKED = re.compile(r"(?:\b(?:is|to)|[:=])\s*[`'\"“]?$", re.IGNORECASE)
-_BY_DEFAULT = re.compile(r"([A-Za-z0-9_.-]+) by default\b", re.IGNORECASE)
+_LINKED = Pattern(r"(?:\b(?:is|to)|[:=])\s*[`'\"“]?$", re.IGNORECASE)
+_BY_DEFAULT = Pattern(r"([A-Za-z0-9_.-]+) by default\b", re.IGNORECASE)
 _NO_VALUE = word_set(
     "the a an current today now value values all any to is if when for none not in of at order sorting "
     "settings language unit"
 )
-_SUCH_AS = re.compile(
+_SUCH_AS = Pattern(
     r"(?:such as|e\.g\.,?|for example,?|for instance,?|example:)\s+([`'\"“]?)([^\s,;()`'\"”]+)", re.IGNORECASE
 )
 _SUCH_AS_WORDS = frozenset({"such", "g", "example", "instance"})

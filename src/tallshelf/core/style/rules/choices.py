@@ -9,37 +9,38 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import Parameter
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import is_stop_word
 
 _ONE = r"[a-z0-9][\w.-]{0,30}"
-_QUOTED_LIST = re.compile(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s*or)\s*[`'\"“]([\w-]+)[`'\"”])+")
+_QUOTED_LIST = Pattern(r"[`'\"“]([\w-]+)[`'\"”](?:\s*(?:,|/|\||or|and|,\s*or)\s*[`'\"“]([\w-]+)[`'\"”])+")
 # "low, medium or high" as a whole text, after a colon or before "no other", and three words or more in parentheses.
-_LAST_LIST = re.compile(
+_LAST_LIST = Pattern(
     rf"(?:(?:^|:\s*)({_ONE}(?:,\s*{_ONE})+,?\s+or\s+{_ONE})(?:\W*$|[;,] (?:no other|nothing else|these alone|others|anything else))"
     rf"|^({_ONE}(?: {_ONE})?(?:,\s*{_ONE}(?: {_ONE})?)*,?\s+or\s+{_ONE}(?: {_ONE})?)[;,] (?:no other|nothing else)\b"
     rf"|\(({_ONE}(?:,\s*{_ONE}){{2,}}(?:,?\s+or\s+{_ONE})?)\))",
     re.IGNORECASE,
 )
-_PLAIN_LIST = re.compile(
+_PLAIN_LIST = Pattern(
     r"\b(?:one of|any of|must be|can be|may be(?: of)?|either|always|pick|allowed(?: values)?|possible(?: values)?|"
     r"valid(?: values)?|values?|options?|choices?|choose(?: from)?|accepts|knows)(?: are| is)?\s*[:=]?\s*\(?"
     rf"((?:{_ONE}\s*(?:,\s*(?:or|and)\s+|,\s*|/|\||\s+or\s+|\s+and\s+)\s*)+{_ONE})(?=\s*[,.;)]|\s*$)",
     re.IGNORECASE,
 )
-_BARE_LIST = re.compile(
+_BARE_LIST = Pattern(
     r"(?:^|[(:]\s*)([a-z][\w-]*(?:\s*\|\s*[a-z][\w-]*){1,}|[a-z]\w*(?:/[a-z]\w*){2,})\s*[).]?\s*$",
     re.IGNORECASE,
 )
-_CODE = re.compile(
+_CODE = Pattern(
     r"(?:^|[,;:(]\s*|\b(?:with|and|or) )[\"'“`]?([a-z]{1,3}|\d{1,3})[\"'”`]? (?:for|means|=|stands for|they)\b",
     re.I,
 )
-_OPEN = re.compile(
+_OPEN = Pattern(
     r"\b(?:such as|for example|for instance|like|among others|and so on|etc)\b|\be\.g\.?|…|\.\.\.|\bexamples?\b",
     re.IGNORECASE,
 )
 
-_EITHER = re.compile(r"\bor\b|[/|]|\b(?:one|any) of\b", re.IGNORECASE)
+_EITHER = Pattern(r"\bor\b|[/|]|\b(?:one|any) of\b", re.IGNORECASE)
 _RUN = (("sql",), ("query",), ("command",))
 
 

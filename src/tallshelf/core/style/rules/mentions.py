@@ -10,23 +10,24 @@ from tallshelf.core.style.rules._examples import says, tool, tools
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import ItemView
 from tallshelf.core.words.lists import is_verb
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import is_stop_word, split_identifier, stem, word_set
 
-_TOKEN = re.compile(r"`([A-Za-z][\w.\[\]-]*)`|(?<![\w/.@#-])([a-z][a-z0-9]*(?:_[a-z0-9]+)+)(?![\w/@(-])")
-_CAMEL = re.compile(r"(?<![\w/.@#`-])([a-z]+(?:[A-Z][a-z0-9]+)+)(?![\w/@(`-])")
-_NAMED_PARAMETER = re.compile(
+_TOKEN = Pattern(r"`([A-Za-z][\w.\[\]-]*)`|(?<![\w/.@#-])([a-z][a-z0-9]*(?:_[a-z0-9]+)+)(?![\w/@(-])")
+_CAMEL = Pattern(r"(?<![\w/.@#`-])([a-z]+(?:[A-Z][a-z0-9]+)+)(?![\w/@(`-])")
+_NAMED_PARAMETER = Pattern(
     r"\b(?:parameter|argument)s?\s+[`'\"“]([A-Za-z]\w*)|[`'\"“]([A-Za-z]\w*)[`'\"”]\s+(?:parameter|argument)"
     r"|\bthe\s+([a-z]\w*)\s+(?:parameter|argument)\b"
 )
 _NOT_NAMES = word_set("same following last first only other given optional required next each this that")
 _JUST_BEFORE = 60
 # What stands before and behind the name of a tool, apart from names of fields, values and settings.
-_USED = re.compile(
+_USED = Pattern(
     r"\b(?:use|uses|using|used|call|calls|calling|run|running|invoke|invoking|see|see also|compare|prefer|try|via|with|from|by|after|before|then|first|"
     r"than|tools?|instead of|output of|results? of|like|unlike|replaces|pass (?:it |them )?(?:on )?to|hand it to)\s+(?:the |its |this |or |and )?[`'\"“(]{0,2}$",
     re.IGNORECASE,
 )
-_CALLED = re.compile(
+_CALLED = Pattern(
     r"[`'\"”]?(?:\(\)|\s+(?:tool|first|instead|before|afterwards|beforehand|returns|gives|lists)\b)",
     re.IGNORECASE,
 )
@@ -106,7 +107,7 @@ def _may_be_name(name: str) -> bool:
     return ("_" in name or inner) and not name.isupper() and "." not in name and not _A_VALUE.search(name)
 
 
-_A_VALUE = re.compile(r"_(?:\w*\d{2,}\w*|abc\w*|xyz\w*)$")
+_A_VALUE = Pattern(r"_(?:\w*\d{2,}\w*|abc\w*|xyz\w*)$")
 """What stands for an id: ``mon_abc123``."""
 
 

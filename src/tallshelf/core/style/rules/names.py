@@ -12,11 +12,12 @@ from tallshelf.core.style.view import ItemView
 from tallshelf.core.words.acts import is_look, lead_verb
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
 from tallshelf.core.words.lists import is_verb, known_abbreviation
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import case_style, cased, stem, telling_words, word_set
 
-_CHARACTERS = re.compile(r"[A-Za-z0-9_./-]{1,128}")
-_VOWEL = re.compile("[aeiouy]")
-_NUMBERED = re.compile(r"v?\d{1,2}")
+_CHARACTERS = Pattern(r"[A-Za-z0-9_./-]{1,128}")
+_VOWEL = Pattern("[aeiouy]")
+_NUMBERED = Pattern(r"v?\d{1,2}")
 # Words that say little of what a verb works on, or that stand for any verb.
 _REAL_THINGS = frozenset(
     {"task", "call", "query", "request", "operation", "action", "tool", "process", "run"}

@@ -11,18 +11,19 @@ from tallshelf.core.style.rules._examples import tool, tools
 from tallshelf.core.style.view import ItemView, Parameter
 from tallshelf.core.words.classes import opposed, verb_class
 from tallshelf.core.words.lexicon import lemma, parts, synonyms
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import sentence_words, stem, word_set
 
-_OF_WHAT = re.compile(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
+_OF_WHAT = Pattern(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
 _ANY_THING = frozenset({"id", "name"})
-_BY = re.compile(
+_BY = Pattern(
     r"(?<!ed )(?<!en )(?<!aid )\bby (?:its |their |the |a |an |his |her |one )?([a-z][a-z-]+)(?: (number|name|id|code|date|day|address))?",
     re.IGNORECASE,
 )
-_ONE_THING = re.compile(
+_ONE_THING = Pattern(
     r"\b(?:of|for|to|in|on|from|at) (?:an?|one|a (?:single|given)) ([a-z]{3,})\b(?! (?:of|by)\b)"
 )
-_KEY_OF = re.compile(
+_KEY_OF = Pattern(
     r"(?:the )?(?:[a-z-]+ )?(?:name|number|id|identifier|code) of (?:the|a|an|one) ([a-z]+)|(?:the )?([a-z]+) (?:name|number|id|identifier|code)\b"
 )
 _NO_THING = word_set("time row call list page list set moment result")
@@ -122,16 +123,14 @@ def _keys(subject: Subject) -> dict[str, set[str]]:
     return keys
 
 
-_BETWEEN = re.compile(
-    r"\bbetween two (?:times|dates|days|moments|points in time|hours|months)\b", re.IGNORECASE
-)
+_BETWEEN = Pattern(r"\bbetween two (?:times|dates|days|moments|points in time|hours|months)\b", re.IGNORECASE)
 _ENDS = word_set("from to since until till start end begin after before first last of through by at")
 _SPANS = word_set("range period interval window span times dates days between")
-_TWO = re.compile(r"^(compares?|merges?|swaps?|matches|match|diffs?|joins?) (?:the )?two\b", re.IGNORECASE)
-_GIVEN = re.compile(
+_TWO = Pattern(r"^(compares?|merges?|swaps?|matches|match|diffs?|joins?) (?:the )?two\b", re.IGNORECASE)
+_GIVEN = Pattern(
     r"\b(?:at|under) (?:an? |the )(?:given|chosen|certain|particular) (?!time|date|moment|point|place|position|location|address|index|url|path|stage|state)([a-z]{3,})\b"
 )
-_FOR_ONE = re.compile(r"\b(?:for|of|in) one ([a-z]{3,})\b")
+_FOR_ONE = Pattern(r"\b(?:for|of|in) one ([a-z]{3,})\b")
 
 
 def _chosen_by_another(subject: Subject, item: ItemView) -> tuple[str, str] | None:
@@ -245,7 +244,7 @@ def _other_act(subject: Subject) -> Iterator[RuleHit]:
 
 
 _WRITING = frozenset({"create", "change", "remove", "stop", "start", "send"})
-_TO_DO = re.compile(r"(?:[A-Z][a-z]+ )(?:[a-z]+ ){0,3}to ([a-z]+)\.?$")
+_TO_DO = Pattern(r"(?:[A-Z][a-z]+ )(?:[a-z]+ ){0,3}to ([a-z]+)\.?$")
 
 
 def _affinity(item: ItemView) -> int:

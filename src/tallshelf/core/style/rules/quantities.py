@@ -9,6 +9,7 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes, tool, tools
 from tallshelf.core.style.view import Parameter
 from tallshelf.core.words.lexicon import lemma
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import split_identifier, word_set
 from tallshelf.core.words.units import is_unit_name, units_in
 
@@ -22,7 +23,7 @@ _OF_TEXTS = word_set(
     "text string name title password message key list array queue code line token chunk context history"
 )
 # Beside the units that the words know by their measures: what is counted in, rarer ones, and symbols in lower case.
-_UNITS = re.compile(
+_UNITS = Pattern(
     r"\b(?:[kmgt]i?b|kpa|kwh?|mwh|khz|characters?|chars?|words?|items?|entries|tokens?|lines?|rows?|pages?|times|points?|nautical|"
     r"cubic|square|teu|containers|nodes?|hops?|levels?|beaufort)\b",
     re.IGNORECASE,
@@ -33,19 +34,19 @@ _OF_STEPS = word_set(
     "discovery crawl link links tree recursion nesting traversal search page folder directory call"
 )
 _COUNTS = frozenset({"ratio", "factor", "count", "index", "level"})
-_HOW = re.compile(r"\bhow (?:long|far|heavy|deep|high|tall|wide|fast|hot|warm|cold|loud)\b", re.IGNORECASE)
+_HOW = Pattern(r"\bhow (?:long|far|heavy|deep|high|tall|wide|fast|hot|warm|cold|loud)\b", re.IGNORECASE)
 _DATES = frozenset(["date", "day", "datetime", "timestamp", "birthday", "deadline", "expiry"])
 _MOMENTS = word_set(
     "time at when from since until till before after start end begin departure arrival departs arrives"
 )
-_TIME_TEXT = re.compile(r"\b(?:date|day|time|moment|when|hour|month|year)\b", re.IGNORECASE)
-_DATE_FORM = re.compile(
+_TIME_TEXT = Pattern(r"\b(?:date|day|time|moment|when|hour|month|year)\b", re.IGNORECASE)
+_DATE_FORM = Pattern(
     r"iso[- ]?8601|rfc[- ]?3339|y{2,4}[-/.]?m{2}|dd[-/.]mm|mm[-/.]dd|hh:?mm|h:mm|\d{4}-\d{2}|\d{1,2}:\d{2}|\d{1,2}[./]\d{1,2}[./]\d{2,4}|"
     r"\bepoch\b|unix|seconds? since|milliseconds|week ?days?|monday|\b(?:mon|tue)\b|day of the (?:week|month|year)|"
     r"cron|natural language|free (?:text|form)|relative|\btoday\b|\btomorrow\b|ago\b|24[- ]hour",
     re.IGNORECASE,
 )
-_A_MOMENT = re.compile(
+_A_MOMENT = Pattern(
     r"(?:the )?(?:(?:moment|instant|point in time|date) (?:at|on|from|until|by) which\b|"
     r"(?:birth|due|start|end|expiry|delivery|departure|arrival|closing|opening) (?:date|day)\b|(?:first|last) day (?:of|on|for)\b|"
     r"(?:date|moment|day) of (?:the |a |an )?(?:birth|arrival|departure|delivery|loss|service|receipt|purchase|expiry|issue|leaving|entry|payment)\b|"
@@ -62,22 +63,20 @@ _MONEY = word_set(
 _NUMBERS = frozenset({"integer", "number"})
 _SUMS = frozenset({"amount", "total", "rate", "sum", "subtotal"})
 _WORTHS = frozenset({"rate", "value", "bid", "offer"})
-_WORTH = re.compile(
+_WORTH = Pattern(
     r"\b(?:per|a|each) (?:night|stay|guest|head|room)\b|\b(?:value|worth) of (?:the |a |an )?"
     r"(?:goods|parcel|cargo|shipment|property|house|estate|car|contents|share|stake|object|loss|damage)\b"
     r"|\b(?:market|insured|declared|replacement|residual|book|face|cash) value\b|\bhighest bid\b"
 )
 """Where what is called a rate or a value is money."""
-_PAID = re.compile(r"\b(?:pay|paid|payable|price|cost|costs|charge|charged|bill|invoice|refund|money)\b")
-_CURRENCY = re.compile(
+_PAID = Pattern(r"\b(?:pay|paid|payable|price|cost|costs|charge|charged|bill|invoice|refund|money)\b")
+_CURRENCY = Pattern(
     r"\b(?:currency|eur|euros?|usd|us\$|dollars?|gbp|pounds?|sterling|pence|cents?|chf|francs?|sek|nok|dkk|kron(?:er|or|e)|jpy|yen|"
     r"cad|aud|inr|rupees?|cny|yuan|minor units?|iso 4217|percent|points?|credits?|tokens?|gold|coins?|gems?)\b|[€$£¥%]",
     re.IGNORECASE,
 )
-_ZONE = re.compile(
-    r"\b(?:utc|gmt|local|zone|offset|harbour time|ship'?s time|z)\b|[+-]\d\d:\d\d", re.IGNORECASE
-)
-_ID_FORM = re.compile(
+_ZONE = Pattern(r"\b(?:utc|gmt|local|zone|offset|harbour time|ship'?s time|z)\b|[+-]\d\d:\d\d", re.IGNORECASE)
+_ID_FORM = Pattern(
     r"such as|e\.g\.|for example|example|uuid|\breturned by\b|\bfrom\b|\bof\b|\bnumber\b|[A-Z]-?\d",
     re.IGNORECASE,
 )

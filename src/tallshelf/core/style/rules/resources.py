@@ -9,16 +9,15 @@ import uritemplate
 
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import server
+from tallshelf.core.words.pattern import Pattern
 
-_URI = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*:(?:[A-Za-z0-9\-._~:/?#\[\]@!$&'()*+,;=]|%[0-9A-Fa-f]{2})+")
-_EXPRESSION = re.compile(r"\{([^{}]*)\}")
-_INSIDE = re.compile(
-    r"[+#./;?&]?[A-Za-z0-9_%.]+(?::[1-9]\d{0,3}|\*)?(?:,[A-Za-z0-9_%.]+(?::[1-9]\d{0,3}|\*)?)*"
-)
-_MIME = re.compile(
+_URI = Pattern(r"[A-Za-z][A-Za-z0-9+.-]*:(?:[A-Za-z0-9\-._~:/?#\[\]@!$&'()*+,;=]|%[0-9A-Fa-f]{2})+")
+_EXPRESSION = Pattern(r"\{([^{}]*)\}")
+_INSIDE = Pattern(r"[+#./;?&]?[A-Za-z0-9_%.]+(?::[1-9]\d{0,3}|\*)?(?:,[A-Za-z0-9_%.]+(?::[1-9]\d{0,3}|\*)?)*")
+_MIME = Pattern(
     r"(?:application|audio|chemical|font|image|message|model|multipart|text|video)/[A-Za-z0-9][A-Za-z0-9!#$&^_.+-]*(?:\s*;\s*[\w-]+=(?:[\w.+-]+|\"[^\"]*\"))*"
 )
-_LOCAL = re.compile(
+_LOCAL = Pattern(
     r"file://|^/(?:home|Users|tmp|var|opt|root|srv|mnt)/|^[A-Za-z]:[\\/](?!/)|^~/|localhost|127\.0\.0\.1",
     re.IGNORECASE,
 )

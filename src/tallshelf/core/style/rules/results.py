@@ -12,18 +12,19 @@ from tallshelf.core.style.view import ItemView, Parameter
 from tallshelf.core.words.classes import verb_class
 from tallshelf.core.words.lexicon import lemma, synonyms, verb_share
 from tallshelf.core.words.lexicon import parts as parts_of
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import is_stop_word, sentence_words, stem, word_set
 
-_TOLD = re.compile(
+_TOLD = Pattern(
     r"(?:^|[.!?\n][ \t]{0,8})(?:returns?|gives?|shows?|tells?|gets?|reports?|answers with|yields?)\b:?\s{1,40}([^\s.;][^.;\n]{7,200})",
     re.IGNORECASE,
 )
-_PARTS = re.compile(
+_PARTS = Pattern(
     r",\s*(?:and\s+)?|\s+and\s+|\s+together\s+with\s+|\s+with\s+(?=its |their )|\s+as well as\s+",
     re.IGNORECASE,
 )
 _TELLS_NO_THING = word_set("whether how what which who when where why if all only")
-_OWN = re.compile(r"(?:its|the|their|[a-z]+['’]s)\s", re.IGNORECASE)
+_OWN = Pattern(r"(?:its|the|their|[a-z]+['’]s)\s", re.IGNORECASE)
 _PHRASE_ENDS = word_set(
     "of in for per at from which that by on to under without as when where whose if since until between among into"
 )
@@ -39,10 +40,10 @@ _SAY_LITTLE = word_set(
 )
 _MOMENT = word_set("hour time when moment date day at start end since until month week year minute clock")
 _COUNT = word_set("number count total amount quantity many sum")
-_MANY_TOLD = re.compile(r"\b(?:total number|number of (?:all|them|hits|matches)|how many)\b", re.IGNORECASE)
-_LISTS = re.compile(r"^(?:lists?|enumerates?) (?:all|every|each|the)\b", re.IGNORECASE)
+_MANY_TOLD = Pattern(r"\b(?:total number|number of (?:all|them|hits|matches)|how many)\b", re.IGNORECASE)
+_LISTS = Pattern(r"^(?:lists?|enumerates?) (?:all|every|each|the)\b", re.IGNORECASE)
 _SCALAR = frozenset({"string", "integer", "number", "boolean", "null"})
-_OF = re.compile(r"\bof (?:the|a|an|one) ([a-z]+)")
+_OF = Pattern(r"\bof (?:the|a|an|one) ([a-z]+)")
 _FEWEST, _MANY_PARTS = 2, 3
 _VERB = 0.8
 

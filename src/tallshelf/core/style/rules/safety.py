@@ -13,10 +13,11 @@ from tallshelf.core.style.rules._examples import says, takes
 from tallshelf.core.style.text import Text
 from tallshelf.core.words.encoded import encoded_words
 from tallshelf.core.words.hidden import hidden_spots, tagged
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.steering import Steer
 
-_ORDERS = re.compile(
+_ORDERS = Pattern(
     r"""\b(?:
         ignore\s+(?:all\s+|any\s+|every\s+)?(?:of\s+)?(?:the\s+|your\s+|my\s+)?(?:previous|prior|earlier|above|preceding|system|other)\s+(?:instruct|prompt|rule|direct|guid|message|command)\w*
       | (?:disregard|forget|override)\s+(?:all|any|the|your|previous|prior|every)\b[^.]{0,30}\b(?:instruct|prompt|rule|direct|guid|safety|polic)\w*
@@ -34,7 +35,7 @@ _ORDERS = re.compile(
     re.IGNORECASE | re.VERBOSE,
 )
 # Orders of the common kind: a server's instructions may hold them, which are meant for the model.
-_STEERS = re.compile(
+_STEERS = Pattern(
     r"""\b(?:
         (?:before|instead\s+of|prior\s+to)\s+(?:using\s+|calling\s+|running\s+|you\s+(?:use|call)\s+)?(?:any|every|all)\s+(?:other\s+)?tools?
       | (?:you|the\s+(?:model|assistant|agent|ai|llm))\s+(?:must|shall|should|needs?\s+to|has\s+to|have\s+to)\s+(?:always\s+|first\s+|now\s+)*(?:call|use|run|invoke|read|send|include|follow|obey|pass|append|copy|execute|comply|respond|reply|answer|output|say|pretend|prefer)\b
@@ -48,7 +49,7 @@ _STEERS = re.compile(
     )""",
     re.IGNORECASE | re.VERBOSE,
 )
-_ASKS = re.compile(
+_ASKS = Pattern(
     r"""(?:
         \b(?:read|send|include|attach|pass|provide|append|copy|paste|put|give|fetch|open|load|upload|collect|add|supply|forward|share|fill|insert|submit|quote|summari[sz]e|set|contents?\s+of|write|enter|use)\b
         [^.]{0,80}?
@@ -62,7 +63,7 @@ _ASKS = re.compile(
     )""",
     re.IGNORECASE | re.VERBOSE,
 )
-_OTHERS = re.compile(
+_OTHERS = Pattern(
     r"""\b(?:
         (?:other|another|different|any\s+other)\s+(?:mcp\s+)?servers?['’]?s?\s+(?:\w+\s+)?(?:tools?|functions?)
       | tools?\s+(?:of|from|on|by|in|provided\s+by)\s+(?:any\s+|all\s+|an)?other\s+(?:mcp\s+)?servers?
@@ -91,7 +92,7 @@ _ASK_WORDS = word_set(
 _OTHER_WORDS = word_set(
     "server servers server's servers' tool tools function functions results result output behaviour behavior called used invoked"
 )
-_SECRETS = re.compile(
+_SECRETS = Pattern(
     r"""(?:
         \b(?:AKIA|ASIA)[0-9A-Z]{16}\b | \bgh[pousr]_[A-Za-z0-9]{20,}\b | \bgithub_pat_\w{20,} | \bglpat-[\w-]{16,}
       | \bxox[abprs]-[\w-]{10,} | \bsk-(?:[a-z]+-)?[A-Za-z0-9_-]{16,} | \b[sr]k_(?:live|test)_[A-Za-z0-9]{10,} | \bAIza[\w-]{30,}
@@ -113,8 +114,8 @@ _SECRETS = re.compile(
     re.VERBOSE,
 )
 # A secret is no shorter than this, and one without a digit longer.
-_SECRET_RUN, _LONG_RUN = re.compile(r"\S{10}"), re.compile(r"\S{16}")
-_PLAIN_HTTP = re.compile(
+_SECRET_RUN, _LONG_RUN = Pattern(r"\S{10}"), Pattern(r"\S{16}")
+_PLAIN_HTTP = Pattern(
     r"\bhttp://(?!(?:localhost|127\.0\.0\.1|\[::1\])(?=[:/\s\"'`)]|$)|(?:www\.)?w3\.org/|json-schema\.org/|schemas?\.|purl\.org/|xmlns|www\.opengis\.net|example\.(?:com|org|net))[\w.-]+",
     re.IGNORECASE,
 )
@@ -146,8 +147,8 @@ def _matches(
     subject: Subject,
     words: str,
     triggers: frozenset[str],
-    pattern: re.Pattern[str],
-    of_items: re.Pattern[str] | None = None,
+    pattern: Pattern,
+    of_items: Pattern | None = None,
 ) -> Iterator[RuleHit]:
     """Search the texts as a model may read them, those of items by a second pattern too.
 

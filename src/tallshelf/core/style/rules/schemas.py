@@ -10,6 +10,7 @@ from tallshelf.core.compat import Unusable, check_usable
 from tallshelf.core.pointer import step_of
 from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import split_identifier, word_set
 
 _FIELDS = ("inputSchema", "outputSchema")
@@ -22,7 +23,7 @@ _INSIDE = word_set(
     "properties patternProperties additionalProperties propertyNames $ref anyOf oneOf allOf enum const "
     "unevaluatedProperties minProperties"
 )
-_FREE = re.compile(
+_FREE = Pattern(
     r"arbitrary|free[- ]form|any (?:json|members|keys|object)|key[- ]value|as (?:it )?is|verbatim|opaque|labels|metadata",
     re.IGNORECASE,
 )

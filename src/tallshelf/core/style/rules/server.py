@@ -8,22 +8,23 @@ from collections.abc import Iterator
 from tallshelf.core.snapshot import names_version
 from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import server, tool, tools
+from tallshelf.core.words.pattern import Pattern
 
 _LISTS = {"tools": "tools", "resources": "resources", "resourceTemplates": "resources", "prompts": "prompts"}
 _OLD_REVISION = "2025-03-26"
 _OLD_TRANSPORTS = frozenset({"http+sse", "sse"})
-_READS_ALONE = re.compile(
+_READS_ALONE = Pattern(
     r"\b(?:all|every|only|these) (?:of (?:the|its) )?(?:tools?|calls?)?\s*(?:are |is |merely )?(?:read[- ]only|reads?\b|only reads?)|\bnone of (?:the|its|these) tools? (?:changes?|writes?|modif\w+)|\bread[- ]only server\b|\bonly reads?\b|\bserver is read[- ]only\b|\bnever (?:changes|writes|modifies)\b|\bchanges nothing\b",
     re.IGNORECASE,
 )
-_COUNTED = re.compile(r"\b(one|two|three|four|five|six|seven|eight|nine|ten|\d+) tools\b", re.IGNORECASE)
+_COUNTED = Pattern(r"\b(one|two|three|four|five|six|seven|eight|nine|ten|\d+) tools\b", re.IGNORECASE)
 _NUMBERS = {
     word: number
     for number, word in enumerate(
         ["zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"]
     )
 }
-_NO_KIND = re.compile(
+_NO_KIND = Pattern(
     r"\b(?:no|without|not (?:offer|have|provide)(?: any)?) (tools|resources|prompts)\b", re.IGNORECASE
 )
 _LONG = 10

@@ -10,6 +10,7 @@ from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject, at
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import ItemView, Parameter
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import sentence_words, stem, telling_words, word_set
 
 FEWEST = Setting("short-description", "fewest_words", 4, "words that a tool's description has at least")
@@ -20,7 +21,7 @@ _OPEN_WORDS = word_set("and or the a an including because although but your thei
 _LOOSE_WORDS = word_set("of to with for by in from that which is are on at when if")
 _OPEN_SIGNS = frozenset(",;:([–-")
 _LOOSE = 60
-_DOTS = re.compile(r"[^\s,.…]\s?(?:\.\.\.|…)\s*$")
+_DOTS = Pattern(r"[^\s,.…]\s?(?:\.\.\.|…)\s*$")
 _ROUND_LENGTHS = frozenset({128, 200, 250, 255, 256, 300, 400, 500, 512, 1000, 1023, 1024, 2000, 2048, 4096})
 _SAYS_FORM = word_set(
     "enum format pattern const minimum maximum minLength maxLength oneOf anyOf properties items examples example"
@@ -28,7 +29,7 @@ _SAYS_FORM = word_set(
 """Keywords by which a schema itself says what a value looks like."""
 _NO_TEXT = frozenset({"description", "string", "text", "none", "null", "test", "foo", "tool", "?"})
 _READING = frozenset({"get", "fetch", "read", "retrieve", "query", "compute", "calculate"})
-_TELLS_RESULT = re.compile(r"\b(?:return|give|list|contain|includ|with)")
+_TELLS_RESULT = Pattern(r"\b(?:return|give|list|contain|includ|with)")
 _FILLERS = frozenset(
     map(
         stem,

@@ -10,22 +10,23 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes
 from tallshelf.core.style.rules._judge import refuses
 from tallshelf.core.style.view import Parameter
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import word_set
 
 _COUNTS = word_set(
     "limit count quantity offset max min maximum minimum size total width height length depth weight "
     "age year page percentage latitude longitude"
 )
-_NUMBER_TEXT = re.compile(
+_NUMBER_TEXT = Pattern(
     r"^\W*(?:(?:the |maximum |minimum )?number of (?!the\b|an?\b|one\b|this\b|its\b)|how many\b|numeric\b|integer\b|count of\b)|\bas an? (?:number|integer)\b|\bin (?:metres|meters|feet|seconds|minutes|hours|days|kg|kilograms|tonnes|percent|knots|bytes|euros?|dollars|degrees)\b",
     re.IGNORECASE,
 )
-_TEXT_ON_PURPOSE = re.compile(
+_TEXT_ON_PURPOSE = Pattern(
     r"\b(?:decimal|string|text|exact|leading zero|iso|duration|format|such as|e\.g\.|range|expression|free)\b",
     re.IGNORECASE,
 )
-_QUOTED = re.compile(r"[`'\"“]([\w-]{1,30})[`'\"”]")
-_FLAG_TEXT = re.compile(
+_QUOTED = Pattern(r"[`'\"“]([\w-]{1,30})[`'\"”]")
+_FLAG_TEXT = Pattern(
     r"^\W*whether\b|\btrue\b.{0,20}\bfalse\b|\b[\"'`]?yes[\"'`]?\b.{0,12}\b[\"'`]?no[\"'`]?\b|[\"'`]yes[\"'`].{0,50}[\"'`]no[\"'`]|\bset to [\"'`]?true\b",
     re.IGNORECASE,
 )

@@ -14,12 +14,13 @@ from tallshelf.core.words.acts import lead_verb
 from tallshelf.core.words.language import english_share, is_in_english
 from tallshelf.core.words.lexicon import base_forms, is_word
 from tallshelf.core.words.lists import known_abbreviation
+from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.praise import SELLING, SOFT_SELLING
 from tallshelf.core.words.split import is_stop_word, word_set
 
-_CAPITALS = re.compile(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
-_LOUD = re.compile(r"[A-Z]{2}(?:[A-Z]{2}|\s+[A-Z]{2})")
-_SHOUTED = re.compile(r"\b(?:[A-Z]{2,}\s+){2,}[A-Z]{2,}\b")
+_CAPITALS = Pattern(r"(?<![\w-])[A-Z]{4,}(?![\w-])")
+_LOUD = Pattern(r"[A-Z]{2}(?:[A-Z]{2}|\s+[A-Z]{2})")
+_SHOUTED = Pattern(r"\b(?:[A-Z]{2,}\s+){2,}[A-Z]{2,}\b")
 _ACRONYMS = word_set(
     "JSON HTTP HTTPS HTML YAML TOML UUID UTF8 ISBN IBAN SEPA IATA ICAO NATO NASA SMTP IMAP MIME ASCII "
     "SSML CIDR GTIN GLAM REST SOAP GRPC TEXT DATE NULL TRUE FALSE SELECT INSERT UPDATE DELETE WHERE "
@@ -36,7 +37,7 @@ _TAGS = (
     "b|i|u|br|p|div|span|a|ul|ol|li|h[1-6]|strong|em|code|pre|table|tr|td|th|img|script|style|iframe|system|important|"
     "instructions?|context|user|assistant|details|summary|blockquote"
 )
-_MARKUP = re.compile(
+_MARKUP = Pattern(
     rf"</?(?:{_TAGS})(?:\s[^<>]*)?/?>|^\s{{0,3}}#{{1,6}}\s|```|\*\*[^*\n]+\*\*|\[[^\]\n]{{1,200}}\]\([^)\n]{{1,500}}\)|&(?:nbsp|lt|gt|amp);|^\s*\|(?:[^|\n]*\|){{2,}}\s*$",
     re.IGNORECASE | re.MULTILINE,
 )
@@ -57,26 +58,26 @@ _WEAK = word_set(
     "de la le el en y un il lo da do die den des im am zu som for till alla alle med kan den per con"
 )
 _STRONG = frozenset().union(*_FOREIGN_WORDS.values()) - _WEAK
-_SPECIAL = re.compile("[À-ÖØ-öø-ÿŒœŠšŽž]")
+_SPECIAL = Pattern("[À-ÖØ-öø-ÿŒœŠšŽž]")
 _ENOUGH_FOREIGN = 2
-_HERE = re.compile(
+_HERE = Pattern(
     r"(?:(?<=[\s(\"'`=])|^)(?:/(?:home|Users|tmp|var|opt|root|srv|mnt)/[\w./-]+|[A-Za-z]:\\[\w\\. -]+|~/[\w./-]+)"
     r"|\blocalhost\b|\b127\.0\.0\.1\b|\b(?:10|192\.168|172\.(?:1[6-9]|2\d|3[01]))(?:\.\d{1,3}){2,3}\b"
     r"|\b[\w-]+\.(?:local|internal|corp|lan|intranet)\b|\bfile://\S+"
 )
-_DOTTED = re.compile(r"\d\.\d+\.\d")
+_DOTTED = Pattern(r"\d\.\d+\.\d")
 _DAY_WORDS = word_set("as today today's generated current last updated built")
 _PLACE_WORDS = word_set("localhost local internal corp lan intranet")
-_VERSIONS = re.compile(r"\b(?:python|node(?:js)?|[a-z][\w-]{2,})[ /@=]{1,2}v?\d+\.\d+\.\d+\b", re.IGNORECASE)
+_VERSIONS = Pattern(r"\b(?:python|node(?:js)?|[a-z][\w-]{2,})[ /@=]{1,2}v?\d+\.\d+\.\d+\b", re.IGNORECASE)
 _SOFTWARE = word_set(
     "python node java ruby perl go rust swift spring react angular express windows mac chrome edge"
 )
-_TODAY = re.compile(
+_TODAY = Pattern(
     r"\b(?:as of|today is|today's date is|generated (?:on|at)|current date(?: is)?:?|last updated:?|updated on|built on)\s+"
     r"(?:\d{4}-\d\d-\d\d|\d{1,2}[./ ]\w+[./ ]\d{2,4}|\w+ \d{1,2},? \d{4})",
     re.IGNORECASE,
 )
-_DOUBLED = re.compile(r"\b(the|a|an|of|to|in|is|and|for|by|with) \1\b", re.IGNORECASE)
+_DOUBLED = Pattern(r"\b(the|a|an|of|to|in|is|and|for|by|with) \1\b", re.IGNORECASE)
 
 
 def _shouting(subject: Subject) -> Iterator[RuleHit]:
@@ -160,7 +161,7 @@ def _is_wholly_foreign(text: str) -> bool:
     )
 
 
-_HARDLY_ENGLISH, _LOWER_WORD = 0.4, re.compile(r"(?<![\w-])[^\W\d_A-Z]{4,}(?![\w-])")
+_HARDLY_ENGLISH, _LOWER_WORD = 0.4, Pattern(r"(?<![\w-])[^\W\d_A-Z]{4,}(?![\w-])")
 
 
 def _is_foreign(text: Text) -> bool:
