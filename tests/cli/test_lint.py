@@ -5,13 +5,13 @@ from __future__ import annotations
 import json
 import re
 import xml.etree.ElementTree as ET
-from dataclasses import replace
 from pathlib import Path
 
 import jsonschema
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from tallshelf.core.errors import BadArgument, BadDocument
 from tallshelf.core.formats import schema

@@ -10,7 +10,6 @@ with how what stands after it differs from what would stand.
 
 from __future__ import annotations
 
-import dataclasses
 import json
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
@@ -20,6 +19,9 @@ from functools import cache
 from pathlib import Path
 from random import Random
 from typing import Any
+
+import msgspec
+from msgspec.structs import asdict, astuple
 
 from tallshelf.core.entitlement import State, advance, entitled
 from tallshelf.core.entitlement.judge import Refused
@@ -124,7 +126,7 @@ Tables = dict[str, dict[Any, Any]]
 
 
 def _tables(state: State) -> Tables:
-    return {name: dict(value) for name, value in vars(state).items() if isinstance(value, dict)}
+    return {name: dict(value) for name, value in asdict(state).items() if isinstance(value, dict)}
 
 
 def _differences(sound: Tables, found: Tables) -> Iterator[str]:
@@ -137,18 +139,18 @@ def _differences(sound: Tables, found: Tables) -> Iterator[str]:
 
 
 def _moved(before: Any, after: Any) -> Iterator[str]:
-    if type(before) is not type(after) or not dataclasses.is_dataclass(after):
+    if type(before) is not type(after) or not isinstance(after, msgspec.Struct):
         yield "gone" if after is None else _plain(after)
         return
-    for name, value in vars(after).items():
-        if vars(before)[name] != value:
+    for name, value in asdict(after).items():
+        if getattr(before, name) != value:
             yield f"{name}={_plain(value)}"
 
 
 def _plain(value: Any) -> str:
     """Write a value the same way in every process: sets in order, times in short."""
-    if dataclasses.is_dataclass(value) and not isinstance(value, type):
-        inside = (_plain(one) for one in vars(value).values() if one not in (None, "", (), False))
+    if isinstance(value, msgspec.Struct):
+        inside = (_plain(one) for one in astuple(value) if one not in (None, "", (), False))
         return f"{type(value).__name__}({', '.join(inside)})"
     if isinstance(value, (set, frozenset)):
         return f"{{{', '.join(sorted(map(_plain, value)))}}}"

@@ -5,12 +5,13 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 
 import pytest
+from msgspec.structs import replace
 
 from tallshelf.core.entitlement.part import handed_in, why_part, why_part_in_server
 from tallshelf.core.entitlement.progress import objecting_until
 from tallshelf.core.entitlement.records import Membership, Person
 from tallshelf.core.entitlement.state import _KEPT_STEPS as KEPT_STEPS
-from tallshelf.core.entitlement.state import State, changed
+from tallshelf.core.entitlement.state import State
 from tallshelf.core.routing.route import Told
 from tests.core.company import NOW, Company, publication, signing
 
@@ -87,10 +88,10 @@ def test_teams_may_object_for_as_long_as_the_route_says_from_when_it_began():
     company.submit()
     request = company.state.requests[1]
     assert objecting_until(request) is None
-    told = changed(request, route=changed(request.route, tells=(Told("berths", 48, ()),)))
+    told = replace(request, route=replace(request.route, tells=(Told("berths", 48, ()),)))
     begun = datetime.fromisoformat(NOW)
     assert objecting_until(told) == begun + timedelta(hours=48)
-    later = changed(told, asked_at=begun + timedelta(hours=5))
+    later = replace(told, asked_at=begun + timedelta(hours=5))
     assert objecting_until(later) == begun + timedelta(hours=53)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+from msgspec.structs import asdict
 
 from tallshelf.core.entitlement.inputs import moved
 from tallshelf.core.entitlement.part import behind
@@ -316,12 +317,12 @@ def test_a_suspension_is_lifted_by_a_request_only():
 
 def test_steps_are_taken_back_to_what_stood_before():
     company = _published()
-    before = {name: dict(value) for name, value in vars(company.state).items() if isinstance(value, dict)}
+    before = {name: dict(value) for name, value in asdict(company.state).items() if isinstance(value, dict)}
     number, head = company.state.number, company.state.head
     company.do("person-changed", "oskar", **{**PERSON, "active": False})
     company.do("desk-left", "oskar", desk="security", username="rosa")
     company.do("suspended", "tomas", server="quay", item="")
     for _ in range(3):
         assert company.state.rewind()
-    assert {name: value for name, value in vars(company.state).items() if isinstance(value, dict)} == before
+    assert {name: value for name, value in asdict(company.state).items() if isinstance(value, dict)} == before
     assert (company.state.number, company.state.head) == (number, head)

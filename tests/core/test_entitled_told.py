@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import gc
-from dataclasses import replace
 from typing import Any
 
 import pytest
+from msgspec.structs import replace
 
 from tallshelf.core.entitlement import State, advance
 from tallshelf.core.entitlement.inputs import in_force_digest, moved
@@ -15,7 +15,6 @@ from tallshelf.core.entitlement.progress import asked_now, stands
 from tallshelf.core.entitlement.proof import _agreed, _judged, _leads
 from tallshelf.core.entitlement.records import HandedIn
 from tallshelf.core.entitlement.replay import uncollected
-from tallshelf.core.entitlement.state import changed
 from tallshelf.core.routing import DEFAULT_RULES
 from tallshelf.core.style import DEFAULT_STYLE
 from tests.core.company import LATER, NOW, Company
@@ -135,9 +134,9 @@ def test_before_any_was_put_in_force_the_rules_and_the_style_are_those_that_ship
 def test_a_request_of_which_no_inputs_are_told_has_moved_whole(asked):
     request = asked.state.requests[1]
     assert moved(asked.state, request, request.opened_at) == []
-    other = changed(request, snapshot="other")
+    other = replace(request, snapshot="other")
     assert moved(asked.state, other, request.opened_at) == ["snapshot"]
-    untold = changed(request, assessed=replace(request.assessed, facts={}))
+    untold = replace(request, assessed=replace(request.assessed, facts={}))
     assert moved(asked.state, untold, request.opened_at) == ["engine"]
 
 
@@ -154,16 +153,16 @@ def test_what_was_handed_in_of_one_kind_is_no_part_of_another(asked, kind, done,
     state.put(
         state.servers,
         "quay",
-        changed(state.servers["quay"], handed_in=(*state.servers["quay"].handed_in, *acts)),
+        replace(state.servers["quay"], handed_in=(*state.servers["quay"].handed_in, *acts)),
     )
     publishing = state.requests[1]
     for number in (3, 4):
         state.put(
             state.requests,
             number,
-            changed(publishing, number=number, kind="use", done=done if number == 3 else 0),
+            replace(publishing, number=number, kind="use", done=done if number == 3 else 0),
         )
-    request = publishing if kind == "publish" else changed(publishing, number=9, kind="use")
+    request = publishing if kind == "publish" else replace(publishing, number=9, kind="use")
     assert {act.request for act in handed_in(state, request)} == concerned
 
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import tomllib
-from dataclasses import replace
 from datetime import UTC, datetime
 
 import jsonschema
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from tallshelf.core.changes import compare_snapshots
 from tallshelf.core.errors import BadArgument, BadDocument

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import dataclasses
-
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from tallshelf.core.overlap import (
     Entry,
@@ -228,7 +227,7 @@ def test_mix_ups_name_the_words_that_tell_apart():
             "ferry",
             [
                 items[0],
-                dataclasses.replace(
+                replace(
                     items[1],
                     body={**twins[1], "description": "List cancelled crossings of this week. "},
                 ),

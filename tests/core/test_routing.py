@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import dataclasses
 import json
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from tallshelf.core.assess import Base, Context, assess
 from tallshelf.core.errors import BadArgument, BadDocument, Conflict
@@ -61,7 +61,7 @@ RULES = st.lists(
 
 @given(RULES, st.integers(0, 2), st.booleans())
 def test_routes_name_every_desk_in_order_and_nobody_is_a_gate_by_accident(documents, errors, undecided):
-    facts = dataclasses.replace(FACTS, errors=errors, undecided=undecided)
+    facts = replace(FACTS, errors=errors, undecided=undecided)
     rules = rule_set_from(documents)
     route = rules.route(facts)
     asked = {(step.number, seat.desk): seat for step in route.steps for seat in step.seats}
@@ -77,7 +77,7 @@ def test_routes_name_every_desk_in_order_and_nobody_is_a_gate_by_accident(docume
 
 @given(RULES, st.booleans(), st.sampled_from(REQUEST_KINDS))
 def test_nothing_undecided_or_taken_back_is_approved_by_itself_by_default(documents, undecided, kind):
-    facts = dataclasses.replace(FACTS, undecided=undecided, kind=kind)
+    facts = replace(FACTS, undecided=undecided, kind=kind)
     route = rule_set_from(documents).route(facts)
     unaware = [one for one in documents if all(test["fact"] != "undecided" for test in one["when"])]
     if kind in ("lift", "data-class") or (undecided and unaware == documents):
@@ -108,7 +108,7 @@ def test_the_same_rules_loosen_nothing_and_move_nothing(documents):
     named = {one["name"]: one for one in documents}
     rules = rule_set_from(named.values())
     assert loosened(rules, rules) == ()
-    tried = try_rules(rules, rules, [(1, FACTS), (2, dataclasses.replace(FACTS, errors=2))])
+    tried = try_rules(rules, rules, [(1, FACTS), (2, replace(FACTS, errors=2))])
     assert tried.requests == 2 and tried.moved == ()
     assert all(one.requests_before == one.requests_after for one in tried.desks)
 
@@ -203,7 +203,7 @@ def test_a_trial_counts_desks_and_names_the_requests_that_move():
     wanted = rule_set_from(
         [rule(desk="curators", sign_offs=1), rule(name="s", when=[condition("errors", "at-least", 1)])]
     )
-    tried = try_rules(now, wanted, [(7, FACTS), (8, dataclasses.replace(FACTS, errors=1))])
+    tried = try_rules(now, wanted, [(7, FACTS), (8, replace(FACTS, errors=1))])
     (moved,) = tried.moved
     assert (moved.request, moved.added, moved.dropped) == (8, ("security",), ())
     security = next(one for one in tried.desks if one.desk == "security")

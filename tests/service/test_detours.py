@@ -272,9 +272,9 @@ def test_7_an_engine_that_finds_something_else_has_everybody_look_again(submitte
 
 
 def _as_error(finding):
-    import dataclasses
+    from msgspec.structs import replace
 
-    return dataclasses.replace(finding, level="error")
+    return replace(finding, level="error")
 
 
 def test_8_what_moved_is_marked_at_once_and_assessed_by_a_job_that_survives_a_kill(submitted, api):
@@ -523,9 +523,9 @@ def test_16_known_findings_outlive_a_reworded_rule_and_end_with_their_text(publi
 
 
 def _reworded(spot):
-    import dataclasses
+    from msgspec.structs import replace
 
-    return dataclasses.replace(spot, message=f"{spot.message} (said otherwise)")
+    return replace(spot, message=f"{spot.message} (said otherwise)")
 
 
 def test_two_items_of_one_name_share_no_exception(company):

@@ -12,6 +12,7 @@ from django.db import transaction
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, rule, run_state_machine_as_test
+from msgspec.structs import asdict
 
 from tallshelf.core.entitlement import State, audit, replay
 from tallshelf.core.entitlement.replay import advance
@@ -242,7 +243,7 @@ def test_what_is_replayed_is_what_was_advanced_and_taken_back_step_by_step(rows)
 
 
 def _tables(state: State) -> dict[str, object]:
-    return {name: value for name, value in vars(state).items() if isinstance(value, dict) and value}
+    return {name: value for name, value in asdict(state).items() if isinstance(value, dict) and value}
 
 
 def test_a_transaction_that_came_to_nothing_leaves_nothing_in_memory(company):

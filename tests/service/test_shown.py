@@ -8,6 +8,7 @@ import json
 import stat
 from datetime import timedelta
 
+import msgspec
 import pytest
 from django.db import connection
 
@@ -85,7 +86,7 @@ def test_publishing_hands_out_a_checkpoint_and_the_export_agrees(submitted, api)
         assert (status, found["fault"], bool(found["kept_at"])) == (200, "", agrees)
     other = sign_checkpoint(new_key(), kept)
     assert ines.get(f"ledger/verification?checkpoint={other}")[0] == 422
-    ahead = sign_checkpoint(keys.signing_key(), dataclasses.replace(kept, number=999))
+    ahead = sign_checkpoint(keys.signing_key(), msgspec.structs.replace(kept, number=999))
     found = ines.get(f"ledger/verification?checkpoint={ahead}")[1]
     assert found["fault"] and found["kept_at"] is None
     cut = [*lines[: kept.number - 1], lines[-1]]

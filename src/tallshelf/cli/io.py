@@ -6,9 +6,10 @@ import json
 import os
 import sys
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TextIO
+
+from msgspec import Struct, field
 
 from tallshelf.core.errors import BadArgument, BadDocument, SignInNeeded
 
@@ -17,8 +18,7 @@ if TYPE_CHECKING:
     from tallshelf.core.reports import Paint
 
 
-@dataclass
-class IO:
+class IO(Struct):
     """Streams, environment and the way to a service."""
 
     out: TextIO

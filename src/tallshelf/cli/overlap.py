@@ -57,7 +57,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
 
 def _in_catalog(name: str, snapshot: Snapshot, io: IO) -> list[Overlap]:
     """Return what a snapshot overlaps with in other servers of the catalog."""
-    import dataclasses
+    from msgspec.structs import replace
 
     from tallshelf.core.reports import overlaps_from
 
@@ -66,7 +66,5 @@ def _in_catalog(name: str, snapshot: Snapshot, io: IO) -> list[Overlap]:
     overlaps, _ = overlaps_from(io.shelf().check_overlaps(snapshot.document(), server=server))
     own = server or snapshot.server_name or "this snapshot"
     return [
-        dataclasses.replace(overlap, a=dataclasses.replace(overlap.a, source=name))
-        for overlap in overlaps
-        if overlap.b.source != own
+        replace(overlap, a=replace(overlap.a, source=name)) for overlap in overlaps if overlap.b.source != own
     ]

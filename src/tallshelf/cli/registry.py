@@ -1,7 +1,7 @@
 """The table of commands: where each lives, and one line on what it does.
 
 Only the module of the command that is asked for is imported, so that help and completion
-stay quick; for the same reason nothing slow to load (dataclasses, typing) is used here.
+stay quick; for the same reason nothing slow to load (typing) is used here.
 """
 
 from __future__ import annotations

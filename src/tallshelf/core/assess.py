@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cached_property
 from typing import Any, Literal
+
+from msgspec import Struct, field
 
 from tallshelf.core.changes import (
     LOOSENED_CONSENT,
@@ -30,8 +31,7 @@ NOT_GIVEN = "not given"
 _MOVING = frozenset({"days_since_release", "kits_hit", "teams_hit", "breaking_kits", "hit_teams"})
 
 
-@dataclass(frozen=True)
-class Base:
+class Base(Struct, frozen=True):
     """The published release to compare with; ``version`` is None for a bare file."""
 
     reference: str
@@ -41,8 +41,7 @@ class Base:
     published: datetime | None = None
 
 
-@dataclass(frozen=True)
-class ServerRecord:
+class ServerRecord(Struct, frozen=True):
     """What the catalog says about the server."""
 
     slug: str
@@ -50,8 +49,7 @@ class ServerRecord:
     data_class: str
 
 
-@dataclass(frozen=True)
-class Context:
+class Context(Struct, frozen=True):
     """All that an assessment may draw on, each part of which may be absent (None).
 
     ``base`` is ``"first"`` when the server is known to have no published release. ``kind`` is what is
@@ -86,8 +84,7 @@ class Context:
     gate: Gate = field(default_factory=Gate)
 
 
-@dataclass(frozen=True)
-class Assessment:
+class Assessment(Struct, frozen=True, dict=True):
     """What is known about one snapshot; ``not_checked`` names the parts that could not be.
 
     ``gates`` are those that fail, worst first; a check passes where there are none.
@@ -108,7 +105,7 @@ class Assessment:
     gates: tuple[FailedGate, ...]
     not_checked: tuple[str, ...]
     style: str
-    inputs: dict[str, str] = field(hash=False)
+    inputs: dict[str, str]
 
     @property
     def passed(self) -> bool:

@@ -31,8 +31,9 @@ two places: to problem documents by the service, to exit codes by the command li
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import ClassVar
+
+from msgspec import Struct
 
 __all__ = [
     "BadArgument",
@@ -59,8 +60,7 @@ __all__ = [
 ]
 
 
-@dataclass(frozen=True)
-class Place:
+class Place(Struct, frozen=True):
     """One place in an input: a JSON Pointer (RFC 6901) and what is wrong there."""
 
     pointer: str

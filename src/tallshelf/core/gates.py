@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
+
+from msgspec import Struct
 
 if TYPE_CHECKING:
     from tallshelf.core.changes import NextVersion, SnapshotComparison
@@ -13,8 +14,7 @@ if TYPE_CHECKING:
     from tallshelf.core.style import Finding
 
 
-@dataclass(frozen=True)
-class Gate:
+class Gate(Struct, frozen=True):
     """What makes a check of a release that is to be published fail."""
 
     errors: bool = True
@@ -38,8 +38,7 @@ GATES: dict[str, str] = {
 """The gates of a check, by the names under which a sign-off may say why despite one it agrees."""
 
 
-@dataclass(frozen=True)
-class FailedGate:
+class FailedGate(Struct, frozen=True):
     """A gate that fails: its name, the items at fault (identities, sorted), and what is wrong, in words."""
 
     gate: str

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.pointer import name_of, step_of
 from tallshelf.core.snapshot import Item, canonical
@@ -22,8 +23,7 @@ _SINGLE = frozenset(
 Schema = Mapping[str, Any]
 
 
-@dataclass(frozen=True)
-class Location:
+class Location(Struct, frozen=True):
     """One place on both sides: an item, a schema in it, or an argument of a prompt."""
 
     item: Item

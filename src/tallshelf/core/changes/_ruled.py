@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 from typing import Any
+
+from msgspec.structs import replace
 
 from tallshelf.core.changes.result import Change, SnapshotComparison, in_rank
 from tallshelf.core.changes.table import TABLE

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.changes.result import IMPACTS, Change, Impact, Reach
 from tallshelf.core.changes.table import worst
@@ -43,8 +44,7 @@ _MANY = (
 )
 
 
-@dataclass(frozen=True)
-class ItemChanges:
+class ItemChanges(Struct, frozen=True):
     """What happens to one item: its worst impact, whom its changes reach, and how many there are of each."""
 
     item: str
@@ -53,8 +53,7 @@ class ItemChanges:
     counts: dict[str, int]
 
 
-@dataclass(frozen=True)
-class ChangeGroup:
+class ChangeGroup(Struct, frozen=True):
     """The same change at one place or more, in the order of the changes."""
 
     kind: str

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from tallshelf.core.changes._compare import compare_snapshots
 from tallshelf.core.changes._ruled import with_rulings
@@ -15,8 +16,7 @@ from tallshelf.core.snapshot import LISTS, Snapshot
 Event = Literal["came", "changed", "stayed", "went", "came back", "not there"]
 
 
-@dataclass(frozen=True)
-class LifeStep:
+class LifeStep(Struct, frozen=True):
     """What one release did to an item; ``changes`` are those since the release before."""
 
     version: str

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from typing import Any, Literal
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from tallshelf.core.compat import Witness
 from tallshelf.core.snapshot import Scheme, parse_version
@@ -16,8 +18,7 @@ IMPACTS: tuple[Impact, ...] = ("breaking", "undecided", "caution", "compatible")
 """From worst to mildest; *undecided* is treated as breaking wherever something is decided by it."""
 
 
-@dataclass(frozen=True)
-class Change:
+class Change(Struct, frozen=True):
     """One difference between two snapshots.
 
     ``item`` is an item's identity, or ``server``; pointers (RFC 6901) are relative to the item, None
@@ -44,8 +45,7 @@ class Change:
     ruled: str = ""
 
 
-@dataclass(frozen=True)
-class NextVersion:
+class NextVersion(Struct, frozen=True):
     """The version that was declared, the least honest one, and why.
 
     In a calendar ``scheme`` no number can be honest (``honest`` is None): there ``breaking`` is what the submitter
@@ -84,8 +84,7 @@ class NextVersion:
         return f"the version {self.declared or '(none)'} is lower than the honest one, {self.honest}"
 
 
-@dataclass(frozen=True)
-class SnapshotComparison:
+class SnapshotComparison(Struct, frozen=True):
     """All changes between two snapshots, worst first, and what could not be compared."""
 
     old_digest: str

@@ -7,13 +7,13 @@ For kinds judged by schema containment the impact of the row is only a default.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.changes.result import IMPACTS, Change, Impact, Reach
 
 
-@dataclass(frozen=True)
-class Row:
+class Row(Struct, frozen=True):
     """One kind of change."""
 
     impact: Impact

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any
 
 import jsonschema_rs
+from msgspec import Struct
 
 from tallshelf.core.compat._dialect import dialect_of, pruned
 from tallshelf.core.compat._offline import NOTHING_FETCHED, refuse
@@ -200,8 +200,7 @@ def _strings(instance: Any) -> Iterator[str]:
             yield from _strings(child)
 
 
-@dataclass(frozen=True)
-class Proof:
+class Proof(Struct, frozen=True):
     """That a counterexample was confirmed: the witness; or None where it is too large to be written down."""
 
     witness: Witness | None

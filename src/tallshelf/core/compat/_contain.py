@@ -10,9 +10,10 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterator
-from dataclasses import replace
 from functools import partial
 from typing import Any
+
+from msgspec.structs import replace
 
 from tallshelf.core.compat._accepts import accepts, any_of, node_accepts
 from tallshelf.core.compat._budget import Exhausted, TooMany
@@ -22,7 +23,6 @@ from tallshelf.core.compat._form import (
     Facets,
     Node,
     Values,
-    altered,
     complement,
     declared,
     element,
@@ -148,7 +148,7 @@ class Walk:
         # What A's own branch asks as a whole, its values fulfil on B's side as well.
         known = a.extra.opaque
         fitting = [
-            altered(
+            replace(
                 facets,
                 extra=replace(
                     facets.extra,
@@ -264,7 +264,7 @@ class Walk:
         numbers = [value for value in b.values or () if isinstance(value, int | float)]
         near = [f"{value}{more}" for value in taken[:2] for more in ("x", value[-1:])]
         near += [max(numbers) + 1, min(numbers) - 1] if numbers else []  # type: ignore[list-item]
-        hinted = altered(a, hints=(*a.hints, *near))
+        hinted = replace(a, hints=(*a.hints, *near))
         places = Node((complement(Node((one_of_values(b.values or ()),))),))
         outcome = self.solver.union(
             facets

@@ -8,7 +8,8 @@ Minamide 2019). What is looked for behind is followed from the start of the text
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.compat._pattern import (
     EVERY,
@@ -28,25 +29,21 @@ from tallshelf.core.compat._pattern import (
 _MOST_PARTS = 300
 
 
-@dataclass(frozen=True)
-class Rest:
+class Rest(Struct, frozen=True):
     """The text that is left is taken by parts, one after another; ``()`` takes the empty one."""
 
     parts: tuple[Tree, ...]
 
 
-@dataclass(frozen=True)
-class Both:
+class Both(Struct, frozen=True):
     parts: frozenset[Condition]
 
 
-@dataclass(frozen=True)
-class Either:
+class Either(Struct, frozen=True):
     parts: frozenset[Condition]
 
 
-@dataclass(frozen=True)
-class Not:
+class Not(Struct, frozen=True):
     part: Condition
 
 
@@ -56,8 +53,7 @@ ALWAYS: Condition = Both(frozenset())
 ANYTHING = Repeat(Char(EVERY), 0, None)
 
 
-@dataclass(frozen=True)
-class State:
+class State(Struct, frozen=True):
     """What is asked of the rest of the text; ``behind`` by what is looked for there; whether a word's character
     was last; whether nothing was read."""
 

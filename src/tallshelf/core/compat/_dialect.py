@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.snapshot import canonical
 
@@ -58,8 +59,7 @@ _SINCE_2019 = frozenset(
 )
 
 
-@dataclass(frozen=True)
-class Dialect:
+class Dialect(Struct, frozen=True):
     """One dialect.
 
     ``ref_alone``: what stands beside ``$ref`` is ignored. ``contains_evaluates``: elements that

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
 from decimal import Decimal
 from fractions import Fraction
 from functools import cached_property
 from typing import Any, Protocol
+
+from msgspec import Struct, field
+from msgspec.structs import astuple, replace
 
 from tallshelf.core.compat._regular import matches
 from tallshelf.core.snapshot import canonical
@@ -78,16 +80,14 @@ def complement(node: Node) -> Place:
     return Place(None, "!not", None, node)
 
 
-@dataclass(frozen=True)
-class Bound:
+class Bound(Struct, frozen=True):
     """An end of an interval of numbers."""
 
     value: Fraction
     exclusive: bool
 
 
-@dataclass(frozen=True, eq=False)
-class Members:
+class Members(Struct, frozen=True, eq=False):
     """What one schema object says about an object's members; ``rest`` None says nothing.
 
     ``rest`` is for names that neither ``properties`` names nor a pattern matches. ``declares`` is
@@ -102,8 +102,7 @@ class Members:
     evaluates: bool = False
 
 
-@dataclass(frozen=True, eq=False)
-class Elements:
+class Elements(Struct, frozen=True, eq=False):
     """What one schema object says about an array's elements; ``rest`` None says nothing."""
 
     prefix: tuple[Place, ...]
@@ -111,8 +110,7 @@ class Elements:
     evaluates: bool = False
 
 
-@dataclass(frozen=True, eq=False)
-class Count:
+class Count(Struct, frozen=True, eq=False):
     """How many elements, from an index on, are of a node; ``evaluates`` as in `Elements`."""
 
     node: Node
@@ -122,8 +120,7 @@ class Count:
     evaluates: bool = False
 
 
-@dataclass(frozen=True, eq=False)
-class SomeMember:
+class SomeMember(Struct, frozen=True, eq=False):
     """A member must be there whose name is of a class and whose value is of a node.
 
     The class: names that match all of ``like``, none of ``unlike``, and are none of ``but``.
@@ -135,8 +132,7 @@ class SomeMember:
     but: frozenset[str] = frozenset()
 
 
-@dataclass(frozen=True)
-class Opaque:
+class Opaque(Struct, frozen=True):
     """A constraint that is not taken apart: equal texts mean equal constraints.
 
     Read ``closed`` it takes at most what its text takes.
@@ -152,8 +148,7 @@ class Opaque:
         return self.text == other.text and (self.closed or not other.closed)
 
 
-@dataclass(frozen=True, eq=False)
-class Extra:
+class Extra(Struct, frozen=True, eq=False):
     """The constraints that few schemas have, most of them what complements ask for."""
 
     excluded: tuple[Any, ...] = ()
@@ -169,8 +164,7 @@ class Extra:
 NOTHING_EXTRA = Extra()
 
 
-@dataclass(frozen=True, eq=False)
-class Facets:
+class Facets(Struct, frozen=True, eq=False):
     """A conjunction of constraints; those of other types than an instance's say nothing."""
 
     types: frozenset[str] = ALL_TYPES
@@ -252,25 +246,18 @@ def _both(left: Extra, right: Extra) -> Extra:
 
 def more(facets: Facets, **changes: Any) -> Facets:
     """Return facets with extra constraints met."""
-    return altered(facets, extra=_both(facets.extra, Extra(**changes)))
+    return replace(facets, extra=_both(facets.extra, Extra(**changes)))
 
 
 def of_type(facets: Facets, name: str) -> Facets:
     """Return the facets narrowed to one JSON type."""
     if facets.extra is NOTHING_EXTRA:
-        return altered(facets, types=_ONE_TYPE[name])
-    own, always = facets.extra, facets.extra.__dict__
-    changes: dict[str, Any] = {field: always[field] for field in _EXTRA_OF[name]}
+        return replace(facets, types=_ONE_TYPE[name])
+    own = facets.extra
+    changes: dict[str, Any] = {field: getattr(own, field) for field in _EXTRA_OF[name]}
     kept = Extra(opaque=own.opaque, not_opaque=own.not_opaque, excluded=own.excluded, **changes)
-    said = any(kept.__dict__.values())
-    return altered(facets, types=_ONE_TYPE[name], extra=kept if said else NOTHING_EXTRA)
-
-
-def altered(facets: Facets, **changes: Any) -> Facets:
-    """Return facets with some changed; `dataclasses.replace` looks at every field, and this is hot."""
-    made = object.__new__(Facets)
-    made.__dict__.update(facets.__dict__, **changes)
-    return made
+    said = any(astuple(kept))
+    return replace(facets, types=_ONE_TYPE[name], extra=kept if said else NOTHING_EXTRA)
 
 
 def type_of(value: Any) -> str:

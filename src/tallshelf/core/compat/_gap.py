@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.compat._form import Facets
 
 
-@dataclass(frozen=True)
-class Gap:
+class Gap(Struct, frozen=True):
     """One place where A is not shown to be inside B.
 
     The candidates are instances of the whole schema that may prove it. ``a_value`` and
@@ -26,8 +26,7 @@ class Gap:
     b_value: Any = None
 
 
-@dataclass(frozen=True)
-class Dropped:
+class Dropped(Struct, frozen=True):
     """A member that one side declares and the other does not, where nothing stands against it."""
 
     path: tuple[str, ...]

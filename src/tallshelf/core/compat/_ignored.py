@@ -8,8 +8,9 @@ all, stays a map whatever its values are.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.compat._accepts import accepts
 from tallshelf.core.compat._dialect import DRAFT_2020
@@ -37,8 +38,7 @@ ELEMENT = "[]"
 Way = tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Ignored:
+class Ignored(Struct, frozen=True):
     """One argument that is no longer declared, and a call that both schemas may take in which it is given.
 
     ``path`` is for a sentence, ``way`` leads to the argument in ``instance`` (RFC 6901).
@@ -50,8 +50,7 @@ class Ignored:
     instance: Any
 
 
-@dataclass(frozen=True)
-class _Offer:
+class _Offer(Struct, frozen=True):
     """A name that an old branch declares; ``step`` is how a sentence calls it."""
 
     name: str

@@ -7,6 +7,8 @@ from collections.abc import Callable, Iterable, Sequence
 from fractions import Fraction
 from typing import Any
 
+from msgspec.structs import replace
+
 from tallshelf.core.compat._budget import TooMany
 from tallshelf.core.compat._form import (
     ANYTHING,
@@ -20,7 +22,6 @@ from tallshelf.core.compat._form import (
     Members,
     Node,
     Place,
-    altered,
     declared,
     distinct,
     exact,
@@ -132,7 +133,7 @@ def _untyped(branches: Sequence[Facets]) -> Union:
     """Gather the branches that say nothing but their type into one."""
     free = {name for facets in branches if facets in EVERYTHING for name in facets.types}
     rest = [facets for facets in branches if facets not in EVERYTHING]
-    return [*rest, altered(ANYTHING, types=frozenset(free))] if free else rest
+    return [*rest, replace(ANYTHING, types=frozenset(free))] if free else rest
 
 
 def _not(document: Document, place: Place, keyword: str) -> Union:
@@ -206,7 +207,7 @@ def _contains(document: Document, place: Place, keyword: str) -> Union:
     count = Count(Node((child,)), 0, fewest, None if most is None else int(most), evaluates)
     if fewest == 0 and most is None and not document.tracking:
         return (ANYTHING,)
-    return (more(altered(ANYTHING, pointers={keyword: child.pointer}), counts=(count,)),)
+    return (more(replace(ANYTHING, pointers={keyword: child.pointer}), counts=(count,)),)
 
 
 def _property_names(document: Document, place: Place, keyword: str) -> Union:

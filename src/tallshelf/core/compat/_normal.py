@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from msgspec.structs import replace
+
 from tallshelf.core.compat._budget import TooMany
 from tallshelf.core.compat._dialect import Dialect, pruned
 from tallshelf.core.compat._form import (
@@ -18,7 +20,6 @@ from tallshelf.core.compat._form import (
     Node,
     Opaque,
     Place,
-    altered,
     complement,
     more,
     named,
@@ -95,7 +96,7 @@ class Document:
         )
         if branch.fewest_members > len(names) and not patterns:
             self.emptied.add(branch.pointers.get("", ""))
-        return altered(branch, members=(*branch.members, Members(names, NEVER, patterns=patterns)))
+        return replace(branch, members=(*branch.members, Members(names, NEVER, patterns=patterns)))
 
     def fold(self, place: Place) -> Sequence[Facets]:
         """Return a place as a union of conjunctions, not yet split by type."""
@@ -128,7 +129,7 @@ class Document:
         try:
             return [self._unevaluated(place, facets) for facets in self._read_keywords(place)]
         except (TooMany, _Hidden):
-            return (altered(self.opaque("unevaluated", place), pointers={"": place.pointer}),)
+            return (replace(self.opaque("unevaluated", place), pointers={"": place.pointer}),)
         finally:
             self.tracking -= 1
 
@@ -144,12 +145,12 @@ class Document:
                 pointers[keyword] = f"{place.pointer}/{keyword}"
                 for facet, said in SIMPLE[keyword](value).items():
                     if facet in simple:
-                        parts.append((altered(ANYTHING, **{facet: said}),))
+                        parts.append((replace(ANYTHING, **{facet: said}),))
                     else:
                         simple[facet] = said
             elif keyword in UNIONS:
                 parts.append(self._union(place, keyword))
-        parts.insert(0, (altered(ANYTHING, pointers=pointers, **simple),))
+        parts.insert(0, (replace(ANYTHING, pointers=pointers, **simple),))
         both = (self._read_members(place), self._read_elements(place))
         parts += [(facets,) for facets in both if facets is not ANYTHING]
         return self.space.product(parts)
@@ -219,7 +220,7 @@ class Document:
                 names = {name: ANYWAY for members in known for name in members.properties}
                 patterns = tuple((pattern, ANYWAY) for members in known for pattern, _ in members.patterns)
                 own = Members(names, rest, patterns=patterns, evaluates=True)
-                found = altered(found, members=(*found.members, own))
+                found = replace(found, members=(*found.members, own))
         if "unevaluatedItems" in schema:
             seen = [elements for elements in facets.elements if elements.evaluates]
             if all(elements.rest is None for elements in seen):
@@ -229,7 +230,7 @@ class Document:
                 if counted:  # what was counted is evaluated; the others are of the rest
                     rest = complement(Node(tuple(map(complement, [Node((rest,)), *counted]))))
                 more_elements = Elements((ANYWAY,) * length, rest, evaluates=True)
-                found = altered(found, elements=(*found.elements, more_elements))
+                found = replace(found, elements=(*found.elements, more_elements))
         return found
 
     def opaque(self, keyword: str, place: Place, also: tuple[str, ...] = ()) -> Facets:

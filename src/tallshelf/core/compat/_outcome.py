@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Any, Protocol
+
+from msgspec import Struct
 
 from tallshelf.core.compat._form import Facets, Node
 from tallshelf.core.compat._space import Space
 
 
-@dataclass(frozen=True, eq=False)
-class Found:
+class Found(Struct, frozen=True, eq=False):
     """What was found: an instance, for ``sure`` or as a guess; ``instance`` may be any JSON value."""
 
     instance: Any

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 Ranges = tuple[tuple[int, int], ...]
 """A set of characters, as sorted ranges of code points that do not touch."""
@@ -16,36 +16,31 @@ class Unreadable(Exception):
     """A pattern with constructs that are no regular language, or not read here."""
 
 
-@dataclass(frozen=True)
-class Char:
+class Char(Struct, frozen=True):
     """One character of a set."""
 
     ranges: Ranges
 
 
-@dataclass(frozen=True)
-class Edge:
+class Edge(Struct, frozen=True):
     """The start (``^``) or the end (``$``) of the text."""
 
     start: bool
 
 
-@dataclass(frozen=True)
-class Chain:
+class Chain(Struct, frozen=True):
     """Parts one after another."""
 
     parts: tuple[Tree, ...]
 
 
-@dataclass(frozen=True)
-class Choice:
+class Choice(Struct, frozen=True):
     """One of several."""
 
     choices: tuple[Tree, ...]
 
 
-@dataclass(frozen=True)
-class Repeat:
+class Repeat(Struct, frozen=True):
     """A part, over and over; ``most`` None is without end."""
 
     part: Tree
@@ -53,8 +48,7 @@ class Repeat:
     most: int | None
 
 
-@dataclass(frozen=True)
-class Look:
+class Look(Struct, frozen=True):
     """What must, or must not, stand after this spot or before it."""
 
     part: Tree
@@ -62,8 +56,7 @@ class Look:
     wanted: bool
 
 
-@dataclass(frozen=True)
-class WordEdge:
+class WordEdge(Struct, frozen=True):
     """A spot with a word's character on just one side, or (not ``wanted``) on both or none."""
 
     wanted: bool

@@ -8,10 +8,10 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field
 from typing import Any, Protocol
 
 import jsonschema_rs
+from msgspec import Struct, field
 
 from tallshelf.core.compat._derive import Derived
 from tallshelf.core.compat._pattern import (
@@ -77,8 +77,7 @@ _Place = tuple[frozenset[int], bool]
 """States of `_Walked`, and whether nothing was read."""
 
 
-@dataclass(frozen=True, eq=False)
-class _Walked:
+class _Walked(Struct, frozen=True, eq=False):
     """States are numbers, 0 the start and 1 the end; both loop, since a pattern is searched for."""
 
     moves: list[list[tuple[Ranges, int]]] = field(default_factory=list)

@@ -7,8 +7,9 @@ as they keep their order, and stay one apart where they were, and above all that
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.compat._dialect import MAPS, VALUES
 
@@ -26,8 +27,7 @@ Moves = Mapping[int, Mapping[int, int]]
 """By what is listed at most, what each size that is larger was moved to."""
 
 
-@dataclass(frozen=True)
-class Scale:
+class Scale(Struct, frozen=True):
     """How sizes were moved; ``back`` tells of a size in a copy what it was."""
 
     to: Moves

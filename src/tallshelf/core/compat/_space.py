@@ -6,6 +6,8 @@ from collections.abc import Iterable, Sequence
 from fractions import Fraction
 from typing import Any
 
+from msgspec.structs import replace
+
 from tallshelf.core.compat._accepts import accepts
 from tallshelf.core.compat._budget import Budget, TooMany
 from tallshelf.core.compat._form import (
@@ -15,13 +17,11 @@ from tallshelf.core.compat._form import (
     TYPES,
     Count,
     Elements,
-    Extra,
     Facets,
     Home,
     Node,
     Place,
     Values,
-    altered,
     complement,
     meet,
     member,
@@ -141,13 +141,13 @@ class Space:
 
     def _of_values(self, branch: Facets, name: str, values: Sequence[Any]) -> Facets | None:
         """Return the branch with the values that fit; where all surely do they are all it says."""
-        bare = altered(branch, values=None)
+        bare = replace(branch, values=None)
         answers = [(value, accepts(self, bare, value)) for value in values if type_of(value) == name]
         kept = Values(value for value, answer in answers if answer is not False)
         if not kept:
             return None
         if any(answer is None for _, answer in answers):
-            return altered(branch, values=kept)
+            return replace(branch, values=kept)
         return Facets(
             types=branch.types,
             values=kept,
@@ -212,9 +212,9 @@ def _settle_extra(branch: Facets) -> Facets | None:
     if any(opaque.within(other) for opaque in extra.opaque for other in extra.not_opaque):
         return None
     if [] in extra.excluded and branch.types == _ARRAY:
-        branch = altered(branch, fewest_items=max(1, branch.fewest_items))
+        branch = replace(branch, fewest_items=max(1, branch.fewest_items))
     if {} in extra.excluded and branch.types == _OBJECT:
-        branch = altered(branch, fewest_members=max(1, branch.fewest_members))
+        branch = replace(branch, fewest_members=max(1, branch.fewest_members))
     counts: dict[tuple[str, int], Count] = {}
     for count in extra.counts:
         before = counts.get((count.node.key, count.start))
@@ -235,8 +235,8 @@ def _settle_extra(branch: Facets) -> Facets | None:
     none = [count for count in counts.values() if count.most == 0]
     universal = tuple(Elements((ANYWAY,) * count.start, complement(count.node)) for count in none)
     kept = tuple(count for count in counts.values() if count.most != 0)
-    made = altered(branch, elements=branch.elements + universal)
-    return altered(made, extra=Extra(**{**extra.__dict__, "counts": kept}))
+    made = replace(branch, elements=branch.elements + universal)
+    return replace(made, extra=replace(extra, counts=kept))
 
 
 def _finite(branch: Facets, name: str) -> tuple[Any, ...] | None:
@@ -294,5 +294,5 @@ def _listed(place: Place) -> frozenset[bytes] | None:
 _ARRAY = frozenset({"array"})
 _OBJECT = frozenset({"object"})
 _FEW: dict[str, tuple[Any, ...]] = {"null": (None,), "boolean": (False, True)}
-EVERYTHING = tuple(altered(of_type(ANYTHING, name), values=_FEW.get(name)) for name in TYPES)
+EVERYTHING = tuple(replace(of_type(ANYTHING, name), values=_FEW.get(name)) for name in TYPES)
 """The branches of what takes anything."""

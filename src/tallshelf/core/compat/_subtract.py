@@ -7,9 +7,11 @@ constraints. Together the pieces take exactly what the first branch takes and th
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from tallshelf.core.compat._form import (
     ANY,
@@ -23,7 +25,6 @@ from tallshelf.core.compat._form import (
     Node,
     Place,
     SomeMember,
-    altered,
     complement,
     meet,
     more,
@@ -31,8 +32,7 @@ from tallshelf.core.compat._form import (
 )
 
 
-@dataclass(frozen=True, eq=False)
-class Piece:
+class Piece(Struct, frozen=True, eq=False):
     """A part of one branch that another refuses because of a ``keyword``.
 
     ``name`` is the member in question; ``a_value`` and ``b_value`` are what the two say by the
@@ -67,18 +67,18 @@ def extra_outside(a: Facets, b: Facets) -> Iterator[Piece]:
     if extra.excluded:
         yield Piece("not", meet(a, Facets(values=extra.excluded)))
     for step in extra.not_multiples:
-        yield Piece("not", altered(a, multiples=a.multiples | {step}))
+        yield Piece("not", replace(a, multiples=a.multiples | {step}))
     for pattern in extra.not_patterns:
-        yield Piece("not", altered(a, patterns=a.patterns | {pattern}))
+        yield Piece("not", replace(a, patterns=a.patterns | {pattern}))
     if extra.repeats:
-        yield Piece("not", altered(a, unique=True))
+        yield Piece("not", replace(a, unique=True))
     for count in extra.counts:
         if count.fewest > 0:
             yield Piece("contains", more(a, counts=(Count(count.node, count.start, 0, count.fewest - 1),)))
         if count.most is not None:
             yield Piece("contains", more(a, counts=(Count(count.node, count.start, count.most + 1, None),)))
     for some in extra.some:
-        yield Piece("not", altered(a, members=(*a.members, _all_members(some))))
+        yield Piece("not", replace(a, members=(*a.members, _all_members(some))))
     for opaque in extra.opaque:
         if not any(own.within(opaque) for own in a.extra.opaque):
             yield Piece(opaque.keyword, more(a, not_opaque=frozenset({opaque})))
@@ -133,7 +133,7 @@ def _near(piece: Facets, end: Bound, sign: int) -> Facets:
     last = (end.value // step) * step
     tries = sorted((last + shift * step for shift in (-1, 0, 1)), reverse=sign < 0)
     past = [fraction for fraction in tries if sign * (fraction - end.value) >= 0]
-    return altered(piece, hints=(*map(plain, past), *piece.hints))
+    return replace(piece, hints=(*map(plain, past), *piece.hints))
 
 
 def _at_least(own: Bound | None, end: Bound) -> bool:
@@ -174,7 +174,7 @@ def _arrays(a: Facets, b: Facets) -> Iterator[Piece]:
         for index, place in enumerate(elements.prefix):
             wrong = complement(Node((place,)))
             turned = Elements((*[ANYWAY] * index, wrong), None)
-            piece = altered(meet(a, Facets(fewest_items=index + 1)), elements=(*a.elements, turned))
+            piece = replace(meet(a, Facets(fewest_items=index + 1)), elements=(*a.elements, turned))
             yield Piece("items", piece)
         if elements.rest is not None:
             wrong_node = Node((complement(Node((elements.rest,))),))
@@ -184,7 +184,7 @@ def _arrays(a: Facets, b: Facets) -> Iterator[Piece]:
 def _object_sizes(a: Facets, b: Facets) -> Iterator[Piece]:
     for name in b.required:
         if name not in a.required:
-            yield Piece("required", altered(a, members=(*a.members, Members({name: NEVER}))), name)
+            yield Piece("required", replace(a, members=(*a.members, Members({name: NEVER}))), name)
     if b.fewest_members > max(a.fewest_members, len(a.required)):
         piece = meet(a, Facets(most_members=b.fewest_members - 1))
         yield Piece("minProperties", piece, "", a.fewest_members, b.fewest_members)
@@ -216,7 +216,7 @@ def other_members_outside(a: Facets, members: Members) -> Iterator[Piece]:
 def with_member(a: Facets, name: str, place: Place) -> Facets:
     """Return a branch that asks for a member as well, of a place."""
     asked = Facets(required={name: ""}, members=(Members({name: place}),))
-    return altered(meet(a, asked), required={**a.required, name: ""})
+    return replace(meet(a, asked), required={**a.required, name: ""})
 
 
 _BY_TYPE = {"number": _numbers, "string": _strings, "array": _arrays, "object": _objects}

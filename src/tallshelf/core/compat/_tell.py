@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from tallshelf.core.compat._confirm import Judge, Proof
 from tallshelf.core.compat._gap import Dropped, Gap
@@ -18,8 +20,7 @@ Path = tuple[str, ...]
 _ORDER: tuple[Verdict, ...] = ("breaking", "undecided", "compatible", "identical")
 
 
-@dataclass(frozen=True)
-class Sides:
+class Sides(Struct, frozen=True):
     """Who produces instances and who consumes them, in one position."""
 
     position: Position

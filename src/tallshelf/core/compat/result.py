@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any, Literal
+
+from msgspec import Struct
 
 Position = Literal["input", "output"]
 Reading = Literal["as-written", "as-declared"]
@@ -11,8 +12,7 @@ Verdict = Literal["identical", "compatible", "breaking", "undecided"]
 Side = Literal["old", "new"]
 
 
-@dataclass(frozen=True)
-class Witness:
+class Witness(Struct, frozen=True):
     """An instance by which a difference is seen, confirmed by a validator.
 
     One schema accepts it and the other refuses it; or both accept it, and the new one declares
@@ -25,8 +25,7 @@ class Witness:
     ignored: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class Difference:
+class Difference(Struct, frozen=True):
     """One place where two schemas differ.
 
     ``keyword`` is the JSON Schema keyword that differs, or one of ours:
@@ -47,8 +46,7 @@ class Difference:
     """Shown by counting: every counterexample is too large to be written down."""
 
 
-@dataclass(frozen=True)
-class Comparison:
+class Comparison(Struct, frozen=True):
     """The verdict on two schemas, with what leads to it.
 
     ``reason`` says why when the verdict is ``undecided``, and is empty otherwise. ``untold`` is how many

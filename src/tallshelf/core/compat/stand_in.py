@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any, Literal
+
+from msgspec import Struct
 
 from tallshelf.core.compat._compare import compare_schemas
 from tallshelf.core.compat.of_objects import of_objects
 from tallshelf.core.compat.result import Difference, Position
 
 
-@dataclass(frozen=True)
-class Obstacle:
+class Obstacle(Struct, frozen=True):
     """One thing in the way: in the arguments (``input``) or the results (``output``)."""
 
     position: Position
@@ -26,8 +26,7 @@ class Obstacle:
         return "breaking" if self.difference.verdict == "breaking" else "undecided"
 
 
-@dataclass(frozen=True)
-class StandIn:
+class StandIn(Struct, frozen=True):
     """``stands_in`` is None when it could be neither shown nor refuted."""
 
     stands_in: bool | None

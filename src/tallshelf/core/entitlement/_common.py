@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from tallshelf.core.entitlement.records import Entry
 from tallshelf.core.entitlement.roles import ALL_SCOPES, refusal_of
 from tallshelf.core.entitlement.state import State, moment
 
 
-@dataclass(frozen=True)
-class Refusal:
+class Refusal(Struct, frozen=True):
     """Why an act is refused."""
 
     reason: str

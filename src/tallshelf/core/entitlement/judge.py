@@ -7,8 +7,9 @@ else decides what is in force.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from typing import Any, Literal
+
+from msgspec import Struct
 
 from tallshelf.core.entitlement import _decisions, _kits, _people, _requests, _telling
 from tallshelf.core.entitlement._common import Refusal
@@ -19,15 +20,13 @@ from tallshelf.core.errors import UNREADABLE
 from tallshelf.core.ledger.events import Event
 
 
-@dataclass(frozen=True)
-class Entitled:
+class Entitled(Struct, frozen=True):
     """That an act may be done; ``who`` is everybody behind it."""
 
     who: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Refused:
+class Refused(Struct, frozen=True):
     """That an act may not be done, and why.
 
     ``kind`` is ``denied`` (this person may not), ``conflict`` (it does not fit what stands) or ``moved`` (what

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from functools import cached_property
+
+from msgspec import Struct
 
 from tallshelf.core.entitlement.part import handed_in, why_part
 from tallshelf.core.entitlement.records import Desk, HandedIn, Request, Seat, SignOff
@@ -16,8 +17,7 @@ from tallshelf.core.routing import team_of
 _NO_MOMENT = datetime.min.replace(tzinfo=UTC)
 
 
-@dataclass(frozen=True)
-class _Asking:
+class _Asking(Struct, frozen=True):
     """What it is asked about: a request, as the ledger tells it at a moment, and who handed it in."""
 
     state: State
@@ -47,8 +47,7 @@ class _Asking:
         return barred
 
 
-@dataclass(frozen=True, eq=False)
-class AskedDesk:
+class AskedDesk(Struct, frozen=True, eq=False, dict=True):
     """One desk of a route: the sign-offs that count there, and the places from which more may come."""
 
     step: int

@@ -8,8 +8,9 @@ key recomputes whether everybody was entitled to what they did.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.entitlement.records import LOCAL, MACHINE
 from tallshelf.core.entitlement.replay import audit
@@ -56,8 +57,7 @@ def sealed(row: Mapping[str, Any], content: str) -> list[Any]:
     return [row["event"], row["subjects"], content]
 
 
-@dataclass(frozen=True)
-class Proved:
+class Proved(Struct, frozen=True):
     """What a proof was found to show; ``faults`` say what does not hold.
 
     ``entitled`` says whether everybody was entitled to what they did; None where the proof does not show it.

@@ -6,15 +6,15 @@ Every value is frozen.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
+
+from msgspec import Struct, field
 
 from tallshelf.core.routing import Route
 
 
-@dataclass(frozen=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """One entry of the ledger, or an act that would become one.
 
     ``body`` is None where a proof carries the digest of the entry only. ``at`` is a moment (UTC, ISO 8601),
@@ -51,8 +51,7 @@ RESERVED = frozenset({MACHINE, CLOCK, LOCAL, "default"})
 """User names that no account has: the ledger names by them what no person did."""
 
 
-@dataclass(frozen=True)
-class Membership:
+class Membership(Struct, frozen=True):
     """That somebody belonged to a team, from one entry on until another (None: still)."""
 
     team: str
@@ -60,8 +59,7 @@ class Membership:
     until: int | None = None
 
 
-@dataclass(frozen=True)
-class Person:
+class Person(Struct, frozen=True):
     username: str
     role: str
     active: bool
@@ -79,8 +77,7 @@ class Person:
         )
 
 
-@dataclass(frozen=True)
-class Seat:
+class Seat(Struct, frozen=True):
     """A seat at a desk; ``entry`` is the one by which it was taken, ``exact`` whether that tells the moment."""
 
     username: str
@@ -89,8 +86,7 @@ class Seat:
     exact: bool = True
 
 
-@dataclass(frozen=True)
-class Desk:
+class Desk(Struct, frozen=True):
     slug: str
     owner_team_excluded: bool
     seats: tuple[Seat, ...] = ()
@@ -100,8 +96,7 @@ class Desk:
         return next((one for one in self.seats if one.username == username), None)
 
 
-@dataclass(frozen=True)
-class Deputy:
+class Deputy(Struct, frozen=True):
     """Who signs in whose place, from a moment until another."""
 
     number: int
@@ -112,8 +107,7 @@ class Deputy:
     ended: bool = False
 
 
-@dataclass(frozen=True)
-class Token:
+class Token(Struct, frozen=True):
     """A token: whose, made by whom, perhaps by which other token, for what, and until when."""
 
     number: int
@@ -126,8 +120,7 @@ class Token:
     ended: bool = False
 
 
-@dataclass(frozen=True)
-class HandedIn:
+class HandedIn(Struct, frozen=True):
     """That somebody handed in a snapshot, or terms, with everybody who is behind it."""
 
     entry: int
@@ -139,8 +132,7 @@ class HandedIn:
     subject: str = ""
 
 
-@dataclass(frozen=True)
-class Server:
+class Server(Struct, frozen=True):
     slug: str
     team: str
     data_class: str
@@ -151,8 +143,7 @@ class Server:
     use: str = "open"
 
 
-@dataclass(frozen=True)
-class Release:
+class Release(Struct, frozen=True):
     server: str
     version: str
     state: str
@@ -162,8 +153,7 @@ class Release:
     request: int = 0
 
 
-@dataclass(frozen=True)
-class Assessed:
+class Assessed(Struct, frozen=True):
     """What an entry says of the assessment that a request rests on, as digests, names and values.
 
     ``gates`` are the gates that fail, each with the items at fault; ``substance`` is the digest of what was
@@ -184,8 +174,7 @@ class Assessed:
         return bool(self.facts)
 
 
-@dataclass(frozen=True)
-class SignOff:
+class SignOff(Struct, frozen=True):
     """One answer; ``holder`` is in whose place it was given, empty for one's own.
 
     ``despite`` has the gates that failed, each with the reason why they agreed all the same.
@@ -204,8 +193,7 @@ class SignOff:
     voided: bool = False
 
 
-@dataclass(frozen=True)
-class Request:
+class Request(Struct, frozen=True):
     """A request as the ledger tells it; ``route`` is what the rules of its time make of its facts.
 
     ``asked_at`` is when that route began; ``questions`` are the questions and objections that are open.
@@ -235,8 +223,7 @@ class Request:
         return tuple(sign_off for sign_off in self.sign_offs if not sign_off.voided)
 
 
-@dataclass(frozen=True)
-class Proposal:
+class Proposal(Struct, frozen=True):
     """What one person proposed and another may put in force: rules, a style, a ruling, known findings."""
 
     number: int
@@ -245,8 +232,7 @@ class Proposal:
     body: Mapping[str, Any]
 
 
-@dataclass(frozen=True)
-class Waiver:
+class Waiver(Struct, frozen=True):
     number: int
     server: str
     rule: str
@@ -258,8 +244,7 @@ class Waiver:
     fingerprints: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class Kit:
+class Kit(Struct, frozen=True):
     """A kit: whose, what it may see, what it picks, and the digests of what it says and of what it holds.
 
     ``releases`` are those it holds items of: server, version, release digest.
@@ -275,8 +260,7 @@ class Kit:
     dropped: bool = False
 
 
-@dataclass(frozen=True)
-class Use:
+class Use(Struct, frozen=True):
     """That a kit of a team may use a server: at versions, some items or (``reading``) all that only read."""
 
     kit: str
@@ -286,8 +270,7 @@ class Use:
     items: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Webhook:
+class Webhook(Struct, frozen=True):
     """Where events are sent: for which team, what about (``team`` or ``catalog``); ``round`` counts its secrets."""
 
     number: int
@@ -299,8 +282,7 @@ class Webhook:
     ended: bool = False
 
 
-@dataclass(frozen=True)
-class UserNote:
+class UserNote(Struct, frozen=True):
     """A note that a user left on a release of a server."""
 
     server: str

@@ -5,10 +5,10 @@ from __future__ import annotations
 import gc
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import contextmanager
-from dataclasses import dataclass, field
 from typing import Any
 
 import orjson
+from msgspec import Struct, field
 
 from tallshelf.core.entitlement.judge import Refused, entitled
 from tallshelf.core.entitlement.records import Entry
@@ -17,8 +17,7 @@ from tallshelf.core.entitlement.tell import tell
 from tallshelf.core.errors import UNREADABLE
 
 
-@dataclass
-class Audit:
+class Audit(Struct):
     """What a replay found: the state it came to, and the acts that nobody was entitled to."""
 
     state: State = field(default_factory=lambda: State(keeps=False))

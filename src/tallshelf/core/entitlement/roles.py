@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 SCOPES = ("read", "check", "submit", "sign", "curate", "administer", "tokens")
 ALL_SCOPES = frozenset(SCOPES)
@@ -13,8 +14,7 @@ ROLES = ("reader", "submitter", "curator", "steward", "ci")
 Reach = Literal["any", "own team"]
 
 
-@dataclass(frozen=True)
-class Permission:
+class Permission(Struct, frozen=True):
     """One act: the token scope it needs, and for each role how far it reaches (absent: never)."""
 
     scope: str

@@ -9,9 +9,10 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any, TypeVar
+from typing import Any
+
+from msgspec import Struct, field
 
 from tallshelf.core.entitlement.records import (
     Assessed,
@@ -35,8 +36,7 @@ _KEPT_STEPS = 2000
 _GONE: Any = object()
 
 
-@dataclass
-class State:
+class State(Struct):
     """All that the entries up to ``number`` say; ``head`` is the hash of the last of them.
 
     Without ``keeps`` nothing is kept by which steps could be taken back: for a long way to go at once.
@@ -157,17 +157,6 @@ class State:
         """Return who stands in for somebody at a moment."""
         found = (self.deputies[number] for number in self.deputies_of.get(username, ()))
         return [deputy for deputy in found if not deputy.ended and deputy.since <= at < deputy.until]
-
-
-_Value = TypeVar("_Value")
-
-
-def changed(value: _Value, **fields: Any) -> _Value:
-    """Return a frozen value with some fields set otherwise; like `dataclasses.replace`, at a tenth of its cost."""
-    made = object.__new__(type(value))
-    made.__dict__.update(value.__dict__)
-    made.__dict__.update(fields)
-    return made
 
 
 def moment(text: str) -> datetime:

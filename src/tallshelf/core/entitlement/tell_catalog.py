@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from msgspec.structs import replace
+
 from tallshelf.core.entitlement.records import Deputy, Entry, Proposal, Release, Server, Token, Waiver
-from tallshelf.core.entitlement.state import State, changed, moment
+from tallshelf.core.entitlement.state import State, moment
 from tallshelf.core.entitlement.tell_people import add_deputy, desk_of
 from tallshelf.core.entitlement.tell_requests import hand_in
 from tallshelf.core.ledger.events import Event
@@ -29,13 +31,13 @@ def _server_enrolled(state: State, entry: Entry, body: Body) -> None:
 def _server_edited(state: State, entry: Entry, body: Body) -> None:
     server = state.servers[body["server"]]
     if "data_class" in body["after"]:
-        state.put(state.servers, server.slug, changed(server, data_class=body["after"]["data_class"]))
+        state.put(state.servers, server.slug, replace(server, data_class=body["after"]["data_class"]))
     if "use" in body["after"]:
-        state.put(state.servers, server.slug, changed(state.servers[server.slug], use=body["after"]["use"]))
+        state.put(state.servers, server.slug, replace(state.servers[server.slug], use=body["after"]["use"]))
 
 
 def _use_changed(state: State, entry: Entry, body: Body) -> None:
-    state.put(state.servers, body["server"], changed(state.servers[body["server"]], use=body["use"]))
+    state.put(state.servers, body["server"], replace(state.servers[body["server"]], use=body["use"]))
 
 
 def _release_adopted(state: State, entry: Entry, body: Body) -> None:
@@ -63,8 +65,8 @@ def _rules_changed(state: State, entry: Entry, body: Body) -> None:
     if version not in state.rules:  # older ledgers propose no default rules
         state.put(state.rules, version, Proposal(version, entry.actor, "proposed", body))
         if body["digest"] == DEFAULT_RULES.digest:
-            state.put(state.rule_sets, version, changed(DEFAULT_RULES, version=version))
-    state.put(state.rules, version, changed(state.rules[version], state="in force"))
+            state.put(state.rule_sets, version, replace(DEFAULT_RULES, version=version))
+    state.put(state.rules, version, replace(state.rules[version], state="in force"))
     state.put(state.in_force, "rules", version)
 
 
@@ -75,7 +77,7 @@ def _style_proposed(state: State, entry: Entry, body: Body) -> None:
 def _style_in_force(state: State, entry: Entry, body: Body) -> None:
     version = body["version"]
     before = state.styles.get(version, Proposal(version, entry.actor, "proposed", body))
-    state.put(state.styles, version, changed(before, state="in force"))
+    state.put(state.styles, version, replace(before, state="in force"))
     state.put(state.in_force, "style", version)
 
 
@@ -101,7 +103,7 @@ def servers_of(ruling: Mapping[str, Any]) -> frozenset[str]:
 
 
 def _decide(state: State, table: dict[int, Proposal], number: int, word: str) -> None:
-    state.put(table, number, changed(table[number], state=word))
+    state.put(table, number, replace(table[number], state=word))
 
 
 def _proposal_declined(table: str, name: str) -> Callable[[State, Entry, Body], None]:
@@ -149,7 +151,7 @@ def _waiver_asked(state: State, entry: Entry, body: Body) -> None:
 def _waiver_answered(word: str) -> Callable[[State, Entry, Body], None]:
     def told(state: State, entry: Entry, body: Body) -> None:
         waiver = state.waivers[body["waiver"]]
-        state.put(state.waivers, waiver.number, changed(waiver, state=word))
+        state.put(state.waivers, waiver.number, replace(waiver, state=word))
         granted = state.waived.get(waiver.server, frozenset()) - {waiver.number}
         state.put(state.waived, waiver.server, granted | {waiver.number} if word == "granted" else granted)
 
@@ -158,7 +160,7 @@ def _waiver_answered(word: str) -> Callable[[State, Entry, Body], None]:
 
 def _waiver_bound(state: State, entry: Entry, body: Body) -> None:
     waiver = state.waivers[body["waiver"]]
-    state.put(state.waivers, waiver.number, changed(waiver, fingerprints=tuple(body["fingerprints"])))
+    state.put(state.waivers, waiver.number, replace(waiver, fingerprints=tuple(body["fingerprints"])))
 
 
 def _item_purged(state: State, entry: Entry, body: Body) -> None:
@@ -196,7 +198,7 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
         state.put(state.invitations, invitation["code"], invitation["username"])
     for row in body["desks"]:
         desk = desk_of(state, row["desk"])
-        state.put(state.desks, desk.slug, changed(desk, owner_team_excluded=row["owner_team_excluded"]))
+        state.put(state.desks, desk.slug, replace(desk, owner_team_excluded=row["owner_team_excluded"]))
     for username in list(state.deputies_of):  # entries of before named no numbers
         state.put(state.deputies_of, username, ())
     for number in list(state.deputies):
@@ -210,13 +212,13 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
         state.put(
             state.requests,
             request.number,
-            changed(request, item=row["item"], opened_at=moment(row["opened_at"])),
+            replace(request, item=row["item"], opened_at=moment(row["opened_at"])),
         )
     for rule in body["rules"]:
         version = rule["version"]
         state.put(state.rule_sets, version, rule_set_from(rule["rules"], version))
         state.put(
-            state.rules, version, changed(state.rules[version], body={**state.rules[version].body, **rule})
+            state.rules, version, replace(state.rules[version], body={**state.rules[version].body, **rule})
         )
 
 

@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from msgspec.structs import replace
+
 from tallshelf.core.entitlement.records import Entry, Kit, Proposal
-from tallshelf.core.entitlement.state import State, changed
+from tallshelf.core.entitlement.state import State
 from tallshelf.core.ledger.events import Event
 
 Body = Mapping[str, Any]
@@ -28,7 +30,7 @@ def _put(state: State, entry: Entry, body: Body) -> None:
 
 def _moved(state: State, entry: Entry, body: Body) -> None:
     kit = state.kits[body["kit"]]
-    state.put(state.kits, kit.name, changed(kit, lock=body["lock_digest"], releases=releases_of(body)))
+    state.put(state.kits, kit.name, replace(kit, lock=body["lock_digest"], releases=releases_of(body)))
 
 
 def releases_of(body: Body) -> frozenset[tuple[str, str, str]]:
@@ -37,7 +39,7 @@ def releases_of(body: Body) -> frozenset[tuple[str, str, str]]:
 
 
 def _dropped(state: State, entry: Entry, body: Body) -> None:
-    state.put(state.kits, body["kit"], changed(state.kits[body["kit"]], dropped=True))
+    state.put(state.kits, body["kit"], replace(state.kits[body["kit"]], dropped=True))
     state.drop(state.kit_raises, body["kit"])
 
 

@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from msgspec.structs import replace
+
 from tallshelf.core.entitlement.records import Deputy, Desk, Entry, Membership, Person, Seat, Token
-from tallshelf.core.entitlement.state import State, changed, moment
+from tallshelf.core.entitlement.state import State, moment
 from tallshelf.core.ledger.events import Event
 
 Body = Mapping[str, Any]
@@ -25,7 +27,7 @@ def _person_changed(state: State, entry: Entry, body: Body) -> None:
     before = state.people.get(body["username"], Person(body["username"], body["role"], True))
     now = set(body["teams"])
     kept = tuple(
-        changed(membership, until=entry.number)
+        replace(membership, until=entry.number)
         if membership.until is None and membership.team not in now
         else membership
         for membership in before.memberships
@@ -36,7 +38,7 @@ def _person_changed(state: State, entry: Entry, body: Body) -> None:
     if not after.active:
         for number, token in list(state.tokens.items()):
             if token.owner == after.username and not token.ended:
-                state.put(state.tokens, number, changed(token, ended=True))
+                state.put(state.tokens, number, replace(token, ended=True))
 
     if not after.active:
         state.put(state.subjects, after.username, "")
@@ -72,18 +74,18 @@ def _desk_joined(state: State, entry: Entry, body: Body) -> None:
     seat = Seat(body["username"], since, entry.number, "since" in body)
     # Older ledgers say no more of leads than that the first one leads.
     lead = desk.lead if desk.seats else seat.username
-    state.put(state.desks, desk.slug, changed(desk, seats=(*desk.seats, seat), lead=lead))
+    state.put(state.desks, desk.slug, replace(desk, seats=(*desk.seats, seat), lead=lead))
 
 
 def _desk_left(state: State, entry: Entry, body: Body) -> None:
     desk = desk_of(state, body["desk"])
     seats = tuple(seat for seat in desk.seats if seat.username != body["username"])
-    state.put(state.desks, desk.slug, changed(desk, seats=seats))
+    state.put(state.desks, desk.slug, replace(desk, seats=seats))
 
 
 def _desk_led(state: State, entry: Entry, body: Body) -> None:
     desk = desk_of(state, body["desk"])
-    state.put(state.desks, desk.slug, changed(desk, lead=body["username"]))
+    state.put(state.desks, desk.slug, replace(desk, lead=body["username"]))
 
 
 def desk_of(state: State, slug: str) -> Desk:
@@ -112,7 +114,7 @@ def _deputy_ended(state: State, entry: Entry, body: Body) -> None:
         )
     for number in numbers:
         if number in state.deputies:
-            state.put(state.deputies, number, changed(state.deputies[number], ended=True))
+            state.put(state.deputies, number, replace(state.deputies[number], ended=True))
 
 
 def _token_made(state: State, entry: Entry, body: Body) -> None:
@@ -134,7 +136,7 @@ def _token_made(state: State, entry: Entry, body: Body) -> None:
 def _token_ended(state: State, entry: Entry, body: Body) -> None:
     token = state.tokens.get(body.get("token", 0))
     if token is not None:
-        state.put(state.tokens, token.number, changed(token, ended=True))
+        state.put(state.tokens, token.number, replace(token, ended=True))
 
 
 TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from msgspec.structs import replace
+
 from tallshelf.core.entitlement.assessed import assessed_from
 from tallshelf.core.entitlement.part import behind
 from tallshelf.core.entitlement.records import Assessed, Entry, HandedIn, Release, Request, SignOff, Use
-from tallshelf.core.entitlement.state import State, changed, moment
+from tallshelf.core.entitlement.state import State, moment
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.routing import Route, facts_from
 
@@ -52,7 +54,7 @@ def _asked(
     }
     before = state.requests.get(number)
     if before is not None:
-        after = changed(_voided(before), **handed)
+        after = replace(_voided(before), **handed)
     else:
         after = Request(
             number=number,
@@ -73,8 +75,8 @@ def _reassessed(state: State, entry: Entry, body: Body) -> None:
     assessed = assessed_from(body)
     _told_enough(state, assessed)
     stands = "differs" in body and not body["differs"]
-    after = request if stands else changed(_voided(request), state="open", asked_at=moment(entry.at))
-    after = changed(after, assessed=assessed, route=_route(state, assessed))
+    after = request if stands else replace(_voided(request), state="open", asked_at=moment(entry.at))
+    after = replace(after, assessed=assessed, route=_route(state, assessed))
     state.put(state.requests, request.number, after)
     if not stands:
         _settle(state, request.number)
@@ -96,11 +98,11 @@ def _signed_off(state: State, entry: Entry, body: Body) -> None:
     )
     if body.get("conditions"):
         state.put(state.conditions, entry.number, tuple(body["conditions"]))
-    after = changed(request, sign_offs=(*request.sign_offs, made))
+    after = replace(request, sign_offs=(*request.sign_offs, made))
     if body["answer"] == "decline":
-        after = changed(after, state="declined")
+        after = replace(after, state="declined")
     elif body["answer"] == "send-back":
-        after = changed(after, state="sent-back")
+        after = replace(after, state="sent-back")
     state.put(state.requests, request.number, after)
     if body["answer"] == "agree":
         _settle(state, request.number)
@@ -110,7 +112,7 @@ def _settle(state: State, number: int) -> None:
     """Move an open request on when its route asks nobody any more."""
     request = state.requests[number]
     if request.state == "open" and request.route is not None and agreed_at(request) is None:
-        state.put(state.requests, number, changed(request, state="agreed"))
+        state.put(state.requests, number, replace(request, state="agreed"))
 
 
 def agreed_at(request: Request) -> int | None:
@@ -125,15 +127,15 @@ def agreed_at(request: Request) -> int | None:
 
 
 def _voided(request: Request) -> Request:
-    return changed(request, sign_offs=tuple(changed(sign_off, voided=True) for sign_off in request.sign_offs))
+    return replace(request, sign_offs=tuple(replace(sign_off, voided=True) for sign_off in request.sign_offs))
 
 
 def _taken_back(state: State, entry: Entry, body: Body) -> None:
     request = state.requests[body["request"]]
-    state.put(state.requests, request.number, changed(_voided(request), state="taken-back"))
+    state.put(state.requests, request.number, replace(_voided(request), state="taken-back"))
     release = state.releases.get((request.server, request.version))
     if request.kind == "publish" and release is not None and release.state == "in-review":
-        state.put(state.releases, (request.server, request.version), changed(release, state="draft"))
+        state.put(state.releases, (request.server, request.version), replace(release, state="draft"))
 
 
 def _released(new: str) -> Callable[[State, Entry, Body], None]:
@@ -144,7 +146,7 @@ def _released(new: str) -> Callable[[State, Entry, Body], None]:
         release = state.releases[key]
         number = body.get("request", 0)
         published = entry.number if new == "published" else release.published
-        state.put(state.releases, key, changed(release, state=new, published=published))
+        state.put(state.releases, key, replace(release, state=new, published=published))
         if new == "declined" and number in state.requests:
             _request_declined(state, entry, body)
         else:
@@ -156,24 +158,24 @@ def _released(new: str) -> Callable[[State, Entry, Body], None]:
 def _request_done(state: State, entry: Entry, body: Body) -> None:
     number = body.get("request", 0)
     if number in state.requests:
-        done = changed(state.requests[number], state="done", done=entry.number)
+        done = replace(state.requests[number], state="done", done=entry.number)
         state.put(state.requests, number, done)
 
 
 def _request_declined(state: State, entry: Entry, body: Body) -> None:
     number = body["request"]
-    state.put(state.requests, number, changed(state.requests[number], state="declined"))
+    state.put(state.requests, number, replace(state.requests[number], state="declined"))
 
 
 def _data_class_changed(state: State, entry: Entry, body: Body) -> None:
     server = state.servers[body["server"]]
-    state.put(state.servers, server.slug, changed(server, data_class=body["after"]["data_class"]))
+    state.put(state.servers, server.slug, replace(server, data_class=body["after"]["data_class"]))
     _request_done(state, entry, body)
 
 
 def _version_scheme_changed(state: State, entry: Entry, body: Body) -> None:
     server = state.servers[body["server"]]
-    state.put(state.servers, server.slug, changed(server, scheme=body["after"]["scheme"]))
+    state.put(state.servers, server.slug, replace(server, scheme=body["after"]["scheme"]))
     _request_done(state, entry, body)
 
 
@@ -201,11 +203,11 @@ def _commented(state: State, entry: Entry, body: Body) -> None:
         return
     if body["kind"] in ("question", "objection"):
         state.put(
-            state.requests, request.number, changed(request, questions=request.questions | {body["comment"]})
+            state.requests, request.number, replace(request, questions=request.questions | {body["comment"]})
         )
     elif body["kind"] == "answer" and body["answers"] in request.questions:
         left = request.questions - {body["answers"]}
-        state.put(state.requests, request.number, changed(request, questions=left))
+        state.put(state.requests, request.number, replace(request, questions=left))
 
 
 def _follow_up_closed(state: State, entry: Entry, body: Body) -> None:
@@ -229,7 +231,7 @@ def hand_in(state: State, entry: Entry, body: Body, kind: str, request: int, sub
     if kind == "publish" and body["version"] not in versions:
         versions = (*versions, body["version"])
     state.put(
-        state.servers, server.slug, changed(server, handed_in=(*server.handed_in, made), versions=versions)
+        state.servers, server.slug, replace(server, handed_in=(*server.handed_in, made), versions=versions)
     )
 
 

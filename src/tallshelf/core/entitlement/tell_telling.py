@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from msgspec.structs import replace
+
 from tallshelf.core.entitlement.records import Entry, UserNote, Webhook
-from tallshelf.core.entitlement.state import State, changed
+from tallshelf.core.entitlement.state import State
 from tallshelf.core.ledger.events import Event
 
 Body = Mapping[str, Any]
@@ -19,12 +21,12 @@ def _made(state: State, entry: Entry, body: Body) -> None:
 
 def _rotated(state: State, entry: Entry, body: Body) -> None:
     webhook = state.webhooks[body["webhook"]]
-    state.put(state.webhooks, webhook.number, changed(webhook, round=body["round"]))
+    state.put(state.webhooks, webhook.number, replace(webhook, round=body["round"]))
 
 
 def _ended(state: State, entry: Entry, body: Body) -> None:
     webhook = state.webhooks[body["webhook"]]
-    state.put(state.webhooks, webhook.number, changed(webhook, ended=True))
+    state.put(state.webhooks, webhook.number, replace(webhook, ended=True))
 
 
 def _note_left(state: State, entry: Entry, body: Body) -> None:

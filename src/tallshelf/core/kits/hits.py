@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal
+
+from msgspec import Struct
 
 from tallshelf.core.changes import Change, SnapshotComparison
 
@@ -20,25 +21,23 @@ STOPS: frozenset[Word] = frozenset({"ended", "breaking", "undecided", "ignored",
 _SERVER = "server"
 
 
-@dataclass(frozen=True)
-class Holder:
+class Holder(Struct, frozen=True):
     """A kit, and the version at which it holds each item of the server in question, by identity."""
 
     kit: str
     title: str
     team: str
     environment: str
-    held: Mapping[str, str] = field(hash=False)
+    held: Mapping[str, str]
 
 
-@dataclass(frozen=True)
-class HitItem:
+class HitItem(Struct, frozen=True):
     """What reaches a kit of one item: the worst of it, how often each, and the changes themselves."""
 
     item: str
     version: str
     word: Word
-    counts: Mapping[str, int] = field(hash=False)
+    counts: Mapping[str, int]
     changes: tuple[Change, ...] = ()
 
     @property
@@ -47,8 +46,7 @@ class HitItem:
         return self.changes[0].message if self.changes else "this is not to be used any more"
 
 
-@dataclass(frozen=True)
-class Hit:
+class Hit(Struct, frozen=True):
     """A kit that is hit, by its worst item."""
 
     kit: str

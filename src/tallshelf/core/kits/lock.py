@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
+
+from msgspec import Struct
 
 from tallshelf.core.snapshot import digest
 
@@ -15,8 +16,7 @@ if TYPE_CHECKING:
 LOCK_FORMAT = "tallshelf.lock/1"
 
 
-@dataclass(frozen=True)
-class Locked:
+class Locked(Struct, frozen=True):
     """One item that a kit holds: of which release, by digest; ``tokens`` is an estimate."""
 
     server: str
@@ -47,8 +47,7 @@ class Locked:
         }
 
 
-@dataclass(frozen=True)
-class Lock:
+class Lock(Struct, frozen=True, dict=True):
     """All that a kit holds, by server and item."""
 
     items: tuple[Locked, ...] = ()
@@ -90,8 +89,7 @@ def lock_from(document: Mapping[str, Any]) -> Lock:
     return Lock(tuple(Locked(**item) for item in document["items"]))
 
 
-@dataclass(frozen=True)
-class Move:
+class Move(Struct, frozen=True):
     """What moves in one server: versions ("" where it is not held), and items by identity."""
 
     server: str

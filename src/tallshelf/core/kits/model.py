@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any, Literal
+
+from msgspec import Struct
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.kits.ranges import Range, parse_range
@@ -39,8 +40,7 @@ Moves = Literal["fitting", "never"]
 MOVES: tuple[Moves, ...] = ("fitting", "never")
 
 
-@dataclass(frozen=True)
-class Pick:
+class Pick(Struct, frozen=True):
     """What is taken of one server; ``items`` are identities as written, None for all that only read."""
 
     server: str
@@ -52,8 +52,7 @@ class Pick:
         return {"server": self.server, "version": self.version.text, "items": items}
 
 
-@dataclass(frozen=True)
-class Kit:
+class Kit(Struct, frozen=True):
     """A kit as its owners wrote it.
 
     ``budget`` is in tokens of a model's context (None: none is set), ``data_class`` the highest it may see,

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Literal
 
 import semver
+from msgspec import Struct
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.snapshot import is_version, names_version, sort_key
@@ -16,8 +16,7 @@ _NUMBER = "(0|[1-9][0-9]{0,8})"
 _CARET = re.compile(rf"\^{_NUMBER}(?:\.{_NUMBER}(?:\.{_NUMBER}(-[0-9A-Za-z.-]+)?)?)?")
 
 
-@dataclass(frozen=True)
-class Range:
+class Range(Struct, frozen=True):
     """A set of versions; ``text`` is as it was written.
 
     ``exact`` takes the version of that text alone, ``fitting`` from ``least`` up to the next number by which

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.errors import BadDocument
 
@@ -15,8 +16,7 @@ _QUOTED = re.compile(r"`([A-Za-z][A-Za-z0-9_.:/#@-]{2,120})`")
 _CAMEL = re.compile(r"[a-z][A-Z]")
 
 
-@dataclass(frozen=True)
-class HostServer:
+class HostServer(Struct, frozen=True):
     """One server of a host's configuration: its key there, and how it is started or reached."""
 
     name: str

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import difflib
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
 from datetime import datetime
 from typing import TYPE_CHECKING, Literal, Protocol
+
+from msgspec import Struct, field
 
 from tallshelf.core.kits.lock import Lock, Locked
 from tallshelf.core.kits.risk import Risk, risk_of
@@ -31,8 +32,7 @@ MOST_MIXED = 400
 _NEAREST, _MOST_NEAREST = 3, 10
 
 
-@dataclass(frozen=True)
-class OfferedRelease:
+class OfferedRelease(Struct, frozen=True):
     """A release that may be picked: published, or deprecated (until ``sunset_at``, where that is told)."""
 
     version: str
@@ -42,8 +42,7 @@ class OfferedRelease:
     replacement: str = ""
 
 
-@dataclass(frozen=True)
-class OfferedServer:
+class OfferedServer(Struct, frozen=True):
     """A server as kits see it; ``suspended`` has reasons by item, ``""`` for the whole server.
 
     ``drifted`` has the version against which it was found to run otherwise than approved, by environment; ``ending``
@@ -72,8 +71,7 @@ class Offers(Protocol):
         """Return every server's slug, to name the nearest by."""
 
 
-@dataclass(frozen=True)
-class Problem:
+class Problem(Struct, frozen=True):
     """Something wrong with a kit: where in it (a key such as ``picks[0].version``), of which item, in words."""
 
     kind: Fault
@@ -92,12 +90,11 @@ class Problem:
         }
 
 
-@dataclass(frozen=True)
-class Resolution:
+class Resolution(Struct, frozen=True):
     """What a kit comes to: its lock, the items of it, and its problems in the order of its picks."""
 
     lock: Lock
-    items: Mapping[tuple[str, str], Item] = field(hash=False)
+    items: Mapping[tuple[str, str], Item]
     problems: tuple[Problem, ...]
 
     @property

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
+
+from msgspec import Struct
 
 from tallshelf.core.changes import effective, seems_to_write
 
@@ -14,8 +15,7 @@ Effect = Literal["reads", "writes", "destroys"]
 EFFECTS: tuple[Effect, ...] = ("reads", "writes", "destroys")
 
 
-@dataclass(frozen=True)
-class Risk:
+class Risk(Struct, frozen=True):
     """What an item does at worst, whether it reaches outside, and by what it seems to write though it says not."""
 
     effect: Effect

@@ -9,8 +9,9 @@ from __future__ import annotations
 
 import hmac
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
+
+from msgspec import Struct
 
 from tallshelf.core.snapshot import digest_of
 from tallshelf.core.snapshot.canonical import canonical_plain
@@ -27,8 +28,7 @@ MEMBERS = (*HASHED, "subjects", "hash")
 _CONTENT = ("at", "actor", "via", "body")
 
 
-@dataclass(frozen=True)
-class Verification:
+class Verification(Struct, frozen=True):
     """Whether a chain holds: how many entries do, the hash of the last of them, and what is wrong after.
 
     ``keyed`` is the number of the first entry that carries a MAC, 0 where none does.

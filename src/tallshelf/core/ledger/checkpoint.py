@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
 import jwt
 from cryptography.exceptions import UnsupportedAlgorithm
 from cryptography.hazmat.primitives import serialization
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey, Ed25519PublicKey
+from msgspec import Struct
 
 from tallshelf.core.errors import BadArgument, BadDocument
 from tallshelf.core.snapshot import canonical, digest
@@ -19,8 +19,7 @@ FORMAT = "tallshelf.checkpoint/1"
 _JWS = jwt.PyJWS(algorithms=["EdDSA"])
 
 
-@dataclass(frozen=True)
-class Checkpoint:
+class Checkpoint(Struct, frozen=True):
     """How many entries the chain had at a moment (UTC, ISO 8601), and the hash of the last."""
 
     number: int

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.errors import BadDocument
 from tallshelf.core.ledger.chain import HASHED, Verification, verify_chain
@@ -14,8 +15,7 @@ from tallshelf.core.snapshot import canonical, parse_json
 EXPORT_FORMAT = "tallshelf.ledger-export/1"
 
 
-@dataclass(frozen=True)
-class Export:
+class Export(Struct, frozen=True):
     """What an export was found to be: whether its chain holds, its checkpoint, and by which key."""
 
     found: Verification

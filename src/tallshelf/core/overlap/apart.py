@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.overlap.names import EMPTY_VERBS
 from tallshelf.core.overlap.profile import Profile
@@ -20,8 +21,7 @@ _LOOKING = frozenset({"read", "list", "find", "check"})
 _WRITING = frozenset({"create", "change", "remove", "stop", "start", "send", "import"})
 
 
-@dataclass(frozen=True)
-class Factor:
+class Factor(Struct, frozen=True):
     """One thing that keeps a pair apart: how much of the score it leaves, the most it lets be, in words.
 
     ``is_act`` where it is what they do that differs, and not what they do it to.

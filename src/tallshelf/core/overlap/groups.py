@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.overlap.result import Overlap, OverlapClass, Side
 
 
-@dataclass(frozen=True)
-class ServerPair:
+class ServerPair(Struct, frozen=True):
     """The overlaps of one class between two servers, or within one (named twice), strongest first."""
 
     servers: tuple[str, str]

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Protocol
+
+from msgspec import Struct
 
 from tallshelf.core.overlap.profile import Profile, profiles
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
@@ -13,8 +14,7 @@ from tallshelf.core.overlap.score import LEAST, length, likeness, most_of, raw, 
 from tallshelf.core.snapshot import Item, digest
 
 
-@dataclass(frozen=True, eq=False)
-class Entry:
+class Entry(Struct, frozen=True, eq=False):
     """One item as an index holds it: where it is from, its digest, its profile, its item on demand, and since when."""
 
     source: str
@@ -25,8 +25,7 @@ class Entry:
     since: str = ""
 
 
-@dataclass(frozen=True, eq=False)
-class Candidate:
+class Candidate(Struct, frozen=True, eq=False):
     """An entry, how like each part of it is, and the weighted mean of those: no score is higher."""
 
     entry: Entry

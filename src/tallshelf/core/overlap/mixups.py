@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.overlap.find import side_of
 from tallshelf.core.overlap.index import Entry
@@ -18,8 +19,7 @@ _FEW = 5
 _SEEN: Mapping[Part, float] = {"name": 0.4, "text": 0.45, "parameters": 0.15}
 
 
-@dataclass(frozen=True)
-class MixUp:
+class MixUp(Struct, frozen=True):
     """Two tools that a chooser may confuse: how likely, from 0 to 1, and the words only one of them says."""
 
     a: Side

@@ -5,9 +5,11 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from tallshelf.core.overlap.names import (
     ABOUT,
@@ -68,8 +70,7 @@ _ABOUT_WEIGHT = 0.4
 _WEAK_WEIGHT = 0.3
 
 
-@dataclass(frozen=True, eq=False)
-class Profile:
+class Profile(Struct, frozen=True, eq=False, dict=True):
     """One item as it is compared.
 
     ``verb`` is the class of its verb, or the verb itself, ``verb_word`` the word as

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 OverlapClass = Literal["same-job", "near", "related"]
 RulingWord = Literal["distinct", "keep-both", "prefer", "merge", "same-meaning"]
 
 
-@dataclass(frozen=True)
-class Side:
+class Side(Struct, frozen=True):
     """One of the two items: where it comes from (a server's slug or a file) and its identity.
 
     ``basis`` is the digest of what was compared of it; other parts of the item do not move it. ``since`` is the moment,
@@ -25,16 +25,14 @@ class Side:
     since: str = ""
 
 
-@dataclass(frozen=True)
-class Signal:
+class Signal(Struct, frozen=True):
     """How like two items are in one respect, from 0 to 1."""
 
     name: str
     value: float
 
 
-@dataclass(frozen=True)
-class Overlap:
+class Overlap(Struct, frozen=True):
     """Two items that seem to do the same job.
 
     ``score`` is between 0 and 1, ``signals`` what it is made of; ``reasons`` and ``differences``
@@ -75,8 +73,7 @@ class Overlap:
         return self.cls == "same-job" and not self.ruled and self.newcomer == "a"
 
 
-@dataclass(frozen=True)
-class Ruling:
+class Ruling(Struct, frozen=True):
     """A curator's word on a pair of items; it holds while what was compared of both stays as it was.
 
     ``same-meaning`` is a word on a silent change instead; its bases are the parts of `Change.basis`.

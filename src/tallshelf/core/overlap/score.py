@@ -11,7 +11,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.overlap.apart import CHECKS, NEAR_AT_MOST, SAME_JOB, Factor, of_one_public_service
 from tallshelf.core.overlap.parameters import parameter_weight
@@ -35,8 +36,7 @@ _OFFERED = 0.6
 SLANT: Mapping[Part, float] = {"name": 0.8, "text": 0.5, "parameters": 0.6}
 
 
-@dataclass(frozen=True)
-class Score:
+class Score(Struct, frozen=True):
     """What was found of a pair: the score, the likeness of each part, and what keeps it apart."""
 
     value: float
@@ -132,8 +132,7 @@ def offers(alike: Mapping[Part, float]) -> Score | None:
     return Score(round(min(value, NEAR_AT_MOST), 3), alike, apart)
 
 
-@dataclass(frozen=True)
-class Measured:
+class Measured(Struct, frozen=True):
     """The weighed words of an item's parts, and their lengths, for comparing it with many others."""
 
     words: Mapping[Part, Mapping[str, float]]

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 
-@dataclass(frozen=True)
-class Paint:
+class Paint(Struct, frozen=True):
     """How emphasis is written; with ``ansi`` off every text is left as it is."""
 
     ansi: bool = False

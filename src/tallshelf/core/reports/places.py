@@ -5,7 +5,8 @@ from __future__ import annotations
 import bisect
 import json
 import re
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.pointer import step_of
 from tallshelf.core.snapshot import LISTS, NAME_FIELDS
@@ -15,16 +16,14 @@ _STRING = re.compile(r'"(?:[^"\\]|\\.)*"', re.DOTALL)
 _OTHER = re.compile(r"[^\s,\]}]+")
 
 
-@dataclass(frozen=True)
-class Extent:
+class Extent(Struct, frozen=True):
     """Where a value begins and ends in a text, as offsets in characters."""
 
     start: int
     end: int
 
 
-@dataclass(frozen=True)
-class Region:
+class Region(Struct, frozen=True):
     """Lines and columns, counted from 1 in characters; the end is behind the last character."""
 
     start_line: int

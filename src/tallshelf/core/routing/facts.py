@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import asdict
 
 from tallshelf.core.routing.classes import DATA_CLASSES
 from tallshelf.core.routing.kinds import REQUEST_KINDS
 
 
-@dataclass(frozen=True)
-class Facts:
+class Facts(Struct, frozen=True):
     """What is known about a request when it is routed. None means *not checked*.
 
     Counts of findings leave out waived and known ones; ``tokens`` is an estimate, ``token_growth``
@@ -49,7 +49,7 @@ class Facts:
 
     def document(self) -> dict[str, Any]:
         """Return the facts as a JSON object."""
-        values = dataclasses.asdict(self)
+        values = asdict(self)
         values["transports"] = list(self.transports)
         values["hit_teams"] = list(self.hit_teams)
         return values
@@ -103,5 +103,5 @@ def facts_from(document: Mapping[str, Any]) -> Facts:
 
 def type_of(fact: str) -> type:
     """Return what a fact is when it was checked: bool, int, str or tuple."""
-    written = {field.name: str(field.type) for field in dataclasses.fields(Facts)}[fact]
+    written = str(Facts.__annotations__[fact])
     return {"bool": bool, "int": int, "str": str}.get(written.partition(" ")[0], tuple)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any, Literal
+
+from msgspec import Struct
 
 from tallshelf.core.routing.classes import DATA_CLASSES
 from tallshelf.core.snapshot import SCHEMES
@@ -12,8 +13,7 @@ from tallshelf.core.snapshot import SCHEMES
 Subject = Literal["release", "suspension", "server", "item"]
 
 
-@dataclass(frozen=True)
-class Term:
+class Term(Struct, frozen=True):
     """One thing that goes with what is asked for, beside the reason; ``form`` is how it is filled in."""
 
     name: str
@@ -35,8 +35,7 @@ class Term:
         }
 
 
-@dataclass(frozen=True)
-class Kind:
+class Kind(Struct, frozen=True):
     """One kind of request.
 
     ``subject`` is what it is on; ``asked`` whether it is asked for by `ask` (else by handing in a release);

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 if TYPE_CHECKING:
     from tallshelf.core.routing.facts import Facts
     from tallshelf.core.routing.route import Route, RuleSet
 
 
-@dataclass(frozen=True)
-class DeskLoad:
+class DeskLoad(Struct, frozen=True):
     """How many requests and sign-offs a desk had to give, and would have had to."""
 
     desk: str
@@ -23,8 +23,7 @@ class DeskLoad:
     sign_offs_after: int
 
 
-@dataclass(frozen=True)
-class Moved:
+class Moved(Struct, frozen=True):
     """One request that would have gone another way: desks it would have reached besides, and not at all."""
 
     request: int
@@ -32,8 +31,7 @@ class Moved:
     dropped: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Rehearsal:
+class Rehearsal(Struct, frozen=True):
     """What a rule set would have done: how many requests it was tried on, desks, and those that moved."""
 
     requests: int

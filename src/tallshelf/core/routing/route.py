@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Mapping
-from dataclasses import dataclass
 from typing import Any, Literal, get_args
+
+from msgspec import Struct
 
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.routing.desks import FALLBACK_DESK, HIT_TEAMS, asked_by, team_desk, team_of
@@ -16,8 +17,7 @@ LONGEST_WAIT = 24 * 14
 Operator = Literal["equals", "at-least", "one-of", "contains"]
 
 
-@dataclass(frozen=True)
-class Condition:
+class Condition(Struct, frozen=True):
     """One test of one fact; a fact that was not checked (None) meets no condition but equals None."""
 
     fact: str
@@ -41,8 +41,7 @@ class Condition:
         return f"{self.fact} {self.operator.replace('-', ' ')} {self.value}"
 
 
-@dataclass(frozen=True)
-class RoutingRule:
+class RoutingRule(Struct, frozen=True):
     """When every condition holds, a desk must agree; no sign-offs and a reason approve by themselves.
 
     ``hint`` tells the reviewer what to look at. With ``tell_hours`` and no sign-offs the desk (of the hit teams) is
@@ -68,8 +67,7 @@ class RoutingRule:
         return not self.sign_offs and not self.tell_hours and knows and KINDS[facts.kind].alone
 
 
-@dataclass(frozen=True)
-class RuleSet:
+class RuleSet(Struct, frozen=True):
     """Routing rules in force, under a version."""
 
     rules: tuple[RoutingRule, ...]
@@ -108,8 +106,7 @@ class RuleSet:
         return Route(tuple(steps), "", tells)
 
 
-@dataclass(frozen=True)
-class Seat:
+class Seat(Struct, frozen=True):
     """One desk in a route: how many must agree, in how many hours, and why it is asked."""
 
     desk: str
@@ -119,16 +116,14 @@ class Seat:
     hints: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Struct, frozen=True):
     """Desks that are asked side by side."""
 
     number: int
     seats: tuple[Seat, ...]
 
 
-@dataclass(frozen=True)
-class Told:
+class Told(Struct, frozen=True):
     """A team that is told of a request and may object for some hours, and why."""
 
     team: str
@@ -136,8 +131,7 @@ class Told:
     reasons: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Route:
+class Route(Struct, frozen=True):
     """Steps in order; ``approved_by`` is the reason when a rule approves by itself; ``tells`` whom it waits for."""
 
     steps: tuple[Step, ...]

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
+
+from msgspec import Struct
 
 from tallshelf.core.errors import BadDocument, OverLimit
 from tallshelf.core.formats import check_format
@@ -33,8 +34,7 @@ NAME_FIELDS: dict[ItemKind, str] = {
 _SCHEMA_FIELDS = ("inputSchema", "outputSchema")
 
 
-@dataclass(frozen=True)
-class Item:
+class Item(Struct, frozen=True, eq=False, dict=True):
     """One tool, resource, resource template or prompt, exactly as declared.
 
     ``plain`` is set when it is known that the canonical form is just the sorted text.
@@ -42,8 +42,14 @@ class Item:
 
     kind: ItemKind
     name: str
-    body: Mapping[str, Any] = field(hash=False)
-    plain: bool = field(default=False, compare=False, repr=False)
+    body: Mapping[str, Any]
+    plain: bool = False
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Item) and self.identity == other.identity and self.body == other.body
+
+    def __hash__(self) -> int:
+        return hash(self.identity)
 
     @property
     def identity(self) -> str:
@@ -73,8 +79,7 @@ class Item:
         return digest_of(self.canonical)
 
 
-@dataclass(frozen=True)
-class Snapshot:
+class Snapshot(Struct, frozen=True, dict=True):
     """All that a server declares at one moment.
 
     A list that was not asked for is absent from ``lists``; an empty list is a tuple of

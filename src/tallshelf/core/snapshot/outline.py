@@ -9,10 +9,10 @@ description. Tokenisers differ by about a fifth to either side on such text.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
 import orjson
+from msgspec import Struct
 
 from tallshelf.core.pointer import name_of
 from tallshelf.core.snapshot.model import NAME_FIELDS, Item, ItemKind, Snapshot
@@ -27,8 +27,7 @@ _SEEN: dict[ItemKind, tuple[str, ...]] = {
 }
 
 
-@dataclass(frozen=True)
-class Line:
+class Line(Struct, frozen=True):
     """One parameter or result field: its name (with nesting), type in words, and text."""
 
     name: str
@@ -38,8 +37,7 @@ class Line:
     pointer: str
 
 
-@dataclass(frozen=True)
-class ItemOutline:
+class ItemOutline(Struct, frozen=True):
     """One item as a model sees it."""
 
     identity: str
@@ -51,8 +49,7 @@ class ItemOutline:
     results: tuple[Line, ...]
 
 
-@dataclass(frozen=True)
-class Outline:
+class Outline(Struct, frozen=True):
     """A whole snapshot as a model sees it."""
 
     server: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.errors import BadReference
 from tallshelf.core.snapshot.versions import names_version
@@ -12,8 +13,7 @@ SLUG = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*")
 _KINDS = ("tool", "resource", "template", "prompt")
 
 
-@dataclass(frozen=True)
-class Reference:
+class Reference(Struct, frozen=True):
     """A place in the catalog, or a file. Parts that were not written are empty."""
 
     server: str = ""

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.errors import BadDocument
 from tallshelf.core.formats import check_format
 from tallshelf.core.snapshot.canonical import digest
 
 
-@dataclass(frozen=True)
-class Package:
+class Package(Struct, frozen=True):
     """The package a server is started from, with the hash that pins its bytes."""
 
     name: str
@@ -20,8 +20,7 @@ class Package:
     integrity: str = ""
 
 
-@dataclass(frozen=True)
-class LaunchRecord:
+class LaunchRecord(Struct, frozen=True):
     """How one environment runs a server: names of variables and headers, never their values."""
 
     environment: str

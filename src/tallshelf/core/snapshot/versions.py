@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from functools import total_ordering
-from typing import Literal
-
-import semver
+from typing import TYPE_CHECKING, Literal
 
 from tallshelf.core.errors import BadArgument
+
+if TYPE_CHECKING:  # it takes long to load, and most commands read no version
+    from semver import Version
 
 Scheme = Literal["semver", "calendar"]
 SCHEMES: tuple[Scheme, ...] = ("semver", "calendar")
@@ -19,12 +19,12 @@ _CALENDAR = re.compile(r"[0-9]{1,9}(?:\.[0-9]{1,9}){2,3}", re.ASCII)
 
 
 @total_ordering
-@dataclass(frozen=True, eq=False)
 class Precedence:
     """Where a version stands among others of its server, of whatever scheme: by its numbers, then as SemVer says."""
 
-    version: semver.Version
-    fourth: int = 0
+    def __init__(self, version: Version, fourth: int = 0) -> None:
+        self.version = version
+        self.fourth = fourth
 
     @property
     def major(self) -> int:
@@ -45,10 +45,12 @@ class Precedence:
         return (found, self.fourth) < (0, other.fourth)
 
 
-def parse_version(text: str) -> semver.Version:
+def parse_version(text: str) -> Version:
     """Read a SemVer version; raise `BadArgument` when it is not one."""
+    from semver import Version
+
     try:
-        return semver.Version.parse(text)
+        return Version.parse(text)
     except (ValueError, TypeError):
         raise BadArgument(
             f"{text!r} is not a SemVer version",
@@ -58,7 +60,9 @@ def parse_version(text: str) -> semver.Version:
 
 def is_version(text: str) -> bool:
     """Whether a text is a SemVer version."""
-    return semver.Version.is_valid(text)
+    from semver import Version
+
+    return Version.is_valid(text)
 
 
 def names_version(text: str) -> bool:
@@ -90,10 +94,12 @@ def need_version(text: str, scheme: str | None = None) -> None:
 def sort_key(text: str) -> Precedence:
     """A key that orders versions: SemVer by its precedence, calendar versions number by number."""
     if is_version(text):
-        return Precedence(semver.Version.parse(text))
+        return Precedence(parse_version(text))
     need_version(text)
+    from semver import Version
+
     numbers = [int(one) for one in text.split(".")]
-    return Precedence(semver.Version(*numbers[:3]), *numbers[3:])
+    return Precedence(Version(*numbers[:3]), *numbers[3:])
 
 
 def same_precedence(left: str, right: str) -> bool:

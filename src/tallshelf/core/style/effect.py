@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from tallshelf.core.style.finding import LEVELS, Finding, Level
 from tallshelf.core.style.rules import RULES
 
 
-@dataclass(frozen=True)
-class RuleEffect:
+class RuleEffect(Struct, frozen=True):
     """How many findings of one rule count now, and how many would, by level."""
 
     rule: str
@@ -20,8 +20,7 @@ class RuleEffect:
     after: dict[Level, int]
 
 
-@dataclass
-class StyleEffect:
+class StyleEffect(Struct):
     """Gathers the effect server by server.
 
     ``newly_failing`` gives, by server, the rules whose errors would make it fail that does not

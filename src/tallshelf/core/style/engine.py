@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Collection, Iterable, Iterator
 from datetime import datetime
 from typing import Any
+
+from msgspec.structs import replace
 
 from tallshelf.core.pointer import value_at
 from tallshelf.core.snapshot import LaunchRecord, Snapshot, digest
@@ -97,7 +98,7 @@ def _mark(
     waiver = next((one.id for one in waivers if one.covers(finding, now)), None)
     # Safety findings are never known: each is mended, or waived by a second person.
     accepted = finding.fingerprint in known and finding.family != "safety"
-    return dataclasses.replace(finding, waived=waiver, known=accepted)
+    return replace(finding, waived=waiver, known=accepted)
 
 
 def _rank(finding: Finding) -> tuple[object, ...]:

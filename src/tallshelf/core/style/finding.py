@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
+
+from msgspec import Struct
 
 Level = Literal["error", "warning", "note"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note")
 
 
-@dataclass(frozen=True)
-class Finding:
+class Finding(Struct, frozen=True):
     """One place where a snapshot goes against the house style.
 
     ``item`` is an identity or ``server``; ``pointer`` (RFC 6901) is relative to it; ``span``
@@ -41,8 +41,7 @@ class Finding:
         return self.waived is None and not self.known
 
 
-@dataclass(frozen=True)
-class Waiver:
+class Waiver(Struct, frozen=True):
     """A recorded exception: for which rule and item (and place), why, by whom, until when.
 
     ``fingerprints`` are those of the findings it was granted on; None for one that is bound to no text.

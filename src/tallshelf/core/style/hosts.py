@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.style.house import HostProfile
 
@@ -14,8 +15,7 @@ _REMEDIES = {
 }
 
 
-@dataclass(frozen=True)
-class Unusable:
+class Unusable(Struct, frozen=True):
     """Something that a host cannot use; ``whole`` where nothing can be used without it."""
 
     what: str

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
+
+from msgspec import Struct, field
+from msgspec.structs import asdict
 
 from tallshelf.core.snapshot import digest
 from tallshelf.core.style.finding import Level
@@ -15,8 +17,7 @@ def _words(text: str) -> tuple[str, ...]:
     return tuple(text.split())
 
 
-@dataclass(frozen=True)
-class WordList:
+class WordList(Struct, frozen=True):
     """The curator's words.
 
     ``banned`` gives, by a term that is not to be used, the one to use instead. ``verbs`` are those
@@ -49,8 +50,7 @@ class WordList:
     abbreviations: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class HostProfile:
+class HostProfile(Struct, frozen=True):
     """The limits of one host; what it does not limit is None or empty."""
 
     name: str
@@ -63,8 +63,7 @@ class HostProfile:
     keywords_not_taken: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class HousePattern:
+class HousePattern(Struct, frozen=True):
     """An expression (RE2) that names or texts must not match, or must; ``say`` tells what to write instead."""
 
     say: str
@@ -73,8 +72,7 @@ class HousePattern:
     reads: Literal["names", "parameters", "texts"] = "texts"
 
 
-@dataclass(frozen=True)
-class HouseStyle:
+class HouseStyle(Struct, frozen=True, dict=True):
     """Levels by rule id (``off`` silences a rule), settings by rule id, words and host profiles.
 
     ``servers`` overrides levels for a server, by its slug. ``version`` is the one under which a
@@ -113,9 +111,9 @@ class HouseStyle:
             {
                 "levels": dict(self.levels),
                 "settings": {rule: _plain(found) for rule, found in self.settings.items()},
-                "words": _plain(self.words.__dict__),
-                "profiles": [_plain(profile.__dict__) for profile in self.profiles],
-                "patterns": [_plain(pattern.__dict__) for pattern in self.patterns],
+                "words": _plain(asdict(self.words)),
+                "profiles": [_plain(asdict(profile)) for profile in self.profiles],
+                "patterns": [_plain(asdict(pattern)) for pattern in self.patterns],
                 "servers": {slug: dict(levels) for slug, levels in self.servers.items()},
             }
         )

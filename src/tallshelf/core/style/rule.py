@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.snapshot import Item, LaunchRecord, Snapshot
 from tallshelf.core.style.finding import Level
@@ -14,8 +15,7 @@ from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import View
 
 
-@dataclass(frozen=True, eq=False)
-class Subject:
+class Subject(Struct, frozen=True, eq=False, dict=True):
     """What is linted: a snapshot, how it is submitted, and the style; parts not given are None.
 
     ``before`` is the published snapshot that it follows.
@@ -46,8 +46,7 @@ class Subject:
         return self.style.setting(setting.rule, setting.name, setting.default)
 
 
-@dataclass(frozen=True)
-class RuleHit:
+class RuleHit(Struct, frozen=True):
     """Where a rule found something, and what it says there."""
 
     item: str
@@ -70,8 +69,7 @@ def rewritten(text: Text, span: tuple[int, int], instead: str) -> tuple[dict[str
     return ({"op": "replace", "path": text.pointer, "value": value},)
 
 
-@dataclass(frozen=True)
-class Setting:
+class Setting(Struct, frozen=True):
     """One setting of a rule; its type is that of the default: a number, a flag or a list of words."""
 
     rule: str
@@ -80,8 +78,7 @@ class Setting:
     means: str
 
 
-@dataclass(frozen=True)
-class Rule:
+class Rule(Struct, frozen=True):
     """One rule of the house style.
 
     ``bad`` and ``good`` are snapshot documents (a bare ``tools`` list will do): the rule finds

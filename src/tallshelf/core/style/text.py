@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Iterator
-from dataclasses import dataclass
 
-from tallshelf.core.style.lazy import lazy
+from msgspec import Struct
+
+from tallshelf.core.lazy import lazy
 from tallshelf.core.words.hidden import is_plain, revealed
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import sentence_words, telling_words
@@ -23,8 +24,7 @@ _JUST_BEFORE = 120
 
 
 # Views are made by the ten thousand; freezing each would cost more than what most rules do with it.
-@dataclass(eq=False)
-class Text:
+class Text(Struct, eq=False, dict=True):
     """One text: where it is, what it says, and as a model may read it, with hidden text decoded."""
 
     item: str

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-import dataclasses
 from typing import Any
+
+from msgspec.structs import fields
 
 from tallshelf.core.style.expressions import compiled
 from tallshelf.core.style.finding import LEVELS
@@ -74,7 +75,7 @@ class _Reader(TomlReader):
         return settings
 
     def words(self, found: Any) -> WordList:
-        names = tuple(field.name for field in dataclasses.fields(WordList))
+        names = WordList.__struct_fields__
         self.known("words", self.typed("words", found, dict), names)
         values: dict[str, Any] = {}
         for name, value in found.items():
@@ -89,14 +90,14 @@ class _Reader(TomlReader):
     def profiles(self, found: Any) -> tuple[HostProfile, ...]:
         if found is None:
             return HouseStyle().profiles
-        fields = {field.name: field.default for field in dataclasses.fields(HostProfile)}
+        known = {field.name: field.default for field in fields(HostProfile)}
         made = []
         for profile in self.typed("profiles", found, list):
-            self.known("profiles", self.typed("profiles", profile, dict), tuple(fields))
+            self.known("profiles", self.typed("profiles", profile, dict), tuple(known))
             if not isinstance(profile.get("name"), str):
                 self.refuse("profiles", "needs a name")
             values = {
-                name: self._like(f"profiles.{name}", value, 0 if fields[name] is None else fields[name])
+                name: self._like(f"profiles.{name}", value, 0 if known[name] is None else known[name])
                 for name, value in profile.items()
                 if name != "name"
             }

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import partial
 from typing import Any, Literal, NamedTuple
 
+from msgspec import Struct
+
+from tallshelf.core.lazy import lazy
 from tallshelf.core.pointer import step_of, value_at
 from tallshelf.core.snapshot import Item, Snapshot
-from tallshelf.core.style.lazy import lazy
 from tallshelf.core.style.text import Text, Texts
 from tallshelf.core.words.language import is_in_english
 from tallshelf.core.words.lexicon import lemma
@@ -24,8 +25,7 @@ Inside = Literal["takes", "returns"]
 
 
 # Made by the ten thousand, as texts are.
-@dataclass(eq=False)
-class Parameter:
+class Parameter(Struct, eq=False, dict=True):
     """One parameter or result field, at any depth; ``path`` is its name with those around it."""
 
     item: Item
@@ -80,8 +80,7 @@ def types_of(schema: Mapping[str, Any]) -> frozenset[str]:
     return frozenset(found)
 
 
-@dataclass(eq=False)
-class ItemView:
+class ItemView(Struct, eq=False, dict=True):
     """One item, with its name in words, its description, its parameters and result fields."""
 
     item: Item

@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 import xml.etree.ElementTree as ET
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.telling.events import subject_of, words_of
 
@@ -15,8 +16,7 @@ _NAMESPACE = "http://www.w3.org/2005/Atom"
 _ILLEGAL = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 
 
-@dataclass(frozen=True)
-class Feed:
+class Feed(Struct, frozen=True):
     """What a feed is of: a title, its own address, the page for people, and the service's address."""
 
     title: str

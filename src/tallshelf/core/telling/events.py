@@ -6,8 +6,9 @@ Of an entry goes out only what names things, and people's own words: no digests,
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from tallshelf.core.ledger.events import Event
 
@@ -15,8 +16,7 @@ CONTENT_TYPE = "application/cloudevents+json"
 BATCH_TYPE = "application/cloudevents-batch+json"
 
 
-@dataclass(frozen=True)
-class Told:
+class Told(Struct, frozen=True):
     """One kind of event as it is told: its type, its words, and whether it tells of what is not published yet."""
 
     type: str

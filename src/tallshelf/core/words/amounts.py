@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.units import KnownUnit, known_unit
@@ -20,8 +21,7 @@ _ALSO = {**NUMBERS, "dozen": 12.0, "score": 20.0, "once": 1.0, "twice": 2.0}
 _SPOKEN = Pattern(r"-?\d+(?:\.\d+)?|[a-zA-Zµ°%²³]+")
 
 
-@dataclass(frozen=True)
-class Amount:
+class Amount(Struct, frozen=True):
     """A number, and the unit that stands behind it, if any."""
 
     value: float

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Literal
+
+from msgspec import Struct
 
 from tallshelf.core.words.acts import changes, lead_verb
 from tallshelf.core.words.claimed import collide
@@ -93,8 +94,7 @@ _SURELY, _EDITED, _ALIKE, _RELATED, _RESTRUCTURED = 0.77, 0.7, 0.5, 0.25, 0.1
 speaks of the same; and what sentences that were joined or cut take off that."""
 
 
-@dataclass(frozen=True)
-class TextDifference:
+class TextDifference(Struct, frozen=True):
     """``removed`` and ``added`` are the words that went and came, in order, gaps written as ``…``.
 
     ``notice`` is the share of its telling words, from 0 to 1, by which a chooser would notice.

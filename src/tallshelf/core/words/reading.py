@@ -10,8 +10,9 @@ import difflib
 import itertools
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from tallshelf.core.words.amounts import FRACTIONS, NUMBERS
 from tallshelf.core.words.classes import writes
@@ -122,8 +123,7 @@ _ALSO_OTHERWISE = frozenset(["second", "foot", "point", "minute", "pound"])
 _SPELLINGS = ("our", "or"), ("ogue", "og"), ("yse", "yze"), ("ise", "ize"), ("tre", "ter")
 
 
-@dataclass(frozen=True)
-class Clause:
+class Clause(Struct, frozen=True):
     """One thing that a text says: its tokens in order, and what it is there for."""
 
     tokens: tuple[str, ...]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import functools
-import inspect
 from collections.abc import Callable
 from typing import Any, TypeVar, cast
 
@@ -28,7 +27,7 @@ def remembered(most: int, longest: int) -> Callable[[_Function], _Function]:
             return (kept if short else function)(*args, **more)
 
         # The commonest have one text, and are asked by the ten thousand.
-        alone = len(inspect.signature(function).parameters) == 1
+        alone = function.__code__.co_argcount + function.__code__.co_kwonlyargcount == 1
         return cast(_Function, of_one if alone else of_several)
 
     return decorate

@@ -9,8 +9,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from tallshelf.core.words.abroad import order_abroad
 from tallshelf.core.words.addressed import steers
@@ -87,8 +88,7 @@ _STEERING_WORDS = IMPLYING.union(*(ways.words for ways in _WAYS.values()))
 _READER_WORDS = words_in(re.sub(r"\\[a-zA-Z]", " ", _READERS.pattern)) | {"ai"}
 
 
-@dataclass(frozen=True)
-class Steering:
+class Steering(Struct, frozen=True):
     """What steers: how, the words that do, and where they stand."""
 
     kind: Steer

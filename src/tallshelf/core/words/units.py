@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.remembered import remembered
@@ -132,8 +132,7 @@ identifier: code = 0 = = code
 """
 
 
-@dataclass(frozen=True)
-class KnownUnit:
+class KnownUnit(Struct, frozen=True):
     """A row of the table; ``factor`` is 0 where it is no multiple of the measure's first unit."""
 
     measure: str
@@ -166,8 +165,7 @@ _ALONE = frozenset(["A", "L", "N", "V", "W", "J", "Z", "h", "g", "l", "m", "s", 
 """Symbols of one letter, which are units only after a number or where a text says in what."""
 
 
-@dataclass(frozen=True)
-class Unit:
+class Unit(Struct, frozen=True):
     """A unit found in a text: what it measures, its name, and where it stands."""
 
     measure: str

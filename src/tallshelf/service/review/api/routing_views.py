@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from msgspec import to_builtins
 from rest_framework.request import Request
 from rest_framework.response import Response
 
@@ -75,7 +74,7 @@ class RoutingRehearsalView(Endpoint):
     def post(self, request: Request) -> Response:
         body = validated_body(rule_serializers.RoutingRehearsalAsked, request)
         rehearsal, loose, wrong = routing.rehearsal(actor_of(request), body["text"], body["days"])
-        return Response({**asdict(rehearsal), "loosened": loose, "faults": wrong})
+        return Response({**to_builtins(rehearsal), "loosened": loose, "faults": wrong})
 
 
 class DesksView(Endpoint):
