@@ -22,20 +22,22 @@ def main() -> None:
         old, new = Path(scratch, "old.json"), Path(scratch, "new.json")
         old.write_text(json.dumps({"tools": [_tool(number, 1) for number in range(_TOOLS)]}))
         new.write_text(json.dumps({"tools": [_tool(number, 2) for number in range(_TOOLS)]}))
+        some = Path(scratch, "some.json")
+        some.write_text(json.dumps({"tools": [_tool(number, 1 + (number < 3)) for number in range(_TOOLS)]}))
         parse = [sys.executable, "-c", f"import json; json.load(open({str(old)!r}))"]
-        commands = [
-            ["--help"],
-            ["outline", str(old)],
-            ["compare", str(old), str(new)],
-            ["lint", str(old)],
-            ["overlap", str(old), str(new)],
-        ]
-        parsing, *taken = _cpu([parse, *([sys.executable, "-m", "tallshelf", *words] for words in commands)])
+        commands = {
+            "--help": ["--help"],
+            "outline": ["outline", str(old)],
+            "compare, three changed": ["compare", str(old), str(some)],
+            "compare, all changed": ["compare", str(old), str(new)],
+            "lint": ["lint", str(old)],
+            "overlap": ["overlap", str(old), str(new)],
+        }
+        asked = [[sys.executable, "-m", "tallshelf", *words] for words in commands.values()]
+        parsing, *taken = _cpu([parse, *asked])
         print(f"{'a Python that parses one of them':34}{parsing * 1000:7.0f} ms")
-        for words, cpu in zip(commands, taken, strict=True):
-            print(
-                f"tallshelf {words[0]:24}{cpu * 1000:7.0f} ms   {cpu / parsing:5.1f}   (at most 5 is meant)"
-            )
+        for name, cpu in zip(commands, taken, strict=True):
+            print(f"tallshelf {name:24}{cpu * 1000:7.0f} ms   {cpu / parsing:5.1f}   (at most 5 is meant)")
 
 
 def _tool(number: int, release: int) -> dict[str, object]:
