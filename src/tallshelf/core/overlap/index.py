@@ -10,7 +10,7 @@ from msgspec import Struct
 
 from tallshelf.core.overlap.profile import Profile, profiles
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
-from tallshelf.core.overlap.score import LEAST, length, likeness, most_of, raw, weighed
+from tallshelf.core.overlap.score import LEAST, lengths_of, likeness, most_of, raw, weighed
 from tallshelf.core.snapshot import Item, digest
 
 
@@ -69,6 +69,8 @@ class MemoryIndex:
         self.entries: dict[int, Entry] = {}
         self._postings: dict[tuple[str, Part, str], dict[int, float]] = defaultdict(dict)
         self._next = 0
+        self._lengths: dict[int, tuple[float, ...]] = {}
+        self._measured_at = -1
         self.add_all(entries)
 
     @property
@@ -106,26 +108,33 @@ class MemoryIndex:
         return [self._candidates(profile, kind) for profile in asked]
 
     def _candidates(self, profile: Profile, kind: str) -> list[Candidate]:
-        shared: dict[int, dict[Part, float]] = defaultdict(dict)
-        own: dict[Part, float] = {}
-        for part in PARTS:
-            weights = weighed(profile, part, self.rarity)
-            own[part] = length(weights)
-            for word, weight in weights.items():
-                rare = self.rarity.of(part, word)
+        shared: dict[int, list[float]] = {}
+        own = lengths_of(profile, self.rarity)
+        for at, part in enumerate(PARTS):
+            for word, weight in weighed(profile, part, self.rarity).items():
+                weight *= self.rarity.of(part, word)
                 for number, other in self._postings.get((kind, part, word), {}).items():
-                    shared[number][part] = shared[number].get(part, 0.0) + weight * other * rare
-        found = (self._candidate(self.entries[number], parts, own) for number, parts in shared.items())
-        return in_order(candidate for candidate in found if candidate.most >= LEAST)
+                    if number not in shared:
+                        shared[number] = [0.0] * len(PARTS)
+                    shared[number][at] += weight * other
+        found = []
+        for number, sums in shared.items():
+            measures = zip(PARTS, sums, own, self._lengths_of(number), strict=True)
+            alike = {part: likeness(summed, one, other, part) for part, summed, one, other in measures}
+            most = most_of(alike)
+            if most >= LEAST:
+                found.append(Candidate(self.entries[number], alike, most))
+        return in_order(found)
 
-    def _candidate(self, entry: Entry, shared: Mapping[Part, float], own: Mapping[Part, float]) -> Candidate:
-        alike = {
-            part: likeness(
-                shared.get(part, 0.0), own[part], length(weighed(entry.profile, part, self.rarity)), part
-            )
-            for part in PARTS
-        }
-        return Candidate(entry, alike, most_of(alike))
+    def _lengths_of(self, number: int) -> tuple[float, ...]:
+        """Return how long an entry's parts are; they stand until any word's rarity moves."""
+        if self._measured_at != self.rarity.moves:
+            self._measured_at = self.rarity.moves
+            self._lengths.clear()
+        found = self._lengths.get(number)
+        if found is None:
+            found = self._lengths[number] = lengths_of(self.entries[number].profile, self.rarity)
+        return found
 
 
 def in_order(candidates: Iterable[Candidate]) -> list[Candidate]:

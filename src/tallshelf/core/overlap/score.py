@@ -71,6 +71,11 @@ def length(weights: Mapping[str, float]) -> float:
     return math.sqrt(sum(weight * weight for weight in weights.values()))
 
 
+def lengths_of(profile: Profile, rarity: Rarity) -> tuple[float, ...]:
+    """Return how long the parts of an item are, in the order of `PARTS`."""
+    return tuple([length(weighed(profile, part, rarity)) for part in PARTS])
+
+
 def likeness(shared: float, left: float, right: float, part: Part) -> float:
     """Return how like two vectors are, from 0 to 1, by their dot product and lengths.
 
