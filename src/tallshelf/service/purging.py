@@ -17,7 +17,7 @@ from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.words import remembered
 from tallshelf.service import clock
-from tallshelf.service.catalog import comparing, findings, linting, overlap, search
+from tallshelf.service.catalog import comparing, findings, linting, overlap, search, steps
 from tallshelf.service.catalog import queries as catalog
 from tallshelf.service.catalog.models import (
     FoundOverlap,
@@ -130,9 +130,11 @@ def _find_anew(servers: Iterable[Server]) -> None:
     owners = list(servers)
     StoredProfiles.objects.filter(server__in=owners).delete()
     FoundOverlap.objects.filter(Q(a__in=owners) | Q(b__in=owners)).delete()
+    comparing.forget()
     overlap.forget()
     linting.forget()
     for owner in owners:
+        steps.forget_steps(owner)
         findings.keep_findings(owner)
         overlap.keep_profiles(owner)
         overlap.compare_server(owner)

@@ -12,7 +12,7 @@ from tallshelf.core.routing import rule_document, rule_set_from
 from tallshelf.core.snapshot import digest
 from tallshelf.core.style import former_fingerprint
 from tallshelf.service import clock
-from tallshelf.service.catalog import findings, linting, overlap
+from tallshelf.service.catalog import findings, linting, overlap, steps
 from tallshelf.service.catalog.actions.known import keep_known
 from tallshelf.service.catalog.models import Release, Server, StoredWaiver
 from tallshelf.service.ledger import checkpoints, keys, memory
@@ -35,6 +35,7 @@ def upgrade() -> None:
         mark_of_other_engine(settings.ENGINE)
         findings.ask_if_none()
         findings.ask_if_moved()
+        steps.ask_if_moved()
 
 
 @transaction.atomic

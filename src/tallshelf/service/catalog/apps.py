@@ -8,9 +8,11 @@ class Config(AppConfig):
     label = "catalog"
 
     def ready(self) -> None:
-        from tallshelf.service.catalog import findings
+        from tallshelf.service.catalog import findings, steps
         from tallshelf.service.invalidation import register_mark
         from tallshelf.service.jobs.actions import register
 
         register_mark(findings.refresh)
+        register_mark(steps.refresh)
         register(findings.JOB, findings.judge_all)
+        register(steps.JOB, steps.judge)

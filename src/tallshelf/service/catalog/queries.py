@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db.models import Q, QuerySet
 
-from tallshelf.core.changes import LifeStep, SnapshotComparison, item_life, with_rulings, worst
+from tallshelf.core.changes import LifeStep, SnapshotComparison, item_life, with_rulings
 from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.overlap import MixUp, Overlap, entries_of, find_overlaps, mix_ups
 from tallshelf.core.snapshot import Snapshot, digest, sort_key
@@ -14,6 +14,7 @@ from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.comparing import compared_releases, compared_snapshots
 from tallshelf.service.catalog.models import ItemDeprecation, Look, Release, Server, Suspension, UserNote
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for, same_meanings, since_of
+from tallshelf.service.catalog.steps import steps_of
 from tallshelf.service.catalog.visible import PUBLIC_STATES, may_see
 from tallshelf.service.ledger import memory
 from tallshelf.service.people.actor import Actor
@@ -155,21 +156,18 @@ def timeline(actor: Actor, slug: str) -> list[dict[str, Any]]:
     A step is compared with the release before it: the worst impact, and how many changes there are.
     """
     found = [release for release in releases(actor, server(slug)) if release.state in PUBLIC_STATES][::-1]
-    steps = []
-    for before, release in zip([None, *found], found, strict=False):
-        step = comparison(before, release) if before is not None else None
-        steps.append(
-            {
-                "version": release.version,
-                "state": release.state,
-                "at": release.published_at,
-                "since": before.version if before is not None else None,
-                "impact": worst(change for change in step.changes if not change.folded) if step else None,
-                "silent": len(step.silent) if step else 0,
-                "changes": sum(not change.folded for change in step.changes) if step else 0,
-            }
-        )
-    return steps
+    return [
+        {
+            "version": release.version,
+            "state": release.state,
+            "at": release.published_at,
+            "since": before.version if before is not None else None,
+            "impact": step.impact,
+            "silent": step.silent,
+            "changes": step.changes,
+        }
+        for before, release, step in steps_of(slug, found)
+    ]
 
 
 def life(actor: Actor, slug: str, item: str) -> tuple[LifeStep, ...]:
