@@ -143,11 +143,12 @@ def items(bodies: list[dict[str, Any]]) -> list[Item]:
 
 def build(servers: list[list[dict[str, Any]]]) -> tuple[SparseIndex, float, float]:
     before, start = memory(), time.perf_counter()
-    index = SparseIndex()
+    known = {one.digest: one for bodies in servers for one in items(bodies)}
+    index = SparseIndex(read_item=lambda digest: lambda: known[digest])
     index.add_all(
         one for at, bodies in enumerate(servers) for one in entries_of(f"server-{at}", items(bodies))
     )
-    list(index.candidates([next(iter(index.entries)).profile], "tool")[0])
+    list(index.candidates([index.entries_of("server-0")[0].profile], "tool")[0])
     return index, time.perf_counter() - start, memory() - before
 
 
@@ -174,7 +175,7 @@ def yardstick(servers: list[list[dict[str, Any]]], new: list[dict[str, Any]]) ->
 
 def recall(index: SparseIndex, own: list[Entry]) -> tuple[float, int]:
     """Return which part of the pairs is found that scoring every pair finds, for some of the new tools."""
-    entries = list(index.entries)
+    entries = [one for source in index.sources for one in index.entries_of(source)]
     wanted: set[tuple[str, str, str]] = set()
     measures = [measured(other.profile, index.rarity) for other in entries]
     for one in own:

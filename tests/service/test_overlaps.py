@@ -42,13 +42,15 @@ def answers(own, index):
 def test_sparse_products_change_no_answer_and_growing_is_like_making_anew(servers, asked, gone):
     kept = [(f"s{at}", bodies) for at, bodies in enumerate(servers) if at != gone]
     plain = MemoryIndex(one for source, bodies in kept for one in entries(source, bodies))
-    grown = sparse.SparseIndex()
+    items = {each.digest: each.item for bodies in servers for each in entries("s", bodies)}
+    grown = sparse.SparseIndex(read_item=items.__getitem__)
     for at, bodies in enumerate(servers):
         grown.add_all(entries(f"s{at}", bodies))
         if at == len(servers) // 2:
             grown._settle()
     grown.remove(f"s{gone}")
-    anew = sparse.SparseIndex(one for source, bodies in kept for one in entries(source, bodies))
+    anew = sparse.SparseIndex(read_item=items.__getitem__)
+    anew.add_all(one for source, bodies in kept for one in entries(source, bodies))
     anew._settle()
     own = entries("own", asked)
     assert answers(own, plain) == answers(own, grown) == answers(own, anew)

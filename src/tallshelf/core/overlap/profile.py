@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 from typing import Any
 
-from msgspec import Struct
+from msgspec import Struct, convert
 from msgspec.structs import replace
 
 from tallshelf.core.overlap.names import (
@@ -163,27 +163,7 @@ class Profile(Struct, frozen=True, eq=False, dict=True):
 
 def profile_from(document: Mapping[str, Any]) -> Profile:
     """Return the profile that its `document` wrote."""
-    return Profile(
-        kind=document["kind"],
-        verb=document["verb"],
-        verb_word=document["verb_word"],
-        things=tuple(document["things"]),
-        head=document["head"],
-        many=frozenset(document["many"]),
-        first=frozenset(document["first"]),
-        name=document["name"],
-        text=document["text"],
-        parameters={key: (kind, needed) for key, (kind, needed) in document["parameters"].items()},
-        results=frozenset(document["results"]),
-        writes=document["writes"],
-        takes=document["takes"],
-        basis=document["basis"],
-        brand=frozenset(document["brand"]),
-        system=frozenset(document["system"]),
-        themes=frozenset(document["themes"]),
-        beside=frozenset(document["beside"]),
-        said=document["said"],
-    )
+    return convert(document, Profile)
 
 
 def profiles(items: Sequence[Item], server_name: str = "") -> list[Profile]:

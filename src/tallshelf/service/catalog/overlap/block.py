@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from array import array
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -9,9 +10,10 @@ from typing import Any
 import numpy as np
 from scipy import sparse
 
-from tallshelf.core.overlap import Candidate, Entry, Profile
+from tallshelf.core.overlap import Candidate, Profile
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
 from tallshelf.core.overlap.score import LEAST, SLANT, WEIGHTS, length, raw, weighed
+from tallshelf.service.catalog.overlap.packed import Packed
 
 _FIRST: tuple[Part, ...] = ("name", "text")
 _HAIR = 1e-9
@@ -33,17 +35,15 @@ class _Shared:
 class Block:
     """The entries of one kind as matrices: for each part, words by entries."""
 
-    def __init__(self, entries: list[Entry]) -> None:
-        self._entries = sorted(entries, key=lambda entry: (entry.source, entry.identity))
+    def __init__(self, entries: list[Packed]) -> None:
+        """``entries`` are in order of source and identity."""
+        self._entries = entries
         self._alive = np.ones(len(self._entries), dtype=bool)
         self._rows: dict[str, list[int]] = {}
         for number, entry in enumerate(self._entries):
             self._rows.setdefault(entry.source, []).append(number)
-        self._words: dict[Part, dict[str, int]] = {}
-        self._by_word: dict[Part, Any] = {}
-        self._squares: dict[Part, Any] = {}
-        for part in PARTS:
-            self._fill(part)
+        self._matrix: dict[Part, Any] = {}
+        self._fill()
         self._measured = -1
         self._lengths: dict[Part, Any] = {}
 
@@ -67,9 +67,9 @@ class Block:
         most[~self._alive] = 0.0
         rows = np.flatnonzero(most >= LEAST - WEIGHTS["parameters"] - _HAIR)
         places, weights, own = last.of(number)
-        query = np.zeros(self._by_entry.shape[1])
+        query = np.zeros(self._matrix["parameters"].shape[1])
         query[places] = weights
-        taken = self._alike("parameters", self._by_entry[rows] @ query, rows, own)
+        taken = self._alike("parameters", self._matrix["parameters"][rows] @ query, rows, own)
         whole = most[rows] + WEIGHTS["parameters"] * taken
         found = np.flatnonzero(whole >= LEAST - _HAIR)
         # The rows are in order of source and identity, so that a stable sort breaks ties as elsewhere.
@@ -77,25 +77,29 @@ class Block:
             row = rows[at]
             each: dict[Part, float] = {part: float(alike[part][row]) for part in _FIRST}
             each["parameters"] = float(taken[at])
-            yield Candidate(self._entries[row], each, float(whole[at]))
+            yield Candidate(self._entries[row].entry(), each, float(whole[at]))
 
-    def _fill(self, part: Part) -> None:
-        words: dict[str, int] = {}
-        places, weights, ends = [], [], [0]
-        for entry in self._entries:
-            for word, weight in raw(entry.profile, part).items():
-                places.append(words.setdefault(word, len(words)))
-                weights.append(weight)
-            ends.append(len(places))
-        matrix = sparse.csr_matrix(
-            (np.array(weights, dtype=np.float64), np.array(places, dtype=np.int32), np.array(ends)),
-            shape=(len(self._entries), len(words)),
-        )
-        self._words[part] = words
-        self._by_word[part] = matrix.T.tocsr()
-        self._squares[part] = matrix.multiply(matrix).tocsr()
-        if part == "parameters":
-            self._by_entry = matrix
+    def _fill(self) -> None:
+        # Arrays, since lists of millions of numbers would take ten times their room.
+        places: dict[Part, array[int]] = {part: array("i") for part in PARTS}
+        weights: dict[Part, array[float]] = {part: array("d") for part in PARTS}
+        ends: dict[Part, array[int]] = {part: array("i", [0]) for part in PARTS}
+        self._words: dict[Part, dict[str, int]] = {part: {} for part in PARTS}
+        for one in self._entries:
+            profile = one.entry().profile
+            for part in PARTS:
+                words = self._words[part]
+                for word, weight in raw(profile, part).items():
+                    places[part].append(words.setdefault(word, len(words)))
+                    weights[part].append(weight)
+                ends[part].append(len(places[part]))
+        for part in PARTS:
+            matrix = sparse.csr_matrix(
+                (np.array(weights[part]), np.array(places[part]), np.array(ends[part])),
+                shape=(len(self._entries), len(self._words[part])),
+            )
+            # Parameters are looked at row by row, of the few entries whose names and texts say enough.
+            self._matrix[part] = matrix.T.tocsr() if part in _FIRST else matrix
 
     def _measure(self, rarity: Rarity) -> None:
         """Work out the lengths of all rows anew when the counts have moved."""
@@ -103,7 +107,9 @@ class Block:
             return
         for part in PARTS:
             rare = np.array([rarity.of(part, word) for word in self._words[part]], dtype=np.float64)
-            lengths = np.sqrt(self._squares[part] @ (rare**2))
+            matrix = self._matrix[part]
+            squares = sparse.csr_matrix((matrix.data**2, matrix.indices, matrix.indptr), shape=matrix.shape)
+            lengths = np.sqrt((squares.T if part in _FIRST else squares) @ (rare**2))
             slant = SLANT[part]
             self._lengths[part] = np.column_stack([lengths, lengths ** (2 - slant), lengths**slant])
         self._measured = rarity.moves
@@ -129,7 +135,7 @@ class Block:
     def _shared(self, asked: Sequence[Profile], part: Part, rarity: Rarity) -> _Shared:
         """Return the dot products of the items' parts with all rows that share a word, and their lengths."""
         queries = self._queries(asked, part, rarity)
-        return _Shared(queries.matrix @ self._by_word[part], queries.lengths)
+        return _Shared(queries.matrix @ self._matrix[part], queries.lengths)
 
     def _alike(self, part: Part, shared: Any, rows: Any, own: float) -> Any:
         """The same as `likeness`, for many rows at once."""

@@ -7,13 +7,18 @@ servers whose current release is another than the one it holds.
 from __future__ import annotations
 
 import threading
+from collections.abc import Iterator
 
 from django.db import OperationalError
+from django.db.models import TextField
+from django.db.models.functions import Cast
 
+from tallshelf.core.overlap import Entry
 from tallshelf.core.snapshot import digest
 from tallshelf.service.catalog.models import Server, StoredProfiles
+from tallshelf.service.catalog.overlap.packed import forget_opened
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
-from tallshelf.service.catalog.overlap.stored import KEPT, entries_from, keep_profiles
+from tallshelf.service.catalog.overlap.stored import KEPT, item_of, keep_profiles, read_rows
 
 
 class _Held:
@@ -41,6 +46,7 @@ def forget() -> None:
     global _held
     with _lock:
         _held = _Held()
+        forget_opened()
 
 
 def _bring_up(stamp: dict[str, str]) -> None:
@@ -51,9 +57,16 @@ def _bring_up(stamp: dict[str, str]) -> None:
     wanted = [slug for slug in stamp if held.get(slug) != stamp[slug]]
     _keep_missing(wanted, stamp)
     stored, read = StoredProfiles.objects.filter(server__slug__in=wanted, method=KEPT), set()
-    for slug, rows in stored.values_list("server__slug", "profiles").order_by("server__slug").iterator():
-        _held.index.add_all(entries_from(slug, rows))
-        read.add(slug)
+    # As text, which is read straight into profiles: there may be 200,000.
+    rows = stored.annotate(text=Cast("profiles", TextField())).values_list("server__slug", "text")
+
+    def entries() -> Iterator[Entry]:
+        for slug, text in rows.order_by("server__slug").iterator():
+            read.add(slug)
+            for identity, item, profile, since in read_rows(text):
+                yield Entry(slug, identity, item, profile, item_of(item), since)
+
+    _held.index.add_all(entries())
     _held.stamp = {slug: snapshot for slug, snapshot in stamp.items() if slug in read or slug not in wanted}
     _held.index.version = digest(sorted(_held.stamp.items()))
 

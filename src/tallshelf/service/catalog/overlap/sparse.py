@@ -7,12 +7,14 @@ in since the matrices were made waits in a small index beside them; what was tak
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Sequence
 from typing import TYPE_CHECKING
 
 from tallshelf.core.overlap import Candidate, Entry, MemoryIndex, Profile
 from tallshelf.core.overlap.index import in_order
 from tallshelf.core.overlap.rarity import Rarity
+from tallshelf.service.catalog.overlap.packed import Packed, ReadItem, packed
+from tallshelf.service.catalog.overlap.stored import item_of
 
 if TYPE_CHECKING:
     from tallshelf.service.catalog.overlap.block import Block
@@ -24,35 +26,47 @@ _MOST_BESIDE = 2_000
 class SparseIndex:
     """Answers as `MemoryIndex` does. ``version`` is set by whoever fills it."""
 
-    def __init__(self, entries: Iterable[Entry] = (), version: str = "") -> None:
+    def __init__(
+        self, entries: Iterable[Entry] = (), version: str = "", read_item: ReadItem = item_of
+    ) -> None:
+        """``read_item`` returns what reads an item by its digest; the catalog's own, unless told."""
         self.version = version
+        self._read_item = read_item
         self.rarity = Rarity()
         self._blocks: dict[str, Block] = {}
         self._beside = MemoryIndex(rarity=self.rarity)
-        self._by_source: dict[str, list[Entry]] = {}
+        self._by_source: dict[str, list[Packed]] = {}
         self.add_all(entries)
 
     def __len__(self) -> int:
         return sum(map(len, self._by_source.values()))
 
     @property
-    def entries(self) -> Iterator[Entry]:
-        """Every entry, by source."""
-        return (entry for source in sorted(self._by_source) for entry in self._by_source[source])
+    def sources(self) -> list[str]:
+        """The sources that it holds entries of, in order."""
+        return sorted(self._by_source)
+
+    def entries_of(self, source: str) -> list[Entry]:
+        """Return the entries of a source."""
+        return [one.entry() for one in self._by_source.get(source, ())]
 
     def add_all(self, entries: Iterable[Entry]) -> None:
         """Take in entries."""
+        waiting = len(self._beside.entries)
         for entry in entries:
-            self._by_source.setdefault(entry.source, []).append(entry)
+            self._by_source.setdefault(entry.source, []).append(packed(entry, self._read_item))
             self.rarity.add(entry.profile)
-            self._beside.add(entry)
-        if len(self._beside.entries) > _MOST_BESIDE:
+            waiting += 1
+            if waiting <= _MOST_BESIDE:
+                self._beside.add(entry)
+        if waiting > _MOST_BESIDE:
             self._settle()
 
     def remove(self, source: str) -> None:
         """Take out all entries of a source."""
-        for entry in self._by_source.pop(source, ()):
+        for entry in self.entries_of(source):
             self.rarity.remove(entry.profile)
+        self._by_source.pop(source, None)
         self._beside.remove(source)
         for block in self._blocks.values():
             block.remove(source)
@@ -71,8 +85,9 @@ class SparseIndex:
     def _settle(self) -> None:
         from tallshelf.service.catalog.overlap.block import Block  # SciPy takes long to load, and memory
 
-        kinds: dict[str, list[Entry]] = {}
-        for entry in self.entries:
-            kinds.setdefault(entry.profile.kind, []).append(entry)
+        kinds: dict[str, list[Packed]] = {}
+        for source in self.sources:
+            for one in sorted(self._by_source[source], key=lambda one: one.entry().identity):
+                kinds.setdefault(one.entry().profile.kind, []).append(one)
         self._blocks = {kind: Block(entries) for kind, entries in kinds.items()}
         self._beside = MemoryIndex(rarity=self.rarity)

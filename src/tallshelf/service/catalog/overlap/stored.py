@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from tallshelf.core.overlap import Entry, basis_of, profile_from, profiles
+import msgspec
+
+from tallshelf.core.overlap import Entry, Profile, basis_of, profile_from, profiles
 from tallshelf.core.overlap.profile import METHOD
 from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server, StoredProfiles
 
+_read = msgspec.json.Decoder(list[tuple[str, str, Profile, str]]).decode
 KEPT = METHOD * 100 + 1
 """How profiles are made, and how their rows are kept: rows of another number are made anew."""
 
@@ -50,12 +53,18 @@ def since_of(server: Server) -> Mapping[str, str]:
 def entries_from(slug: str, rows: list[Any]) -> list[Entry]:
     """Return the entries of a server from its stored profiles; items are read when they are asked for."""
     return [
-        Entry(slug, identity, digest, profile_from(document), _item(digest), since)
+        Entry(slug, identity, digest, profile_from(document), item_of(digest), since)
         for identity, digest, document, since in rows
     ]
 
 
-def _item(digest: str) -> Callable[[], Item]:
+def read_rows(text: str) -> list[tuple[str, str, Profile, str]]:
+    """Read the JSON text of stored profiles: of each item its identity, digest, profile, and since when it is so."""
+    return _read(text)
+
+
+def item_of(digest: str) -> Callable[[], Item]:
+    """Return what reads an item that is stored."""
     return lambda: storage.load_items([digest])[digest]
 
 

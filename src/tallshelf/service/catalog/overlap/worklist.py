@@ -92,14 +92,12 @@ def mix_ups_of(actor: Actor, references: list[str]) -> tuple[MixUp, ...]:
     Raises `NotFound` for what is not there, `BadArgument` for more than 400 items.
     """
     require(actor, "see")
-    by_server: dict[str, list[Entry]] = {}
-    for entry in catalog_index().entries:
-        by_server.setdefault(entry.source, []).append(entry)
+    index = catalog_index()
     offered: dict[tuple[str, str], Entry] = {}
     for reference in references:
         place = parse_reference(reference)
         entries = [
-            entry for entry in by_server.get(place.server or "", ()) if place.item in ("", entry.identity)
+            entry for entry in index.entries_of(place.server or "") if place.item in ("", entry.identity)
         ]
         if not entries:
             raise NotFound(f"no current release has {reference}")
