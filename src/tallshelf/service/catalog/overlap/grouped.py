@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
+from itertools import chain
 
 from django.db import transaction
 from django.db.models import F, Q, QuerySet
@@ -30,19 +31,20 @@ def regroup(server: Server, ruled: Mapping[str, int] | None = None) -> None:
             together.setdefault((low.pk, high.pk, overlap.cls, ruled.get(overlap.pair, 0)), []).append(
                 overlap
             )
-        for (low_pk, high_pk, cls, ruling), rows in together.items():
-            score = max(overlap.score for overlap in rows)
-            slugs = sorted((rows[0].a.slug, rows[0].b.slug))
-            group = OverlapGroup.objects.create(
-                low_id=low_pk,
-                high_id=high_pk,
+        made = OverlapGroup.objects.bulk_create(
+            OverlapGroup(
+                low_id=low,
+                high_id=high,
                 cls=cls,
                 ruling_id=ruling or None,
-                key=_key(cls, len(rows), score, slugs, ruling),
+                key=_key(cls, rows, ruling),
             )
+            for (low, high, cls, ruling), rows in together.items()
+        )
+        for group, rows in zip(made, together.values(), strict=True):
             for overlap in rows:
                 overlap.group = group
-            FoundOverlap.objects.bulk_update(rows, ["group"], batch_size=200)
+        FoundOverlap.objects.bulk_update(chain.from_iterable(together.values()), ["group"], batch_size=200)
 
 
 def regroup_servers(slugs: Iterable[str]) -> None:
@@ -79,7 +81,9 @@ def groups(*, state: str = "", cls: str = "", team: str = "", within: bool = Fal
     return rows
 
 
-def _key(cls: str, count: int, score: float, slugs: list[str], ruling: int) -> str:
+def _key(cls: str, overlaps: Sequence[FoundOverlap], ruling: int) -> str:
     """Return what rows are sorted by: the same job first, then how many overlaps, how strong, and by name."""
-    strength = f"{_MOST - min(count, _MOST):04}{_MOST - round(score * _MOST):04}"
+    score = max(overlap.score for overlap in overlaps)
+    slugs = sorted((overlaps[0].a.slug, overlaps[0].b.slug))
+    strength = f"{_MOST - min(len(overlaps), _MOST):04}{_MOST - round(score * _MOST):04}"
     return f"{int(cls != 'same-job')}{strength} {slugs[0]} {slugs[1]} {ruling}"
