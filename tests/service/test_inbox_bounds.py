@@ -8,13 +8,14 @@ import pytest
 
 from tallshelf.core.errors import Denied
 from tallshelf.run.scenario.player import actor
-from tallshelf.service import clock
+from tallshelf.service import clock, scheduler
 from tallshelf.service.catalog import actions as catalog_actions
 from tallshelf.service.people.models import Person
 from tallshelf.service.people.queries import actor_for
 from tallshelf.service.review import actions as review
+from tallshelf.service.review import queries
 from tallshelf.service.review.inbox import inbox
-from tests.service.conftest import agree_to
+from tests.service.conftest import agree_to, submission
 
 SLUG = "berth-planner"
 
@@ -74,3 +75,28 @@ def test_only_who_asked_or_owns_it_is_asked_back(api, submitted):
     asked = {who: [one["kind"] for one in inbox(actor(who))] for who in ("tomas", "mira", "ines")}
     assert "question" in asked["tomas"]
     assert "question" not in asked["mira"] and "question" not in asked["ines"]
+
+
+def test_nothing_that_waits_is_missed_by_looking_near_only(api, submitted, published, monkeypatch):
+    published("1.4.1")
+    submitted("1.4.2")
+    review.ask(actor("tomas"), review.RequestDraft("withdraw", SLUG, "r", "1.4.1"))
+    until = (clock.now() + timedelta(days=3)).isoformat()
+    assert api("ines").post("deputies", {"deputy": "edda", "until": until})[0] == 201
+    assert api("tomas").post(f"servers/{SLUG}/releases", submission("1.5.0"))[0] == 201
+    people = [person.username for person in Person.objects.filter(is_active=True)]
+
+    def waits():
+        return {
+            who: ([row["id"] for row in queries.waiting_for(actor(who))], inbox(actor(who))) for who in people
+        }
+
+    for moment in (timedelta(), timedelta(days=2), timedelta(days=9)):
+        with clock.at(clock.now() + moment):
+            scheduler.tick()
+            seen = waits()
+            with monkeypatch.context() as patch:
+                patch.setattr(queries, "near", lambda who: queries.requests(who, state="live"))
+                assert waits() == seen
+            assert seen["ines"][0] and (moment.days == 9 or seen["edda"][0])
+            assert not seen["pell"][0]

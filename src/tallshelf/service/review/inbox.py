@@ -51,7 +51,7 @@ def _entry(
 
 
 def _requests(actor: Actor, now: datetime) -> Iterator[dict[str, Any]]:
-    rows = list(queries.requests(actor, state="live"))
+    rows = list(queries.near(actor))
     risen = set(Nudge.objects.filter(request__in=rows, stage="risen").values_list("request", "desk", "round"))
     for request, where in zip(rows, standings(rows).values(), strict=True):
         page, what = f"/requests/{request.pk}", f"Request {request.pk}: {request.title}"

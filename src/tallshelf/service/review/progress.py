@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from tallshelf.core.entitlement import AskedDesk, State, stands
-from tallshelf.core.routing import team_of
+from tallshelf.core.routing import team_desk, team_of
 from tallshelf.service import clock
 from tallshelf.service.ledger import memory
 from tallshelf.service.people.actor import Actor
@@ -123,6 +123,26 @@ def warnings(where: Standing) -> list[str]:
         for desk in step
         if desk.missing
     ]
+
+
+def desks_near(actor: Actor) -> set[str]:
+    """Return the desks at which an actor may come to sign, or leads: own ones, and of those for whom they stand in."""
+    now = clock.now()
+    with memory.told() as state:
+        holders = {
+            holder
+            for holder in state.deputies_of
+            if any(deputy.deputy == actor.username for deputy in state.standing_in(holder, now))
+        }
+        names = {actor.username, *holders}
+        people = [state.people[name] for name in names if name in state.people]
+        teams = {membership.team for person in people for membership in person.memberships}
+        sat_at = {
+            desk.slug
+            for desk in state.desks.values()
+            if desk.lead == actor.username or any(seat.username in names for seat in desk.seats)
+        }
+    return sat_at | {team_desk(team) for team in teams}
 
 
 def desks_to_sign(actor: Actor, request: Request, where: Standing) -> list[str]:

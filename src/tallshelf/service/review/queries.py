@@ -23,6 +23,7 @@ from tallshelf.service.review.models import (
 )
 from tallshelf.service.review.progress import (
     Standing,
+    desks_near,
     desks_to_sign,
     standings,
 )
@@ -82,8 +83,17 @@ def rows_for(actor: Actor, requests: list[Request]) -> list[dict[str, Any]]:
 
 def waiting_for(actor: Actor) -> list[dict[str, Any]]:
     """Return the undecided requests in which something waits for the actor, the oldest first."""
-    rows = rows_for(actor, list(requests(actor, state="live").order_by("opened_at")))
+    rows = rows_for(actor, list(near(actor).order_by("opened_at")))
     return [row for row in rows if row["mine"]]
+
+
+def near(actor: Actor) -> QuerySet[Request, Request]:
+    """Return the undecided requests in which something may wait for an actor: at a desk near, agreed, or sent back.
+
+    Where each of thousands stands is then worked out for these alone.
+    """
+    at_desks = [Q(desks__icontains=f'"{desk}"') for desk in sorted(desks_near(actor))]
+    return requests(actor, state="live").filter(reduce(or_, at_desks, ~Q(state="open")))
 
 
 def servers_waiting_for(actor: Actor) -> Q:
