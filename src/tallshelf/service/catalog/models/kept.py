@@ -95,6 +95,11 @@ class StoredProfiles(models.Model):
     profiles = models.JSONField()
     compared = models.BooleanField(default=False)
 
+    class Meta:
+        indexes: ClassVar = [
+            models.Index(fields=["server"], condition=models.Q(compared=False), name="profiles_not_compared")
+        ]
+
 
 class OverlapGroup(models.Model):
     """One row of the work-list: the overlaps of two servers (or of one with itself) under one ruling or none.
