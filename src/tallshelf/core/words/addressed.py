@@ -17,6 +17,7 @@ from tallshelf.core.words.lexicon import lemma, parts, verb_share
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.persons import names_people, speaks_of
 from tallshelf.core.words.split import is_stop_word, word_set
+from tallshelf.core.words.ways import words_in
 
 _LEAVING = word_set("bother trouble consult involve let keep leave spare")
 _CONSENTING = word_set("sign agree consent accede")
@@ -143,11 +144,21 @@ _NO_THING = word_set(
 )
 
 
-_SAID = Pattern(
-    r"no longer|\bnot\b|n['’]t|void|lifted|suspended|superseded|\bbe\b|\byou\b|agreed|consented|approved|"
-    r"uthori|confirmed|\byour\b|\bno (?:hint|sign|word|mention|trace|remark|\w* ?questions?)\b|\bas\b|\bwhat|"
-    r"this|\bup\b|\blet\b|usual|normal|standard|favou?r",
-    re.IGNORECASE,
+_SAID_WORDS = words_in("not be you your as up let no")
+_SAID_PARTS = (
+    *(
+        "no longer",
+        "n't",
+        "n’t",
+        "void",
+        "lifted",
+        "suspended",
+        "superseded",
+        "agreed",
+        "consented",
+        "approved",
+    ),
+    *("uthori", "confirmed", "what", "this", "usual", "normal", "standard", "favour", "favor"),
 )
 """One of these stands where something is said to be lifted, or of answers, the reader or consent."""
 
@@ -167,7 +178,8 @@ def steers(
     returns the words of the tool, its parameters, results and siblings: where a command speaks of none of them, it is
     about something else.
     """
-    if _SAID.search(sentence):
+    lowered = sentence.lower()
+    if not words.isdisjoint(_SAID_WORDS) or any(part in lowered for part in _SAID_PARTS):
         if (found := _LIFTED.search(sentence)) and _GIVEN_BEFORE.search(sentence):
             return found.span()
         if found := _SAID_OF.search(sentence):

@@ -168,9 +168,10 @@ def _in(
     found: dict[Steer, Steering] = {}
     signs = not sentence.isascii() or "~" in sentence
     for kind, ways in _WAYS.items():
-        if kind == "others" and not _AGAINST.search(sentence):
+        forms = ways.met(words, wordless=signs)
+        if not forms or (kind == "others" and not _AGAINST.search(sentence)):
             continue
-        matches = (match for form in ways.met(words, wordless=signs) for match in form.finditer(sentence))
+        matches = (match for form in forms for match in form.finditer(sentence))
         for match in matches:
             if not (
                 _is_own(match.group(), own)
