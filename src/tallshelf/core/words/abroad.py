@@ -164,10 +164,10 @@ def order_abroad(sentence: str) -> Order | None:
         for kind, pattern in _WRITTEN:
             if match := pattern.search(sentence):
                 return Order(kind, *match.span())
-    words = [(match.group().lower(), match.span()) for match in _WORD.finditer(sentence)]
-    said = {word for word, _ in words}
-    if not said.isdisjoint(_OF_ENGLISH):
+    said = {word.lower() for word in _WORD.findall(sentence)}
+    if said.isdisjoint(_BY_VERB) or not said.isdisjoint(_OF_ENGLISH):
         return None
+    words = [(match.group().lower(), match.span()) for match in _WORD.finditer(sentence)]
     for tongue in dict.fromkeys(tongue for word, _ in words for tongue in _BY_VERB.get(word, ())):
         for kind, classes in _ways(tongue):
             places = [place for one in classes if (place := _place(words, one)) is not None]

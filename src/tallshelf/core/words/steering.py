@@ -84,8 +84,8 @@ _WAYS: dict[Steer, Ways] = {
     kind: Ways((form.strip() for form in re.split(r"\n\s+\| ", text)), re.IGNORECASE | re.VERBOSE)
     for kind, text in _FORMS
 }
-_STEERING_WORDS = IMPLYING.union(*(ways.words for ways in _WAYS.values()))
 _READER_WORDS = words_in(re.sub(r"\\[a-zA-Z]", " ", _READERS.pattern)) | {"ai"}
+_MAY_STEER = _READER_WORDS.union(IMPLYING, *(ways.words for ways in _WAYS.values()))
 
 
 class Steering(Struct, frozen=True):
@@ -151,9 +151,7 @@ def may_steer(text: str, words: frozenset[str]) -> bool:
     """Whether a text may steer anybody: it has more than a label's words, and one that steering takes."""
     if not text.isascii() or "~" in text or "$" in text:
         return True
-    return len(words) > 3 and any(
-        singular(word) in _STEERING_WORDS or singular(word) in _READER_WORDS for word in words
-    )
+    return len(words) > 3 and not _MAY_STEER.isdisjoint(map(singular, words))
 
 
 def _in(
