@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import copy
+import json
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tallshelf.core.overlap import MemoryIndex, entries_of, find_overlaps, profile_from
+from tallshelf.core.overlap import MemoryIndex, entries_of, find_overlaps
 from tallshelf.core.snapshot import snapshot_from
 from tallshelf.run.scenario import history
 from tallshelf.run.scenario.declarations import declared
@@ -17,6 +18,8 @@ from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import overlap
 from tallshelf.service.catalog.models import StoredProfiles
 from tallshelf.service.catalog.overlap import sparse
+from tallshelf.service.catalog.overlap.packed import packed
+from tallshelf.service.catalog.overlap.stored import entries_from
 from tallshelf.service.review import actions as review
 from tests.core.lookalikes import LOOK_ALIKES, SAME_JOB
 
@@ -59,9 +62,34 @@ def test_sparse_products_change_no_answer_and_growing_is_like_making_anew(server
 @given(st.sampled_from(BODIES))
 def test_a_stored_profile_is_read_back_whole(body):
     (one,) = entries("s", [body])
-    again = profile_from(one.profile.document())
-    assert again.document() == one.profile.document()
-    assert again.named == one.profile.named
+    kept = [[one.identity, one.digest, one.profile.document(), "2026-05-07"]]
+    as_kept, as_text = entries_from("s", kept), entries_from("s", json.dumps(kept))
+    for again in (*as_kept, *as_text, packed(one, lambda _: one.item).entry()):
+        assert (again.identity, again.digest) == (one.identity, one.digest)
+        assert again.profile.document() == one.profile.document()
+        assert again.profile.named == one.profile.named
+
+
+_ODD = [None, True, 5, 1.5, "", "string", [], ["string", 5], [["x"]], {}, {"a": 1}, "\u00e9\U0001f600"]
+
+
+@given(
+    st.dictionaries(
+        st.sampled_from(
+            ["type", "enum", "const", "format", "description", "items", "properties", "required"]
+        ),
+        st.sampled_from(_ODD),
+    ),
+    st.sampled_from(["inputSchema", "outputSchema"]),
+    st.sampled_from(_ODD),
+)
+def test_whatever_a_server_declares_its_profile_can_be_kept_and_read(said, where, hint):
+    body = {"name": "get_berth", "description": "Gets it.", "annotations": {"readOnlyHint": hint}}
+    body |= {"inputSchema": {"type": "object"}, where: {"type": "object", "properties": {"x": said}}}
+    (one,) = entries("s", [body])
+    (again,) = entries_from("s", json.dumps([[one.identity, one.digest, one.profile.document(), ""]]))
+    opened = packed(one, lambda _: one.item).entry()
+    assert again.profile.document() == opened.profile.document() == one.profile.document()
 
 
 @pytest.fixture

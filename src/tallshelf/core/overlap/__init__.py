@@ -6,7 +6,7 @@ from tallshelf.core.overlap.find import MOST_EACH, find_overlaps, overlaps_among
 from tallshelf.core.overlap.groups import ServerPair, server_pairs
 from tallshelf.core.overlap.index import Candidate, Entry, MemoryIndex, OverlapIndex, entries_of, in_order
 from tallshelf.core.overlap.mixups import MixUp, mix_ups
-from tallshelf.core.overlap.profile import Profile, basis_of, profile_from, profiles
+from tallshelf.core.overlap.profile import Profile, basis_of, profiles
 from tallshelf.core.overlap.result import Overlap, OverlapClass, Ruling, RulingWord, Side, Signal, ruling_on
 
 __all__ = [
@@ -30,7 +30,6 @@ __all__ = [
     "in_order",
     "mix_ups",
     "overlaps_among",
-    "profile_from",
     "profiles",
     "ruling_on",
     "server_pairs",

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 from typing import Any
 
-from msgspec import Struct, convert
+from msgspec import Struct
 from msgspec.structs import replace
 
 from tallshelf.core.overlap.names import (
@@ -159,11 +159,6 @@ class Profile(Struct, frozen=True, eq=False, dict=True):
     def words(self) -> frozenset[str]:
         """All words of the name, for opposites."""
         return frozenset({stem(self.verb_word), *self.things})
-
-
-def profile_from(document: Mapping[str, Any]) -> Profile:
-    """Return the profile that its `document` wrote."""
-    return convert(document, Profile)
 
 
 def profiles(items: Sequence[Item], server_name: str = "") -> list[Profile]:

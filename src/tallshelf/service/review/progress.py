@@ -125,23 +125,36 @@ def warnings(where: Standing) -> list[str]:
     ]
 
 
-def desks_near(actor: Actor) -> set[str]:
-    """Return the desks at which an actor may come to sign, or leads: own ones, and of those for whom they stand in."""
+def asked_near(actor: Actor, numbers: Iterable[int]) -> set[int]:
+    """Return which requests ask a desk where an actor may come to sign, or that they lead, by the ledger alone."""
     now = clock.now()
     with memory.told() as state:
-        holders = {
-            holder
-            for holder in state.deputies_of
-            if any(deputy.deputy == actor.username for deputy in state.standing_in(holder, now))
+        desks = _desks_near(state, actor.username, now)
+        asked = {number: state.requests.get(number) for number in numbers}
+        return {
+            number
+            for number, told in asked.items()
+            if told is not None
+            and told.route is not None
+            and any(seat.desk in desks for step in told.route.steps for seat in step.seats)
         }
-        names = {actor.username, *holders}
-        people = [state.people[name] for name in names if name in state.people]
-        teams = {membership.team for person in people for membership in person.memberships}
-        sat_at = {
-            desk.slug
-            for desk in state.desks.values()
-            if desk.lead == actor.username or any(seat.username in names for seat in desk.seats)
-        }
+
+
+def _desks_near(state: State, username: str, now: datetime) -> set[str]:
+    """Return own desks and those led, and the desks of those for whom somebody stands in."""
+    holders = {
+        holder
+        for holder in state.deputies_of
+        if any(deputy.deputy == username for deputy in state.standing_in(holder, now))
+    }
+    names = {username, *holders}
+    people = [state.people[name] for name in names if name in state.people]
+    teams = {membership.team for person in people for membership in person.memberships}
+    sat_at = {
+        desk.slug
+        for desk in state.desks.values()
+        if desk.lead == username or any(seat.username in names for seat in desk.seats)
+    }
     return sat_at | {team_desk(team) for team in teams}
 
 

@@ -23,7 +23,7 @@ from tallshelf.service.review.models import (
 )
 from tallshelf.service.review.progress import (
     Standing,
-    desks_near,
+    asked_near,
     desks_to_sign,
     standings,
 )
@@ -92,8 +92,9 @@ def near(actor: Actor) -> QuerySet[Request, Request]:
 
     Where each of thousands stands is then worked out for these alone.
     """
-    at_desks = [Q(desks__icontains=f'"{desk}"') for desk in sorted(desks_near(actor))]
-    return requests(actor, state="live").filter(reduce(or_, at_desks, ~Q(state="open")))
+    rows = requests(actor, state="live")
+    asked = asked_near(actor, rows.filter(state="open").values_list("pk", flat=True))
+    return rows.filter(Q(pk__in=asked) | ~Q(state="open"))
 
 
 def servers_waiting_for(actor: Actor) -> Q:

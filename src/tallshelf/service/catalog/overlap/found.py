@@ -63,7 +63,7 @@ def compare_server(server: Server, ruled: Mapping[str, int] | None = None) -> No
     stored = StoredProfiles.objects.filter(server=server).first()
     overlaps: tuple[Overlap, ...] = ()
     if stored is not None:
-        overlaps = find_overlaps(entries_from(server.slug, stored.profiles), index)
+        overlaps = find_overlaps(list(entries_from(server.slug, stored.profiles)), index)
     ids = dict(Server.objects.values_list("slug", "pk"))
     with transaction.atomic():
         FoundOverlap.objects.filter(Q(a=server) | Q(b=server)).delete()

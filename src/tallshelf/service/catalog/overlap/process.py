@@ -10,15 +10,13 @@ import threading
 from collections.abc import Iterator
 
 from django.db import OperationalError
-from django.db.models import TextField
-from django.db.models.functions import Cast
 
 from tallshelf.core.overlap import Entry
 from tallshelf.core.snapshot import digest
 from tallshelf.service.catalog.models import Server, StoredProfiles
 from tallshelf.service.catalog.overlap.packed import forget_opened
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
-from tallshelf.service.catalog.overlap.stored import KEPT, item_of, keep_profiles, read_rows
+from tallshelf.service.catalog.overlap.stored import KEPT, as_text, entries_from, keep_profiles
 
 
 class _Held:
@@ -57,14 +55,11 @@ def _bring_up(stamp: dict[str, str]) -> None:
     wanted = [slug for slug in stamp if held.get(slug) != stamp[slug]]
     _keep_missing(wanted, stamp)
     stored, read = StoredProfiles.objects.filter(server__slug__in=wanted, method=KEPT), set()
-    # As text, which is read straight into profiles: there may be 200,000.
-    rows = stored.annotate(text=Cast("profiles", TextField())).values_list("server__slug", "text")
 
     def entries() -> Iterator[Entry]:
-        for slug, text in rows.order_by("server__slug").iterator():
+        for slug, text in as_text(stored).iterator():
             read.add(slug)
-            for identity, item, profile, since in read_rows(text):
-                yield Entry(slug, identity, item, profile, item_of(item), since)
+            yield from entries_from(slug, text)
 
     _held.index.add_all(entries())
     _held.stamp = {slug: snapshot for slug, snapshot in stamp.items() if slug in read or slug not in wanted}

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
 import msgspec
+from django.db.models import QuerySet, TextField
+from django.db.models.functions import Cast
 
-from tallshelf.core.overlap import Entry, Profile, basis_of, profile_from, profiles
+from tallshelf.core.overlap import Entry, Profile, basis_of, profiles
 from tallshelf.core.overlap.profile import METHOD
 from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server, StoredProfiles
 
-_read = msgspec.json.Decoder(list[tuple[str, str, Profile, str]]).decode
+_Rows = list[tuple[str, str, Profile, str]]
+_read = msgspec.json.Decoder(_Rows).decode
 KEPT = METHOD * 100 + 1
 """How profiles are made, and how their rows are kept: rows of another number are made anew."""
 
@@ -44,23 +47,23 @@ def keep_profiles(server: Server) -> None:
     )
 
 
+def as_text(stored: QuerySet[StoredProfiles, StoredProfiles]) -> QuerySet[StoredProfiles, tuple[str, str]]:
+    """Return the slugs of servers and the JSON text of their profiles, which is read straight into profiles."""
+    rows = stored.annotate(text=Cast("profiles", TextField()))
+    return rows.order_by("server__slug").values_list("server__slug", "text")
+
+
 def since_of(server: Server) -> Mapping[str, str]:
     """Return, by the basis of each item of a server's current release, since when published releases have it so."""
     stored = StoredProfiles.objects.filter(server=server, method=KEPT).first()
     return {document["basis"]: since for _, _, document, since in stored.profiles} if stored else {}
 
 
-def entries_from(slug: str, rows: list[Any]) -> list[Entry]:
-    """Return the entries of a server from its stored profiles; items are read when they are asked for."""
-    return [
-        Entry(slug, identity, digest, profile_from(document), item_of(digest), since)
-        for identity, digest, document, since in rows
-    ]
-
-
-def read_rows(text: str) -> list[tuple[str, str, Profile, str]]:
-    """Read the JSON text of stored profiles: of each item its identity, digest, profile, and since when it is so."""
-    return _read(text)
+def entries_from(slug: str, kept: str | list[Any]) -> Iterator[Entry]:
+    """Yield the entries of a server from its stored profiles, or their JSON text; items are read when asked for."""
+    rows = _read(kept) if isinstance(kept, str) else msgspec.convert(kept, _Rows)
+    for identity, item, profile, since in rows:
+        yield Entry(slug, identity, item, profile, item_of(item), since)
 
 
 def item_of(digest: str) -> Callable[[], Item]:
