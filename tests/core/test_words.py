@@ -82,6 +82,8 @@ def test_moving_a_claim_moves_the_text_that_makes_it_and_no_other(was, now):
         ("Begin of the watch", "Start of the watch"),
         ("Does not close the gate.", "Doesn't close the gate."),
         ("One of red, green or white.", "One of white, red or green."),
+        ("Lists a berth's PEC.", "Lists a berth's port entry clearances."),
+        ("Find a buoy by its board of light and lamps.", "Find a buoy by its BOLL."),
     ],
 )
 def test_other_ways_of_saying_the_same_are_no_difference(old, new):
@@ -98,6 +100,8 @@ def test_other_ways_of_saying_the_same_are_no_difference(old, new):
         ("Any keeper may call it.", "Only the harbour master may call it."),
         ("Depth above the sill.", "Depth below the sill."),
         ("Times in UTC.", "Times in local time."),
+        ("Lists a berth's PEC.", "Lists a berth's port entry dues."),
+        ("Find a buoy by its lot.", "Find a buoy by its list of tugs."),
     ],
 )
 def test_a_turn_of_the_same_words_moves_the_meaning(old, new):

@@ -141,9 +141,9 @@ def test_a_worker_forgets_what_another_process_purged(published):
     scheduler.tick()
     before = queries.comparison(first, second)
     assert before.changes and linting.findings_of(second)
-    counted = comparing._compared.cache_info().currsize, linting._found.cache_info().currsize
+    counted = comparing._releases.cache_info().currsize, linting._found.cache_info().currsize
     scheduler.tick()
-    assert (comparing._compared.cache_info().currsize, linting._found.cache_info().currsize) == counted
+    assert (comparing._releases.cache_info().currsize, linting._found.cache_info().currsize) == counted
     purge(actor("pell"), "berth-planner", "1.4.2", "tool:book_berth", "leaked")
     scheduler.tick()
     assert linting._found.cache_info().currsize == 0

@@ -89,7 +89,7 @@ def test_rows_of_another_engine_are_passed_over_and_made_anew(publish, settings)
     steps.ask_if_moved()
     work()
     assert timeline() == as_compared() and {row.engine for row in JudgedStep.objects.all()} == {
-        steps._engine()
+        steps._reader()
     }
     Job.objects.all().delete()
     steps.ask_if_moved()

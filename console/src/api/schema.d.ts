@@ -4471,6 +4471,8 @@ export interface components {
             may_answer: boolean;
             may_change: boolean;
             note: string;
+            /** @description pairs of a term and what it is read as where texts are compared: agreed to by a second curator */
+            read_as_same: string[][];
             /** @description the version it was written against */
             replaces: number;
             /**

@@ -18,6 +18,7 @@ EXAMPLES = """\
 tallshelf compare berth-planner@1.4.2 berth-planner.json
 tallshelf compare old.json new.json --gate --format json
 tallshelf compare old.json new.json --impact silent
+tallshelf compare old.json new.json --style house.toml
 tallshelf compare roster.json#find_crew_member certificates.json#lookup_crew_member --stand-in"""
 
 
@@ -48,6 +49,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         action="store_true",
         help="ask whether the tool NEW can take the place of the tool OLD; each names one tool",
     )
+    options.add_style(parser)
     options.add_breaking(parser)
     options.add_format(parser, "text", "json", "markdown")
 
@@ -61,7 +63,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
         return _stand_in(args, io)
     (old, base), (new, declared) = options.load(args.old, io), options.load(args.new, io)
     launches = [options.launches(reference, io) for reference in (args.old, args.new)]
-    comparison = with_rulings(compare_snapshots(old, new, *launches), _rulings(args.old, args.new, io))
+    found = compare_snapshots(old, new, *launches, terms=options.terms(args.style, (args.old, args.new), io))
+    comparison = with_rulings(found, _rulings(args.old, args.new, io))
     scheme, breaking = _declared(args, io)
     version = next_version(
         base if base and is_of_scheme(base, scheme) else None,

@@ -34,7 +34,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--explain", metavar="RULE", help="say what a rule finds, why, and with which settings"
     )
-    parser.add_argument("--style", metavar="FILE", help="the house style, as TOML")
+    options.add_style(parser)
     parser.add_argument(
         "--level", choices=("error", "warning", "note"), default="note", help="show what is at least this bad"
     )
@@ -46,7 +46,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 
 def run(args: argparse.Namespace, io: IO) -> int:
-    from tallshelf.core.style import DEFAULT_STYLE, lint, parse_style
+    from tallshelf.core.style import lint
 
     if args.rules:
         return _list_rules(args, io)
@@ -54,7 +54,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         return _explain(args.explain, io)
     if not args.snapshots:
         raise BadArgument("there is nothing to check", remedy="Name a snapshot, or ask for --rules.")
-    style = parse_style(io.read_bytes(args.style).decode("utf-8")) if args.style else DEFAULT_STYLE
+    style = options.style_of(args.style, io)
     for name in args.rule:
         _rule(name)
     snapshots = {name: options.load(name, io)[0] for name in args.snapshots}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import shlex
+from collections.abc import Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -17,8 +18,10 @@ from tallshelf.core.snapshot import (
     parse_reference,
     parse_snapshot,
 )
+from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 
 if TYPE_CHECKING:
+    from tallshelf.core.style import HouseStyle
     from tallshelf.protocol import Bounds, Endpoint
 
 
@@ -30,6 +33,30 @@ def add_format(parser: argparse.ArgumentParser, *formats: str) -> None:
 def add_breaking(parser: argparse.ArgumentParser) -> None:
     """Add the option by which a release of a calendar scheme is declared to break."""
     parser.add_argument("--breaking", action="store_true", help="declare that a calendar version breaks")
+
+
+def add_style(parser: argparse.ArgumentParser) -> None:
+    """Add ``--style``."""
+    parser.add_argument("--style", metavar="FILE", help="the house style, as TOML")
+
+
+def style_of(path: str | None, io: IO) -> HouseStyle:
+    """Return the house style of a file, the default one for none."""
+    from tallshelf.core.style import DEFAULT_STYLE, parse_style
+
+    return parse_style(text_of(path, io)) if path else DEFAULT_STYLE
+
+
+def terms(path: str | None, references: Iterable[str], io: IO, *, on_shelf: bool = False) -> HouseTerms:
+    """Return the terms that are read as the same: those of a style's file, else those of the shelf that is asked.
+
+    None is asked where all references name files, unless it is ``on_shelf`` anyway.
+    """
+    if path:
+        return style_of(path, io).terms
+    if not on_shelf and all(parse_reference(reference).file for reference in references):
+        return NO_TERMS
+    return HouseTerms(tuple((term, instead) for term, instead in io.shelf().style()["read_as_same"]))
 
 
 def text_of(path: str, io: IO) -> str:

@@ -31,6 +31,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         action="store_true",
         help="show weaker pairs too: related ones, and siblings of one server that are near",
     )
+    options.add_style(parser)
     options.add_format(parser)
 
 
@@ -39,7 +40,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     from tallshelf.core.reports import overlaps_document, overlaps_text
 
     given = {name: options.load(name, io)[0] for name in args.snapshots}
-    sources = [entries_of(name, one.items, one.server_name) for name, one in given.items()]
+    terms = options.terms(args.style, args.snapshots, io, on_shelf=args.catalog)
+    sources = [entries_of(name, one.items, one.server_name, None, terms) for name, one in given.items()]
     overlaps: list[Overlap] = list(overlaps_among(sources))
     confused: list[MixUp] = [mix_up for own in sources for mix_up in mix_ups(own)]
     if args.catalog:

@@ -76,7 +76,8 @@ def _look(shelf: Any, slug: str, args: argparse.Namespace, io: IO) -> dict[str, 
     unsaid = _report(shelf, slug, record, snapshot) if args.report else ""
     if snapshot.digest == release["snapshot_digest"]:
         return {**row, "standing": "as approved", "detail": f"digest {snapshot.digest[7:19]}{unsaid}"}
-    comparison = compare_snapshots(shelf.snapshot(slug, release["version"]), snapshot)
+    terms = options.terms(None, (slug,), io)
+    comparison = compare_snapshots(shelf.snapshot(slug, release["version"]), snapshot, terms=terms)
     first = next(
         (f"{change.item}: {change.message}" for change in comparison.changes), "the documents differ"
     )

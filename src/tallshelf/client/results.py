@@ -1746,6 +1746,7 @@ class Style(Record):
     may_answer: bool
     may_change: bool
     note: str
+    read_as_same: list[list[str]]
     replaces: int
     state: str
     text: str

@@ -238,7 +238,9 @@ def assess(snapshot: Snapshot, context: Context) -> Assessment:
 
 
 def _compared(base: Base, snapshot: Snapshot, context: Context) -> SnapshotComparison:
-    found = compare_snapshots(base.snapshot, snapshot, base.launches, context.launches)
+    found = compare_snapshots(
+        base.snapshot, snapshot, base.launches, context.launches, terms=context.style.terms
+    )
     same = [(ruling.bases, ruling.reason) for ruling in context.rulings or () if ruling.word == SAME_MEANING]
     return with_rulings(found, same)
 
@@ -248,7 +250,7 @@ def _overlaps(snapshot: Snapshot, context: Context) -> tuple[Overlap, ...] | Non
         return None
     source = context.server.slug if context.server else snapshot.server_name or "this snapshot"
     name = source if context.server else snapshot.server_name
-    own = entries_of(source, snapshot.items, name, context.since)
+    own = entries_of(source, snapshot.items, name, context.since, context.style.terms)
     return find_overlaps(own, context.index, context.rulings or ())
 
 

@@ -53,6 +53,12 @@ function StyleSheet({ style, chosen }: { style: Style; chosen: boolean }) {
       {style.loosened.length && (chosen || style.state === "proposed") ? (
         <Loosened title="It lets pass what the version before did not" words={style.loosened} />
       ) : null}
+      {style.read_as_same.length ? (
+        <p className="mb-3 text-soft">
+          Read as the same:{" "}
+          <Foreign text={style.read_as_same.map((pair) => pair.join(" and ")).join(", ")} />
+        </p>
+      ) : null}
       {style.may_answer ? <ConsentButtons onAnswer={setAnswer} /> : null}
       {edits ? (
         <ProposalEditor

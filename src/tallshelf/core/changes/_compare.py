@@ -12,22 +12,29 @@ from tallshelf.core.changes._ruled import with_bases
 from tallshelf.core.changes._server import server_changes
 from tallshelf.core.changes.result import Change, SnapshotComparison, in_rank
 from tallshelf.core.snapshot import LISTS, Item, LaunchRecord, Snapshot, json_equal
+from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 
 Launches = Iterable[LaunchRecord] | None
 
 
 def compare_snapshots(
-    old: Snapshot, new: Snapshot, old_launches: Launches = None, new_launches: Launches = None
+    old: Snapshot,
+    new: Snapshot,
+    old_launches: Launches = None,
+    new_launches: Launches = None,
+    *,
+    terms: HouseTerms = NO_TERMS,
 ) -> SnapshotComparison:
     """Return every change from one snapshot to another, worst first.
 
-    Launch records are compared where both sides give them.
+    Launch records are compared where both sides give them. A text that says another of the ``terms``
+    of a house for the same thing says the same.
 
     A list that is absent on either side was not asked for there: it is named in
     ``not_checked`` and never compared as removed.
     """
     not_checked = tuple(name for name in LISTS if (name in old.lists) != (name in new.lists))
-    changes: list[Change] = list(server_changes(old, new))
+    changes: list[Change] = list(server_changes(old, new, terms))
     if old_launches is not None and new_launches is not None:
         versions = [(old.declared_version or "", new.declared_version or "")]
         changes += compare_launches(old_launches, new_launches, versions)
@@ -57,7 +64,7 @@ def compare_snapshots(
             elif before[identity].canonical == after[identity].canonical:
                 untouched += 1
             else:
-                found = list(item_changes(before[identity], after[identity]))
+                found = list(item_changes(before[identity], after[identity], terms))
                 changes.extend(found or [_unnamed(before[identity], after[identity])])
     ranked = in_rank(with_bases(changes, old, new))
     return SnapshotComparison(old.digest, new.digest, ranked, not_checked, untouched)

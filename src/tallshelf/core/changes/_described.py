@@ -15,6 +15,7 @@ from tallshelf.core.changes._said import only_says_the_schema
 from tallshelf.core.changes.result import Change
 from tallshelf.core.words.amounts import amounts
 from tallshelf.core.words.difference import Meaning, moved_unit, text_difference
+from tallshelf.core.words.terms import HouseTerms
 
 _LONGEST_QUOTE = 110
 _NUMBER = re.compile(r"\d+(?:\.\d+)?")
@@ -29,24 +30,25 @@ _BY_MEANING: dict[Meaning, str] = {
 }
 
 
-def text_change(location: Location, field: str, old: str, new: str) -> Change:
-    """Tell what became of a description or a title that is not the same on both sides."""
+def text_change(location: Location, field: str, old: str, new: str, terms: HouseTerms) -> Change:
+    """Tell what became of a description or a title that is not the same on both sides, by the terms of a house."""
     if field == "title":
         told = _told(location.subject, field, old, new)
         return make("title-changed", location.item.identity, told, **location.at(field))
     if not old:
         message = f"{location.subject}a description is added"
         return make("description-added", location.item.identity, message, **location.at(field), notice=1.0)
-    return _described(location, old, new)
+    return _described(location, old, new, terms)
 
 
-def _described(location: Location, old: str, new: str) -> Change:
+def _described(location: Location, old: str, new: str, terms: HouseTerms) -> Change:
     """Tell the change of a description by how far its meaning moved.
 
     A limit whose numbers are those of the schema on both sides only follows it.
     """
-    difference = text_difference(old, new)
-    unit = moved_unit(old, new) if difference.meaning == "unit" else None
+    difference = text_difference(old, new, terms)
+    written = terms.written(old), terms.written(new)
+    unit = moved_unit(*written) if difference.meaning == "unit" else None
     fields: dict[str, Any] = {**location.at("description"), "notice": difference.notice}
     if unit:
         message = f"{location.subject}{unit[0]} became {unit[1]}"
@@ -54,7 +56,7 @@ def _described(location: Location, old: str, new: str) -> Change:
     before, after = _numbers(old), _numbers(new)
     follows = difference.meaning == "limit" and bool(before and after)
     follows = follows and before <= _limits(location.was) and after <= _limits(location.now)
-    follows = follows or only_says_the_schema(old, new, location.was, location.now)
+    follows = follows or only_says_the_schema(*written, location.was, location.now)
     kind = _BY_MEANING["worded" if follows else difference.meaning]
     if difference.meaning == "same":
         fields |= {"impact": "compatible", "folded": True}

@@ -12,6 +12,7 @@ from tallshelf.core.changes._schemas import compare_tool_schemas
 from tallshelf.core.changes._texts import compare_texts
 from tallshelf.core.changes.result import Change
 from tallshelf.core.snapshot import Item, json_equal
+from tallshelf.core.words.terms import HouseTerms
 
 _KNOWN_FIELDS = frozenset(
     [
@@ -30,8 +31,8 @@ _KNOWN_FIELDS = frozenset(
 )
 
 
-def item_changes(old: Item, new: Item) -> Iterator[Change]:
-    """Yield every change from one item to another of the same identity."""
+def item_changes(old: Item, new: Item, terms: HouseTerms) -> Iterator[Change]:
+    """Yield every change from one item to another of the same identity, texts read by the terms of a house."""
     if old.kind == "tool":
         yield from compare_tool_schemas(old, new)
         yield from _hints(old, new)
@@ -44,7 +45,7 @@ def item_changes(old: Item, new: Item) -> Iterator[Change]:
     if old.kind in ("resource", "template") and old.body.get("name") != new.body.get("name"):
         message = f"its name was {old.body.get('name')} and is now {new.body.get('name')}"
         yield make("name-changed", old.identity, message, old_pointer="/name", new_pointer="/name")
-    yield from compare_texts(old, new)
+    yield from compare_texts(old, new, terms)
     for field in sorted({*old.body, *new.body} - _KNOWN_FIELDS):
         yield from _told(old, new, field, f"the field {field} changed")
 

@@ -8,16 +8,17 @@ from typing import Any
 from tallshelf.core.changes._make import make
 from tallshelf.core.changes.result import Change
 from tallshelf.core.snapshot import Snapshot, json_equal
+from tallshelf.core.words.terms import HouseTerms
 
 ITEM = "server"
 _IDENTITY = {"name": "name-changed", "title": "title-changed", "version": "version-string-changed"}
 
 
-def server_changes(old: Snapshot, new: Snapshot) -> Iterator[Change]:
-    """Yield the changes of what two snapshots say of their server."""
+def server_changes(old: Snapshot, new: Snapshot, terms: HouseTerms) -> Iterator[Change]:
+    """Yield the changes of what two snapshots say of their server, texts read by the terms of a house."""
     if "capabilities" in old.server and "capabilities" in new.server:
         yield from _capabilities(_object(old.server["capabilities"]), _object(new.server["capabilities"]), "")
-    yield from _instructions(old.server.get("instructions"), new.server.get("instructions"))
+    yield from _instructions(old.server.get("instructions"), new.server.get("instructions"), terms)
     before, after = old.server_info, new.server_info
     for name in [*_IDENTITY, *sorted({*before, *after} - {*_IDENTITY})]:
         was, now = before.get(name), after.get(name)
@@ -40,14 +41,14 @@ def _at(path: str, was: Any, now: Any) -> dict[str, str | None]:
     }
 
 
-def _instructions(was: Any, now: Any) -> Iterator[Change]:
+def _instructions(was: Any, now: Any, terms: HouseTerms) -> Iterator[Change]:
     if was == now:
         return
     # Here, since reading words takes long to load and most comparisons change no text.
     from tallshelf.core.changes._described import told_words
     from tallshelf.core.words.difference import text_difference
 
-    difference = text_difference(str(was or ""), str(now or ""))
+    difference = text_difference(str(was or ""), str(now or ""), terms)
     kind = "description-reworded" if difference.meaning in ("same", "worded") else "instructions-changed"
     yield make(
         kind,

@@ -12,30 +12,30 @@ from tallshelf.core.changes._written import explanations_follow, is_written_down
 from tallshelf.core.changes.result import Change
 from tallshelf.core.compat import KEYWORDS
 from tallshelf.core.snapshot import Item, canonical, json_equal
+from tallshelf.core.words.terms import HouseTerms
 
 # What constrains is judged by containment; the others have kinds of their own.
 _TOLD_ELSEWHERE = KEYWORDS | {"description", "title", "default", "format", "examples", "example"}
 
 
-def compare_texts(old: Item, new: Item) -> Iterator[Change]:
+def compare_texts(old: Item, new: Item, terms: HouseTerms) -> Iterator[Change]:
     """Yield the changes of titles, descriptions, defaults, examples and other notes of an item."""
     for location in locations(old, new):
-        yield from _texts(location)
+        yield from _texts(location, terms)
         for field in ("default", "format", "examples", "example"):
             yield from _value(location, field)
         if location.in_schema:
             yield from _notes(location)
 
 
-def _texts(location: Location) -> Iterator[Change]:
+def _texts(location: Location, terms: HouseTerms) -> Iterator[Change]:
     for field in ("description", "title"):
-        if _string(location.was.get(field)) != _string(location.now.get(field)):
+        was, now = _string(location.was.get(field)), _string(location.now.get(field))
+        if was != now:
             # Here, since reading words takes long to load and most comparisons change no text.
             from tallshelf.core.changes._described import text_change
 
-            yield text_change(
-                location, field, _string(location.was.get(field)), _string(location.now.get(field))
-            )
+            yield text_change(location, field, was, now, terms)
 
 
 def _notes(location: Location) -> Iterator[Change]:

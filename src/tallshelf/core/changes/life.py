@@ -12,6 +12,7 @@ from tallshelf.core.changes._ruled import with_rulings
 from tallshelf.core.changes.result import Change, Impact
 from tallshelf.core.changes.table import worst
 from tallshelf.core.snapshot import LISTS, Snapshot
+from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 
 Event = Literal["came", "changed", "stayed", "went", "came back", "not there"]
 
@@ -29,8 +30,12 @@ def item_life(
     identity: str,
     releases: Iterable[tuple[str, Snapshot]],
     rulings: Sequence[tuple[frozenset[str], str]] = (),
+    terms: HouseTerms = NO_TERMS,
 ) -> tuple[LifeStep, ...]:
-    """Return the life of an item through releases, given oldest first, with what was ruled on its changes."""
+    """Return the life of an item through releases, given oldest first, with what was ruled on its changes.
+
+    Texts are read by the ``terms`` of a house.
+    """
     steps: list[LifeStep] = []
     before: Snapshot | None = None
     there = seen = False
@@ -39,7 +44,7 @@ def item_life(
         is_there = any(now.lists.values())
         changes: tuple[Change, ...] = ()
         if before is not None and there and is_there:
-            found = with_rulings(compare_snapshots(before, now), rulings).changes
+            found = with_rulings(compare_snapshots(before, now, terms=terms), rulings).changes
             changes = tuple(change for change in found if change.item == identity and not change.folded)
         steps.append(LifeStep(version, _event(there, is_there, seen, changes), worst(changes), changes))
         before, there, seen = now, is_there, seen or is_there

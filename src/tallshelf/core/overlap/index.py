@@ -12,6 +12,7 @@ from tallshelf.core.overlap.profile import Profile, profiles
 from tallshelf.core.overlap.rarity import PARTS, Part, Rarity
 from tallshelf.core.overlap.score import LEAST, lengths_of, likeness, most_of, raw, weighed
 from tallshelf.core.snapshot import Item, digest
+from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 
 
 class Entry(Struct, frozen=True, eq=False):
@@ -45,13 +46,20 @@ class OverlapIndex(Protocol):
 
 
 def entries_of(
-    source: str, items: Sequence[Item], server_name: str = "", since: Mapping[str, str] | None = None
+    source: str,
+    items: Sequence[Item],
+    server_name: str = "",
+    since: Mapping[str, str] | None = None,
+    terms: HouseTerms = NO_TERMS,
 ) -> list[Entry]:
-    """Return the entries of one server's items; ``since`` holds by basis since when a published release has it."""
+    """Return the entries of one server's items, read by the terms of a house.
+
+    ``since`` holds by basis since when a published release has it.
+    """
     known = since or {}
     return [
         Entry(source, item.identity, item.digest, profile, _held(item), known.get(profile.basis, ""))
-        for item, profile in zip(items, profiles(items, server_name), strict=True)
+        for item, profile in zip(items, profiles(items, server_name, terms), strict=True)
     ]
 
 

@@ -9,6 +9,7 @@ from typing import Any
 from tallshelf.core.snapshot import Item
 from tallshelf.core.words.meaning import meanings
 from tallshelf.core.words.split import split_identifier, stem, word_set
+from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 
 _OPTIONAL = 0.6
 _SIDELINE = 0.35
@@ -36,12 +37,12 @@ _SIDELINES = frozenset(
 _NAMING = frozenset(map(stem, word_set("id ids key number no slug identifier iid uuid name names code ref")))
 
 
-def parameters_of(item: Item) -> dict[str, tuple[str, bool]]:
+def parameters_of(item: Item, terms: HouseTerms = NO_TERMS) -> dict[str, tuple[str, bool]]:
     """Return the type of each parameter and whether it is required, by what it stands for."""
     if item.kind == "prompt":
         listed = item.body.get("arguments")
         return {
-            parameter_key(one["name"]): ("string", one.get("required") is True)
+            parameter_key(one["name"], terms): ("string", one.get("required") is True)
             for one in (listed if isinstance(listed, list) else ())
             if isinstance(one, dict) and isinstance(one.get("name"), str)
         }
@@ -49,23 +50,24 @@ def parameters_of(item: Item) -> dict[str, tuple[str, bool]]:
         written = item.body.get("uriTemplate")
         found = _VARIABLES.findall(written) if isinstance(written, str) else []
         names = [name for one in found for name in one.split(",")]
-        return {parameter_key(name.partition(":")[0].rstrip("*")): ("string", False) for name in names}
+        return {parameter_key(name.partition(":")[0].rstrip("*"), terms): ("string", False) for name in names}
     schema = item.body.get("inputSchema")
     required = schema.get("required") if isinstance(schema, dict) else None
     needed = set(map(str, required)) if isinstance(required, list) else set()
     return {
-        parameter_key(name): (_type(child), name in needed) for name, child in _properties(schema).items()
+        parameter_key(name, terms): (_type(child), name in needed)
+        for name, child in _properties(schema).items()
     }
 
 
-def parameter_names(item: Item) -> dict[str, str]:
+def parameter_names(item: Item, terms: HouseTerms = NO_TERMS) -> dict[str, str]:
     """Return the parameters as they are called, by what they stand for."""
     listed = item.body.get("arguments") if item.kind == "prompt" else None
     if isinstance(listed, list):
         names = [one["name"] for one in listed if isinstance(one, dict) and isinstance(one.get("name"), str)]
     else:
         names = list(_properties(item.body.get("inputSchema")))
-    return {parameter_key(name): name for name in names}
+    return {parameter_key(name, terms): name for name in names}
 
 
 def _properties(schema: Any) -> Mapping[str, Any]:
@@ -73,9 +75,9 @@ def _properties(schema: Any) -> Mapping[str, Any]:
     return found if isinstance(found, dict) else {}
 
 
-def parameter_key(name: str) -> str:
+def parameter_key(name: str, terms: HouseTerms = NO_TERMS) -> str:
     """Return what a parameter stands for: ``issue_number`` and ``issueKey`` are the issue."""
-    words = split_identifier(name)
+    words = terms.words(split_identifier(name))
     whole = "_".join(map(stem, words))
     if whole in _PARAMETERS:
         return _PARAMETERS[whole]
@@ -106,15 +108,15 @@ def parameter_weight(key: str, required: bool) -> float:
     return (1.0 if required else _OPTIONAL) * (_SIDELINE if key in _SIDELINES else 1.0)
 
 
-def results_of(item: Item) -> frozenset[str]:
+def results_of(item: Item, terms: HouseTerms = NO_TERMS) -> frozenset[str]:
     """Return the fields of an item's result, the innermost ones, by what they stand for."""
-    return frozenset(_result_names(item.body.get("outputSchema"), 0))
+    return frozenset(_result_names(item.body.get("outputSchema"), 0, terms))
 
 
-def _result_names(schema: Any, depth: int) -> Iterable[str]:
+def _result_names(schema: Any, depth: int, terms: HouseTerms) -> Iterable[str]:
     if not isinstance(schema, dict) or depth > 4:
         return
     for name, child in _properties(schema).items():
-        inner = list(_result_names(child, depth + 1))
-        yield from inner or (parameter_key(name),)
-    yield from _result_names(schema.get("items"), depth + 1)
+        inner = list(_result_names(child, depth + 1, terms))
+        yield from inner or (parameter_key(name, terms),)
+    yield from _result_names(schema.get("items"), depth + 1, terms)

@@ -32,6 +32,7 @@ from tallshelf.core.words.classes import VERB_CLASSES, verb_class
 from tallshelf.core.words.lists import is_verb
 from tallshelf.core.words.meaning import meaning, meanings
 from tallshelf.core.words.split import is_stop_word, sentence_words, split_identifier, stem
+from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 
 METHOD = 5
 """Which way of making profiles this is; stored ones made otherwise are made anew."""
@@ -161,8 +162,8 @@ class Profile(Struct, frozen=True, eq=False, dict=True):
         return frozenset({stem(self.verb_word), *self.things})
 
 
-def profiles(items: Sequence[Item], server_name: str = "") -> list[Profile]:
-    """Return the profiles of the items of one server, in their order.
+def profiles(items: Sequence[Item], server_name: str = "", terms: HouseTerms = NO_TERMS) -> list[Profile]:
+    """Return the profiles of the items of one server, in their order, read by the terms of a house.
 
     Words that names of the server have in front of their verb, and those of the server's own name,
     say little of a job and are set aside.
@@ -179,7 +180,7 @@ def profiles(items: Sequence[Item], server_name: str = "") -> list[Profile]:
         and (many >= _SHARED_BY * len(split) or before_verb[word] >= _SHARED_BY * many)
     }
     system = system_of(items, server_name)
-    found = [_profile(item, common, named, system) for item in items]
+    found = [_profile(item, common, named, system, terms) for item in items]
     themes, acts = _themes(found), _acts(found)
     return [replace(profile, themes=themes, beside=_beside(profile, acts[profile.head])) for profile in found]
 
@@ -203,15 +204,18 @@ def _themes(found: Sequence[Profile]) -> frozenset[str]:
     return frozenset(word for word, number in counts.items() if number >= least and _tells(word))
 
 
-def _profile(item: Item, common: set[str], named: set[str], system: frozenset[str]) -> Profile:
+def _profile(
+    item: Item, common: set[str], named: set[str], system: frozenset[str], terms: HouseTerms
+) -> Profile:
     same = one_thing_in(system)
 
     def here(words: Iterable[str]) -> tuple[str, ...]:
         return tuple(min(same) if word in same else word for word in words)
 
-    proper = _proper_names(item.description)
-    sentence, text = _text(item.description, proper)
-    called = split_identifier(called_of(item))
+    description = terms.written(item.description)
+    proper = _proper_names(description)
+    sentence, text = _text(description, proper)
+    called = terms.words(split_identifier(called_of(item)))
     words, aside = bare(called, common, named | proper)
     brand = {stem(word) for word in trailing(called, words)} - named
     words, more = without_unsaid(words, sentence)
@@ -244,16 +248,16 @@ def _profile(item: Item, common: set[str], named: set[str], system: frozenset[st
         first=frozenset(first),
         name=_name_weights((verb_word, *rest), verb, things, head, aside, guessed),
         text=dict(zip(here(text), text.values(), strict=True)),
-        parameters=parameters_of(item),
-        results=results_of(item),
+        parameters=parameters_of(item, terms),
+        results=results_of(item, terms),
         writes=_writes(item),
-        takes=parameter_names(item),
+        takes=parameter_names(item, terms),
         basis=basis_of(item),
         brand=frozenset(brand),
         system=system & frozenset(called) or system,
         themes=frozenset(),
         beside=frozenset(),
-        said=_said((*words, *_plain(item.description)), {*things, *text}),
+        said=_said((*words, *_plain(description)), {*things, *text}),
     )
 
 

@@ -6,7 +6,7 @@ from tallshelf.core.style.finding import LEVELS, Finding, Level, Waiver
 from tallshelf.core.style.fix import fixed
 from tallshelf.core.style.hosts import Unusable, profile_named, too_many_tools, unusable
 from tallshelf.core.style.house import DEFAULT_STYLE, HostProfile, HousePattern, HouseStyle, WordList
-from tallshelf.core.style.loosen import loosened
+from tallshelf.core.style.loosen import loosened, read_as_the_same
 from tallshelf.core.style.rule import Rule, Setting, Subject
 from tallshelf.core.style.rules import RULES
 from tallshelf.core.style.toml import DEFAULT_TEXT, parse_style
@@ -36,6 +36,7 @@ __all__ = [
     "mark",
     "parse_style",
     "profile_named",
+    "read_as_the_same",
     "too_many_tools",
     "unusable",
 ]

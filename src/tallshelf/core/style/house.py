@@ -11,6 +11,7 @@ from msgspec.structs import asdict
 
 from tallshelf.core.snapshot import digest
 from tallshelf.core.style.finding import Level
+from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 
 
 def _words(text: str) -> tuple[str, ...]:
@@ -22,7 +23,8 @@ class WordList(Struct, frozen=True):
 
     ``banned`` gives, by a term that is not to be used, the one to use instead. ``verbs`` are those
     that tools may begin with; ``units`` and ``abbreviations`` are known without being explained,
-    beside those that are known everywhere.
+    beside those that are known everywhere; ``spelled`` gives what abbreviations stand for, where
+    that is said.
     """
 
     verbs: tuple[str, ...] = ()
@@ -48,6 +50,7 @@ class WordList(Struct, frozen=True):
     banned: Mapping[str, str] = field(default_factory=dict)
     units: tuple[str, ...] = ()
     abbreviations: tuple[str, ...] = ()
+    spelled: Mapping[str, str] = field(default_factory=dict)
 
 
 class HostProfile(Struct, frozen=True):
@@ -76,7 +79,8 @@ class HouseStyle(Struct, frozen=True, dict=True):
     """Levels by rule id (``off`` silences a rule), settings by rule id, words and host profiles.
 
     ``servers`` overrides levels for a server, by its slug. ``version`` is the one under which a
-    service keeps the style; it decides nothing.
+    service keeps the style; it decides nothing. ``agreed`` are the pairs of terms that may be read
+    as the same, None for all that the words give: who agreed to a style decides that, not the style.
     """
 
     name: str = "default"
@@ -87,6 +91,7 @@ class HouseStyle(Struct, frozen=True, dict=True):
     patterns: tuple[HousePattern, ...] = ()
     servers: Mapping[str, Mapping[str, Level | str]] = field(default_factory=dict)
     version: int | None = None
+    agreed: frozenset[tuple[str, str]] | None = None
 
     def setting(self, rule: str, name: str, default: Any) -> Any:
         """Return a setting of a rule, or its default."""
@@ -101,6 +106,17 @@ class HouseStyle(Struct, frozen=True, dict=True):
         """The name, and the version where there is one."""
         return self.name if self.version is None else f"{self.name}, version {self.version}"
 
+    @cached_property
+    def terms(self) -> HouseTerms:
+        """The terms that are read as the same when texts are compared and looked for."""
+        if not self.words.banned and not self.words.spelled:
+            return NO_TERMS
+        # Here, since reading words takes long to load and most houses have no terms of their own.
+        from tallshelf.core.words.read_as import terms_of
+
+        found = terms_of(self.words.banned, self.words.spelled)
+        return found if self.agreed is None else found.only(self.agreed)
+
     def __hash__(self) -> int:
         return hash(self.digest)
 
@@ -111,7 +127,11 @@ class HouseStyle(Struct, frozen=True, dict=True):
             {
                 "levels": dict(self.levels),
                 "settings": {rule: _plain(found) for rule, found in self.settings.items()},
-                "words": _plain(asdict(self.words)),
+                "words": {
+                    key: value
+                    for key, value in _plain(asdict(self.words)).items()
+                    if value or key != "spelled"
+                },
                 "profiles": [_plain(asdict(profile)) for profile in self.profiles],
                 "patterns": [_plain(asdict(pattern)) for pattern in self.patterns],
                 "servers": {slug: dict(levels) for slug, levels in self.servers.items()},

@@ -16,15 +16,22 @@ def loosened(old: HouseStyle, new: HouseStyle) -> tuple[str, ...]:
 
     Levels are compared rule by rule, for every server that either style names. Of settings, words
     and host profiles, what is known to be stricter is left out: more terms that are vague, banned
-    or placeholders, and profiles added. Any other edit of them may loosen, and is named.
+    or placeholders, and profiles added. Any other edit of them may loosen, and is named. So is each pair of terms that
+    is newly read as the same, since a change from one to the other is no longer told as a moved meaning.
     """
     return (
         *_levels(old, new),
         *_settings(old, new),
         *_words(old, new),
+        *(read_as_the_same(pair) for pair in new.terms.pairs if pair not in old.terms.pairs),
         *_profiles(old, new),
         *_patterns(old, new),
     )
+
+
+def read_as_the_same(pair: tuple[str, str]) -> str:
+    """Return how a pair of terms is named among what a style loosens."""
+    return f"read as the same: {pair[0]} and {pair[1]}"
 
 
 def _levels(old: HouseStyle, new: HouseStyle) -> Iterator[str]:

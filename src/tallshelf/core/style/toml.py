@@ -23,7 +23,7 @@ name = "default"
 
 [levels]      # RULE = "error", "warning", "note" or "off"
 
-[words]       # verbs, units and abbreviations that are known here; banned = { term = "instead" }
+[words]       # verbs, units, abbreviations = { short = "spelled out" }; banned = { term = "instead" }
 """
 """What a service shows before a style of its own was applied."""
 
@@ -75,7 +75,7 @@ class _Reader(TomlReader):
         return settings
 
     def words(self, found: Any) -> WordList:
-        names = WordList.__struct_fields__
+        names = tuple(name for name in WordList.__struct_fields__ if name != "spelled")
         self.known("words", self.typed("words", found, dict), names)
         values: dict[str, Any] = {}
         for name, value in found.items():
@@ -83,6 +83,11 @@ class _Reader(TomlReader):
                 for term, instead in self.typed("words.banned", value, dict).items():
                     self.typed(f"words.banned.{term}", instead, str)
                 values[name] = dict(value)
+            elif name == "abbreviations" and isinstance(value, dict):
+                for short, spelled in value.items():
+                    self.typed(f"words.abbreviations.{short}", spelled, str)
+                values[name] = tuple(value)
+                values["spelled"] = {short: spelled for short, spelled in value.items() if spelled}
             else:
                 values[name] = self._words(f"words.{name}", value)
         return WordList(**values)

@@ -19,6 +19,7 @@ from tallshelf.core.words.phrases import one_group
 from tallshelf.core.words.reading import Clause, claims, read, tokens_of, told_aside, without_asides
 from tallshelf.core.words.same import mean_the_same, subtracted
 from tallshelf.core.words.split import content_words, word_set
+from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 from tallshelf.core.words.turned import plain, turned
 from tallshelf.core.words.units import units_in
 
@@ -106,8 +107,8 @@ class TextDifference(Struct, frozen=True):
     meaning: Meaning
 
 
-def text_difference(old: str, new: str) -> TextDifference:
-    """Compare two texts.
+def text_difference(old: str, new: str, terms: HouseTerms = NO_TERMS) -> TextDifference:
+    """Compare two texts, in which the terms of a house stand for the ones that it prefers.
 
     The word-level difference is the longest matching blocks of Ratcliff and Obershelp, as in
     Python's difflib; the notice is one minus the Jaccard index of the stemmed content words. Of texts of more than
@@ -118,7 +119,13 @@ def text_difference(old: str, new: str) -> TextDifference:
     before, after = set(content_words(old)), set(content_words(new))
     whole = before | after
     notice = 1 - len(before & after) / len(whole) if whole else 0.0
-    return TextDifference(removed, added, round(notice, 2), _meaning(old, new))
+    return TextDifference(removed, added, round(notice, 2), _meaning_by(terms, old, new))
+
+
+def _meaning_by(terms: HouseTerms, old: str, new: str) -> Meaning:
+    """Return how far a meaning moved; one word of the house for another is another word for the same."""
+    found = _meaning(terms.written(old), terms.written(new))
+    return "worded" if terms and found == "same" and plain(old) != plain(new) else found
 
 
 def moved_unit(old: str, new: str) -> tuple[str, str] | None:

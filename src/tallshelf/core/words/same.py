@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
 from collections.abc import Sequence
 from difflib import SequenceMatcher
 
 from tallshelf.core.words.contrary import are_contrary
 from tallshelf.core.words.derived import derived
-from tallshelf.core.words.lexicon import is_word, synonyms
+from tallshelf.core.words.lexicon import is_word, parts, synonyms
 from tallshelf.core.words.phrases import one_group
 from tallshelf.core.words.reading import amount
 from tallshelf.core.words.remembered import remembered
@@ -18,6 +19,10 @@ _SIGNS_ALIKE = frozenset(
     for one in ["MOST/LE", "LEAST/GE", "LATEST/last", "EACH/ALL", "EACH/PER", "FOREVER/NOLIMIT"]
 )
 """How many at most: the maximum number of. A sign that is read in two ways is alike to both."""
+_INITIALS = range(3, 7)
+"""Letters of an abbreviation that is read as its initials."""
+_LITTLE = frozenset("oatfi")
+"""How words begin that are left out as they are read: of, and, the, for, in."""
 _MOST_PAIRS, _LONGEST_WORD = 20_000, 40
 """Pairs of tokens that are looked at, and letters of a word that may be misspelt."""
 
@@ -33,7 +38,39 @@ def subtracted(old: Sequence[str], new: Sequence[str]) -> tuple[list[str], list[
         if other is not None:
             gone.remove(one)
             came.remove(other)
+    _spell_out(gone, came, new)
+    _spell_out(came, gone, old)
     return gone, came
+
+
+def _spell_out(short: list[str], long: list[str], said: Sequence[str]) -> None:
+    """Take out an abbreviation, and the words that follow one another in the other text and begin with its letters."""
+    for one in [one for one in short if one.isalpha() and one.islower() and len(one) in _INITIALS]:
+        for at, many in itertools.product(range(len(said)), (len(one), len(one) - 1)):
+            words = said[at : at + many]
+            if (
+                len(words) == many > 1
+                and not Counter(words) - Counter(long)
+                and _are_initials(one, [word[:1] for word in words])
+                and not _is_common(one)
+            ):
+                short.remove(one)
+                for word in words:
+                    long.remove(word)
+                break
+
+
+def _is_common(word: str) -> bool:
+    return any(part.used > 1 for part in parts(word).values())
+
+
+def _are_initials(short: str, initials: Sequence[str]) -> bool:
+    """Whether an abbreviation is made of initials, and perhaps those of words that say little, such as of."""
+    if not short or not initials:
+        return not initials and _LITTLE.issuperset(short)
+    if short[0] == initials[0] and _are_initials(short[1:], initials[1:]):
+        return True
+    return short[0] in _LITTLE and _are_initials(short[1:], initials)
 
 
 @remembered(16_384, 80)

@@ -33,9 +33,11 @@ UNANNOTATED = ("unannotated-write", "tool:clear_lane", "Annotated in 1.2.0.", 20
 
 
 def first_style(player: Player) -> None:
-    """Put the first style of the house in force: it only tightens."""
+    """Propose the first style of the house, whose terms are read as the same, which a second curator agrees to."""
+    with clock.at(player.moment(212)):
+        proposed = catalog.apply_style(actor("ines"), FIRST, "One word for one thing; nothing unencrypted.")
     with clock.at(player.moment(211)):
-        catalog.apply_style(actor("ines"), FIRST, "One word for one thing; nothing unencrypted.")
+        catalog.answer_style(actor("oskar"), proposed.version, "agree")
 
 
 def second_style(player: Player) -> None:

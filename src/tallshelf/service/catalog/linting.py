@@ -8,6 +8,7 @@ from typing import Any
 
 from django.db.models import Q, QuerySet
 from django.db.models.functions import Coalesce
+from msgspec.structs import replace
 
 from tallshelf.core.errors import NotFound
 from tallshelf.core.snapshot import parse_launches
@@ -21,7 +22,9 @@ from tallshelf.core.style import (
     lint,
     mark,
     parse_style,
+    read_as_the_same,
 )
+from tallshelf.core.words.terms import HouseTerms
 from tallshelf.service import clock
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server, StoredKnown, StoredStyle, StoredWaiver
@@ -39,12 +42,36 @@ def stored_style_in_force() -> StoredStyle | None:
 def style_in_force() -> HouseStyle:
     """Return the house style that every assessment uses."""
     style = stored_style_in_force()
-    return DEFAULT_STYLE if style is None else _parsed(style.text, style.version)
+    return DEFAULT_STYLE if style is None else _with_agreed_terms(_parsed(style.text, style.version))
 
 
 def style_of(version: int) -> HouseStyle:
     """Return a version of the house style (0: the default one)."""
-    return _parsed(StoredStyle.objects.get(pk=version).text, version) if version else DEFAULT_STYLE
+    if not version:
+        return DEFAULT_STYLE
+    return _with_agreed_terms(_parsed(StoredStyle.objects.get(pk=version).text, version))
+
+
+def terms_in_force() -> HouseTerms:
+    """Return the terms of the house that count as the same wherever texts are compared."""
+    return style_in_force().terms
+
+
+def _with_agreed_terms(style: HouseStyle) -> HouseStyle:
+    """Let those terms alone be read as the same of which a second curator saw it, when they agreed to a style.
+
+    A style may be older than what is made of its words.
+    """
+    if not style.terms:
+        return style
+    agreed = StoredStyle.objects.filter(state="in force", agreed_by__isnull=False)
+    said = {line for loosened in agreed.values_list("loosened", flat=True) for line in loosened}
+    return _limited(style, frozenset(pair for pair in style.terms.pairs if read_as_the_same(pair) in said))
+
+
+@lru_cache(maxsize=16)
+def _limited(style: HouseStyle, agreed: frozenset[tuple[str, str]]) -> HouseStyle:
+    return replace(style, agreed=agreed)
 
 
 @lru_cache(maxsize=16)
@@ -59,8 +86,19 @@ def style_document(actor: Actor, version: int | None = None) -> dict[str, Any]:
     if style is None and version:
         raise NotFound(f"there is no version {version} of the house style")
     if style is None:
-        return {**_DEFAULT, "digest": DEFAULT_STYLE.digest, "text": DEFAULT_TEXT, "may_change": _may(actor)}
-    return {**style_row(actor, style), "text": style.text, "may_change": _may(actor)}
+        return {
+            **_DEFAULT,
+            "digest": DEFAULT_STYLE.digest,
+            "text": DEFAULT_TEXT,
+            "read_as_same": [],
+            "may_change": _may(actor),
+        }
+    return {
+        **style_row(actor, style),
+        "text": style.text,
+        "read_as_same": [list(pair) for pair in style_of(style.version).terms.pairs],
+        "may_change": _may(actor),
+    }
 
 
 def styles(actor: Actor) -> list[dict[str, Any]]:

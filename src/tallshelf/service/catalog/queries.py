@@ -11,7 +11,8 @@ from tallshelf.core.errors import Conflict, NotFound
 from tallshelf.core.overlap import MixUp, Overlap, entries_of, find_overlaps, mix_ups
 from tallshelf.core.snapshot import Snapshot, digest, sort_key
 from tallshelf.service.catalog import storage
-from tallshelf.service.catalog.comparing import compared_releases, compared_snapshots
+from tallshelf.service.catalog.comparing import compared, compared_releases, compared_snapshots
+from tallshelf.service.catalog.linting import terms_in_force
 from tallshelf.service.catalog.models import ItemDeprecation, Look, Release, Server, Suspension, UserNote
 from tallshelf.service.catalog.overlap import catalog_index, rulings_for, same_meanings, since_of
 from tallshelf.service.catalog.steps import steps_of
@@ -131,21 +132,26 @@ def overlaps_of(release: Release) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...
 def overlaps_with_catalog(snapshot: Snapshot, slug: str) -> tuple[tuple[Overlap, ...], tuple[MixUp, ...]]:
     """Return what a snapshot overlaps with as a release of a server, rulings applied, and its mix-ups."""
     server = Server.objects.filter(slug=slug).first()
-    own = entries_of(slug, snapshot.items, slug, since_of(server) if server else None)
+    own = entries_of(slug, snapshot.items, slug, since_of(server) if server else None, terms_in_force())
     return find_overlaps(own, catalog_index(), rulings_for(slug)), mix_ups(own)
 
 
 def comparison(old: Release, new: Release) -> SnapshotComparison:
     """Return the comparison of two releases, with what people ruled on changes of their servers."""
-    return ruled(compared_releases(old, new), new.server.slug)
+    return _ruled(compared_releases(old, new), new.server.slug)
+
+
+def comparison_with(old: Release, new: Snapshot) -> SnapshotComparison:
+    """Return the comparison of a release with what may become another, with what people ruled."""
+    return _ruled(compared(snapshot_of(old), new), old.server.slug)
 
 
 def comparison_of_bytes(slug: str, old: str, new: str) -> SnapshotComparison:
     """Return the comparison of two stored snapshots of a server, by their digests."""
-    return ruled(compared_snapshots(old, new), slug)
+    return _ruled(compared_snapshots(old, new), slug)
 
 
-def ruled(found: SnapshotComparison, slug: str) -> SnapshotComparison:
+def _ruled(found: SnapshotComparison, slug: str) -> SnapshotComparison:
     """Return a comparison with what people ruled on changes of a server."""
     return with_rulings(found, same_meanings(slug))
 
@@ -178,7 +184,7 @@ def life(actor: Actor, slug: str, item: str) -> tuple[LifeStep, ...]:
     owner = server(slug)
     found = [release for release in releases(actor, owner) if release.state in PUBLIC_STATES]
     snapshots = [(release.version, snapshot_of(release)) for release in reversed(found)]
-    steps = item_life(item, snapshots, same_meanings(slug))
+    steps = item_life(item, snapshots, same_meanings(slug), terms_in_force())
     if all(step.event == "not there" for step in steps):
         raise NotFound(f"no release of {slug} ever had {item}", remedy="Items are named tool:NAME and so on.")
     return steps

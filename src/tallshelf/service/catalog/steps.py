@@ -1,8 +1,9 @@
 """What each published release changed, as rows for the timeline alone: whatever decides compares the bytes.
 
 A row names what it was worked out ``under``: the releases on both sides, what was ruled on the server's silent changes,
-and the engine. One that stands under something else is passed over, so that no row can be stale. A job makes the rows
-of a server whose releases or rulings moved, or of all where the engine did: two schemas may take long to compare.
+the terms of the house and the engine. One that stands under something else is passed over, so that no row can be stale.
+A job makes the rows of a server whose releases or rulings moved, or of all where terms or engine did: two schemas may
+take long to compare.
 """
 
 from __future__ import annotations
@@ -18,6 +19,7 @@ from tallshelf.core.changes import SnapshotComparison, with_rulings, worst
 from tallshelf.core.snapshot import digest
 from tallshelf.core.snapshot.versions import sort_key
 from tallshelf.service.catalog.comparing import compared_releases
+from tallshelf.service.catalog.linting import terms_in_force
 from tallshelf.service.catalog.models import JudgedStep, Release, Server
 from tallshelf.service.catalog.overlap import same_meanings
 from tallshelf.service.catalog.visible import PUBLIC_STATES
@@ -36,11 +38,11 @@ class Step(Struct, frozen=True):
 
 def steps_of(slug: str, releases: Sequence[Release]) -> Iterator[tuple[Release | None, Release, Step]]:
     """Yield a server's public releases, lowest version first, each with the one before it and what it changed."""
-    meanings = same_meanings(slug)
+    meanings, reader = same_meanings(slug), _reader()
     kept = {row.release_id: row for row in JudgedStep.objects.filter(release__in=releases)}
     for before, release in zip([None, *releases], releases, strict=False):
         row = kept.get(release.pk)
-        if row is not None and row.under == _under(before, release, meanings):
+        if row is not None and row.under == _under(before, release, meanings, reader):
             yield before, release, Step(row.impact, row.silent, row.changes)
         else:
             yield before, release, _worked_out(before, release, meanings)
@@ -53,14 +55,14 @@ def keep_steps(server: Server) -> None:
     rows = JudgedStep.objects.filter(release__server=server)
     rows.exclude(release__in=releases).delete()
     kept = dict(rows.values_list("release", "under"))
-    meanings = same_meanings(server.slug)
+    meanings, reader = same_meanings(server.slug), _reader()
     for before, release in zip([None, *releases], releases, strict=False):
-        under = _under(before, release, meanings)
+        under = _under(before, release, meanings, reader)
         if kept.get(release.pk) != under:
             step = _worked_out(before, release, meanings)
             told = {"impact": step.impact, "silent": step.silent, "changes": step.changes}
             JudgedStep.objects.update_or_create(
-                release=release, defaults={"under": under, "engine": _engine(), **told}
+                release=release, defaults={"under": under, "engine": reader, **told}
             )
 
 
@@ -74,10 +76,12 @@ def refresh(reason: str, slug: str | None) -> None:
     """Ask for the rows that an act moved."""
     if slug is not None and reason in ("base", "rulings"):
         ask_for(JOB, slug)
+    elif reason == "style":
+        ask_if_moved()
 
 
 def ask_if_moved() -> None:
-    """Ask for the rows of every server that has none of this engine for a public release."""
+    """Ask for the rows of every server that has none of this engine and these terms for a public release."""
     if _lacking().exists():
         ask_for(JOB)
 
@@ -94,7 +98,7 @@ def judge(job: Running) -> None:
 
 def _lacking() -> QuerySet[Release, int]:
     """Return the servers with a public release of which nothing of this engine is kept."""
-    public = Release.objects.filter(state__in=PUBLIC_STATES).exclude(step__engine=_engine())
+    public = Release.objects.filter(state__in=PUBLIC_STATES).exclude(step__engine=_reader())
     return public.values_list("server", flat=True)
 
 
@@ -106,10 +110,14 @@ def _worked_out(before: Release | None, release: Release, meanings: list[tuple[f
     return Step(worst(told), len(found.silent), len(told))
 
 
-def _under(before: Release | None, release: Release, meanings: list[tuple[frozenset[str], str]]) -> str:
+def _under(
+    before: Release | None, release: Release, meanings: list[tuple[frozenset[str], str]], reader: str
+) -> str:
     ruled = [sorted(parts) for parts, _ in meanings]
-    return digest([before.digest if before else None, release.digest, ruled, _engine()])[7:23]
+    return digest([before.digest if before else None, release.digest, ruled, reader])[7:23]
 
 
-def _engine() -> str:
-    return digest([settings.ENGINE])[7:23]
+def _reader() -> str:
+    """Name what reads all texts: the engine, and the terms of the house where it has any."""
+    terms = terms_in_force()
+    return digest([settings.ENGINE, *([terms.pairs] if terms else ())])[7:23]

@@ -30,6 +30,7 @@ from tallshelf.core.kits import (
 )
 from tallshelf.core.overlap import MixUp, entries_of, mix_ups
 from tallshelf.service.catalog import queries as catalog
+from tallshelf.service.catalog.linting import terms_in_force
 from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.filtering import holding_words
 from tallshelf.service.kits import using
@@ -182,8 +183,13 @@ def mixed_up(resolution: Resolution) -> tuple[MixUp, ...]:
         by_server.setdefault(server, []).append(item)
     if len(resolution.items) > MOST_MIXED:
         return ()
+    terms = terms_in_force()
     return mix_ups(
-        [entry for slug, items in sorted(by_server.items()) for entry in entries_of(slug, items, slug, None)]
+        [
+            entry
+            for slug, items in sorted(by_server.items())
+            for entry in entries_of(slug, items, slug, None, terms)
+        ]
     )
 
 

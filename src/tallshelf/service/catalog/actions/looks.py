@@ -6,12 +6,12 @@ from collections.abc import Iterable
 
 from django.db import transaction
 
-from tallshelf.core.changes import compare_snapshots
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.snapshot import Snapshot
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries
+from tallshelf.service.catalog.comparing import compared
 from tallshelf.service.catalog.models import Look, Release
 from tallshelf.service.catalog.storage import load
 from tallshelf.service.ledger.actions import record
@@ -69,7 +69,7 @@ def _compared(release: Release, snapshot: Snapshot | None) -> tuple[str, list[st
         return "not reached", []
     if snapshot.digest == release.snapshot_id:
         return "as approved", []
-    changes = compare_snapshots(load(release.snapshot), snapshot).changes
+    changes = compared(load(release.snapshot), snapshot).changes
     return "drifted", _named(change.item for change in changes)
 
 

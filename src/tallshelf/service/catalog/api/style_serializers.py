@@ -34,6 +34,10 @@ class StyleRow(serializers.Serializer[Any]):
 
 class Style(StyleRow):
     text = serializers.CharField(help_text="TOML")
+    read_as_same = serializers.ListField(
+        child=serializers.ListField(child=serializers.CharField(), min_length=2, max_length=2),
+        help_text="pairs of a term and what it is read as where texts are compared: agreed to by a second curator",
+    )
     may_change = serializers.BooleanField()
 
 

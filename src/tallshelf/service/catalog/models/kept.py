@@ -86,12 +86,14 @@ class JudgedStep(models.Model):
 class StoredProfiles(models.Model):
     """What the items of a server's current release are compared by; ``snapshot`` says of which bytes.
 
-    ``compared`` is false until `FoundOverlap` holds what they overlap with.
+    ``terms`` names the terms of the house that they were read by. ``compared`` is false until `FoundOverlap` holds
+    what they overlap with.
     """
 
-    server = models.OneToOneField(Server, on_delete=models.CASCADE, related_name="+")
+    server = models.OneToOneField(Server, on_delete=models.CASCADE, related_name="kept_profiles")
     snapshot = models.CharField(max_length=71)
     method = models.PositiveIntegerField()
+    terms = models.CharField(max_length=16, default="", blank=True, db_index=True)
     profiles = models.JSONField()
     compared = models.BooleanField(default=False)
 

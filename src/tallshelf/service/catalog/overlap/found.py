@@ -10,10 +10,11 @@ from django.db.models import Q
 
 from tallshelf.core.overlap import Overlap, find_overlaps
 from tallshelf.core.reports import overlap_document, overlaps_from
+from tallshelf.service.catalog.linting import terms_in_force
 from tallshelf.service.catalog.models import FoundOverlap, Server, StoredProfiles
 from tallshelf.service.catalog.overlap.grouped import regroup, standing_rulings
 from tallshelf.service.catalog.overlap.process import catalog_index
-from tallshelf.service.catalog.overlap.stored import entries_from
+from tallshelf.service.catalog.overlap.stored import entries_from, keep_profiles
 
 _WORTH = 0.42
 _AT_A_READING = 5
@@ -29,12 +30,19 @@ def found_overlaps() -> list[Overlap]:
 def catch_up(most: int = _AT_A_READING) -> int:
     """Compare what was not compared yet, at most so many servers; return how many are left for later.
 
-    A process may have ended between a publication and its comparison. A reading makes up for a few and leaves the rest
-    to the clock; where the database cannot be written it leaves them all.
+    So are those that were read by other terms than the house has now. A process may have ended between a publication
+    and its comparison. A reading makes up for a few and leaves the rest to the clock; where the database cannot be
+    written it leaves them all.
     """
-    behind = list(StoredProfiles.objects.filter(compared=False).values_list("server", flat=True))
+    other = StoredProfiles.objects.exclude(terms=terms_in_force().key)
+    behind = [
+        pk
+        for rows in (StoredProfiles.objects.filter(compared=False), other.filter(compared=True))
+        for pk in rows.values_list("server", flat=True)
+    ]
     try:
         for server in Server.objects.filter(pk__in=behind[:most]):
+            keep_profiles(server)
             compare_server(server)
     except OperationalError:
         return len(behind)
@@ -43,6 +51,8 @@ def catch_up(most: int = _AT_A_READING) -> int:
 
 def compare_all(step: Callable[[int, int], None] = lambda done, all_: None) -> int:
     """Compare every server anew and return how many there are; ``step`` is told how far it is."""
+    for server in Server.objects.exclude(current=None).select_related("current__snapshot"):
+        keep_profiles(server)
     StoredProfiles.objects.update(compared=False)
     FoundOverlap.objects.all().delete()
     catalog_index()

@@ -18,11 +18,14 @@ from tallshelf.service.catalog.overlap.packed import forget_opened
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
 from tallshelf.service.catalog.overlap.stored import KEPT, as_text, entries_from, keep_profiles
 
+_Stamp = dict[str, tuple[str, str]]
+"""By server the bytes of its current release, and the terms of the house that they were read by."""
+
 
 class _Held:
     def __init__(self) -> None:
         self.index = SparseIndex()
-        self.stamp: dict[str, str] = {}
+        self.stamp: _Stamp = {}
 
 
 _held = _Held()
@@ -31,8 +34,11 @@ _lock = threading.Lock()
 
 def catalog_index() -> SparseIndex:
     """Return the overlap index over the current releases, as they are now."""
-    rows = Server.objects.exclude(current=None).values_list("slug", "current__snapshot_id")
-    stamp = dict(rows.order_by("slug"))
+    rows = Server.objects.exclude(current=None).order_by("slug")
+    stamp = {
+        slug: (snapshot, terms or "")
+        for slug, snapshot, terms in rows.values_list("slug", "current__snapshot_id", "kept_profiles__terms")
+    }
     with _lock:
         if stamp != _held.stamp:
             _bring_up(stamp)
@@ -47,7 +53,7 @@ def forget() -> None:
         forget_opened()
 
 
-def _bring_up(stamp: dict[str, str]) -> None:
+def _bring_up(stamp: _Stamp) -> None:
     held = _held.stamp
     for slug in held:
         if stamp.get(slug) != held[slug]:
@@ -62,18 +68,18 @@ def _bring_up(stamp: dict[str, str]) -> None:
             yield from entries_from(slug, text)
 
     _held.index.add_all(entries())
-    _held.stamp = {slug: snapshot for slug, snapshot in stamp.items() if slug in read or slug not in wanted}
+    _held.stamp = {slug: one for slug, one in stamp.items() if slug in read or slug not in wanted}
     _held.index.version = digest(sorted(_held.stamp.items()))
 
 
-def _keep_missing(wanted: list[str], stamp: dict[str, str]) -> None:
+def _keep_missing(wanted: list[str], stamp: _Stamp) -> None:
     """Make the profiles that an older version of the service did not keep, or kept otherwise."""
     there = {
         slug
         for slug, snapshot in StoredProfiles.objects.filter(server__slug__in=wanted, method=KEPT).values_list(
             "server__slug", "snapshot"
         )
-        if stamp[slug] == snapshot
+        if stamp[slug][0] == snapshot
     }
     missing = Server.objects.filter(slug__in=set(wanted) - there).select_related("current__snapshot")
     for server in missing:

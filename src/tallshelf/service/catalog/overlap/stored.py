@@ -13,6 +13,7 @@ from tallshelf.core.overlap import Entry, Profile, basis_of, profiles
 from tallshelf.core.overlap.profile import METHOD
 from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.service.catalog import storage
+from tallshelf.service.catalog.linting import terms_in_force
 from tallshelf.service.catalog.models import Release, Server, StoredProfiles
 
 _Rows = list[tuple[str, str, Profile, str]]
@@ -28,16 +29,18 @@ def keep_profiles(server: Server) -> None:
         StoredProfiles.objects.filter(server=server).delete()
         return
     found = StoredProfiles.objects.filter(server=server).first()
-    if found and (found.snapshot, found.method) == (current.snapshot_id, KEPT):
+    terms = terms_in_force()
+    if found and (found.snapshot, found.method, found.terms) == (current.snapshot_id, KEPT, terms.key):
         return
     snapshot = storage.load(current.snapshot)
-    made = profiles(snapshot.items, server.slug)
+    made = profiles(snapshot.items, server.slug, terms)
     since = _since(current, snapshot, found)
     StoredProfiles.objects.update_or_create(
         server=server,
         defaults={
             "snapshot": current.snapshot_id,
             "method": KEPT,
+            "terms": terms.key,
             "compared": False,
             "profiles": [
                 [item.identity, item.digest, profile.document(), since[item.identity]]
@@ -80,6 +83,11 @@ def _since(current: Release, snapshot: Snapshot, kept: StoredProfiles | None) ->
     first = current.published_at
     since = {item.identity: first.isoformat() if first else "" for item in snapshot.items}
     bases = {item.identity: basis_of(item) for item in snapshot.items}
+    if kept and (kept.method, kept.snapshot) == (
+        KEPT,
+        current.snapshot_id,
+    ):  # read by other terms of the house now
+        return {name: moment for name, _, _, moment in kept.profiles}
     published = current.server.releases.filter(published_at__lt=first) if first else Release.objects.none()
     before = published.order_by("-published_at").first()
     if before is not None and kept and (kept.method, kept.snapshot) == (KEPT, before.snapshot_id):

@@ -15,6 +15,8 @@ from tallshelf.core.words.classes import verb_class
 from tallshelf.core.words.lexicon import words_for
 from tallshelf.core.words.split import is_stop_word, sentence_words, split_identifier
 from tallshelf.core.words.standing_for import is_misspelt, like_verbs
+from tallshelf.core.words.terms import HouseTerms
+from tallshelf.service.catalog.linting import terms_in_force
 from tallshelf.service.catalog.search.ranking import Entry, entry, fit, ranked, says
 from tallshelf.service.catalog.search.standing import add_standing
 from tallshelf.service.catalog.search.weighing import weighed
@@ -79,12 +81,14 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
 def _find(
     cursor: Any, text: str, words: list[str], kind: str, team: str, limit: int, offset: int
 ) -> dict[str, Any]:
-    query = _Query(_expression(words), {})
-    misspelt = any(is_misspelt(word) and not _is_known(cursor, word) for word in words)
+    query, terms = _Query(_expression(words), {}), terms_in_force()
+    misspelt = any(
+        is_misspelt(word) and not terms.holds(word) and not _is_known(cursor, word) for word in words
+    )
     ids = [] if misspelt else _ranked(cursor, query.match, kind, team, _WEIGHED, 0)
     if not ids:
-        query = _respelled(cursor, words)
-    asked = weighed(cursor, text, [one for word in words for one in query.respelled.get(word, [word])])
+        query = _respelled(cursor, words, terms)
+    asked = weighed(cursor, text, [one for word in words for one in query.respelled.get(word, [word])], terms)
     any_of = " OR ".join(sorted({f'"{phrase}"' for phrase in asked.phrases})) or query.match
     wide = _ranked(cursor, any_of, kind, team, _WEIGHED, 0) if len(ids) < _WEIGHED else []
     entries = {entry.id: entry for entry in _entries(cursor, [*dict.fromkeys([*ids, *wide])])}
@@ -228,7 +232,7 @@ def _marked(text: str) -> list[dict[str, Any]]:
     return pieces
 
 
-def _respelled(cursor: Any, words: list[str]) -> _Query:
+def _respelled(cursor: Any, words: list[str], terms: HouseTerms) -> _Query:
     """Read words that occur nowhere as the nearest that do, and ask for less where not all occur together.
 
     First go the verbs, since a text may say the same with another; then any of the words will do.
@@ -239,7 +243,12 @@ def _respelled(cursor: Any, words: list[str]) -> _Query:
         group = _alternatives(word, last=word == words[-1])
         stands = _is_known(cursor, word) or not is_misspelt(word)
         if not stands or not _occurs(cursor, f"({' OR '.join(group)})"):
-            near = [one for one in _near(cursor, word) if is_misspelt(word) or one in words_for(word)]
+            known = terms.holds(word)
+            near = [
+                one
+                for one in _near(cursor, word)
+                if (is_misspelt(word) and not known) or one in words_for(word)
+            ]
             if not near:
                 continue
             respelled[word] = near

@@ -7,8 +7,9 @@ from typing import Any, NamedTuple
 
 from tallshelf.core.words.asking import answered_by, asked_words, denied_words, is_state
 from tallshelf.core.words.lexicon import lemma
-from tallshelf.core.words.split import stem
+from tallshelf.core.words.split import is_stop_word, stem
 from tallshelf.core.words.standing_for import RELATED, SAME, halves, is_misspelt, may_stand_for
+from tallshelf.core.words.terms import HouseTerms
 from tallshelf.service.catalog.search.ranking import Asked, telling
 
 _COUNTED = 4_000
@@ -24,16 +25,19 @@ class Weighed(NamedTuple):
     phrases: set[str]
 
 
-def weighed(cursor: Any, text: str, words: list[str]) -> Weighed:
+def weighed(cursor: Any, text: str, words: list[str], terms: HouseTerms) -> Weighed:
     """Return the words that are asked for, each with what may stand for it and how telling it is.
 
-    ``text`` is the question as it was asked, ``words`` those of it that are looked for.
+    ``text`` is the question as it was asked, ``words`` those of it that are looked for, ``terms`` those of the house.
     """
     counts = _Counts(cursor)
     found, phrases = [], set()
     denied = denied_words(text)
     for word in [half for one in asked_words(words) for half in _spread(counts, one)]:
         others = _others(word, denied=word in denied)
+        others |= {
+            one: SAME for one in terms.standing_for(word, text) if one.isalnum() and not is_stop_word(one)
+        }
         is_name = len(word) >= _SHORTEST_NAME and is_misspelt(word)  # postgres, postgresql
         begins = word == words[-1] or is_name
         found.append(_asked(counts, word, others, begins=begins, denied=word in denied))

@@ -8,7 +8,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from tallshelf.core.changes import compare_snapshots, next_version
+from tallshelf.core.changes import next_version
 from tallshelf.core.errors import BadArgument
 from tallshelf.core.reports import comparison_document, hits_document
 from tallshelf.core.snapshot import Scheme, is_of_scheme, parse_reference, snapshot_from
@@ -57,7 +57,7 @@ class ComparisonView(Endpoint):
         old = catalog.release(actor_of(request), place.server, place.version or "current")
         new = snapshot_from(body["snapshot"])
         declared, scheme = body["version"] or new.declared_version, cast(Scheme, old.server.scheme)
-        comparison = catalog.ruled(compare_snapshots(catalog.snapshot_of(old), new), place.server)
+        comparison = catalog.comparison_with(old, new)
         version = next_version(
             old.version,
             declared if declared and is_of_scheme(declared, scheme) else None,
