@@ -16,6 +16,7 @@ from tallshelf.service import clock
 from tallshelf.service.people import queries
 from tallshelf.service.people.actor import SCOPES, Actor
 from tallshelf.service.people.entries import tell_password, token_is_told, write_entry
+from tallshelf.service.people.every_call import standing_token
 from tallshelf.service.people.models import Deputy, Person, Role, Team, Token
 from tallshelf.service.people.passwords import choose
 from tallshelf.service.people.permissions import refusal, require
@@ -202,14 +203,8 @@ def actor_by_token(secret: str, *, acting: bool = True) -> Actor | None:
     For who is ``acting``, it must be the token that the ledger tells of as well.
     """
     now = clock.now()
-    token = (
-        Token.objects.filter(hash=hash_of(secret), ended_at=None, expires_at__gt=now, person__is_active=True)
-        .select_related("person", "parent")
-        .first()
-    )
-    if token is None or (token.parent is not None and token.parent.ended_at is not None):
-        return None
-    if acting and not token_is_told(token):
+    token = standing_token(hash_of(secret), now)
+    if token is None or (acting and not token_is_told(token)):
         return None
     if token.last_used_at is None or now - token.last_used_at > _USED_EVERY:
         write_if_it_can(lambda: Token.objects.filter(pk=token.pk).update(last_used_at=now))

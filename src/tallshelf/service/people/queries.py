@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -11,41 +10,26 @@ from django.contrib.sessions.models import Session
 from django.db.models import Count, Prefetch, Q, QuerySet
 
 from tallshelf.core.errors import NotFound
-from tallshelf.core.routing import team_desk
 from tallshelf.service import clock
 from tallshelf.service.people.actor import ALL_SCOPES, Actor
-from tallshelf.service.people.models import ConsoleSession, Deputy, Desk, DeskSeat, Person, Team, Token
+from tallshelf.service.people.every_call import places_of
+from tallshelf.service.people.models import ConsoleSession, Deputy, Desk, Person, Team, Token
 from tallshelf.service.people.permissions import require
 
 
 def actor_for(person: Person, *, via: str, scopes: frozenset[str] = ALL_SCOPES) -> Actor:
     """Build the one value that stands for a caller."""
+    places = places_of(person.pk, clock.now())
     return Actor(
         id=person.pk,
         username=person.username,
         name=person.name,
         role=person.role,
-        teams=frozenset(person.teams.values_list("slug", flat=True)),
-        desks=frozenset(_desks_of(person)),
+        teams=places.teams,
+        desks=places.desks,
         scopes=scopes,
         via=via,
     )
-
-
-def _desks_of(person: Person) -> Iterable[str]:
-    """Return the desks at which someone sits or stands in for someone now, those of whose teams as well.
-
-    Each request asks for it: plain queries, which take half a millisecond, where one that joins them takes two.
-    """
-    now = clock.now()
-    standing_in = Deputy.objects.filter(deputy=person, since__lte=now, until__gt=now, ended_at=None)
-    absent = list(standing_in.values_list("person_id", flat=True))
-    yield from DeskSeat.objects.filter(person_id__in=[person.pk, *absent]).values_list(
-        "desk__slug", flat=True
-    )
-    if absent:
-        theirs = Team.objects.filter(people__in=absent)
-        yield from map(team_desk, theirs.values_list("slug", flat=True))
 
 
 def team(slug: str) -> Team:
