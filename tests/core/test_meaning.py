@@ -92,6 +92,7 @@ SILENT = [
     (f"{LIMIT}/description", "How many at most, up to 80", "limit-moved", "callers"),
     (f"{FUEL}/description", "Fuel used, in tonnes", "unit-moved", "receivers"),
     (f"{FUEL}/description", "Fuel used, in gallons", "unit-moved", "receivers"),
+    (f"{FUEL}/description", "Fuel used", "unit-moved", "receivers"),
 ]
 
 
@@ -355,3 +356,37 @@ def test_what_the_schema_says_may_be_told_and_left_untold(old, new, said, same):
 
     (change,) = compare_snapshots(offered(old), offered(new)).changes
     assert (change.impact == "compatible") == same
+
+
+@pytest.mark.parametrize(
+    ("name", "old", "new", "kind"),
+    [
+        ("length", "Length, in metres.", "Length.", "unit-moved"),
+        ("price", "Price in euro per day.", "Price per day.", "unit-moved"),
+        ("at", "When it sails, in UTC.", "When it sails.", "unit-moved"),
+        ("length_m", "Length, in metres.", "Length.", "description-changed"),
+        ("length", "Length in metres (m).", "Length in metres.", "description-changed"),
+        ("weight", "Weight in kg, at most 20 t.", "Weight, at most 20 t.", "description-changed"),
+        ("length", "Length.", "Length, in metres.", "description-changed"),
+    ],
+)
+def test_a_unit_that_is_no_longer_told_is_silent_unless_another_or_the_name_tells_it(name, old, new, kind):
+    said = [
+        snap({"name": "t", "inputSchema": {"properties": {name: {"type": "number", "description": text}}}})
+        for text in (old, new)
+    ]
+    (change,) = compare_snapshots(*said).changes
+    assert (change.kind, change.silent) == (kind, kind == "unit-moved")
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "meaning"),
+    [
+        ("Closes the berth and notifies the pilot.", "Closes the berth.", "effect"),
+        ("Closes the berth. It also logs who did it.", "Closes the berth.", "effect"),
+        ("Opens a chart and reads its title.", "Opens a chart.", "other"),
+        ("Lists berths and sorts them by name.", "Lists berths by name.", "other"),
+    ],
+)
+def test_an_effect_that_is_no_longer_told_is_silent(old, new, meaning):
+    assert text_difference(old, new).meaning == meaning

@@ -13,8 +13,11 @@ from tallshelf.core.changes._locations import Location
 from tallshelf.core.changes._make import make
 from tallshelf.core.changes._said import only_says_the_schema
 from tallshelf.core.changes.result import Change
+from tallshelf.core.pointer import name_of
 from tallshelf.core.words.amounts import amounts
-from tallshelf.core.words.difference import Meaning, moved_unit, text_difference
+from tallshelf.core.words.difference import Meaning, lost_unit, moved_unit, text_difference
+from tallshelf.core.words.reading import tokens_of
+from tallshelf.core.words.split import split_identifier
 from tallshelf.core.words.terms import HouseTerms
 
 _LONGEST_QUOTE = 110
@@ -53,16 +56,32 @@ def _described(location: Location, old: str, new: str, terms: HouseTerms) -> Cha
     if unit:
         message = f"{location.subject}{unit[0]} became {unit[1]}"
         return make("unit-moved", location.item.identity, message, **fields, **location.reached_if_silent)
-    before, after = _numbers(old), _numbers(new)
-    follows = difference.meaning == "limit" and bool(before and after)
-    follows = follows and before <= _limits(location.was) and after <= _limits(location.now)
-    follows = follows or only_says_the_schema(*written, location.was, location.now)
-    kind = _BY_MEANING["worded" if follows else difference.meaning]
+    follows = _only_follows(difference.meaning, *written, location)
+    lost = lost_unit(*written) if difference.meaning == "unit" and not follows else None
+    if lost and not _is_named(lost, location.new_pointer):
+        message = f"{location.subject}the unit is no longer told: {lost}"
+        return make("unit-moved", location.item.identity, message, **fields, **location.reached_if_silent)
+    kind = _BY_MEANING["worded" if follows else "other" if lost else difference.meaning]
     if difference.meaning == "same":
         fields |= {"impact": "compatible", "folded": True}
     elif kind in ("limit-moved", "meaning-moved"):
         fields |= location.reached_if_silent
     return make(kind, location.item.identity, _told(location.subject, "description", old, new), **fields)
+
+
+def _only_follows(meaning: Meaning, old: str, new: str, location: Location) -> bool:
+    """Whether a text moved as its schema says, on both sides: its numbers, or what it says in place of the schema."""
+    before, after = _numbers(old), _numbers(new)
+    limits = _limits(location.was), _limits(location.now)
+    if meaning == "limit" and before and after and before <= limits[0] and after <= limits[1]:
+        return True
+    return only_says_the_schema(old, new, location.was, location.now)
+
+
+def _is_named(unit: str, pointer: str) -> bool:
+    """Whether the name of what a text describes says the unit, as in length_m."""
+    words = split_identifier(name_of(pointer.rpartition("/")[2]))
+    return bool(words) and tokens_of(f"1 {words[-1]}") == tokens_of(f"1 {unit}")
 
 
 def _numbers(text: str) -> set[str]:

@@ -16,7 +16,15 @@ from tallshelf.core.words.contrary import are_contrary
 from tallshelf.core.words.lexicon import lemma, verb_share
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.phrases import one_group
-from tallshelf.core.words.reading import Clause, claims, read, tokens_of, told_aside, without_asides
+from tallshelf.core.words.reading import (
+    Clause,
+    claims,
+    done_aside,
+    read,
+    tokens_of,
+    told_aside,
+    without_asides,
+)
 from tallshelf.core.words.same import mean_the_same, subtracted
 from tallshelf.core.words.split import content_words, word_set
 from tallshelf.core.words.terms import NO_TERMS, HouseTerms
@@ -34,6 +42,8 @@ is changed or sent; ``other``: anything else.
 
 _YOURS = Pattern(r"^(?:your|my|our|their|its|his|her)\b", re.IGNORECASE)
 """Somebody's open tickets are all of them."""
+_MEASURED_IN = Pattern(r"(?:\b(?:in(?: (?:whole|full|decimal))?|as|is|are)|[(,:;])\s*$", re.IGNORECASE)
+"""What stands before a unit that something is given in: opening hours are none."""
 _WORD = Pattern(r"[\w']+|[^\w\s.,;()]")
 _LETTERS = Pattern(r"[A-Za-z']+")
 _NUMBER = Pattern(r"\d+(?:[.,]\d+)*")
@@ -150,6 +160,14 @@ def moved_unit(old: str, new: str) -> tuple[str, str] | None:
     return None
 
 
+def lost_unit(old: str, new: str) -> str | None:
+    """Return the unit in which one text says that something is, where the other names none of its measure."""
+    measures = {unit.measure for unit in units_in(new)}
+    gone = (unit for unit in units_in(old) if unit.measure not in measures)
+    measuring = (unit for unit in gone if _MEASURED_IN.search(old, 0, unit.start))
+    return next((old[unit.start : unit.end] for unit in measuring), None)
+
+
 def tokens_apart(old: str, new: str) -> tuple[list[str], list[str]]:
     """Return the tokens, as a text is read, that one says and the other does not: those that went, those that came."""
     before, after = _different(read(old), read(new))
@@ -192,6 +210,11 @@ def _meaning(old: str, new: str) -> Meaning:
         return "limit"
     if alike >= _ALIKE - 0.05 and len(gone) <= 2 and _effects(old, new):
         return "effect"
+    if gone and not came:
+        if alike >= _RELATED and any(one.startswith("unit:") for one in gone) and lost_unit(old, new):
+            return "unit"
+        if alike >= _ALIKE - 0.05 and len(gone) <= _FEW and _effects(new, old):
+            return "effect"
     if gone and came:
         return "scope" if _is_another(old, new, gone, came, alike) else "other"
     single = len(before) == len(after) == 1 and len(gone) + len(came) <= _FEW
@@ -374,7 +397,8 @@ def _claims_aside(old: str, new: str) -> bool:
     """Whether an example, or what is said to follow, says something of its own that the other text does not."""
     told = {token for clause in (*read(old), *read(new)) if clause.kind == "says" for token in clause.tokens}
     before, after = (claims(told_aside(text)) for text in (old, new))
-    return bool((before ^ after) - told)
+    done = done_aside(old) ^ done_aside(new)
+    return bool(((before ^ after) | done) - told)
 
 
 def _changed_words(old: str, new: str) -> tuple[str, str]:

@@ -20,6 +20,7 @@ _AROUND = Pattern(
     r"\b(?:award[- ]winning|industry[- ]leading|market[- ]leading|trusted by [\w, ]{3,40}?(?:users|customers|teams|"
     r"companies|developers|people)|in no time|(?:with|at) (?:zero|no) (?:hassle|effort)|hassle[- ]free|"
     r"(?:with |and )*(?:full |total |complete |100 ?% )?peace of mind|user[- ]friendly)\b|"
+    r"^(?:the )?world['’]s (?:best|leading|finest|fastest|favou?rite) [^:.\n]{1,80}: |"
     r"\bnever (?:lose|miss|forget|worry|struggle|search|hunt|wait|wonder|waste)\b[^.!?\n]{0,60} again!",
     re.IGNORECASE,
 )

@@ -47,6 +47,8 @@ _EXAMPLE = Pattern(
     r"[(,;:]? ?(?:\bfor example|\bfor instance|\bsuch as|\bexamples?:)[^)\n;]*\)?",
     re.IGNORECASE,
 )
+_FENCED = Pattern(r":[ \t]*\n+[ \t]*```\w*\n([^`]{1,600})```")
+"""An example in a fence of its own, after a colon."""
 _COMES_TO = r"(?:stands for|runs|matches|finds|reads as|is read as|is written)\b"
 _SHOWN = Pattern(
     r":[ \t]*(?:`[^`\n]{2,80}[ ,\d][^`\n]{0,80}`|[“\"][^”\"\n]{2,80}[ ,\d][^”\"\n]{0,80}[”\"])[ \t]*\.?$|"
@@ -134,11 +136,14 @@ class Clause(Struct, frozen=True):
 def read(text: str) -> tuple[Clause, ...]:
     """Return the clauses of a text, in order."""
     spaced = _SPACES.sub(" ", text).replace("’", "'")
+    fenced = _FENCED.findall(spaced)
+    spaced = _FENCED.sub(".", spaced) if fenced else spaced
     links = tuple(sorted(_ADDRESS.findall(spaced)))
     plain = _MARKUP.sub(" ", _ADDRESS.sub(" ", _LINK.sub(r"\1", spaced)))
     plain = _TYPED.sub(r"\1", plain)
     plain = rewritten(without_praise(_SHORT_FOR.sub("for example", plain)))
     clauses = [Clause(links, "link")] if links else []
+    clauses += [Clause(tokens_of(example), "aside") for example in fenced]
     for part in _BREAK.split(plain):
         for said, _ in sentences(part.strip()):
             for form in _ASIDES:
@@ -160,8 +165,18 @@ def claims(tokens: Iterable[str]) -> set[str]:
 
 def told_aside(text: str) -> tuple[str, ...]:
     """Return the tokens of what follows from what a text says, and of the examples that stand alone in it."""
-    told = " ".join(found[0] for form in (_SHOWN, _THEN) for found in form.finditer(text))
+    told = " ".join(found[0] for form in (_SHOWN, _THEN, _FENCED) for found in form.finditer(text))
     return tokens_of(re.sub(_COMES_TO, " ", told.replace("`", " ")))
+
+
+def done_aside(text: str) -> set[str]:
+    """Return the verbs of reasons that change something: "because it deletes them" says what is done."""
+    return {
+        token
+        for reason in _REASON.finditer(rewritten(text))
+        for token in tokens_of(reason[0])
+        if any(map(writes, token.split()))
+    }
 
 
 def without_asides(text: str) -> str:
