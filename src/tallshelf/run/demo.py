@@ -23,6 +23,7 @@ tallshelf demo --port 8470 --data /tmp/demo
 tallshelf demo --tour"""
 
 DEFAULT_PORT = 8460
+_RAN_FIRST = "1.0.0"
 _RUN_NOW = {"tide-tables": "1.1.0+running", "fare-desk": "1.1.0", "yard-slots": "1.1.0"}
 
 
@@ -74,9 +75,10 @@ def _demo(data: Path, port: int, io: IO) -> int:
     with ToolServers() as tools:
         _load(tools, ports, f"http://127.0.0.1:{hooks}", io)
         for slug, version in _RUN_NOW.items():
-            tools.start(slug, version, ports[slug])
-        tools.start_issuer(issuer)
-        tools.start_post(hooks, smtp, _secrets())
+            tools.begin(slug, version, ports[slug])
+        tools.begin_issuer(issuer)
+        tools.begin_post(hooks, smtp, _secrets())
+        tools.wait()
         io.print(_welcome(port))
         serve(io)
     return 0
@@ -124,6 +126,7 @@ allow = ["http://127.0.0.1:{hooks}"]
 
 def _load(tools: ToolServers, ports: dict[str, int], receiver: str, io: IO) -> None:
     from tallshelf.run.scenario.history import play
+    from tallshelf.run.scenario.passwords import known_to_all
     from tallshelf.service.people.models import Person
 
     if Person.objects.exists():
@@ -135,7 +138,10 @@ def _load(tools: ToolServers, ports: dict[str, int], receiver: str, io: IO) -> N
     def run(slug: str, version: str) -> None:
         tools.start(slug, version, ports[slug])
 
-    play(urls, run, lambda text: io.print(f"  {text}"), receiver)
+    for slug, port in ports.items():  # while what was before is played
+        tools.begin(slug, _RAN_FIRST, port)
+    with known_to_all():
+        play(urls, run, lambda text: io.print(f"  {text}"), receiver)
 
 
 def _secrets() -> list[str]:

@@ -23,22 +23,35 @@ class ToolServers:
 
     def __init__(self) -> None:
         self._processes: dict[str, subprocess.Popen[bytes]] = {}
+        self._runs: dict[str, tuple[list[str], int]] = {}
 
     def start(self, name: str, version: str, port: int) -> None:
-        """Start a server over the transport of its launch record, in the place of the one of that name."""
+        """Run a server, as `begin`, and wait until it listens."""
+        self.begin(name, version, port)
+        wait_for(port)
+
+    def begin(self, name: str, version: str, port: int) -> None:
+        """Run a server over the transport of its launch record, in the place of the one of that name."""
         old = ["--old"] if SERVERS[name].transport == "http+sse" else []
-        self._start(name, ["tallshelf.run.scenario.tool_server", name, version, *old], port)
+        self._begin(name, ["tallshelf.run.scenario.tool_server", name, version, *old], port)
 
-    def start_issuer(self, port: int) -> None:
-        """Start the stand-in issuer of OpenID Connect."""
-        self._start("issuer", ["tallshelf.run.scenario.issuer"], port)
+    def begin_issuer(self, port: int) -> None:
+        """Run the stand-in issuer of OpenID Connect."""
+        self._begin("issuer", ["tallshelf.run.scenario.issuer"], port)
 
-    def start_post(self, port: int, smtp: int, secrets: list[str]) -> None:
-        """Start the stand-ins for a mail server and a receiver of webhooks, which knows these secrets."""
+    def begin_post(self, port: int, smtp: int, secrets: list[str]) -> None:
+        """Run the stand-ins for a mail server and a receiver of webhooks, which knows these secrets."""
         env = {**os.environ, SECRETS_VARIABLE: " ".join(secrets)}
-        self._start("post", ["tallshelf.run.scenario.post_office", "--smtp", str(smtp)], port, env)
+        self._begin("post", ["tallshelf.run.scenario.post_office", "--smtp", str(smtp)], port, env)
 
-    def _start(self, name: str, words: list[str], port: int, env: Mapping[str, str] | None = None) -> None:
+    def wait(self) -> None:
+        """Wait until all that runs listens: each takes a second to load, and all of them together little more."""
+        for _, port in self._runs.values():
+            wait_for(port)
+
+    def _begin(self, name: str, words: list[str], port: int, env: Mapping[str, str] | None = None) -> None:
+        if self._runs.get(name) == (words, port):
+            return
         self.stop(name)
         self._processes[name] = subprocess.Popen(
             [sys.executable, "-m", *words, "--port", str(port)],
@@ -46,10 +59,11 @@ class ToolServers:
             stdout=subprocess.DEVNULL,
             env=env,
         )
-        wait_for(port)
+        self._runs[name] = words, port
 
     def stop(self, name: str) -> None:
         """Stop a server, if it runs."""
+        self._runs.pop(name, None)
         process = self._processes.pop(name, None)
         if process is not None:
             process.terminate()
