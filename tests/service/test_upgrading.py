@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import lzma
 import os
+import re
+import sqlite3
 import subprocess
 import sys
 from pathlib import Path
@@ -114,3 +116,39 @@ def test_what_is_kept_for_pages_is_there_after_an_upgrade(data):
     overlaps, placed, changed = said.splitlines()
     assert len(set(overlaps.split())) == 1
     assert (placed, changed) == ("True", "0 0")
+
+
+def schema_of(path: Path) -> dict[str, object]:
+    """What a database is made of: columns, keys, indexes by what they are over, triggers; not names or defaults."""
+    database = sqlite3.connect(path / "tallshelf.sqlite3")
+    made = database.execute(
+        "SELECT type, name, sql FROM sqlite_master WHERE name NOT LIKE 'sqlite_%'"
+    ).fetchall()
+    found: dict[str, object] = {}
+    for kind, name, sql in made:
+        words = " ".join((sql or "").split())
+        if kind == "table":
+            columns = database.execute(f"PRAGMA table_info('{name}')").fetchall()
+            keys = database.execute(f"PRAGMA foreign_key_list('{name}')").fetchall()
+            held = re.findall(
+                r'CONSTRAINT "\w+" (?:UNIQUE|CHECK) \([^)]*\)|CHECK \([^)]*\)|AUTOINCREMENT', words
+            )
+            found[name] = {one[1:4] + one[5:] for one in columns}, {one[2:6] for one in keys}, sorted(held)
+        elif kind == "index":
+            over = words[words.index(" ON ") :]
+            found[over] = "UNIQUE" in words.split(" ON ")[0]
+        else:
+            found[name] = words
+    return found
+
+
+def test_a_directory_of_before_comes_to_the_tables_of_a_new_one(data, tmp_path):
+    data.admin("verify-ledger")
+    new = tmp_path / "new"
+    made = subprocess.run(
+        [*ADMIN, "--data", str(new), "init", "--steward", "pell"], capture_output=True, env=ENV
+    )
+    assert made.returncode == 0, made.stderr
+    before, now = schema_of(data.path), schema_of(new)
+    assert before.keys() == now.keys() and len(now) > 100
+    assert {name: before[name] for name in now if before[name] != now[name]} == {}
