@@ -21,9 +21,9 @@ ENV = {**os.environ, "DJANGO_SETTINGS_MODULE": "tallshelf.service.settings"}
 class Data:
     """A data directory, and the commands that are run over it, each in a process of its own."""
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, kept: Path = BEFORE) -> None:
         self.path = path
-        (path / "tallshelf.sqlite3").write_bytes(lzma.decompress(BEFORE.read_bytes()))
+        (path / "tallshelf.sqlite3").write_bytes(lzma.decompress(kept.read_bytes()))
 
     def admin(self, *words: str, code: int = 0) -> str:
         done = subprocess.run(
@@ -142,13 +142,72 @@ def schema_of(path: Path) -> dict[str, object]:
     return found
 
 
-def test_a_directory_of_before_comes_to_the_tables_of_a_new_one(data, tmp_path):
-    data.admin("verify-ledger")
-    new = tmp_path / "new"
-    made = subprocess.run(
-        [*ADMIN, "--data", str(new), "init", "--steward", "pell"], capture_output=True, env=ENV
-    )
+@pytest.fixture(scope="module")
+def new(tmp_path_factory):
+    """The tables of a new directory."""
+    path = tmp_path_factory.mktemp("new")
+    words = [*ADMIN, "--data", str(path), "init", "--steward", "pell"]
+    made = subprocess.run(words, capture_output=True, env=ENV)
     assert made.returncode == 0, made.stderr
-    before, now = schema_of(data.path), schema_of(new)
-    assert before.keys() == now.keys() and len(now) > 100
-    assert {name: before[name] for name in now if before[name] != now[name]} == {}
+    return schema_of(path)
+
+
+_READ_AND_PUBLISH = """
+import json
+from django.test import Client
+from tallshelf.run.scenario import history, player
+from tallshelf.service.catalog.models import FoundOverlap, Server
+from tallshelf.service.catalog.overlap import catch_up
+from tallshelf.service.jobs.actions import run_due
+from tallshelf.service.people import actions as people
+from tallshelf.service.review import actions as review
+from tallshelf.service.review.models import Request
+from tallshelf.service.verifying import verify
+
+scopes = ("read", "check", "submit", "sign", "curate", "administer")
+_, secret = people.make_token(history.actor("pell"), "t", scopes, 1)
+pages = ["shelf", "servers", "findings", "overlaps", "overlap-map", "rulings", "requests", "inbox", "ledger", "style"]
+pages += ["ledger/verification", "routing", "routing/versions", "desks", "people", "waivers", "events", "find?q=berth"]
+for slug in Server.objects.values_list("slug", flat=True):
+    pages += [f"servers/{slug}", f"servers/{slug}/timeline"]
+pages += [f"requests/{number}" for number in Request.objects.values_list("pk", flat=True)]
+
+def answers():
+    while run_due():
+        pass
+    headers = {"Authorization": f"Bearer {secret}"}
+    return {Client().get(f"/api/v1/{page}", headers=headers, HTTP_HOST="127.0.0.1").status_code for page in pages}
+
+found = answers()
+while catch_up():
+    pass
+opened = Request.objects.filter(state="open").order_by("pk").first()
+owners = {"berths": "tomas", "crew": "mira", "fleet-upkeep": "signe"}
+owner = history.actor(owners.get(opened.server.team.slug, "jonas"))
+gates = {one["gate"] for one in review.reassess(history.actor("ines"), opened.pk).assessment.document["gates"]}
+if "safety-findings" in gates:
+    state = review.take_back(owner, opened.pk).state
+else:
+    player.agree(opened)
+    state = review.publish(owner, opened.pk).state
+print(json.dumps([sorted(found | answers()), FoundOverlap.objects.count() > 0, state, verify().holds]))
+"""
+
+
+@pytest.mark.parametrize(
+    ("release", "overlaps", "ends"), [("0.1.0", False, "taken-back"), ("0.2.0", True, "done")]
+)
+def test_what_a_release_of_ours_left_is_upgraded_read_and_carried_on(release, overlaps, ends, tmp_path, new):
+    made = Data(tmp_path, BEFORE.parent / f"made-at-{release}.xz")
+    assert "Everybody was entitled to what they did" in made.admin("verify-ledger")
+    now = schema_of(tmp_path)
+    assert now.keys() == new.keys() and {name: now[name] for name in new if now[name] != new[name]} == {}
+    answered, *left = json.loads(made.python(_READ_AND_PUBLISH).splitlines()[-1])
+    assert answered == [200] and left == [overlaps, ends, True]
+
+
+def test_a_directory_of_before_comes_to_the_tables_of_a_new_one(data, new):
+    data.admin("verify-ledger")
+    now = schema_of(data.path)
+    assert now.keys() == new.keys() and len(new) > 100
+    assert {name: now[name] for name in new if now[name] != new[name]} == {}

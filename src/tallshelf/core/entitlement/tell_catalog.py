@@ -217,9 +217,11 @@ def _tables_taken(state: State, entry: Entry, body: Body) -> None:
     for rule in body["rules"]:
         version = rule["version"]
         state.put(state.rule_sets, version, rule_set_from(rule["rules"], version))
-        state.put(
-            state.rules, version, replace(state.rules[version], body={**state.rules[version].body, **rule})
-        )
+        known = state.rules.get(version)
+        if known is None:  # the first releases told of no rules: those they had were in force
+            known = Proposal(version, entry.actor, "in force", {})
+            state.put(state.in_force, "rules", version)
+        state.put(state.rules, version, replace(known, body={**known.body, **rule}))
 
 
 TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
