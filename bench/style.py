@@ -16,6 +16,7 @@ import jsonschema
 
 from tallshelf.core.snapshot import Snapshot, snapshot_from
 from tallshelf.core.style import RULES, lint
+from tallshelf.core.words.remembered import forget
 from tallshelf.run.scenario.declarations import declared, names
 
 _TOOLS, _OF_A_SERVER, _ROUNDS = 2_000, 40, 3
@@ -48,6 +49,7 @@ def _check(schemas: list[Any]) -> None:
 
 
 def _lint(snapshots: list[Snapshot]) -> None:
+    forget()
     for snapshot in snapshots:
         lint(snapshot)
 

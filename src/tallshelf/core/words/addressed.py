@@ -12,7 +12,7 @@ import re
 from collections.abc import Callable, Collection
 
 from tallshelf.core.words.commanding import SPEAKING, TELLING, WORD, Command, command
-from tallshelf.core.words.implied import implied_order
+from tallshelf.core.words.implied import implied_order, may_imply
 from tallshelf.core.words.lexicon import lemma, parts, verb_share
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.persons import names_people, speaks_of
@@ -163,6 +163,24 @@ _SAID_PARTS = (
 """One of these stands where something is said to be lifted, or of answers, the reader or consent."""
 
 
+def may_be_told(sentence: str, words: frozenset[str]) -> bool:
+    """Whether a sentence may tell its reader anything, whatever the tool is: what `steers` looks at is there."""
+    if _may_be_said(sentence, words) and any(
+        form.search(sentence) for form in (_LIFTED, _SAID_OF, _DONE_TO, _YOURS_IS)
+    ):
+        return True
+    return may_imply(sentence, words) or any(command(sentence[at:]) is not None for at in _begins(sentence))
+
+
+def _may_be_said(sentence: str, words: frozenset[str]) -> bool:
+    lowered = sentence.lower()
+    return not words.isdisjoint(_SAID_WORDS) or any(part in lowered for part in _SAID_PARTS)
+
+
+def _begins(sentence: str) -> list[int]:
+    return [0, *(found.end() for found in itertools.islice(_SO.finditer(sentence), _CLAUSES))]
+
+
 def steers(
     sentence: str,
     words: frozenset[str],
@@ -178,8 +196,7 @@ def steers(
     returns the words of the tool, its parameters, results and siblings: where a command speaks of none of them, it is
     about something else.
     """
-    lowered = sentence.lower()
-    if not words.isdisjoint(_SAID_WORDS) or any(part in lowered for part in _SAID_PARTS):
+    if _may_be_said(sentence, words):
         if (found := _LIFTED.search(sentence)) and _GIVEN_BEFORE.search(sentence):
             return found.span()
         if found := _SAID_OF.search(sentence):
@@ -190,10 +207,7 @@ def steers(
             return found.span()
     if span := implied_order(sentence, words, own):
         return span
-    begins = (
-        [0] if bare else [0, *(found.end() for found in itertools.islice(_SO.finditer(sentence), _CLAUSES))]
-    )
-    for at in begins:
+    for at in [0] if bare else _begins(sentence):
         told = command(sentence[at:])
         if told is not None and _is_more(told, own, bare, vocabulary):
             return at + told.start, len(sentence)

@@ -180,6 +180,13 @@ _UNAWARE = Pattern(
 )
 
 
+def may_imply(sentence: str, words: frozenset[str]) -> bool:
+    """Whether a sentence may imply an order, whatever the tool works on."""
+    return any(form.search(sentence) for form in _FORMS.met(words)) or (
+        not _KNOWING.isdisjoint(words) and _UNAWARE.search(sentence) is not None
+    )
+
+
 def implied_order(sentence: str, words: frozenset[str], own: Collection[str]) -> tuple[int, int] | None:
     """Return where a sentence tells, as if it were so, how its reader is to tell or do a thing; None where it does not.
 

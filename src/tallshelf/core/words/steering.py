@@ -14,10 +14,11 @@ from typing import Literal
 from msgspec import Struct
 
 from tallshelf.core.words.abroad import order_abroad
-from tallshelf.core.words.addressed import steers
+from tallshelf.core.words.addressed import may_be_told, steers
 from tallshelf.core.words.commanding import command
 from tallshelf.core.words.implied import IMPLYING
 from tallshelf.core.words.pattern import Pattern
+from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.sentences import sentences
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.steering_forms import ASKS, ORDERS, OTHERS
@@ -121,14 +122,16 @@ def steering(
         said = sentence.strip()
         if not said:
             continue
-        words = words_in(said)
-        if first and is_lead:
+        leads, first = first and is_lead, False
+        if leads:
             own |= {word.lower().rstrip("s") for word in _LATIN.findall(said)}
             bare = command(said) is not None
-            first = False
-            if "," not in said and "(" not in said:
-                steerings += _in(sentence, words, start, own, siblings, lead=True) if worded else ()
-                continue
+        if _is_plain(sentence):
+            continue
+        words = words_in(said)
+        if leads and "," not in said and "(" not in said:
+            steerings += _in(sentence, words, start, own, siblings, lead=True) if worded else ()
+            continue
         found = _in(sentence, words, start, own, siblings, lead=False) if worded else []
         if not any(one.kind == "orders" for one in found) and (
             span := steers(said, words, own, bare=not is_lead or bare, vocabulary=vocabulary)
@@ -137,6 +140,22 @@ def steering(
             found.append(Steering("orders", said[span[0] : span[1]], begins + span[0], begins + span[1]))
         steerings += found
     return tuple(steerings)
+
+
+@remembered(16_384, 600)
+def _is_plain(sentence: str) -> bool:
+    """Whether a sentence steers nobody, whatever the tool is that it tells of: most do not, and are met again."""
+    said = sentence.strip()
+    words = words_in(said)
+    signs = not sentence.isascii() or "~" in sentence
+    for ways in _WAYS.values():
+        if any(form.search(sentence) for form in ways.met(words, wordless=signs)):
+            return False
+    if order_abroad(sentence) is not None:
+        return False
+    if not _READER_WORDS.isdisjoint(words) and _READERS.search(sentence) and _TOLD.search(sentence):
+        return False
+    return not may_be_told(said, words)
 
 
 def _masked(match: re.Match[str], text: str) -> str:
