@@ -15,6 +15,7 @@ def test_a_style_is_previewed_proposed_and_agreed_to_by_another(pages):
     page.get_by_role("link", name="House style").click()
     text = page.get_by_label("The style as TOML")
     written = text.input_value()
+    page.get_by_text("Read as the same: boat and vessel, quay and berth, ship and vessel").wait_for()
     text.fill("[levels]\nno-such-rule = 'error'\n")
     page.get_by_role("button", name="See what it would do").click()
     page.get_by_role("alert").get_by_text("Line 2, key levels.no-such-rule").wait_for()

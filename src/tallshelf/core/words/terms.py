@@ -12,6 +12,8 @@ from collections.abc import Iterable
 
 from msgspec import Struct
 
+_WORD = re.compile(r"[^\W_]+")
+
 
 class HouseTerms(Struct, frozen=True, dict=True):
     """Pairs of a term, in lower case, and what it is read as; hashable, so that what rests on them can be kept."""
@@ -23,7 +25,11 @@ class HouseTerms(Struct, frozen=True, dict=True):
 
     def written(self, text: str) -> str:
         """Return a text with each term, in the singular or the plural, as what it is read as."""
-        return self._pattern.sub(self._instead, text) if self.pairs else text
+        if not self.pairs:
+            return text
+        words = set(_WORD.findall(text.lower()))
+        met = [term for term, first in self._first_words if first in words or f"{term}s" in words]
+        return _pattern(tuple(met)).sub(self._instead, text) if met else text
 
     def words(self, words: tuple[str, ...]) -> tuple[str, ...]:
         """Return the words of a name, in lower case, with each term as what it is read as."""
@@ -67,12 +73,9 @@ class HouseTerms(Struct, frozen=True, dict=True):
         return dict(self.pairs)
 
     @functools.cached_property
-    def _pattern(self) -> re.Pattern[str]:
-        terms = "|".join(
-            "[ _-]".join(map(re.escape, term.split()))
-            for term in sorted(self._by_term, key=len, reverse=True)
-        )
-        return re.compile(rf"(?<![^\W_])({terms})(s)?(?![^\W_])", re.IGNORECASE)
+    def _first_words(self) -> list[tuple[str, str]]:
+        """The terms, the longest first, each with the word that it begins with."""
+        return [(term, term.split()[0]) for term in sorted(self._by_term, key=len, reverse=True)]
 
     @functools.cached_property
     def _groups(self) -> dict[str, frozenset[str]]:
@@ -84,6 +87,13 @@ class HouseTerms(Struct, frozen=True, dict=True):
 
 
 NO_TERMS = HouseTerms()
+
+
+@functools.lru_cache(maxsize=256)
+def _pattern(terms: tuple[str, ...]) -> re.Pattern[str]:
+    """Return what finds some terms as words of their own; each is tried at every word."""
+    either = "|".join("[ _-]".join(map(re.escape, term.split())) for term in terms)
+    return re.compile(rf"(?<![^\W_])({either})(s)?(?![^\W_])", re.IGNORECASE)
 
 
 def plain_term(term: str) -> str:
