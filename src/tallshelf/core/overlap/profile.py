@@ -257,15 +257,15 @@ def _profile(
         system=system & frozenset(called) or system,
         themes=frozenset(),
         beside=frozenset(),
-        said=_said((*words, *_plain(description)), {*things, *text}),
+        said=_said((*words, *_plain(item.description)), {*things, *text}, terms),
     )
 
 
-def _said(words: Iterable[str], meant: set[str]) -> dict[str, str]:
+def _said(words: Iterable[str], meant: set[str], terms: HouseTerms) -> dict[str, str]:
     """Return the first word that was written for each meaning that is not itself a word written."""
     said: dict[str, str] = {}
     for word in words:
-        found = meaning(word)
+        found = meaning(terms.read_as(word).lower())
         if found in meant and found != word:
             said.setdefault(found, word)
     return said

@@ -35,6 +35,10 @@ class HouseTerms(Struct, frozen=True, dict=True):
         """Return the words of a name, in lower case, with each term as what it is read as."""
         return tuple(self.written(" ".join(words)).lower().split()) if self.pairs else words
 
+    def read_as(self, word: str) -> str:
+        """Return what one lower-case word, in the singular or the plural, is read as."""
+        return self._by_term.get(word) or self._by_term.get(word.removesuffix("s")) or word
+
     @property
     def key(self) -> str:
         """What names them where what is read by them is kept; empty for none."""
