@@ -163,10 +163,18 @@ def test_two_jobs_in_two_terms_are_one_job():
         named = zip("ab", pair, strict=True)
         return overlaps_among([entries_of(name, one.items, name, None, *terms) for name, one in named])
 
-    (one,) = found(TERMS)
-    assert one.cls == "same-job" and any("“slip”" in why for why in one.reasons), "told as it is written"
+    assert [one.cls for one in found(TERMS)] == ["same-job"]
     assert "same-job" not in [one.cls for one in found()]
     bases = [entry.profile.basis for one in pair for entry in entries_of("a", one.items, "", None, TERMS)]
     assert bases == [entry.profile.basis for one in pair for entry in entries_of("a", one.items)], (
         "rulings stand"
     )
+
+
+def test_what_two_texts_share_is_told_as_it_is_written():
+    made = [tool(name, "Look up the slip of a vessel.", "slip_id") for name in ("get_slip", "fetch_slip")]
+    sources = [
+        entries_of(one["name"], snapshot_from({"tools": [one]}).items, "", None, TERMS) for one in made
+    ]
+    (one,) = overlaps_among(sources)
+    assert any("“slip”" in why for why in one.reasons) and not any("berth" in why for why in one.reasons)
