@@ -142,9 +142,8 @@ def test_an_overlap_is_looked_at_ruled_on_and_agreed_to(pages):
     other = pages("oskar")
     other.goto("/overlaps?words=fetch_tide_times")
     other.get_by_text("Proposed: merge").wait_for()
-    other.wait_for_function(
-        "window.__fetching === 0 && document.fonts.status === 'loaded'"
-    )  # nothing moves any more
+    # Once letters and answers are there, nothing moves any more.
+    other.wait_for_function("() => !window.__fetching && document.fonts.status === 'loaded'")
     other.get_by_role("button", name="Agree").click()
     other.get_by_role("dialog").get_by_role("button", name="Put it in force").click()
     other.get_by_text("No matches.").wait_for()
