@@ -257,6 +257,33 @@ test("what is loaded when touched takes over the field with its text, its caret 
   expect(keys).toEqual(["ArrowDown"]);
 });
 
+test("who has moved on meanwhile is not called back by what was loaded", async () => {
+  let arrive: (part: () => React.ReactNode) => void = () => undefined;
+  render(
+    <>
+      <WhenTouched
+        load={() =>
+          new Promise<() => React.ReactNode>((resolve) => {
+            arrive = resolve;
+          })
+        }
+        part={{}}
+        opens="ArrowDown"
+        standIn={<input aria-label="Plain" />}
+      />
+      <button type="button">Next</button>
+    </>,
+  );
+  await userEvent.click(screen.getByLabelText("Plain"));
+  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", false); // it draws when it would in a browser
+  arrive(() => <input aria-label="Part" />);
+  await Promise.resolve().then(() => undefined);
+  screen.getByText("Next").focus();
+  await waitFor(() => expect(screen.getByLabelText("Part")).toBeVisible());
+  expect(screen.getByText("Next")).toHaveFocus();
+  vi.unstubAllGlobals();
+});
+
 test("a button that is only reached for is not opened, one that was pressed is", async () => {
   const user = userEvent.setup();
   const opened = vi.fn();

@@ -8,6 +8,7 @@ import {
   useRef,
   useState,
 } from "react";
+import { flushSync } from "react-dom";
 
 /**
  * Draws `standIn`, one plain button or field, until the pointer or the keyboard is on it; then `load`'s part in its
@@ -36,7 +37,8 @@ export function WhenTouched<P extends object>({
     load().then(
       (loaded) => {
         caret.current = caretIn(holder.current);
-        setPart(() => loaded);
+        // Drawn at once: who goes on to the next control in between would be called back.
+        flushSync(() => setPart(() => loaded));
       },
       (error: unknown) => {
         if (pressed.current)
