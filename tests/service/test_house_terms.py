@@ -10,6 +10,7 @@ from tallshelf.run.scenario import player
 from tallshelf.run.scenario.player import actor
 from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import linting, overlap, queries, search, steps
+from tallshelf.service.catalog.actions import style as style_acts
 from tallshelf.service.catalog.models import JudgedStep, StoredProfiles, StoredStyle
 from tallshelf.service.review import actions as review
 from tallshelf.service.review.models import Request
@@ -67,13 +68,20 @@ def test_terms_count_once_a_second_curator_agreed(api, planner):
     assert silent(api, body) == as_read
 
 
-def test_a_style_of_before_reads_nothing_as_the_same_until_it_is_agreed_to(api, planner):
+def test_a_style_of_before_reads_nothing_as_the_same_until_it_is_agreed_to(api, planner, monkeypatch):
     body = with_slips()
     as_read = silent(api, body)
-    in_force(api, STYLE)
-    StoredStyle.objects.update(agreed_by=None, loosened=[])  # as an older service kept it
+    with (
+        monkeypatch.context() as before
+    ):  # as an older service told of it, when words said nothing of meaning
+        before.setattr(style_acts, "loosened", lambda old, new: ())
+        assert api("ines").post("style", {"text": STYLE, "note": "n"})[1]["state"] == "in force"
     assert api("ines").get("style")[1]["read_as_same"] == [] and silent(api, body) == as_read > 0
     assert linting.style_in_force().digest == StoredStyle.objects.get().digest
+    edited = {"loosened": ["read as the same: berth and slip"], "agreed_by": actor("oskar").id}
+    StoredStyle.objects.update(**edited)
+    assert api("ines").get("style")[1]["read_as_same"] == [], "a row decides nothing"
+    StoredStyle.objects.update(loosened=[], agreed_by=None)
     assert in_force(api, STYLE + "\n")["loosened"] == ["read as the same: berth and slip"]
     assert silent(api, body) == 0
 
@@ -114,7 +122,7 @@ def test_find_looks_for_the_other_term_and_for_what_is_spelled_out(api, planner)
     assert spelled["results"] and not spelled["respelled"]
 
 
-def test_overlaps_are_read_by_them_and_catch_up(api, planner):
+def test_overlaps_are_read_by_them_by_a_job(api, planner):
     snapshot = {
         "tools": [
             {
@@ -142,9 +150,12 @@ def test_overlaps_are_read_by_them_and_catch_up(api, planner):
     assert "same-job" not in [one["class"] for one in asked if one["b"]["server"] == "berth-planner"]
     assert not pairs()
     in_force(api, 'name = "x"\n[words]\nbanned = { pontoon = "berth" }\n')
+    assert not pairs(), "a reading reads nobody anew"
+    work()
     assert {tuple(sorted(pair[:2])) for pair in pairs()} == {("tool:get_berth_plan", "tool:get_pontoon_plan")}
     assert {row.terms for row in StoredProfiles.objects.all()} == {linting.terms_in_force().key}
     asked = api("mira").post("overlaps", {"snapshot": snapshot, "server": "elsewhere"})[1]["overlaps"]
     assert "same-job" in [one["class"] for one in asked if one["b"]["server"] == "berth-planner"]
     in_force(api, NO_WORDS)
+    work()
     assert not pairs() and overlap.catalog_index().version == before

@@ -10,7 +10,7 @@ from django.db.models import Q, QuerySet
 from django.db.models.functions import Coalesce
 from msgspec.structs import replace
 
-from tallshelf.core.errors import NotFound
+from tallshelf.core.errors import LedgerBroken, NotFound
 from tallshelf.core.snapshot import parse_launches
 from tallshelf.core.style import (
     DEFAULT_STYLE,
@@ -28,6 +28,7 @@ from tallshelf.core.words.terms import HouseTerms
 from tallshelf.service import clock
 from tallshelf.service.catalog import storage
 from tallshelf.service.catalog.models import Release, Server, StoredKnown, StoredStyle, StoredWaiver
+from tallshelf.service.ledger import memory
 from tallshelf.service.ledger.judging import refusal_to_waive
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import refusal, require
@@ -58,14 +59,20 @@ def terms_in_force() -> HouseTerms:
 
 
 def _with_agreed_terms(style: HouseStyle) -> HouseStyle:
-    """Let those terms alone be read as the same of which a second curator saw it, when they agreed to a style.
+    """Let those terms alone be read as the same of which the ledger tells that a second curator agreed to them.
 
-    A style may be older than what is made of its words.
+    A style may be older than what is made of its words, and a row can be edited. Of a broken ledger none are.
     """
     if not style.terms:
         return style
-    agreed = StoredStyle.objects.filter(state="in force", agreed_by__isnull=False)
-    said = {line for loosened in agreed.values_list("loosened", flat=True) for line in loosened}
+    try:
+        with memory.told() as state:
+            agreed = [
+                one.body.get("loosened", ()) for one in state.styles.values() if one.state == "in force"
+            ]
+    except LedgerBroken:
+        agreed = []
+    said = {line for loosened in agreed for line in loosened}
     return _limited(style, frozenset(pair for pair in style.terms.pairs if read_as_the_same(pair) in said))
 
 

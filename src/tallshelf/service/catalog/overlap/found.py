@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.db import OperationalError, transaction
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from tallshelf.core.overlap import Overlap, find_overlaps
 from tallshelf.core.reports import overlap_document, overlaps_from
@@ -15,9 +15,11 @@ from tallshelf.service.catalog.models import FoundOverlap, Server, StoredProfile
 from tallshelf.service.catalog.overlap.grouped import regroup, standing_rulings
 from tallshelf.service.catalog.overlap.process import catalog_index
 from tallshelf.service.catalog.overlap.stored import entries_from, keep_profiles
+from tallshelf.service.jobs.actions import Running, ask_for
 
 _WORTH = 0.42
 _AT_A_READING = 5
+JOB = "read-by-terms"
 
 
 def found_overlaps() -> list[Overlap]:
@@ -30,23 +32,37 @@ def found_overlaps() -> list[Overlap]:
 def catch_up(most: int = _AT_A_READING) -> int:
     """Compare what was not compared yet, at most so many servers; return how many are left for later.
 
-    So are those that were read by other terms than the house has now. A process may have ended between a publication
-    and its comparison. A reading makes up for a few and leaves the rest to the clock; where the database cannot be
-    written it leaves them all.
+    A process may have ended between a publication and its comparison. A reading makes up for a few and leaves the rest
+    to the clock; where the database cannot be written it leaves them all.
     """
-    other = StoredProfiles.objects.exclude(terms=terms_in_force().key)
-    behind = [
-        pk
-        for rows in (StoredProfiles.objects.filter(compared=False), other.filter(compared=True))
-        for pk in rows.values_list("server", flat=True)
-    ]
+    behind = list(StoredProfiles.objects.filter(compared=False).values_list("server", flat=True))
     try:
         for server in Server.objects.filter(pk__in=behind[:most]):
-            keep_profiles(server)
             compare_server(server)
     except OperationalError:
         return len(behind)
     return len(behind[most:])
+
+
+def refresh(reason: str, slug: str | None) -> None:
+    """Ask for all to be read anew where the house has other terms now."""
+    if reason == "style" and _read_otherwise().exists():
+        ask_for(JOB)
+
+
+def read_anew(job: Running) -> None:
+    """Read the servers that were read by other terms of the house, and compare them; begun again it goes on."""
+    servers = list(_read_otherwise().order_by("server__slug").values_list("server", flat=True))
+    for number, pk in enumerate(servers, 1):
+        with transaction.atomic():
+            server = Server.objects.get(pk=pk)
+            keep_profiles(server)
+            compare_server(server)
+        job.progress(number, len(servers))
+
+
+def _read_otherwise() -> QuerySet[StoredProfiles, StoredProfiles]:
+    return StoredProfiles.objects.exclude(terms=terms_in_force().key)
 
 
 def compare_all(step: Callable[[int, int], None] = lambda done, all_: None) -> int:
