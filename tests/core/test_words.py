@@ -358,3 +358,20 @@ def test_amounts_are_read_as_people_write_them(text, found):
 @given(st.text(max_size=60))
 def test_no_text_breaks_the_reading_of_amounts(text):
     assert all(isinstance(one.value, float) for one in amounts(text))
+
+
+@pytest.mark.parametrize(
+    ("reason", "meaning"),
+    [
+        (", because it deletes them.", "other"),
+        (", since it locks them.", "other"),
+        (", so that a letter is sent.", "other"),
+        (": it books a second berth.", "other"),
+        (", because that takes long.", "worded"),
+        (", since charts are old.", "worded"),
+        (": the harbour office keeps the list.", "worded"),
+    ],
+)
+def test_a_reason_says_nothing_unless_it_tells_of_an_act(reason, meaning):
+    text = "Never list buoys twice."
+    assert text_difference(text, text[:-1] + reason).meaning == meaning

@@ -15,7 +15,8 @@ from tallshelf.core.changes._said import only_says_the_schema
 from tallshelf.core.changes.result import Change
 from tallshelf.core.pointer import name_of
 from tallshelf.core.words.amounts import amounts
-from tallshelf.core.words.difference import Meaning, lost_unit, moved_unit, text_difference
+from tallshelf.core.words.changed import lost_unit, moved_unit
+from tallshelf.core.words.difference import Meaning, text_difference
 from tallshelf.core.words.reading import tokens_of
 from tallshelf.core.words.split import split_identifier
 from tallshelf.core.words.terms import HouseTerms

@@ -10,6 +10,7 @@ from typing import Literal
 from msgspec import Struct
 
 from tallshelf.core.words.acts import changes, lead_verb
+from tallshelf.core.words.changed import MOST_WORDS, changed_words, lost_unit, moved_unit
 from tallshelf.core.words.claimed import collide
 from tallshelf.core.words.classes import opposed, verb_class, writes
 from tallshelf.core.words.contrary import are_contrary
@@ -29,7 +30,6 @@ from tallshelf.core.words.same import mean_the_same, subtracted
 from tallshelf.core.words.split import content_words, word_set
 from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 from tallshelf.core.words.turned import plain, turned
-from tallshelf.core.words.units import units_in
 
 Meaning = Literal["same", "worded", "unit", "limit", "scope", "effect", "other"]
 """How far the meaning of a text moved.
@@ -42,8 +42,6 @@ is changed or sent; ``other``: anything else.
 
 _YOURS = Pattern(r"^(?:your|my|our|their|its|his|her)\b", re.IGNORECASE)
 """Somebody's open tickets are all of them."""
-_MEASURED_IN = Pattern(r"(?:\b(?:in(?: (?:whole|full|decimal))?|as|is|are)|[(,:;])\s*$", re.IGNORECASE)
-"""What stands before a unit that something is given in: opening hours are none."""
 _WORD = Pattern(r"[\w']+|[^\w\s.,;()]")
 _LETTERS = Pattern(r"[A-Za-z']+")
 _NUMBER = Pattern(r"\d+(?:[.,]\d+)*")
@@ -98,8 +96,8 @@ _ALIKE_RELATIONS = frozenset(
         "via/by",
     ]
 )
-_MOST_WORDS, _LONG_ROOT, _FEW = 600, 6, 3
-"""Words of a text that are compared one by one, letters of a root that is no chance, tokens that a small edit moves."""
+_LONG_ROOT, _FEW = 6, 3
+"""Letters of a root that is no chance, tokens that a small edit moves."""
 _SURELY, _EDITED, _ALIKE, _RELATED, _RESTRUCTURED = 0.77, 0.7, 0.5, 0.25, 0.1
 """How like two texts are, word by word, of which one is the other but for a word, a small edit of it, an edit, or
 speaks of the same; and what sentences that were joined or cut take off that."""
@@ -125,7 +123,7 @@ def text_difference(old: str, new: str, terms: HouseTerms = NO_TERMS) -> TextDif
     some hundred words what stands between their common beginning and end is compared; where that is as long, it is
     told as a whole, and is another text.
     """
-    removed, added = _changed_words(old, new)
+    removed, added = changed_words(old, new)
     before, after = set(content_words(old)), set(content_words(new))
     whole = before | after
     notice = 1 - len(before & after) / len(whole) if whole else 0.0
@@ -138,36 +136,6 @@ def _meaning_by(terms: HouseTerms, old: str, new: str) -> Meaning:
     return "worded" if terms and found == "same" and plain(old) != plain(new) else found
 
 
-def moved_unit(old: str, new: str) -> tuple[str, str] | None:
-    """Return the unit that one text names and the other replaces.
-
-    It is another of the same measure, or of any where nothing else in the text changed (litres
-    became tonnes).
-    """
-    removed, added = (words.strip(".,;:()") for words in _changed_words(old, new))
-    if all(len(units_in(word)) == 1 and word.isalpha() for word in (removed, added)):
-        if units_in(removed)[0].name == units_in(added)[0].name:
-            return None
-        return removed, added
-    before, after = units_in(old), units_in(new)
-    names_before, names_after = {unit.name for unit in before}, {unit.name for unit in after}
-    for unit in before:
-        if unit.name in names_after:
-            continue
-        for other in after:
-            if other.measure == unit.measure and other.name not in names_before:
-                return old[unit.start : unit.end], new[other.start : other.end]
-    return None
-
-
-def lost_unit(old: str, new: str) -> str | None:
-    """Return the unit in which one text says that something is, where the other names none of its measure."""
-    measures = {unit.measure for unit in units_in(new)}
-    gone = (unit for unit in units_in(old) if unit.measure not in measures)
-    measuring = (unit for unit in gone if _MEASURED_IN.search(old, 0, unit.start))
-    return next((old[unit.start : unit.end] for unit in measuring), None)
-
-
 def tokens_apart(old: str, new: str) -> tuple[list[str], list[str]]:
     """Return the tokens, as a text is read, that one says and the other does not: those that went, those that came."""
     before, after = _different(read(old), read(new))
@@ -177,7 +145,7 @@ def tokens_apart(old: str, new: str) -> tuple[list[str], list[str]]:
 def _meaning(old: str, new: str) -> Meaning:
     if plain(old) == plain(new):
         return "same"
-    if max(len(_WORD.findall(text)) for text in (old, new)) > _MOST_WORDS:
+    if max(len(_WORD.findall(text)) for text in (old, new)) > MOST_WORDS:
         return "other"
     before, after = _different(read(old), read(new))
     gone, came = subtracted([one for c in before for one in c], [one for c in after for one in c])
@@ -399,31 +367,3 @@ def _claims_aside(old: str, new: str) -> bool:
     before, after = (claims(told_aside(text)) for text in (old, new))
     done = done_aside(old) ^ done_aside(new)
     return bool(((before ^ after) | done) - told)
-
-
-def _changed_words(old: str, new: str) -> tuple[str, str]:
-    before, after = old.split(), new.split()
-    if max(len(before), len(after)) > _MOST_WORDS:
-        before, after = _between(before, after)
-    if max(len(before), len(after)) > _MOST_WORDS:
-        return " ".join(before), " ".join(after)
-    removed: list[str] = []
-    added: list[str] = []
-    for tag, start, end, other_start, other_end in SequenceMatcher(None, before, after, False).get_opcodes():
-        if tag != "equal":
-            removed.append(" ".join(before[start:end]))
-            added.append(" ".join(after[other_start:other_end]))
-    return _joined(removed), _joined(added)
-
-
-def _between(old: list[str], new: list[str]) -> tuple[list[str], list[str]]:
-    """Return what stands between the common beginning and the common end of two lists of words."""
-    shortest = min(len(old), len(new))
-    start = next((at for at in range(shortest) if old[at] != new[at]), shortest)
-    left = shortest - start
-    end = next((at for at in range(left) if old[-1 - at] != new[-1 - at]), left)
-    return old[start : len(old) - end], new[start : len(new) - end]
-
-
-def _joined(parts: Iterable[str]) -> str:
-    return " … ".join(part for part in parts if part)

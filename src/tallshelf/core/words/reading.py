@@ -14,6 +14,7 @@ from typing import Literal
 
 from msgspec import Struct
 
+from tallshelf.core.words.acts import changes
 from tallshelf.core.words.amounts import FRACTIONS, NUMBERS
 from tallshelf.core.words.classes import writes
 from tallshelf.core.words.frames import rewritten
@@ -82,6 +83,8 @@ _HINT = Pattern(
     re.IGNORECASE,
 )
 """In brackets: which other tool is for something else."""
+_EVERYDAY = word_set("take run fall go come turn move bring carry")
+"""Verbs of which a reason seldom says that something is changed: "because it takes long"."""
 _CLAIMS = word_set("NOT ONLY MUST MAY LE GE LT GT REQUIRED OPTIONAL UNSET FOREVER")
 """Signs by which a sentence says something of its own, however it begins."""
 _ASIDES = (_SHOWN, _HINT, _EXAMPLE, _REASON)
@@ -175,7 +178,7 @@ def done_aside(text: str) -> set[str]:
         token
         for reason in _REASON.finditer(rewritten(text))
         for token in tokens_of(reason[0])
-        if any(map(writes, token.split()))
+        if token.islower() and token not in _EVERYDAY and changes(token)
     }
 
 
