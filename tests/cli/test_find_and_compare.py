@@ -143,3 +143,48 @@ def test_a_command_loads_what_it_needs_and_no_more(tmp_path, words, kept_out):
     assert status == "0" and done.stdout
     assert not {one.removeprefix("tallshelf.") for one in loaded} & kept_out
     assert ("tallshelf.core.words.reading" in loaded) == ("reworded.json" in words or words[0] == "lint")
+
+
+HOUSE = '[words]\nbanned = { berth = "slip" }\nabbreviations = { loa = "length overall" }\n'
+
+
+def with_slips():
+    """The berth planner as it is declared, with slips where its tools' texts had berths."""
+    snapshot = json.loads(json.dumps(declared("berth-planner", "1.4.2")))
+    for tool in snapshot["tools"]:
+        tool["description"] = tool["description"].replace("berth", "slip")
+    return snapshot
+
+
+def test_files_are_compared_and_overlap_by_the_words_of_a_style(offline):
+    old, new = (
+        offline.file("old.json", declared("berth-planner", "1.4.2")),
+        offline.file("new.json", with_slips()),
+    )
+    style = offline.file("house.toml", HOUSE)
+    assert "silent" in offline.run("compare", old, new).splitlines()[0]
+    assert re.fullmatch(
+        r"\d compatible; \d+ items? untouched\.",
+        offline.run("compare", old, new, "--style", style).splitlines()[0],
+    )
+    asked = [offline.json("overlap", old, new, *words)["overlaps"] for words in ([], ["--style", style])]
+    scores = [sum(one["score"] for one in found if one["class"] == "same-job") for found in asked]
+    assert scores[1] > scores[0]
+    with pytest.raises(BadArgument, match="is not known"):
+        offline.run("compare", old, new, "--style", offline.file("bad.toml", "words = 3\nodd = 1\n"))
+
+
+def test_what_is_on_the_shelf_is_compared_by_the_words_of_the_service(at, published):
+    published("1.4.1")
+    tomas, ines, oskar = at("tomas"), at("ines"), at("oskar")
+    new = tomas.file("new.json", with_slips())
+    assert "silent" in tomas.run("compare", "berth-planner", new).splitlines()[0]
+    style = ines.file("house.toml", HOUSE)
+    assert "read as the same: berth and slip" in ines.run("style", "apply", style, "--note", "One word.")
+    assert "silent" in tomas.run("compare", "berth-planner", new).splitlines()[0], "nobody agreed yet"
+    oskar.run("style", "answer", "1", "agree")
+    assert "silent" not in tomas.run("compare", "berth-planner", new).splitlines()[0]
+    assert (
+        "silent"
+        in tomas.run("compare", "berth-planner", new, "--style", tomas.file("none.toml", "")).splitlines()[0]
+    )

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
+from tallshelf.core.words import steering as steering_module
 from tallshelf.core.words.commanding import command
-from tallshelf.core.words.steering import steering
+from tallshelf.core.words.steering import _MAY_STEER, steering
 
 LEAD = "Returns the level of a tank. "
 STEERS = """
@@ -216,3 +219,44 @@ def test_a_command_is_read_by_its_mood(sentence, verb, forbids):
 ])  # fmt: skip
 def test_what_states_commands_nothing(sentence):
     assert command(sentence) is None
+
+
+_WORDS = sorted(_MAY_STEER)
+_AROUND = [
+    "you",
+    "must",
+    "not",
+    "tell",
+    "the user",
+    "this",
+    "result",
+    "it is",
+    "a tool to",
+    "never",
+    "use",
+    "model",
+    "they",
+]
+_SENTENCES = st.lists(st.sampled_from(_WORDS) | st.sampled_from(_AROUND), min_size=2, max_size=14).map(
+    lambda words: f"{' '.join(words).capitalize()}."
+)
+
+
+@settings(max_examples=400)
+@given(_SENTENCES, st.booleans(), st.sets(st.sampled_from(["model", "agent", "message", "berth"])))
+def test_what_is_told_plain_by_itself_steers_nobody_whatever_the_tool(sentence, is_lead, about):
+    """Sentences that are passed over without a look at the tool are those of which a look finds nothing."""
+    asked = (f"Lists berths. {sentence} {sentence}", frozenset(about), is_lead, lambda: frozenset({"berth"}))
+    as_ever = steering(*asked)
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(steering_module, "_is_plain", lambda _: False)
+        assert steering(*asked) == as_ever
+
+
+@pytest.mark.parametrize("text", [*STEERS.strip().splitlines(), *INNOCENT.strip().splitlines()])
+def test_nor_do_those_that_are_kept(text):
+    for vocabulary in (None, lambda: frozenset({"tank", "level"})):
+        as_ever = steering(LEAD + text, frozenset({"tank"}), vocabulary=vocabulary)
+        with pytest.MonkeyPatch.context() as patched:
+            patched.setattr(steering_module, "_is_plain", lambda _: False)
+            assert steering(LEAD + text, frozenset({"tank"}), vocabulary=vocabulary) == as_ever

@@ -8,7 +8,7 @@ item is for decides what is innocent: a word of its name or of its first sentenc
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterator
 from typing import Literal
 
 from msgspec import Struct
@@ -147,15 +147,29 @@ def _is_plain(sentence: str) -> bool:
     """Whether a sentence steers nobody, whatever the tool is that it tells of: most do not, and are met again."""
     said = sentence.strip()
     words = words_in(said)
+    return not (
+        any(form.search(sentence) for _, forms in _met(sentence, words) for form in forms)
+        or order_abroad(sentence) is not None
+        or _reader_in(sentence, words) is not None
+        or may_be_told(said, words)
+    )
+
+
+def _met(sentence: str, words: frozenset[str]) -> Iterator[tuple[Steer, list[Pattern]]]:
+    """Yield the known ways that a sentence may have, by what they do."""
     signs = not sentence.isascii() or "~" in sentence
-    for ways in _WAYS.values():
-        if any(form.search(sentence) for form in ways.met(words, wordless=signs)):
-            return False
-    if order_abroad(sentence) is not None:
-        return False
-    if not _READER_WORDS.isdisjoint(words) and _READERS.search(sentence) and _TOLD.search(sentence):
-        return False
-    return not may_be_told(said, words)
+    for kind, ways in _WAYS.items():
+        forms = ways.met(words, wordless=signs)
+        if forms and (kind != "others" or _AGAINST.search(sentence)):
+            yield kind, forms
+
+
+def _reader_in(sentence: str, words: frozenset[str]) -> re.Match[str] | None:
+    """Return where a sentence names its reader and tells it something."""
+    if _READER_WORDS.isdisjoint(words):
+        return None
+    reader = _READERS.search(sentence)
+    return reader if reader and _TOLD.search(sentence) and not _NO_READER.search(sentence) else None
 
 
 def _masked(match: re.Match[str], text: str) -> str:
@@ -183,11 +197,7 @@ def _in(
     lead: bool,
 ) -> list[Steering]:
     found: dict[Steer, Steering] = {}
-    signs = not sentence.isascii() or "~" in sentence
-    for kind, ways in _WAYS.items():
-        forms = ways.met(words, wordless=signs)
-        if not forms or (kind == "others" and not _AGAINST.search(sentence)):
-            continue
+    for kind, forms in _met(sentence, words):
         matches = (match for form in forms for match in form.finditer(sentence))
         for match in matches:
             if not (
@@ -201,15 +211,9 @@ def _in(
     if abroad is not None and abroad.kind not in found:
         words_said = sentence[abroad.start : abroad.end]
         found[abroad.kind] = Steering(abroad.kind, words_said, start + abroad.start, start + abroad.end)
-    if not found and not lead and not _READER_WORDS.isdisjoint(words):
-        reader = _READERS.search(sentence)
-        if (
-            reader
-            and not _is_own(reader.group(), own)
-            and _TOLD.search(sentence)
-            and not _NO_READER.search(sentence)
-            and not _uses_a_sibling(sentence, reader, siblings)
-        ):
+    if not found and not lead:
+        reader = _reader_in(sentence, words)
+        if reader and not _is_own(reader.group(), own) and not _uses_a_sibling(sentence, reader, siblings):
             found["orders"] = Steering("orders", reader.group(), start + reader.start(), start + reader.end())
     return list(found.values())
 
