@@ -58,18 +58,22 @@ class Block:
 
     def _of_one(self, number: int, shared: Mapping[Part, _Shared], last: _Shared) -> Iterator[Candidate]:
         # What parameters add is bounded, so that they are only looked at where names and texts say enough.
-        most, alike = np.zeros(len(self._entries)), {}
+        alike, worth = {}, []
+        most = np.zeros(len(self._entries))
         for part in _FIRST:
-            rows, values, own = shared[part].of(number)
+            touched, values, own = shared[part].of(number)
             alike[part] = np.zeros(len(self._entries))
-            alike[part][rows] = self._alike(part, values, rows, own)
-            most += WEIGHTS[part] * alike[part]
-        most[~self._alive] = 0.0
-        rows = np.flatnonzero(most >= LEAST - WEIGHTS["parameters"] - _HAIR)
+            if own:
+                alike[part][touched] = likely = self._alike(part, values, touched, own)
+                most[touched] += WEIGHTS[part] * likely
+            worth.append(touched[most[touched] >= LEAST - WEIGHTS["parameters"] - _HAIR])
+        rows: Any = np.unique(np.concatenate(worth))
+        rows = rows[self._alive[rows]]
         places, weights, own = last.of(number)
         query = np.zeros(self._matrix["parameters"].shape[1])
         query[places] = weights
-        taken = self._alike("parameters", self._matrix["parameters"][rows] @ query, rows, own)
+        shared_there = self._matrix["parameters"][rows] @ query
+        taken = self._alike("parameters", shared_there, rows, own) if own else np.zeros(len(rows))
         whole = most[rows] + WEIGHTS["parameters"] * taken
         found = np.flatnonzero(whole >= LEAST - _HAIR)
         # The rows are in order of source and identity, so that a stable sort breaks ties as elsewhere.
@@ -111,7 +115,7 @@ class Block:
             squares = sparse.csr_matrix((matrix.data**2, matrix.indices, matrix.indptr), shape=matrix.shape)
             lengths = np.sqrt((squares.T if part in _FIRST else squares) @ (rare**2))
             slant = SLANT[part]
-            self._lengths[part] = np.column_stack([lengths, lengths ** (2 - slant), lengths**slant])
+            self._lengths[part] = lengths ** (2 - slant), lengths**slant
         self._measured = rarity.moves
 
     def _queries(self, asked: Sequence[Profile], part: Part, rarity: Rarity) -> _Shared:
@@ -139,9 +143,8 @@ class Block:
 
     def _alike(self, part: Part, shared: Any, rows: Any, own: float) -> Any:
         """The same as `likeness`, for many rows at once."""
-        if not own:
-            return np.zeros(len(rows))
-        lengths, as_short, as_long = self._lengths[part][rows].T
+        as_short, as_long = self._lengths[part]
         slant = SLANT[part]
-        scale = np.where(lengths <= own, as_short * own**slant, own ** (2 - slant) * as_long)
-        return np.minimum(np.divide(shared, scale, out=np.zeros(len(rows)), where=scale > 0), 1.0)
+        # Of the two scales the one that takes the shorter for the shorter is the lesser.
+        scale = np.minimum(as_short[rows] * own**slant, as_long[rows] * own ** (2 - slant))
+        return np.minimum(np.divide(shared, scale, out=np.zeros(len(rows)), where=shared > 0), 1.0)

@@ -19,8 +19,8 @@ from tallshelf.service.catalog.overlap.stored import item_of
 if TYPE_CHECKING:
     from tallshelf.service.catalog.overlap.block import Block
 
-_MOST_BESIDE = 2_000
-"""How many entries may wait beside the matrices before these are made anew."""
+_FEW, _MANY = 256, 2_000
+"""How many entries may wait beside the matrices before these are made anew: an eighth of all, between these."""
 
 
 class SparseIndex:
@@ -57,9 +57,9 @@ class SparseIndex:
             self._by_source.setdefault(entry.source, []).append(packed(entry, self._read_item))
             self.rarity.add(entry.profile)
             waiting += 1
-            if waiting <= _MOST_BESIDE:
+            if waiting <= _MANY:
                 self._beside.add(entry)
-        if waiting > _MOST_BESIDE:
+        if waiting > min(max(_FEW, len(self) // 8), _MANY):
             self._settle()
 
     def remove(self, source: str) -> None:
