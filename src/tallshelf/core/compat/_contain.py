@@ -323,7 +323,10 @@ class Walk:
                 self.dropped.append(Dropped((*path, name), b_names[name]))
             elif name in a_names and name not in b_names and self.a.closed:
                 self.gained.append(Dropped((*path, name), a_names[name]))
-            found = self._node(member(a, name), member(b, name), (*path, name))
+            of_a, of_b = member(a, name), member(b, name)
+            if self._same_text(of_a, of_b):
+                continue
+            found = self._node(of_a, of_b, (*path, name))
             for gap in self._lifted(found, partial(self._with_member, a, name)):
                 yield self._named(gap, (*path, name), a_names.get(name), b_names.get(name))
         if any(members.patterns for members in (*a.members, *b.members)):

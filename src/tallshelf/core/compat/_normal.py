@@ -56,7 +56,7 @@ class Document:
         self.tracking = 0
         """How many keywords ``unevaluated…`` are being read around the place being read."""
         self._root_schema = root
-        self._texts: dict[str, bytes | None] = {}
+        self._texts: dict[str, bytes | None] = opened._texts if opened else {}
         self._folded: dict[tuple[str, bool], Sequence[Facets]] = {}
         self._folding: set[str] = set()
 
