@@ -32,7 +32,7 @@ filter group measure inspect trace track monitor watch poll ping probe scan map 
 propound explain tell name identify detect classify diff decode encode format render draw plot resolve follow match give
 return work solve answer ask query pick choose calculate project pull yield serve help return go come run make
 have want need wait print split join extract fill complete cover hit meet pass reach
-state mean say speak hear compose build price weigh grade quote cost
+state mean say speak hear compose build price weigh grade quote cost expand shorten abbreviate simplify
 """
 )
 _LIGHT = word_set("put take hold keep carry throw let give bring lay turn draw pull push lead")
@@ -69,6 +69,7 @@ _CHANGES_NOTHING = Pattern(
     r"\b(?:does not|doesn['’]t|never) (?:change|changes|modif|write|writes|alter|alters|touch|touches)\w*",
     re.IGNORECASE,
 )
+_CONDITION = Pattern(r"\b(?:if|unless|when|where|until|otherwise|in case|fails?)\b", re.IGNORECASE)
 _FOR_GOOD = Pattern(
     r"\bcan(?:not| ?n['’]t| no longer) be (?:brought back|undone|restored|recovered|reversed)\b|"
     r"\bover the (?:present|old|existing|"
@@ -84,7 +85,7 @@ _ONLY_ADDS = Pattern(
 )
 _AGAIN_SAME = Pattern(
     r"\b(?:second|repeated|another) call\b[^.]*\b(?:leaves|changes nothing|no (?:further )?effect|as it is|"
-    r"same)|\bidempotent\b|"
+    r"same)|(?<!not )(?<!n['’]t )(?<!non-)\bidempotent\b|"
     r"\b(?:again|twice)\b[^.]*\b(?:changes nothing|no (?:further )?effect|has the same|as it is)",
     re.IGNORECASE,
 )
@@ -95,6 +96,7 @@ _AGAIN_MORE = Pattern(
     r"\b(?:calling|called) (?:it )?twice\b[^.]*\b(?:two|double|again)|\b(?:a )?(?:fresh|new|"
     r"another)\b[^.]{0,30}\b(?:at|on|with|for) (?:each|every) call\b|"
     r"\b(?:each|every) call\b[^.]*\b(?:another|again|more|one|its own|separate(?:ly)?|anew)\b|"
+    r"\b(?:not|n['’]t) idempotent\b|\bnon-?idempotent\b|"
     r"\bon if [^.]{0,20}\boff\b[^.]{0,10}\boff if\b|^(?:toggles?|flips?) |\bon top of (?:whatever|what|the)\b",
     re.IGNORECASE,
 )
@@ -175,8 +177,11 @@ def is_light(verb: str) -> bool:
 
 
 def says_it_only_reads(text: str) -> bool:
-    """Whether a text says that nothing is changed by a call."""
-    return _says(_CHANGES_NOTHING, text)
+    """Whether a text says that nothing is changed by a call, whatever becomes of it."""
+    if not _CHANGES_NOTHING.search(text):
+        return False
+    told = (one for one, _ in sentences(text) if not _CONDITION.search(one))
+    return any(_CHANGES_NOTHING.search(one) for one in told)
 
 
 def says_for_good(text: str) -> bool:

@@ -55,7 +55,9 @@ _REFUSED = Pattern(
     re.IGNORECASE,
 )
 _CONDITION = Pattern(rf"\s*{_WHEN}\b", re.IGNORECASE)
-_ADDED = Pattern(r"\b(?:add|append|prepend|insert|create|generate)(?:s|ed)?\b", re.IGNORECASE)
+_ADDED = Pattern(
+    r"\b(?:add|append|prepend|insert|create|generate|make)(?:e?s|e?d)?\b|\bmade\b", re.IGNORECASE
+)
 """It is not the parameter that is missing: "adds the ending if missing"."""
 _ONLY_THEN = Pattern(rf"\b(?:only {_WHEN}|unless|or one of|at least one|either)\b", re.IGNORECASE)
 

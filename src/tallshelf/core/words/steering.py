@@ -109,9 +109,9 @@ def steering(
 ) -> tuple[Steering, ...]:
     """Return what in a text steers its reader.
 
-    ``about`` are the words of the item's name; ``is_lead`` says that the text's first sentence says what the item does;
-    ``vocabulary`` returns the words of the item and its siblings, to which commands are held. A text that is not
-    ``worded`` has none of the words by which known ways steer (`may_steer`): it is read for commands alone.
+    ``about`` are the words of the item's and the server's names; ``is_lead`` says that the text's first sentence says
+    what the item does; ``vocabulary`` returns the words of the item and its siblings, to which commands are held. A
+    text that is not ``worded`` has none of the words by which known ways steer (`may_steer`): it is read for commands.
     ``siblings`` are the names of the server's tools: a step that names one, and using what one is called by, is usage.
     """
     plain = _QUOTED.sub(lambda match: _masked(match, text), text)
@@ -202,6 +202,7 @@ def _in(
         for match in matches:
             if not (
                 _is_own(match.group(), own)
+                or _is_its_server(match.group(), own)
                 or _denied_twice(sentence, match)
                 or _is_next_step(sentence, match, siblings)
             ):
@@ -242,6 +243,15 @@ def _uses_a_sibling(sentence: str, reader: re.Match[str], siblings: Collection[s
         return False
     word = singular(reader.group().lower())
     return any(word in map(singular, re.split(r"[\W_]+", name.lower())) for name in siblings)
+
+
+_SERVER = Pattern(r"\b(\w+) servers?\b", re.IGNORECASE)
+
+
+def _is_its_server(words: str, own: Collection[str]) -> bool:
+    """Whether the server that is spoken of is called as this one: "the harbour server" of a server called harbour."""
+    named = _SERVER.search(words)
+    return named is not None and named.group(1).lower().rstrip("s") in own
 
 
 def _is_own(words: str, own: Collection[str]) -> bool:

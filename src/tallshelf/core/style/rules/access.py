@@ -77,8 +77,8 @@ _SPOKEN = Pattern(
 _RUNNING = frozenset({"run", "execute", "evaluate", "eval", "exec"})
 _FILES = Pattern(r"\b(?:files?|folders?|director(?:y|ies)|disk|filesystem|file system)\b", re.IGNORECASE)
 _ELSEWHERE = Pattern(
-    r"\b(?:repositor(?:y|ies)|repo|branch|project|group|vault|note|bucket|collection|field|mailbox|mail|document store|json ?path|url|"
-    r"namespace|relative to)\b",
+    r"\b(?:repositor(?:y|ies)|repo|branch|project|group|vault|pull request|commit|diff|note|bucket|collection|field|mailbox|mail|document store|json ?path|url|"
+    r"namespace|relative (?:to|path))\b",
     re.IGNORECASE,
 )
 _BOUNDED = Pattern(
@@ -124,6 +124,8 @@ def _raw_command(subject: Subject) -> Iterator[RuleHit]:
         name = "_".join(parameter.words)
         speaks = not parameter.text.word_set.isdisjoint(_COMMAND_WORDS)
         said = _COMMAND_TEXT.search(parameter.text.text) if speaks else None
+        if said and "path" in said.group().lower() and _lies_elsewhere(parameter):
+            said = None
         if said or (
             _COMMANDS.match(name)
             and "pattern" not in parameter.schema
@@ -133,6 +135,15 @@ def _raw_command(subject: Subject) -> Iterator[RuleHit]:
                 f"`{parameter.path}` is run or opened as it comes; take the parts it is made of, or bound it"
             )
             yield RuleHit(parameter.item.identity, parameter.pointer, message)
+
+
+_LOCAL = Pattern(r"\b(?:local|absolute|disk|filesystem|file system|machine|computer)\b", re.IGNORECASE)
+
+
+def _lies_elsewhere(parameter: Parameter) -> bool:
+    """Whether a path leads into what the tool works on, such as a repository, and not to this machine's files."""
+    about = f"{parameter.text.text} {parameter.item.body.get('description')}"
+    return _ELSEWHERE.search(about) is not None and not _LOCAL.search(about)
 
 
 def _is_run_or_opened(subject: Subject, parameter: Parameter, name: str) -> bool:

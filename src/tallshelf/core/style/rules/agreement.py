@@ -86,7 +86,7 @@ def _said_default(parameter: Parameter) -> Iterator[RuleHit]:
     text = parameter.text.text
     match = _BY_DEFAULT.search(text) or _DEFAULT.search(text)
     said = match.group(1).strip(".:").lower() if match else ""
-    if match is None or not said or said in _NO_VALUE:
+    if match is None or not said or said in _NO_VALUE or _goes_on(text, match):
         return
     if "default" in parameter.schema:
         default = parameter.schema["default"]
@@ -96,6 +96,20 @@ def _said_default(parameter: Parameter) -> Iterator[RuleHit]:
     elif _LINKED.search(text[: match.start(1)]) and _cannot_be(parameter, said):
         message = f"the default that the text gives, {said}, is none that `{parameter.name}` takes"
         yield at(parameter.text, message, match.span(1))
+
+
+_LATER = Pattern(
+    r" (?!(?:if|when|where|unless|for|and|or|but|which|that|so|in|as|with|to|since|because|is|was)\b)[a-z]{3,}"
+)
+
+
+def _goes_on(text: str, match: re.Match[str]) -> bool:
+    """Whether a word that is called the default is the first of several: the session's directory is no value."""
+    said = match.group(1)
+    if amounts(said):
+        return False
+    quoted = text[match.start(1) - 1] in "`'\"“"
+    return said.isalpha() and said.islower() and not quoted and _LATER.match(text, match.end(1)) is not None
 
 
 def _default_in_other_words(parameter: Parameter) -> Iterator[RuleHit]:

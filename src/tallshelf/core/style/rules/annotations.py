@@ -176,7 +176,8 @@ def _switch(item: ItemView) -> str:
     for field in item.own:
         off = field.schema.get("default") is False
         if "boolean" in field.types and (
-            field.words[:1] in _SWITCHES or (off and "_".join(field.words) in ("dry_run", "preview_only"))
+            (field.words[:1] in _SWITCHES and "cache" not in field.words)
+            or (off and "_".join(field.words) in ("dry_run", "preview_only"))
         ):
             return field.name
     return ""

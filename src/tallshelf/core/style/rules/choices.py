@@ -9,6 +9,7 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject, at
 from tallshelf.core.style.rules._examples import takes
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import Parameter
+from tallshelf.core.words.flags import is_flag_for_some
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import is_stop_word
 
@@ -52,6 +53,7 @@ def _choices_not_enum(subject: Subject) -> Iterator[RuleHit]:
             or not _is_open(parameter)
             or not _may_list(parameter.text)
             or _OPEN.search(parameter.text.text)
+            or is_flag_for_some(parameter.text.text)
         ):
             continue
         match, values = _choices(parameter.text.text)

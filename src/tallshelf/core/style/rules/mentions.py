@@ -13,7 +13,7 @@ from tallshelf.core.words.lists import is_verb
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import is_stop_word, split_identifier, stem, word_set
 
-_TOKEN = Pattern(r"`([A-Za-z][\w.\[\]-]*)`|(?<![\w/.@#-])([a-z][a-z0-9]*(?:_[a-z0-9]+)+)(?![\w/@(-])")
+_TOKEN = Pattern(r"`([A-Za-z][\w.\[\]-]*)`|(?<![\w/.@#{-])([a-z][a-z0-9]*(?:_[a-z0-9]+)+)(?![\w/@(-])")
 _CAMEL = Pattern(r"(?<![\w/.@#`-])([a-z]+(?:[A-Z][a-z0-9]+)+)(?![\w/@(`-])")
 _NAMED_PARAMETER = Pattern(
     r"\b(?:parameter|argument)s?\s+[`'\"“]([A-Za-z]\w*)|[`'\"“]([A-Za-z]\w*)[`'\"”]\s+(?:parameter|argument)"
@@ -51,10 +51,42 @@ def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
                     continue
                 if match.group(2) and text.pointer != "/description":
                     continue  # bare words of a parameter's text may be values of its own
+                if _is_open(item) and not _is_always_given(name, item):
+                    continue
                 if not text.gives_an_example(match.start()):
                     yield at(
                         text, f"`{name}` is neither a parameter nor a result field of this tool", match.span()
                     )
+
+
+_GIVEN = Pattern(
+    r"\b(?:set|sets|setting|pass|passes|passing|give|gives|giving|given (?:as|by|in)|at most|up to|use|using|with|provide|provides|providing|supply|"
+    r"specify|add|include|omit|leave out|fill(?: in)?|requires?|needs?|takes?|via|through|(?<!ed )(?<!en )by) "
+    r"(?:the |an? |your |its |both |only |either )?[`'\"“]?$",
+    re.IGNORECASE,
+)
+_ACTS_ON_CALLS = Pattern(
+    r"[`'\"”]? (?:narrows?|limits?|restricts?|filters?|controls?|selects?|decides?|chooses?|says which|is (?:given|set|passed|required|optional)|must be|"
+    r"may be (?:left|given|set)|can be (?:left|given|set))\b"
+)
+
+
+def _is_open(item: ItemView) -> bool:
+    """Whether an item has members that it does not declare: of what it returns, or of an object that it takes as it comes."""
+    return not item.results or any(
+        "object" in field.types and not field.schema.get("properties") for field in item.parameters
+    )
+
+
+def _is_always_given(name: str, item: ItemView) -> bool:
+    """Whether an item's texts speak of a name as what is given with a call, wherever they speak of it."""
+    word = re.compile(rf"(?<![\w/]){re.escape(name)}(?!\w)")
+    places = [(text.text, match) for text in item.texts for match in word.finditer(text.text)]
+    return all(
+        _GIVEN.search(said[max(0, match.start() - _JUST_BEFORE) : match.start()])
+        or _ACTS_ON_CALLS.match(said, match.end())
+        for said, match in places
+    )
 
 
 def _unknown_tool(subject: Subject) -> Iterator[RuleHit]:

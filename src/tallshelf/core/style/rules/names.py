@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject
 from tallshelf.core.style.rules._examples import server, tool, tools
@@ -77,9 +77,11 @@ def _mixed_case(subject: Subject) -> Iterator[RuleHit]:
 
 def _missing_verb(subject: Subject) -> Iterator[RuleHit]:
     own = frozenset(subject.style.words.verbs)
-    server = _server_words(subject)
+    server = _server_words(subject) | _shared_beginning(subject.view.tools)
     for item in subject.view.tools:
         words = [word for word in item.words if word not in server] or list(item.words)
+        if len(words) > 1 and words[0] in _WAYS_OF_DOING:
+            words = words[1:]
         if (
             words
             and words[0] not in own
@@ -90,6 +92,20 @@ def _missing_verb(subject: Subject) -> Iterator[RuleHit]:
         ):
             message = f"`{item.name}` does not begin with what is done; put a verb first, such as get or list"
             yield RuleHit(item.identity, "/name", message, (0, len(item.name)))
+
+
+_WAYS_OF_DOING = word_set("batch bulk multi mass auto quick async")
+_FEWEST_ALIKE = 3
+
+
+def _shared_beginning(tools: Sequence[ItemView]) -> frozenset[str]:
+    """Return the word that most names begin with, which tells whose they are: browser, of browser_click."""
+    firsts = Counter(item.words[0] for item in tools if len(item.words) > 1)
+    if not firsts:
+        return frozenset()
+    word, often = firsts.most_common(1)[0]
+    alike = often >= _FEWEST_ALIKE and often * 2 > len(tools) and not is_verb(word)
+    return frozenset({word}) if alike else frozenset()
 
 
 def _is_called_by_what_it_gives(item: ItemView) -> bool:

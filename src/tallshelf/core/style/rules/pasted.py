@@ -17,7 +17,7 @@ from tallshelf.core.words.split import sentence_words, stem, word_set
 _OF_WHAT = Pattern(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
 _ANY_THING = frozenset({"id", "name"})
 _BY = Pattern(
-    r"(?<!ed )(?<!en )(?<!aid )\bby (?:its |their |the |a |an |his |her |one )?([a-z][a-z-]+)(?: (number|name|id|code|date|day|address))?",
+    r"(?<!ed )(?<!en )(?<!aid )\bby (?:its |their |the |a |an |his |her |one )?(?:optional |given |own |exact |full )?([a-z][a-z-]+)(?: (number|name|id|code|date|day|address))?",
     re.IGNORECASE,
 )
 _ONE_THING = Pattern(
@@ -81,6 +81,7 @@ def _promises(item: ItemView) -> Iterator[tuple[set[str], str]]:
     if (
         match
         and match.group(1).islower()
+        and not match.group(1).endswith("ing")
         and match.group(1) not in _NOT_BY
         and not _step_by_step(sentence, match)
     ):
@@ -218,13 +219,24 @@ def _pasted_sibling(subject: Subject) -> Iterator[RuleHit]:
         if max(scores.values(), default=0) < 1:
             continue
         best = max(group, key=lambda item: scores[item.identity])
+        if len(group) >= _MANY_ALIKE:
+            continue  # what so many take is how things are named there
         for item in group:
-            if scores[item.identity] == 0:
+            if scores[item.identity] == 0 and not _makes_or_changes_it(item, best):
                 message = (
                     f"its parameters are those of `{best.name}`, and its own texts speak of none of them"
                 )
                 yield RuleHit(item.identity, "/inputSchema", message)
     yield from _other_act(subject)
+
+
+_MANY_ALIKE = 4
+
+
+def _makes_or_changes_it(item: ItemView, other: ItemView) -> bool:
+    """Whether one makes the thing that the other changes: both take all of it."""
+    acts = {verb_class(one.words[0]) for one in (item, other) if one.words}
+    return item.words[1:] == other.words[1:] and acts <= {"create", "change"}
 
 
 def _other_act(subject: Subject) -> Iterator[RuleHit]:
@@ -235,7 +247,12 @@ def _other_act(subject: Subject) -> Iterator[RuleHit]:
         for field in item.own:
             told = _TO_DO.match(field.text.text)
             act = lemma(told.group(1).lower()) if told else ""
-            if not act or verb_class(act) == does or act in map(lemma, (*item.words, *item.text.words)):
+            if (
+                not act
+                or act in _LIGHT_ACTS
+                or verb_class(act) == does
+                or act in map(lemma, (*item.words, *item.text.words))
+            ):
                 continue
             if act in acts or (does in _WRITING and opposed(does, verb_class(act))):
                 message = f"`{field.name}` is told to be there to {act}, which is not what this tool does"
@@ -243,6 +260,7 @@ def _other_act(subject: Subject) -> Iterator[RuleHit]:
                 break
 
 
+_LIGHT_ACTS = word_set("set use")
 _WRITING = frozenset({"create", "change", "remove", "stop", "start", "send"})
 _TO_DO = Pattern(r"(?:[A-Z][a-z]+ )(?:[a-z]+ ){0,3}to ([a-z]+)\.?$")
 

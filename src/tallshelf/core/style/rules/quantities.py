@@ -31,7 +31,7 @@ _UNITS = Pattern(
 _ON_SCREEN = word_set("viewport screenshot screen window browser")
 """What is on a screen is in pixels, without a word."""
 _OF_STEPS = word_set(
-    "discovery crawl link links tree recursion nesting traversal search page folder directory call"
+    "discovery crawl link links tree recursion nesting traversal search page folder directory call commit commits history subfolders subdirectories"
 )
 _COUNTS = frozenset({"ratio", "factor", "count", "index", "level"})
 _HOW = Pattern(r"\bhow (?:long|far|heavy|deep|high|tall|wide|fast|hot|warm|cold|loud)\b", re.IGNORECASE)
@@ -41,11 +41,12 @@ _MOMENTS = word_set(
 )
 _TIME_TEXT = Pattern(r"\b(?:date|day|time|moment|when|hour|month|year)\b", re.IGNORECASE)
 _DATE_FORM = Pattern(
-    r"iso[- ]?8601|rfc[- ]?3339|y{2,4}[-/.]?m{2}|dd[-/.]mm|mm[-/.]dd|hh:?mm|h:mm|\d{4}-\d{2}|\d{1,2}:\d{2}|\d{1,2}[./]\d{1,2}[./]\d{2,4}|"
+    r"iso[- ]?8601|\biso[- ](?:date|time|format)|rfc[- ]?3339|y{2,4}[-/.]?m{2}|dd[-/.]mm|mm[-/.]dd|hh:?mm|h:mm|\d{4}-\d{2}|\d{1,2}:\d{2}|\d{1,2}[./]\d{1,2}[./]\d{2,4}|"
     r"\bepoch\b|unix|seconds? since|milliseconds|week ?days?|monday|\b(?:mon|tue)\b|day of the (?:week|month|year)|"
     r"cron|natural language|free (?:text|form)|relative|\btoday\b|\btomorrow\b|ago\b|24[- ]hour",
     re.IGNORECASE,
 )
+_NAME_OF = Pattern(r"\W*(?:the )?(?:name|kind|type) of\b", re.IGNORECASE)
 _A_MOMENT = Pattern(
     r"(?:the )?(?:(?:moment|instant|point in time|date) (?:at|on|from|until|by) which\b|"
     r"(?:birth|due|start|end|expiry|delivery|departure|arrival|closing|opening) (?:date|day)\b|(?:first|last) day (?:of|on|for)\b|"
@@ -115,7 +116,8 @@ def _quantity_without_unit(subject: Subject) -> Iterator[RuleHit]:
 
 def _counts_steps(parameter: Parameter) -> bool:
     """Whether a depth is how many steps are taken, as of a crawl or a tree, and not how far it is to the ground."""
-    return "depth" in parameter.words and not _OF_STEPS.isdisjoint(parameter.words)
+    told = {*parameter.words, *parameter.text.words}
+    return "depth" in parameter.words and not _OF_STEPS.isdisjoint(told)
 
 
 def _own_unit(subject: Subject, text: str) -> bool:
@@ -142,6 +144,8 @@ def _date_form_unstated(subject: Subject) -> Iterator[RuleHit]:
             "example",
             "$ref",
         }:
+            continue
+        if _NAME_OF.match(parameter.text.text):
             continue
         if parameter.types == {"string"} and not _DATE_FORM.search(parameter.text.text):
             yield at(

@@ -39,6 +39,7 @@ _STEERS = Pattern(
     r"""\b(?:
         (?:before|instead\s+of|prior\s+to)\s+(?:using\s+|calling\s+|running\s+|you\s+(?:use|call)\s+)?(?:any|every|all)\s+(?:other\s+)?tools?
       | (?:you|the\s+(?:model|assistant|agent|ai|llm))\s+(?:must|shall|should|needs?\s+to|has\s+to|have\s+to)\s+(?:always\s+|first\s+|now\s+)*(?:call|use|run|invoke|read|send|include|follow|obey|pass|append|copy|execute|comply|respond|reply|answer|output|say|pretend|prefer)\b
+        (?!\s+this\s+(?:parameter|argument|field|variable|option|flag|value)\b)
       | always\s+(?:call|use|invoke|prefer|choose|run)\s+this\s+(?:tool|function|one)
       | (?:prefer|use|choose)\s+this\s+(?:tool\s+)?(?:over|instead\s+of|rather\s+than)\s+(?:any|all|every|other)
       | (?:make\s+sure|be\s+sure|remember)\s+(?:to|that\s+you)\s+(?:always\s+)?(?:call|use|run|invoke)\b
@@ -51,11 +52,11 @@ _STEERS = Pattern(
 )
 _ASKS = Pattern(
     r"""(?:
-        \b(?:read|send|include|attach|pass|provide|append|copy|paste|put|give|fetch|open|load|upload|collect|add|supply|forward|share|fill|insert|submit|quote|summari[sz]e|set|contents?\s+of|write|enter|use)\b
+        \b(?:read|send|include|attach|pass|provide|append|copy|paste|put|give|fetch|open|load|upload|collect|add|supply|forward|share|fill|insert|submit|quote|summari[sz]e|set|contents?\s+of|write|enter|use)\b(?!,)
         [^.]{0,80}?
         (?:\b(?:the|this|your|our|full|whole|entire|current)\s+(?:\w+\s+)?conversation\b|\bchat\s+(?:history|log|transcript)|\bsystem\s+prompt|\b(?:previous|earlier|prior|all|last)\s+(?:user\s+)?messages\b
           |\b(?:user'?s?|your|their|any|all|admin|session|stored|saved|api|access|private|ssh)\s+(?:passwords?|secrets?|credentials?|tokens?|private\s+keys?|api\s+keys?|keys?\b(?!\s*words?))
-          |\benvironment\s+variables?\b|~/\.(?:ssh|aws|env|config|netrc|npmrc|kube)|\.ssh\b|\bid_rsa\b|(?<![\w.])\.env\b|/etc/(?:passwd|shadow)|\bmcp\.json\b|\bbrowser\s+(?:cookies|history)|\bcookies\b|\bkeychain\b)
+          |\benvironment\s+variables?\b|~/\.(?:ssh|aws|env|config|netrc|npmrc|kube)|\.ssh\b|\bid_rsa\b|(?<![\w.])\.env\b|/etc/(?:passwd|shadow)|\bmcp\.json\b|\bbrowser\s+(?:cookies|history)|(?<!share\s)\bcookies\b|\bkeychain\b)
       | \bconversation\s+(?:so\s+far|history|up\s+to\s+now)
       | \b(?:everything|anything|all|whatever)\s+(?:that\s+)?the\s+user\s+(?:has\s+)?(?:said|wrote|written|typed|asked|told)
       | \b(?:full|whole|entire|complete)\s+(?:conversation|chat|prompt|dialogue)\b
@@ -67,7 +68,7 @@ _OTHERS = Pattern(
     r"""\b(?:
         (?:other|another|different|any\s+other)\s+(?:mcp\s+)?servers?['’]?s?\s+(?:\w+\s+)?(?:tools?|functions?)
       | tools?\s+(?:of|from|on|by|in|provided\s+by)\s+(?:any\s+|all\s+|an)?other\s+(?:mcp\s+)?servers?
-      | (?:instead\s+of|rather\s+than|not|never|don['’]?t\s+use|do\s+not\s+use|avoid|replaces?|supersedes?|overrides?|disable[sd]?|unlike|better\s+than|before|after|when(?:ever)?)\s+(?:using\s+|calling\s+|the\s+use\s+of\s+|you\s+use\s+)?(?:the\s+|any\s+|all\s+)?(?:(?!\b(?:this|same|mail|tool)\b)[\w-]+\s+){0,3}?(?:from|of|on|by)\s+(?:the\s+|any\s+|an)?(?:other\s+)?[\w-]+\s+(?:mcp\s+)?server\b
+      | (?:instead\s+of|rather\s+than|not|never|don['’]?t\s+use|do\s+not\s+use|avoid|replaces?|supersedes?|overrides?|disable[sd]?|unlike|better\s+than|before|after|when(?:ever)?)\s+(?:using\s+|calling\s+|the\s+use\s+of\s+|you\s+use\s+)?(?:the\s+|any\s+|all\s+)?(?:(?!\b(?:this|same|mail|tool)\b)[\w-]+\s+){0,3}?(?:from|of|on|by)\s+(?:the\s+|any\s+|an)?(?:other\s+)?(?!(?:the|this|that|its|our)\b)[\w-]+\s+(?:mcp\s+)?server\b
       | (?:when(?:ever)?|if|after|once)\s+(?:the\s+)?[^.]{0,40}?\b(?:tool|function)\s+is\s+(?:called|used|invoked|run)
       | (?:when(?:ever)?|if|after|before|once)\s+(?:the\s+)?[`'"]?[a-z]+_\w+[`'"]?\s+is\s+(?:called|used|invoked|run)
       | better\s+than\s+[^.]{0,60}\bserver\b

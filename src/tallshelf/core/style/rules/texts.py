@@ -21,7 +21,7 @@ _OPEN_WORDS = word_set("and or the a an including because although but your thei
 _LOOSE_WORDS = word_set("of to with for by in from that which is are on at when if")
 _OPEN_SIGNS = frozenset(",;:([–-")
 _LOOSE = 60
-_DOTS = Pattern(r"[^\s,.…]\s?(?:\.\.\.|…)\s*$")
+_DOTS = Pattern(r"[^\s,.…/]\s?(?:\.\.\.|…)\s*$")
 _ROUND_LENGTHS = frozenset({128, 200, 250, 255, 256, 300, 400, 500, 512, 1000, 1023, 1024, 2000, 2048, 4096})
 _SAYS_FORM = word_set(
     "enum format pattern const minimum maximum minLength maxLength oneOf anyOf properties items examples example"
@@ -151,6 +151,9 @@ def _is_no_text(text: Text) -> bool:
     return not text.words or text.lower.strip(" .:") in _NO_TEXT
 
 
+_FEW = 6
+
+
 def _stands_alone(text: str, start: int, length: int) -> bool:
     """Whether a word is one of its own, and not quoted as a word that the tool works on."""
     before, after = text[start - 1 : start], text[start + length : start + length + 1]
@@ -162,14 +165,23 @@ def _stands_alone(text: str, start: int, length: int) -> bool:
     ):
         return False
     whole = text.strip(" .:!-")
-    return text[start : start + length].isupper() or len(whole.split()) <= 3 or after == ":" or length > 5
+    a_word = (
+        text[start : start + length].isalpha() and len(whole.split()) > _FEW
+    )  # "a placeholder is shown instead"
+    return (
+        text[start : start + length].isupper()
+        or len(whole.split()) <= 3
+        or after == ":"
+        or (length > 5 and not a_word)
+    )
 
 
 def _identical(subject: Subject) -> Iterator[RuleHit]:
     same: dict[tuple[str, str], list[ItemView]] = defaultdict(list)
     for item in subject.view.items:
         kind = "resource" if item.item.kind == "template" else item.item.kind
-        if said := " ".join(item.text.words):
+        said = " ".join(item.text.words)
+        if said and not any(other.name == item.name for other in same[kind, said]):
             same[kind, said].append(item)
     for members in same.values():
         for item in members[1:]:
@@ -192,6 +204,12 @@ def _cut_off(subject: Subject) -> Iterator[RuleHit]:
             message = f"the text breaks off at “…{said[-24:]}”"
             yield at(text, message, (max(0, len(said) - 12), len(said)))
 
+
+_LEFT_BEHIND = Pattern(
+    r"\b(?:to|which|that|who|whom|what|you|it) (?:\w+ ){1,6}(?:for|from|to|in|on|at|by|with|of)$",
+    re.IGNORECASE,
+)
+"""What a clause is about may stand before it: the berth to look up tides for."""
 
 _SAID = 24
 """Characters of a text that is more than a label."""
@@ -216,7 +234,7 @@ def _opens(text: Text, said: str) -> bool:
     last = text.words[-1] if text.words and said[-1].isalpha() else ""
     return (
         last in _OPEN_WORDS
-        or (last in _LOOSE_WORDS and len(said) > _LOOSE)
+        or (last in _LOOSE_WORDS and len(said) > _LOOSE and not _LEFT_BEHIND.search(said))
         or (last == "as" and said.endswith("such as"))
         or (last in _COPULAS and len(said) > _SAID and _MAY_STAND_ALONE.isdisjoint(text.words[-6:-1]))
     )
@@ -252,13 +270,27 @@ def _untrimmed(subject: Subject) -> Iterator[RuleHit]:
 
 def _undescribed_parameter(subject: Subject) -> Iterator[RuleHit]:
     for parameter in subject.view.parameters:
-        if parameter.depth == 1 and not parameter.text.text.strip() and "const" not in parameter.schema:
+        if (
+            parameter.depth == 1
+            and not parameter.text.text.strip()
+            and "const" not in parameter.schema
+            and not _is_told_above(parameter)
+        ):
             yield RuleHit(
                 parameter.item.identity,
                 parameter.pointer,
                 f"the parameter `{parameter.name}` is not described; a model will guess",
             )
     yield from _odd_ones_out(subject)
+
+
+def _is_told_above(parameter: Parameter) -> bool:
+    """Whether the tool's own text tells of a parameter on a line of its own: what a function's docstring became."""
+    told = parameter.item.body.get("description")
+    if not isinstance(told, str) or parameter.name not in told:
+        return False
+    line = rf"^[ \t]*(?:[-*•] ?)?[`'\"*]{{0,3}}{re.escape(parameter.name)}[`'\"*]{{0,3}} ?(?:\([^()\n]{{0,60}}\) ?)?(?::|[–—-] )"
+    return re.search(rf"{line}[ \t*]*\S", told, re.MULTILINE) is not None
 
 
 def _odd_ones_out(subject: Subject) -> Iterator[RuleHit]:

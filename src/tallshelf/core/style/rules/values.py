@@ -10,6 +10,7 @@ from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import takes
 from tallshelf.core.style.rules._judge import refuses
 from tallshelf.core.style.view import Parameter
+from tallshelf.core.words.flags import is_flag_for_some
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import word_set
 
@@ -71,7 +72,9 @@ def _boolean_as_string(subject: Subject) -> Iterator[RuleHit]:
             found = len(flags) == 2 and flags <= _FLAGS
         else:
             switched = parameter.schema.get("default") in ("true", "false")
-            said = _FLAG_TEXT.search(parameter.text.text) and not _names_values(parameter.text.text)
+            said = _FLAG_TEXT.search(parameter.text.text) and not (
+                _names_values(parameter.text.text) or is_flag_for_some(parameter.text.text)
+            )
             found = "string" in parameter.types and (switched or bool(said))
         if found:
             yield RuleHit(

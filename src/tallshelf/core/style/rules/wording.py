@@ -24,7 +24,7 @@ _SHOUTED = Pattern(r"\b(?:[A-Z]{2,}\s+){2,}[A-Z]{2,}\b")
 _ACRONYMS = word_set(
     "JSON HTTP HTTPS HTML YAML TOML UUID UTF8 ISBN IBAN SEPA IATA ICAO NATO NASA SMTP IMAP MIME ASCII "
     "SSML CIDR GTIN GLAM REST SOAP GRPC TEXT DATE NULL TRUE FALSE SELECT INSERT UPDATE DELETE WHERE "
-    "FROM JOIN POST PATCH HEAD MMSI EDIFACT SOLAS MARPOL IMDG"
+    "FROM JOIN CREATE TABLE DROP ALTER INTO VALUES ORDER GROUP LIMIT HAVING UNION POST PATCH HEAD MMSI EDIFACT SOLAS MARPOL IMDG"
 )
 # Words of which one stands in every text that the patterns find something in.
 _SELLING_WORDS = word_set(
@@ -63,7 +63,7 @@ _ENOUGH_FOREIGN = 2
 _HERE = Pattern(
     r"(?:(?<=[\s(\"'`=])|^)(?:/(?:home|Users|tmp|var|opt|root|srv|mnt)/[\w./-]+|[A-Za-z]:\\[\w\\. -]+|~/[\w./-]+)"
     r"|\blocalhost\b|\b127\.0\.0\.1\b|\b(?:10|192\.168|172\.(?:1[6-9]|2\d|3[01]))(?:\.\d{1,3}){2,3}\b"
-    r"|\b[\w-]+\.(?:local|internal|corp|lan|intranet)\b|\bfile://\S+"
+    r"|\b[\w-]+\.(?:local|internal|corp|lan|intranet)\b|\bfile://[\w./~%-]+"
 )
 _DOTTED = Pattern(r"\d\.\d+\.\d")
 _DAY_WORDS = word_set("as today today's generated current last updated built")
@@ -90,6 +90,7 @@ def _shouting(subject: Subject) -> Iterator[RuleHit]:
             named = frozenset(
                 {parameter.name for parameter in subject.view.fields}
                 | {value.text for value in subject.view.values}
+                | {word.upper() for item in subject.view.items for word in item.words}
             )
         matches = [
             word
