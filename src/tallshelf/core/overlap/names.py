@@ -57,8 +57,14 @@ def bare(
 
 
 def _is_only_thing(words: list[str]) -> bool:
-    """Whether the last of two words says what a verb is about, as plain English: ``cancel_booking`` of bookings."""
-    return len(words) == 2 and is_verb(words[0]) and any(map(is_word, base_forms(words[1])))
+    """Whether the last word alone says what it is about: ``cancel_booking`` of bookings, ``current_time`` of time."""
+    if len(words) == 2:
+        return not is_verb(words[0]) or any(map(is_word, base_forms(words[1])))
+    return is_verb(words[0]) and _WHICH.issuperset(words[1:-1])
+
+
+_WHICH = word_set("current all available existing latest last next new single many first")
+"""Words before a thing that are none: of a time server's ``get_current_time`` it is about the time."""
 
 
 def trailing(called: tuple[str, ...], words: tuple[str, ...]) -> tuple[str, ...]:

@@ -34,7 +34,7 @@ from tallshelf.core.words.meaning import meaning, meanings
 from tallshelf.core.words.split import is_stop_word, sentence_words, split_identifier, stem
 from tallshelf.core.words.terms import NO_TERMS, HouseTerms
 
-METHOD = 5
+METHOD = 6
 """Which way of making profiles this is; stored ones made otherwise are made anew."""
 _MOST_WORDS = 60
 _LATER = 0.25

@@ -10,7 +10,7 @@ from tallshelf.core.snapshot import Item
 from tallshelf.core.words.lexicon import base_forms, is_word
 from tallshelf.core.words.lists import known_abbreviation
 from tallshelf.core.words.meaning import meaning
-from tallshelf.core.words.split import split_identifier, word_set
+from tallshelf.core.words.split import is_stop_word, split_identifier, word_set
 
 _CAPITAL = re.compile(r"(?<=[a-z,;(] )[A-Z][A-Za-z0-9]{2,}\b")
 _WORD = re.compile(r"[A-Za-z][A-Za-z0-9]{2,}")
@@ -25,11 +25,13 @@ if when with without from this that than what against into onto upon your their 
 before between during through until within since because although unless whether while where there every each both
 either neither nor per via you they them its our ours any some such only stderr stdout urls from get list create
 update delete search find set add remove true false none null server tool tools
+should would could must may might shall cannot never always only
 """
 )
 """What servers of every system speak of."""
 _WARES = word_set(
     "servers mcp service services client manager tools toolkit gateway bridge wrapper helper plus simple cloud"
+    " npx uvx npm node python fastmcp"
 )
 
 
@@ -70,6 +72,14 @@ _CALLED_ALIKE = {
         "javascript js",
         "calendar caldav ical",
         "chart charts graph graphs",
+        "browser chrome chromium firefox playwright puppeteer selenium webdriver devtools",
+        "youtube yt",
+        "duckduckgo ddg",
+        "hackernews hn",
+        "homeassistant hass",
+        "telegram tg",
+        "sqlite sqlite3",
+        "mssql sqlserver",
     )
     for word in line.split()
 }
@@ -125,4 +135,9 @@ def _alike(left: str, right: str) -> bool:
 
 
 def _is_unknown(word: str) -> bool:
-    return len(word) > 3 and not known_abbreviation(word) and not any(map(is_word, base_forms(word)))
+    if len(word) <= 3 or known_abbreviation(word) or is_stop_word(word):
+        return False
+    denied = (
+        word.removeprefix("un") if word.endswith(("ed", "able")) else word
+    )  # untrusted is no word of the lexicon
+    return not any(is_word(base) for form in (word, denied) for base in base_forms(form))
