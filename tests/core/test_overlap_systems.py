@@ -190,11 +190,11 @@ def test_a_browser_is_one_whatever_drives_it():
         for name, texts in (
             (
                 "playwright-quay",
-                "browser_drag: Drag a thing over another by Playwright. (!from, !to) | browser_wait: Wait for Playwright. ()",
+                "browser_drag: Drag one over one by Playwright. (!from, !to) | browser_wait: Wait for Playwright. ()",
             ),
             (
                 "devtools-quay",
-                "drag: Drag a thing over another by DevTools. (!page, !from, !to) | wait_for: Wait for DevTools. (!text)",
+                "drag: Drag one over one by DevTools. (!page, !from, !to) | wait_for: Wait for DevTools. (!text)",
             ),
         )
     ]

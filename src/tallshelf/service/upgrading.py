@@ -30,6 +30,7 @@ def upgrade() -> None:
     if Entry.objects.exists() and not keys.has_mac_key():
         key_chain()
     finish()
+    overlap.keep_all_if_moved()
     overlap.regroup_if_missing()
     with transaction.atomic():
         mark_of_other_engine(settings.ENGINE)

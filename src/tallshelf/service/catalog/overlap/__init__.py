@@ -5,7 +5,7 @@ from tallshelf.service.catalog.overlap.grouped import regroup_if_missing, regrou
 from tallshelf.service.catalog.overlap.process import catalog_index, forget
 from tallshelf.service.catalog.overlap.rulings import rulings_for, same_meanings
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
-from tallshelf.service.catalog.overlap.stored import keep_profiles, since_of
+from tallshelf.service.catalog.overlap.stored import keep_all_if_moved, keep_profiles, since_of
 
 __all__ = [
     "SparseIndex",
@@ -15,6 +15,7 @@ __all__ = [
     "compare_server",
     "forget",
     "found_overlaps",
+    "keep_all_if_moved",
     "keep_profiles",
     "regroup_if_missing",
     "regroup_servers",

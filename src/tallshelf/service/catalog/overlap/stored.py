@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
 import msgspec
+from django.db import transaction
 from django.db.models import QuerySet, TextField
 from django.db.models.functions import Cast
 
@@ -18,6 +20,8 @@ from tallshelf.service.catalog.models import Release, Server, StoredProfiles
 
 _Rows = list[tuple[str, str, Profile, str]]
 _read = msgspec.json.Decoder(_Rows).decode
+_log = logging.getLogger(__name__)
+_AT_ONCE = 100
 KEPT = METHOD * 100 + 1
 """How profiles are made, and how their rows are kept: rows of another number are made anew."""
 
@@ -48,6 +52,21 @@ def keep_profiles(server: Server) -> None:
             ],
         },
     )
+
+
+def keep_all_if_moved() -> None:
+    """Read all servers anew that an older version read in another way, or not at all; a second at some seventy of them.
+
+    An upgrade does it, so that no question waits for it.
+    """
+    behind = Server.objects.exclude(current=None).exclude(kept_profiles__method=KEPT)
+    servers = list(behind.values_list("pk", flat=True))
+    if servers:
+        _log.warning("reading the items of %s servers anew, to find overlaps", f"{len(servers):,}")
+    for start in range(0, len(servers), _AT_ONCE):
+        with transaction.atomic():
+            for server in Server.objects.filter(pk__in=servers[start : start + _AT_ONCE]):
+                keep_profiles(server)
 
 
 def as_text(stored: QuerySet[StoredProfiles, StoredProfiles]) -> QuerySet[StoredProfiles, tuple[str, str]]:
