@@ -18,7 +18,7 @@ from tallshelf.service.catalog import actions as catalog
 from tallshelf.service.catalog import overlap
 from tallshelf.service.catalog.models import StoredProfiles
 from tallshelf.service.catalog.overlap import sparse
-from tallshelf.service.catalog.overlap.packed import packed
+from tallshelf.service.catalog.overlap.packed import PutBy, packed
 from tallshelf.service.catalog.overlap.stored import entries_from
 from tallshelf.service.review import actions as review
 from tests.core.lookalikes import LOOK_ALIKES, SAME_JOB
@@ -59,12 +59,40 @@ def test_sparse_products_change_no_answer_and_growing_is_like_making_anew(server
     assert answers(own, plain) == answers(own, grown) == answers(own, anew)
 
 
+def test_entries_stay_in_memory_where_the_disk_takes_no_more(monkeypatch):
+    def full(*_, **__):
+        raise OSError(28, "No space left on device")
+
+    there = PutBy()
+    before = there.put(b"before")
+    monkeypatch.setattr("os.pwrite", full)
+    (one,) = entries("s", BODIES[:1])
+    assert packed(one, there, lambda _: one.item).entry().profile.document() == one.profile.document()
+    assert there.get(before) == b"before"
+    monkeypatch.setattr("tempfile.TemporaryFile", full)
+    assert PutBy().get(PutBy().put(b"all")) == b"all"
+
+
+def test_what_was_taken_out_of_an_index_is_not_put_by_for_ever():
+    made = entries("s", BODIES)
+    items = {each.digest: each.item for each in made}
+    index = sparse.SparseIndex(made, read_item=items.__getitem__)
+    before = answers(entries("own", BODIES[:2]), index)
+    held = index._put_by.size
+    for _ in range(10):
+        index.remove("s")
+        index.add_all(made)
+        index._settle()
+    assert index._put_by.size <= 2 * held
+    assert answers(entries("own", BODIES[:2]), index) == before != []
+
+
 @given(st.sampled_from(BODIES))
 def test_a_stored_profile_is_read_back_whole(body):
     (one,) = entries("s", [body])
     kept = [[one.identity, one.digest, one.profile.document(), "2026-05-07"]]
     as_kept, as_text = entries_from("s", kept), entries_from("s", json.dumps(kept))
-    for again in (*as_kept, *as_text, packed(one, lambda _: one.item).entry()):
+    for again in (*as_kept, *as_text, packed(one, PutBy(), lambda _: one.item).entry()):
         assert (again.identity, again.digest) == (one.identity, one.digest)
         assert again.profile.document() == one.profile.document()
         assert again.profile.named == one.profile.named
@@ -88,7 +116,7 @@ def test_whatever_a_server_declares_its_profile_can_be_kept_and_read(said, where
     body |= {"inputSchema": {"type": "object"}, where: {"type": "object", "properties": {"x": said}}}
     (one,) = entries("s", [body])
     (again,) = entries_from("s", json.dumps([[one.identity, one.digest, one.profile.document(), ""]]))
-    opened = packed(one, lambda _: one.item).entry()
+    opened = packed(one, PutBy(), lambda _: one.item).entry()
     assert again.profile.document() == opened.profile.document() == one.profile.document()
 
 

@@ -15,6 +15,7 @@ from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.filtering import holding_words
 from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.permissions import require
+from tallshelf.service.unmoved import while_unmoved
 
 ADOPTED = "adopted, not reviewed"
 """The origin of a release that was taken in with the company's running servers, without review."""
@@ -149,6 +150,11 @@ def picture(actor: Actor, wanted: Wanted) -> dict[str, Any]:
     first servers. ``rows`` are the servers themselves, where there are no more than `ROOMY`.
     """
     require(actor, "see")
+    whose = actor.username if wanted.state else None  # what someone asks for by a state may be their own
+    return while_unmoved((picture, wanted, whose), lambda: _picture(actor, wanted))
+
+
+def _picture(actor: Actor, wanted: Wanted) -> dict[str, Any]:
     teams = _owning_teams()
     places = {slug: place for place, (slug, _) in enumerate(teams)}
     titles = dict(teams)

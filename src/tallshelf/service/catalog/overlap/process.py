@@ -9,6 +9,7 @@ from __future__ import annotations
 import threading
 from collections.abc import Iterator
 
+from django.conf import settings
 from django.db import OperationalError
 
 from tallshelf.core.overlap import Entry
@@ -17,6 +18,8 @@ from tallshelf.service.catalog.models import Server, StoredProfiles
 from tallshelf.service.catalog.overlap.packed import forget_opened
 from tallshelf.service.catalog.overlap.sparse import SparseIndex
 from tallshelf.service.catalog.overlap.stored import KEPT, as_text, entries_from, keep_profiles
+from tallshelf.service.heap import give_back
+from tallshelf.service.unmoved import while_unmoved
 
 _Stamp = dict[str, tuple[str, str]]
 """By server the bytes of its current release, and the terms of the house that they were read by."""
@@ -24,25 +27,29 @@ _Stamp = dict[str, tuple[str, str]]
 
 class _Held:
     def __init__(self) -> None:
-        self.index = SparseIndex()
+        # Beside the database: what other places there are for such files may be memory.
+        self.index = SparseIndex(directory=settings.CONFIG.data)
         self.stamp: _Stamp = {}
 
 
+_MANY = 100
 _held = _Held()
 _lock = threading.Lock()
 
 
 def catalog_index() -> SparseIndex:
     """Return the overlap index over the current releases, as they are now."""
-    rows = Server.objects.exclude(current=None).order_by("slug")
-    stamp = {
-        slug: (snapshot, terms or "")
-        for slug, snapshot, terms in rows.values_list("slug", "current__snapshot_id", "kept_profiles__terms")
-    }
+    stamp = while_unmoved(catalog_index, _stamp)
     with _lock:
         if stamp != _held.stamp:
             _bring_up(stamp)
         return _held.index
+
+
+def _stamp() -> _Stamp:
+    rows = Server.objects.exclude(current=None).order_by("slug")
+    told = rows.values_list("slug", "current__snapshot_id", "kept_profiles__terms")
+    return {slug: (snapshot, terms or "") for slug, snapshot, terms in told}
 
 
 def forget() -> None:
@@ -70,6 +77,8 @@ def _bring_up(stamp: _Stamp) -> None:
     _held.index.add_all(entries())
     _held.stamp = {slug: one for slug, one in stamp.items() if slug in read or slug not in wanted}
     _held.index.version = digest(sorted(_held.stamp.items()))
+    if len(wanted) > _MANY:
+        give_back()
 
 
 def _keep_missing(wanted: list[str], stamp: _Stamp) -> None:

@@ -8,12 +8,13 @@ in since the matrices were made waits in a small index beside them; what was tak
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from tallshelf.core.overlap import Candidate, Entry, MemoryIndex, Profile
 from tallshelf.core.overlap.index import in_order
 from tallshelf.core.overlap.rarity import Rarity
-from tallshelf.service.catalog.overlap.packed import Packed, ReadItem, packed
+from tallshelf.service.catalog.overlap.packed import Packed, PutBy, ReadItem, packed
 from tallshelf.service.catalog.overlap.stored import item_of
 
 if TYPE_CHECKING:
@@ -22,16 +23,27 @@ if TYPE_CHECKING:
 _FEW, _MANY = 256, 2_000
 """How many entries may wait beside the matrices before these are made anew: an eighth of all, between these."""
 
+_WASTE = 2
+"""How many times what it holds an index may have put by before it begins anew: what was taken out stays there."""
+
 
 class SparseIndex:
     """Answers as `MemoryIndex` does. ``version`` is set by whoever fills it."""
 
     def __init__(
-        self, entries: Iterable[Entry] = (), version: str = "", read_item: ReadItem = item_of
+        self,
+        entries: Iterable[Entry] = (),
+        version: str = "",
+        read_item: ReadItem = item_of,
+        directory: Path | None = None,
     ) -> None:
-        """``read_item`` returns what reads an item by its digest; the catalog's own, unless told."""
+        """``read_item`` returns what reads an item by its digest, the catalog's own unless told; ``directory`` is where
+        entries are put by, the system's for such files unless told.
+        """
         self.version = version
         self._read_item = read_item
+        self._directory = directory
+        self._put_by = PutBy(directory)
         self.rarity = Rarity()
         self._blocks: dict[str, Block] = {}
         self._beside = MemoryIndex(rarity=self.rarity)
@@ -54,7 +66,7 @@ class SparseIndex:
         """Take in entries."""
         waiting = len(self._beside.entries)
         for entry in entries:
-            self._by_source.setdefault(entry.source, []).append(packed(entry, self._read_item))
+            self._by_source.setdefault(entry.source, []).append(packed(entry, self._put_by, self._read_item))
             self.rarity.add(entry.profile)
             waiting += 1
             if waiting <= _MANY:
@@ -85,6 +97,10 @@ class SparseIndex:
     def _settle(self) -> None:
         from tallshelf.service.catalog.overlap.block import Block  # SciPy takes long to load, and memory
 
+        if self._put_by.size > _WASTE * sum(one.size for each in self._by_source.values() for one in each):
+            self._put_by = PutBy(self._directory)
+            for source, entries in self._by_source.items():
+                self._by_source[source] = [one.moved(self._put_by) for one in entries]
         kinds: dict[str, list[Packed]] = {}
         for source in self.sources:
             for one in sorted(self._by_source[source], key=lambda one: one.entry().identity):
