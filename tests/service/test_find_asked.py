@@ -42,6 +42,13 @@ SERVERS = {
         ("make_flow_chart", "Draw steps and the decisions between them.", "steps"),
         ("make_pie_chart", "Draw the shares of a whole as a pie.", "shares"),
     ],
+    "oddments": [
+        ("take_turn", "Take a turn at the oars.", "oar"),
+        ("draw_picture", "Draw a picture.", "motif"),
+        ("sign_mailshots", "Sign mailshots.", "letters"),
+        ("get_owner_info", "Get the owner of a lighthouse, with a doc of the sale.", "name"),
+        ("get_lighthouse", "Get the height of a lighthouse.", "name"),
+    ],
     "walkabout": [
         ("geocode", "Turn the address of a place into latitude and longitude.", "address"),
         ("get_travel_time", "Get the duration and length of a trip by car or on foot.", "from\nto\nmode"),
@@ -113,6 +120,12 @@ def first(question: str) -> str:
         ("replcas of a deploymnet", "scale_workload"),
         ("turn an adress into coordinates", "geocode"),
         ("logs of a pod", "get_logs"),
+        ("a mailshot", "sign_mailshots"),
+        ("mail shot for signing", "sign_mailshots"),
+        # a verb that says little is none that is looked for, and who does something is called so
+        ("take a picture", "draw_picture"),
+        ("who owns a lighthouse", "get_owner_info"),
+        ("documentation of a lighthouse", "get_owner_info"),
     ],
 )
 def test_a_question_in_other_words_finds_what_does_it(shelf, question, tool):
@@ -127,6 +140,8 @@ def test_a_question_in_other_words_finds_what_does_it(shelf, question, tool):
         "sudoku solver",
         "pay an invoice by bank transfer",
         "boil water",
+        "send a fax",
+        "2+2*7",
     ],
 )
 def test_what_nothing_does_is_said_so_though_words_occur(shelf, question):

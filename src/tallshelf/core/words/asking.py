@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from tallshelf.core.words.lexicon import lemma, parts, verb_share
+from tallshelf.core.words.lexicon import is_word, lemma, parts, verb_share
 from tallshelf.core.words.split import is_stop_word, sentence_words, word_set
 from tallshelf.core.words.standing_for import is_misspelt, verb_classes
 
@@ -18,8 +18,10 @@ whether
 if so that this these those there here it its get gets got have has had make makes use used using go goes going
 without
 several multiple many more few another each other both
+over under through across between during per within upon via than then
 only just next soon tonight today tomorrow now currently already still yet ever really quickly
-also about any some every all into onto from with for of to in on at by as and or not no new
+everything everybody everyone nothing nobody anybody anyone also about any some every all
+into onto from with for of to in on at by as and or not no new
 """
 )
 _ANSWERED_BY = {
@@ -43,10 +45,32 @@ _LOOK, _NOT_SAID = "look", "look?"
 _DOES_IT, _MAY_DO_IT, _MAY_CHANGE, _DOES_ANOTHER, _CHANGES, _OTHERWISE = 1.2, 1.1, 0.95, 0.9, 0.8, 0.75
 
 
+_SAY_LITTLE = frozenset({"take", "put", "bring"})
+
+
 def asked_words(words: Iterable[str]) -> list[str]:
-    """Return the words of a question that say what it is about; all of them where none does."""
+    """Return the words of a question that say what it is about; all of them where none does.
+
+    A verb that says little of what is done, such as take and put, counts where there is nothing else.
+    """
     found = list(dict.fromkeys(words))
-    return [word for word in found if not _only_asks(word)] or found
+    asked = [word for word in found if not _only_asks(word)]
+    return [word for word in asked if lemma(word) not in _SAY_LITTLE] or asked or found
+
+
+def who_does(text: str) -> dict[str, str]:
+    """Return, by the verbs that a question for a person has, what such a person is called: who holds, the holder."""
+    words = sentence_words(text)
+    if words[:1] != ("who",):
+        return {}
+    found = {}
+    for word in words[1:]:
+        base = lemma(word)
+        forms = (f"{base}er", f"{base}r", f"{base}{base[-1:]}er", f"{base}or", f"{base.removesuffix('e')}or")
+        called = next((one for one in forms if is_word(one)), "") if "v" in parts(base) else ""
+        if called:
+            found[word] = called
+    return found
 
 
 def _only_asks(word: str) -> bool:
@@ -92,7 +116,7 @@ def act_asked(text: str) -> str:
         if word in _ASKING_FOR or is_misspelt(word):  # such as the name of a system
             continue
         base = lemma(word)
-        is_thing = words[at - 1] in ("a", "an", "the") if at else _is_plural(word)
+        is_thing = _is_plural(word) or (at > 0 and words[at - 1] in ("a", "an", "the"))
         if is_thing:
             break
         if verb_classes(word) and (at == 0 or verb_share(base) >= _MAINLY_A_VERB):

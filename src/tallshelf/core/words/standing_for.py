@@ -83,6 +83,47 @@ repo repository
 detect identify recognise
 vacation holiday absence
 many count number
+tz timezone zone
+doc docs document documentation
+gym workout exercise training fitness lift routine
+training workout exercise routine lesson course
+plan routine schedule program
+shop store commerce product
+article product item goods
+buyer purchaser customer client order
+purchase order
+column field property attribute
+row record entry line
+umbrella rain weather
+crm contact company deal
+link associate association relation connect
+sheet worksheet tab spreadsheet workbook
+undo reset discard
+stash shelve
+rating review recommendation score
+graph node relationship entity
+fact observation note memory
+contact person customer
+slide presentation deck
+subtitle caption transcript
+author writer creator blame
+wrote author blame
+total sum aggregate
+tab page window
+speed performance latency
+bar chart
+login auth session sign
+holder owner shareholder
+headline news
+calc calculate compute arithmetic
+snippet code script
+ticker stock symbol share
+pic picture image photo
+button click press
+layout structure
+preprint paper
+mr merge request
+pr pull request
 """
 _READING = frozenset({"read", "list", "find"})
 _SHORTEST_COMPOUND, _SHORTEST_HALF = 7, 3
@@ -93,7 +134,7 @@ def may_stand_for(word: str) -> dict[str, float]:
     own = lemma(word)
     # A verb that says little of what is done, as make or take, has synonyms for everything.
     found = {} if is_light(own) else dict.fromkeys(words_for(own), _SYNONYM)
-    found |= dict.fromkeys(_related().get(own, ()), RELATED)
+    found |= dict.fromkeys(_related().get(word, frozenset()) | _related().get(own, frozenset()), RELATED)
     found |= dict.fromkeys(alike(own), SAME)
     found |= dict.fromkeys(like_verbs(word), _SAME_WORK)
     found.pop(word, None)

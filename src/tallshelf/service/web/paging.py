@@ -84,6 +84,9 @@ def page_of(request: Request, rows: QuerySet[Any, Any], order: Order) -> tuple[l
     sign = "-" if down else ""
     by = F(column).desc(nulls_last=True) if down else F(column).asc(nulls_last=True)
     ordered = rows.order_by(by if column in order.nullable else f"{sign}{column}", f"{sign}{order.key}")
+    if column in order.nullable:  # of another table, so that all are sorted: by what that takes, and no more
+        keys = list(ordered.values_list("pk", flat=True)[: limit + 1])
+        ordered = ordered.filter(pk__in=keys)
     found = list(ordered[: limit + 1])
     if len(found) <= limit:
         return found, None

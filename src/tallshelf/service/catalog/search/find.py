@@ -108,7 +108,7 @@ def _find(
         ],
         "respelled": query.respelled,
         "more": len(order) > offset + limit,
-        "fit": fit(found),
+        "fit": fit(found) if any(map(str.isalpha, "".join(words))) else "none",
     }
 
 

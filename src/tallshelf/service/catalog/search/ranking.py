@@ -25,8 +25,8 @@ _PLACES = {
 _NAME_AT_LEAST, _NAMED = 1.8, 0.3
 """A name counts the more, the more of it is asked for."""
 _SHOWN = {"name": 3.0, "words": 1.5, "text": 1.4, "server": 1.2, "parameters": 0.7}
-_GOOD, _WEAK = 0.6, 0.38
-_TOOL, _LENGTH, _NEAR_THE_BEST = 1.1, 0.15, 0.6
+_GOOD, _WEAK, _LEAST_OF_THINGS = 0.6, 0.38, 0.2
+_TOOL, _LENGTH, _NEAR_THE_BEST = 1.1, 0.15, 0.45
 """How much more a tool counts than what is only read, how much length costs, how near to the best one is shown."""
 _PART = 0.2
 """What saying a part of the question well is worth beside saying all of it."""
@@ -37,13 +37,14 @@ _ENDS, _LONGEST_LEAD = (". ", ".\n", "\n\n", "。"), 240
 class Asked:
     """One word that is asked for: how telling it is, and what each root that may say it is ``worth``, at most that.
 
-    It ``begins`` a word where it is the last one, which may be unfinished.
+    It ``begins`` a word where it is the last one, which may be unfinished; ``acts`` where it says what is to be done.
     """
 
     word: str
     telling: float
     worth: Mapping[str, float]
     begins: bool = False
+    acts: bool = False
 
 
 @dataclass(frozen=True)
@@ -59,11 +60,15 @@ class Entry:
 
 @dataclass(frozen=True)
 class Ranked:
-    """An entry with its score, and how much of what is asked for it says (``share``, from 0 to 1)."""
+    """An entry with its score, and how much of what is asked for it says, from 0 to 1.
+
+    ``share`` is of all words, ``things`` of those that say to what something is to be done; 1 where there are none.
+    """
 
     id: int
     score: float
     share: float
+    things: float
 
 
 def entry(number: int, texts: Mapping[str, str], *, is_tool: bool = False) -> Entry:
@@ -115,9 +120,15 @@ def ranked(asked: Sequence[Asked], entries: Iterable[Entry], act: str = "") -> l
             weighed *= (_TOOL if entry.is_tool else 1.0) * (1 - _NAMED / 2 + _NAMED * named)
             weighed *= agreement(act, entry.act)
             length = _LENGTH * math.log1p(len(entry.texts.get("text", "")) / 400)
-            rankeds.append(Ranked(entry.id, weighed - length, share))
+            rankeds.append(Ranked(entry.id, weighed - length, share, _things(asked, said)))
     least = max((one.share for one in rankeds), default=0.0) * _NEAR_THE_BEST
     return sorted((one for one in rankeds if one.share >= least), key=lambda one: (-one.score, one.id))
+
+
+def _things(asked: Sequence[Asked], said: Sequence[tuple[float, float]]) -> float:
+    things = [(word.telling, near) for word, (_, near) in zip(asked, said, strict=True) if not word.acts]
+    whole = sum(telling for telling, _ in things)
+    return sum(near for _, near in things) / whole if whole else 1.0
 
 
 def _named(asked: Sequence[Asked], entry: Entry) -> float:
@@ -169,6 +180,6 @@ def _how(word: Asked, entry: Entry) -> Said:
 
 def fit(rankeds: Sequence[Ranked]) -> Fit:
     """Return how well the best of what was found fits."""
-    if not rankeds or rankeds[0].share < _WEAK:
+    if not rankeds or rankeds[0].share < _WEAK or rankeds[0].things < _LEAST_OF_THINGS:
         return "none"
     return "good" if rankeds[0].share >= _GOOD else "weak"

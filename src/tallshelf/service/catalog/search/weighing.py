@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import pairwise
 from typing import Any, NamedTuple
 
-from tallshelf.core.words.asking import answered_by, asked_words, denied_words, is_state
+from tallshelf.core.words.asking import answered_by, asked_words, denied_words, is_state, who_does
 from tallshelf.core.words.lexicon import lemma
-from tallshelf.core.words.split import is_stop_word, stem
-from tallshelf.core.words.standing_for import RELATED, SAME, halves, is_misspelt, may_stand_for
+from tallshelf.core.words.split import is_stop_word, sentence_words, stem
+from tallshelf.core.words.standing_for import RELATED, SAME, halves, is_misspelt, may_stand_for, verb_classes
 from tallshelf.core.words.terms import HouseTerms
 from tallshelf.service.catalog.search.ranking import Asked, telling
 
@@ -32,12 +33,15 @@ def weighed(cursor: Any, text: str, words: list[str], terms: HouseTerms) -> Weig
     """
     counts = _Counts(cursor)
     found, phrases = [], set()
-    denied = denied_words(text)
+    denied, persons, joined = denied_words(text), who_does(text), _joined(counts, sentence_words(text))
     for word in [half for one in asked_words(words) for half in _spread(counts, one)]:
         others = _others(word, denied=word in denied)
         others |= {
             one: SAME for one in terms.standing_for(word, text) if one.isalnum() and not is_stop_word(one)
         }
+        if word in persons and counts.of([persons[word]]):
+            others[persons[word]] = SAME
+        others |= dict.fromkeys(joined.get(word, ()), SAME)
         is_name = len(word) >= _SHORTEST_NAME and is_misspelt(word)  # postgres, postgresql
         begins = word == words[-1] or is_name
         found.append(_asked(counts, word, others, begins=begins, denied=word in denied))
@@ -77,7 +81,18 @@ def _asked(counts: _Counts, word: str, others: dict[str, float], *, begins: bool
         worth |= {root: max(value, worth.get(root, 0.0)) for root in (one, stem(one))}
     own = whole * (_DENIED if denied else 1.0)
     worth |= {lemma(word): own * (_STATE if is_state(word) else 1.0)}
-    return Asked(word, whole, worth | {stem(word): own, word: own}, begins=begins and not denied)
+    worth |= {stem(word): own, word: own}
+    return Asked(word, whole, worth, begins=begins and not denied, acts=bool(verb_classes(word)))
+
+
+def _joined(counts: _Counts, words: Sequence[str]) -> dict[str, list[str]]:
+    """Return, by each of two words that stand together, the one word that the catalog writes: screen shot."""
+    found: dict[str, list[str]] = {}
+    for one, other in pairwise(words):
+        if len(one) > 1 and len(other) > 1 and counts.of([one + other]):
+            for word in (one, other):
+                found.setdefault(word, []).append(one + other)
+    return found
 
 
 def _spread(counts: _Counts, word: str) -> Iterable[str]:
