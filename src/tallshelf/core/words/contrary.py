@@ -9,7 +9,7 @@ first / last final / next
 open / close / lock
 keep stay retain / delete remove erase clear wipe discard drop replace overwrite go
 add append merge / replace overwrite / remove
-DRAFT / send / issue publish final firm
+DRAFT / send / issue publish final firm online
 bin trash archive restore / FOREVER erase
 TRUE / FALSE
 ALL EACH / ANY
@@ -17,13 +17,16 @@ BEFORE / AFTER / WITHIN
 GE GT / LE LT
 MUST REQUIRED / MAY OPTIONAL
 GROSS / NET
-mean average / median HALF / total sum / MOST / LEAST
+mean average / MEDIAN median HALF / total sum / MOST longest / LEAST shortest
+own / ALL EACH every / other
+straight / walk road rail drive
 LATEST / OLDEST
 DESC LATEST / ASC OLDEST / relevance / alphabetical
 unit:UTC / unit:local time local / standard / legal
 unix epoch / iso unit:year first / unit:day first / unit:month first
 NOW straight LIVE / delay STALE yesterday nightly
-exact exactly full whole / prefix / phrase / fuzzy / part substring partial contain / begin start
+exact exactly full whole / prefix begin start / phrase / fuzzy / part substring partial contain
+INCL / AFTER GT LT
 same / another other
 same / new
 whole full / tenth / hundredth

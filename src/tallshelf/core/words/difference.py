@@ -42,6 +42,7 @@ is changed or sent; ``other``: anything else.
 
 _YOURS = Pattern(r"^(?:your|my|our|their|its|his|her)\b", re.IGNORECASE)
 """Somebody's open tickets are all of them."""
+_OF_ONE = Pattern(r"\b(?:own|your|my|their|its|his|her|this|one|current|single)\b", re.IGNORECASE)
 _WORD = Pattern(r"[\w']+|[^\w\s.,;()]")
 _LETTERS = Pattern(r"[A-Za-z']+")
 _NUMBER = Pattern(r"\d+(?:[.,]\d+)*")
@@ -191,6 +192,8 @@ def _meaning(old: str, new: str) -> Meaning:
             return "other"
         if {*gone, *came} == {"INCL"} and not _ENDS.search(f"{old} {new}"):
             return "other"  # with a header, including a header
+        if {*gone, *came} == {"ALL"} and not _OF_ONE.search(old if came else new):
+            return "other"  # ships are all ships
         if not _POLAR.isdisjoint((*gone, *came)) and not _all_of_somebodys(gone, came, old, new):
             return "scope"
     return "other"

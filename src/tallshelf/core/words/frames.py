@@ -67,6 +67,37 @@ _REWRITTEN: tuple[tuple[str, Pattern, str], ...] = (
     ("from ", Pattern(r"\bfrom (\d[\d.,:]*) (?:to|through|up to|until) (?=\d)", re.IGNORECASE), r"\1 to "),
     (" one", Pattern(rf"\b({_WHICH}|\w{{2,20}}ed) ones?\b"), r"\1"),
     (
+        "mean ",
+        Pattern(
+            _BEGINS + r"mean (?=[a-z]+(?: [a-z]+)? (?:of|over|in|at|per|during|for)\b|[a-z]+\W*$)",
+            re.IGNORECASE,
+        ),
+        "average ",
+    ),
+    (
+        " less ",
+        Pattern(
+            r"(?<=\w) less (?=(?:the|its|any) (?:old|first|second|other|previous|tax|fee|discount|deposit|cost)\w*\b)"
+        ),
+        " minus ",
+    ),
+    (
+        "last ",
+        Pattern(
+            r"\b(?:of|in|over|within|during) the (last|past) (?=(?:hour|minute|second)\b(?! (?:of|in)\b))",
+            re.IGNORECASE,
+        ),
+        r"in the \1 1 ",
+    ),
+    (
+        "past ",
+        Pattern(
+            r"\b(?:of|in|over|within|during) the (last|past) (?=(?:hour|minute|second)\b(?! (?:of|in)\b))",
+            re.IGNORECASE,
+        ),
+        r"in the \1 1 ",
+    ),
+    (
         "mean",
         Pattern(r"\b(the|a) mean (?=of\b|over\b|per\b|\w+ing\b|\w+ of\b)", re.IGNORECASE),
         r"\1 average ",

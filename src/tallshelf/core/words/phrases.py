@@ -74,6 +74,8 @@ LEAST: minimum | minimum of | smallest | lowest | least | lower bound | lower li
 LEAST: minimum number of | smallest number of
 DESC: latest first | newest first | most recent first | most recent one first | highest first | largest first
 DESC: descending | descending order | in descending order | from high to low | reverse chronological
+DESC: FROM LATEST to OLDEST | FROM MOST to LEAST
+ASC: FROM OLDEST to LATEST | FROM LEAST to MOST
 DESC: reverse order | FROM LATEST | LATEST first | LATEST one first | LATEST 1 first | LATEST on top | LATEST at top
 DESC: LATEST one on top | LATEST 1 on top | LATEST at beginning | MOST first | MOST on top
 ASC: earliest first | oldest first | lowest first | smallest first | ascending | ascending order
@@ -140,6 +142,7 @@ ASYNC: asynchronous | asynchronously | does NOT block | NOT wait
 EVENIF: whether or NOT | regardless of whether | NOT matter whether | NOT matter if | regardless of
 NOOP: AGAIN changes NOT | AGAIN change NOT | AGAIN does NOT change anything
 NOOP: NOT further effect | NOT more effect | NOT effect | AGAIN NOT effect | NOT done twice | harmless
+STALE: when last checked | when last seen | when last read | last known | at last check
 STALE: cached | cache | snapshot of | as of last night | as of yesterday | may lag | lags behind | delayed
 LIVE: live | real time | real-time | up to minute | up-to-date | up to date | to the second
 READONLY: read-only | read only | does NOT alter anything | changes NOT | NOT changed | modifies NOT
@@ -200,6 +203,8 @@ parameter argument arg param
 error fault failure
 beginning start
 last final
+begin prefix
+whole full
 space blank
 precise exact
 fast quick

@@ -197,6 +197,8 @@ def tokens_of(text: str) -> tuple[str, ...]:
             [sign if sign.startswith("unit:") else _spelled(sign) for sign in signs(words) if sign != "given"]
         )
     )
+    if "AGAIN" in told and "READONLY" in told:  # a second call that changes nothing has no effect
+        told[told.index("READONLY")] = "NOOP"
     if told.count("NOT") == 1:  # not any is none
         told = [one for one in told if one != "ANY"]
     aged = not _COMPARING.isdisjoint(told) and any(one in _AGES for one in told)

@@ -18,7 +18,7 @@ _SET = Pattern(r"\b(?:or|one of|any of|all of|contains?|accepts?|either|and)\b",
 _THEN = Pattern(r"\band then\b|\bthen\b|\bfollowed by\b", re.IGNORECASE)
 _RELATIONS = word_set(
     """
-minus before after over above below behind under versus then than against ahead into onto to from
+minus per before after over above below behind under versus then than against ahead into onto to from
 """
 )
 _PRONOUNS = {"us": "we", "our": "we", "me": "i", "them": "they", "him": "he", "her": "she"}
@@ -28,6 +28,7 @@ the a an of in to is be are was it by as and for from on when where if that this
 """
 )
 _NEAR, _NEAREST, _A_VERB = 5, 3, 0.5
+_DETERMINERS = word_set("the a an no any every each its their this")
 _MODAL = word_set("can could may might must shall should will would")
 _BEING = word_set("is are was were be been being")
 _IN_A_ROW = Pattern(r"[a-z]+(?:[ \t]*[,/][ \t]*[a-z]+)+")
@@ -139,7 +140,13 @@ def _exchanged(old: str, new: str) -> bool:
 
 
 def _is_thing(words: Sequence[str], at: int) -> bool:
-    """Whether a word that may be a verb is a thing here: a share of it."""
+    """Whether a word that may be a verb is a thing here: a share of it, no label, the shift lead."""
+    if words[at] == lemma(words[at]) and words[at] not in _RELATIONS:
+        before = words[max(0, at - 2) : at]
+        if before[-1:] and before[-1] in _DETERMINERS:
+            return True
+        if len(before) == 2 and before[0] in _DETERMINERS and not before[1].endswith("s"):
+            return True
     return (
         words[at + 1 : at + 2] == ["of"]
         and words[at] not in _RELATIONS
