@@ -225,15 +225,18 @@ class View:
         """The texts and values that steer whoever reads them, each with how."""
         items = {item.identity: item for item in self.items}
         names = frozenset(item.name for item in self.items)
-        server = frozenset(word.rstrip("s") for word in split_identifier(self.snapshot.server_name))
+        server = frozenset(split_identifier(self.snapshot.server_name))
         found = []
         for text in (*self.texts, *self.values):
             worded, is_lead = may_steer(text.read, text.word_set), text.pointer == "/description"
             if worded or (is_lead and ". " in text.read):  # a second sentence may command anything
                 item = items.get(text.item)
-                own = frozenset() if item is None else server.union(word.rstrip("s") for word in item.words)
+                own = frozenset() if item is None else frozenset(word.rstrip("s") for word in item.words)
                 vocabulary = None if item is None else partial(self._vocabulary, item)
-                if how := steering(text.read, own, is_lead, vocabulary, worded=worded, siblings=names):
+                how = steering(
+                    text.read, own, is_lead, vocabulary, worded=worded, siblings=names, server=server
+                )
+                if how:
                     found.append((text, how))
         return tuple(found)
 

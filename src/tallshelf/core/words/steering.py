@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection, Iterator
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from msgspec import Struct
 
@@ -19,7 +19,7 @@ from tallshelf.core.words.commanding import command
 from tallshelf.core.words.implied import IMPLYING
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.remembered import remembered
-from tallshelf.core.words.sentences import sentences
+from tallshelf.core.words.sentences import is_wrapped, sentences
 from tallshelf.core.words.split import word_set
 from tallshelf.core.words.steering_forms import ASKS, ORDERS, OTHERS
 from tallshelf.core.words.ways import Ways, singular, words_in
@@ -106,23 +106,42 @@ def steering(
     *,
     worded: bool = True,
     siblings: Collection[str] = (),
+    server: Collection[str] = (),
 ) -> tuple[Steering, ...]:
     """Return what in a text steers its reader.
 
-    ``about`` are the words of the item's and the server's names; ``is_lead`` says that the text's first sentence says
-    what the item does; ``vocabulary`` returns the words of the item and its siblings, to which commands are held. A
-    text that is not ``worded`` has none of the words by which known ways steer (`may_steer`): it is read for commands.
-    ``siblings`` are the names of the server's tools: a step that names one, and using what one is called by, is usage.
+    ``about`` are the words of the item's name; ``is_lead`` says that the text's first sentence says what the item does;
+    ``vocabulary`` returns the words of the item and its siblings, to which commands are held. A text that is not
+    ``worded`` has none of the words by which known ways steer (`may_steer`): it is read for commands alone.
+    ``siblings`` are the names of the server's tools: a step that names one, and using what one is called by, is usage;
+    ``server`` the words of its own name. Lines are read one by one, and as the sentences that they may be wrapped from.
     """
     plain = _QUOTED.sub(lambda match: _masked(match, text), text)
+    item = _Item(frozenset(about), is_lead, vocabulary, worded, siblings, server)
+    found = _steerings(plain, item, by_lines=True)
+    return tuple(found or (_steerings(plain, item, by_lines=False) if is_wrapped(plain) else ()))
+
+
+class _Item(NamedTuple):
+    """What is known of the item that a text is of, as `steering` is told it."""
+
+    about: frozenset[str]
+    is_lead: bool
+    vocabulary: Callable[[], Collection[str]] | None
+    worded: bool
+    siblings: Collection[str]
+    server: Collection[str]
+
+
+def _steerings(plain: str, item: _Item, *, by_lines: bool) -> list[Steering]:
     steerings: list[Steering] = []
-    own = set(about)
-    start, first, bare = 0, True, False
-    for sentence, start in sentences(plain):
+    own = set(item.about)
+    first, bare = True, False
+    for sentence, start in sentences(plain, by_lines=by_lines):
         said = sentence.strip()
         if not said:
             continue
-        leads, first = first and is_lead, False
+        leads, first = first and item.is_lead, False
         if leads:
             own |= {word.lower().rstrip("s") for word in _LATIN.findall(said)}
             bare = command(said) is not None
@@ -130,16 +149,17 @@ def steering(
             continue
         words = words_in(said)
         if leads and "," not in said and "(" not in said:
-            steerings += _in(sentence, words, start, own, siblings, lead=True) if worded else ()
+            steerings += _in(sentence, words, start, own, item, lead=True) if item.worded else ()
             continue
-        found = _in(sentence, words, start, own, siblings, lead=False) if worded else []
+        found = _in(sentence, words, start, own, item, lead=False) if item.worded else []
+        bare_before = not item.is_lead or bare
         if not any(one.kind == "orders" for one in found) and (
-            span := steers(said, words, own, bare=not is_lead or bare, vocabulary=vocabulary)
+            span := steers(said, words, own, bare=bare_before, vocabulary=item.vocabulary)
         ):
             begins = start + sentence.find(said)
             found.append(Steering("orders", said[span[0] : span[1]], begins + span[0], begins + span[1]))
         steerings += found
-    return tuple(steerings)
+    return steerings
 
 
 @remembered(16_384, 600)
@@ -192,7 +212,7 @@ def _in(
     words: frozenset[str],
     start: int,
     own: Collection[str],
-    siblings: Collection[str],
+    item: _Item,
     *,
     lead: bool,
 ) -> list[Steering]:
@@ -202,9 +222,9 @@ def _in(
         for match in matches:
             if not (
                 _is_own(match.group(), own)
-                or _is_its_server(match.group(), own)
+                or _is_its_server(match.group(), item.server)
                 or _denied_twice(sentence, match)
-                or _is_next_step(sentence, match, siblings)
+                or _is_next_step(sentence, match, item.siblings)
             ):
                 found[kind] = Steering(kind, match.group(), start + match.start(), start + match.end())
                 break
@@ -214,7 +234,11 @@ def _in(
         found[abroad.kind] = Steering(abroad.kind, words_said, start + abroad.start, start + abroad.end)
     if not found and not lead:
         reader = _reader_in(sentence, words)
-        if reader and not _is_own(reader.group(), own) and not _uses_a_sibling(sentence, reader, siblings):
+        if (
+            reader
+            and not _is_own(reader.group(), own)
+            and not _uses_a_sibling(sentence, reader, item.siblings)
+        ):
             found["orders"] = Steering("orders", reader.group(), start + reader.start(), start + reader.end())
     return list(found.values())
 
@@ -245,13 +269,14 @@ def _uses_a_sibling(sentence: str, reader: re.Match[str], siblings: Collection[s
     return any(word in map(singular, re.split(r"[\W_]+", name.lower())) for name in siblings)
 
 
+_ANY_SERVER = word_set("other another any every each all different mcp server servers")
 _SERVER = Pattern(r"\b(\w+) servers?\b", re.IGNORECASE)
 
 
-def _is_its_server(words: str, own: Collection[str]) -> bool:
+def _is_its_server(words: str, server: Collection[str]) -> bool:
     """Whether the server that is spoken of is called as this one: "the harbour server" of a server called harbour."""
     named = _SERVER.search(words)
-    return named is not None and named.group(1).lower().rstrip("s") in own
+    return named is not None and named.group(1).lower() in frozenset(server) - _ANY_SERVER
 
 
 def _is_own(words: str, own: Collection[str]) -> bool:

@@ -52,7 +52,7 @@ _STEERS = Pattern(
 )
 _ASKS = Pattern(
     r"""(?:
-        \b(?:read|send|include|attach|pass|provide|append|copy|paste|put|give|fetch|open|load|upload|collect|add|supply|forward|share|fill|insert|submit|quote|summari[sz]e|set|contents?\s+of|write|enter|use)\b(?!,)
+        \b(?:read|send|include|attach|pass|provide|append|copy|paste|put|give|fetch|open|load|upload|collect|add|supply|forward|share|fill|insert|submit|quote|summari[sz]e|set|contents?\s+of|write|enter|use)\b(?<!\bunder\ load)
         [^.]{0,80}?
         (?:\b(?:the|this|your|our|full|whole|entire|current)\s+(?:\w+\s+)?conversation\b|\bchat\s+(?:history|log|transcript)|\bsystem\s+prompt|\b(?:previous|earlier|prior|all|last)\s+(?:user\s+)?messages\b
           |\b(?:user'?s?|your|their|any|all|admin|session|stored|saved|api|access|private|ssh)\s+(?:passwords?|secrets?|credentials?|tokens?|private\s+keys?|api\s+keys?|keys?\b(?!\s*words?))
