@@ -21,6 +21,7 @@ from tallshelf.core.changes import (
 )
 from tallshelf.core.engine import engine_digest
 from tallshelf.core.gates import FailedGate, Gate, failed_gates
+from tallshelf.core.input_digests import known_digest, rulings_digest, server_digest, waivers_digest
 from tallshelf.core.kits import STOPS, Hit, Holder, ended, hits
 from tallshelf.core.overlap import Overlap, OverlapIndex, Ruling, entries_of, find_overlaps
 from tallshelf.core.routing import DATA_CLASSES, ENDING, KINDS, Facts, Route, RuleSet
@@ -389,31 +390,6 @@ def _inputs(snapshot: Snapshot, context: Context, base: Base | None) -> dict[str
 def _server_digest(context: Context) -> str:
     server = context.server
     return server_digest(server.slug, server.team, server.data_class, context.scheme) if server else NOT_GIVEN
-
-
-def server_digest(slug: str, team: str, data_class: str, scheme: str) -> str:
-    """Return the digest under which an assessment names what the catalog says of the server."""
-    return digest([slug, team, data_class, *([scheme] if scheme != "semver" else [])])
-
-
-def waivers_digest(waivers: Iterable[tuple[str, datetime | None, Iterable[str]]]) -> str:
-    """Return the digest under which an assessment names the waivers it used.
-
-    Each is its id, the moment it ends, and the fingerprints of the findings it was granted on.
-    """
-    return digest(
-        sorted([one, until.isoformat() if until else "", *sorted(on)] for one, until, on in waivers)
-    )
-
-
-def rulings_digest(rulings: Iterable[Ruling]) -> str:
-    """Return the digest under which an assessment names the rulings it used."""
-    return digest(sorted([*sorted(ruling.bases), ruling.word] for ruling in rulings))
-
-
-def known_digest(known: Iterable[str]) -> str:
-    """Return the digest under which an assessment names the known findings it used."""
-    return digest(sorted(known))
 
 
 def _base_digest(base: Base) -> str:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from datetime import datetime
 
-from tallshelf.core.assess import server_digest, waivers_digest
 from tallshelf.core.changes import base_for
 from tallshelf.core.entitlement.records import Release, Request, Waiver
 from tallshelf.core.entitlement.state import State
+from tallshelf.core.input_digests import server_digest, waivers_digest
 from tallshelf.core.routing import DEFAULT_RULES, RELEASE_KINDS
 from tallshelf.core.snapshot import digest, names_version, snapshot_from, sort_key
 from tallshelf.core.style import DEFAULT_STYLE
