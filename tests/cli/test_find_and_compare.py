@@ -170,6 +170,14 @@ def test_files_are_compared_and_overlap_by_the_words_of_a_style(offline):
     asked = [offline.json("overlap", old, new, *words)["overlaps"] for words in ([], ["--style", style])]
     scores = [sum(one["score"] for one in found if one["class"] == "same-job") for found in asked]
     assert scores[1] > scores[0]
+    words = ("check", new, "--base", old, "--version", "1.4.3", "--format", "json")
+    checked = [
+        json.loads(offline.run(*words, *more, code=code)) for more, code in (((), 1), (("--style", style), 0))
+    ]
+    assert [one["passed"] for one in checked] == [False, True]
+    assert [one["next_version"]["is_honest"] for one in checked] == [False, True]
+    with pytest.raises(BadArgument, match="style of its own"):
+        offline.run("check", new, "--base", "berth-planner", "--style", style)
     with pytest.raises(BadArgument, match="is not known"):
         offline.run("compare", old, new, "--style", offline.file("bad.toml", "words = 3\nodd = 1\n"))
 

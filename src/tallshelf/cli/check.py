@@ -21,7 +21,7 @@ Assess a snapshot: changes against a base, findings, overlaps, and the route a r
 Exits with 1 when the check does not pass. Nothing is stored anywhere."""
 EXAMPLES = """\
 tallshelf check berth-planner.json
-tallshelf check berth-planner.json --base berth-planner-1.4.2.json
+tallshelf check berth-planner.json --base berth-planner-1.4.2.json --style house.toml
 tallshelf check berth-planner.json --base berth-planner --format markdown > comment.md
 tallshelf check berth-planner.json --base berth-planner        (asks the service, which also knows the catalog)"""
 
@@ -45,6 +45,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         choices=("semver", "calendar"),
         help="how a bare file is numbered (the service knows it of its servers)",
     )
+    options.add_style(parser)
     options.add_format(parser, "text", "json", "markdown")
 
 
@@ -58,6 +59,8 @@ def run(args: argparse.Namespace, io: IO) -> int:
     if place is not None and place.server:
         if args.scheme:
             raise BadArgument("the catalog says how its servers are numbered", remedy="Leave --scheme out.")
+        if args.style:
+            raise BadArgument("the catalog has a house style of its own", remedy="Leave --style out.")
         return _by_service(args, io, place.server, place.version, snapshot.document(), launches)
     if args.breaking and args.scheme != "calendar":
         raise BadArgument("--breaking goes with --scheme calendar", remedy="A SemVer number says it itself.")
@@ -75,6 +78,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
         breaking=args.breaking,
         base=base,
         launches=None if launches is None else parse_launches(launches),
+        style=options.style_of(args.style, io),
     )
     assessment = assess(snapshot, context)
     if args.format == "json":
