@@ -116,6 +116,11 @@ def test_who_may_not_see_the_release_sees_no_word_of_the_ruling(api, silent):
     made = proposed(api, "ines", silent[1])[1]
     assert api("edda").get("rulings?word=same-meaning")[1]["results"] == []
     assert [one["id"] for one in api("oskar").get("rulings?word=same-meaning")[1]["results"]] == [made["id"]]
+    of = {
+        slug: len(api("oskar").get(f"rulings?server={slug}")[1]["results"])
+        for slug in ("berth-planner", "berth", "planner", "tide-log", '"')
+    }
+    assert of == {"berth-planner": 1, "berth": 0, "planner": 0, "tide-log": 0, '"': 0}
     hidden, shown = Release.objects.get(version="1.4.2"), Release.objects.get(version="1.4.3")
     Release.objects.filter(pk=hidden.pk).update(state=shown.state)
     Release.objects.filter(pk=shown.pk).update(state=hidden.state)

@@ -7581,6 +7581,8 @@ export interface operations {
                 changed_after?: string;
                 cursor?: string;
                 limit?: number;
+                /** @description that has an item among the members */
+                server?: string;
                 /** @description `-` before it: descending */
                 sort?: "-changed_at" | "-number" | "changed_at" | "number";
                 state?: "declined" | "ended" | "in force" | "overdue" | "proposed";

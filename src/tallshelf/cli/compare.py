@@ -132,8 +132,7 @@ def _rulings(old: str, new: str, io: IO) -> list[tuple[frozenset[str], str]]:
         return []
     return [
         (parts_of(pair), row["reason"])
-        for row in io.shelf().rulings(state="in force", word=SAME_MEANING)
-        if any(member.partition("#")[0] == places[-1].server for member in row["members"])
+        for row in io.shelf().rulings(state="in force", word=SAME_MEANING, server=places[-1].server)
         for pair in row["pairs"]
     ]
 

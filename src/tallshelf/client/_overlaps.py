@@ -35,10 +35,16 @@ class OverlapCalls(Wire):
         return self._post(results.MixUps, "mix-ups", {"items": list(items)}, repeat=True).mix_ups
 
     def rulings(
-        self, *, state: str = "", word: str = "", sort: str = "", changed_after: datetime | None = None
+        self,
+        *,
+        state: str = "",
+        word: str = "",
+        server: str = "",
+        sort: str = "",
+        changed_after: datetime | None = None,
     ) -> Iterator[results.RulingRow]:
-        """Yield rulings, newest first, or as ``sort`` says (``-changed_at``)."""
-        params = {"state": state, "word": word, **listing(sort, changed_after)}
+        """Yield rulings, newest first, or as ``sort`` says (``-changed_at``); those on items of a ``server``."""
+        params = {"state": state, "word": word, "server": server, **listing(sort, changed_after)}
         return self._pages(results.RulingRow, "rulings", params)
 
     def rule(

@@ -342,10 +342,18 @@ class AsyncShelf(AsyncWire):
         return await self._call(self._shelf.mix_ups, items)
 
     def rulings(
-        self, *, state: str = "", word: str = "", sort: str = "", changed_after: datetime | None = None
+        self,
+        *,
+        state: str = "",
+        word: str = "",
+        server: str = "",
+        sort: str = "",
+        changed_after: datetime | None = None,
     ) -> AsyncIterator[results.RulingRow]:
-        """Yield rulings, newest first, or as ``sort`` says (``-changed_at``)."""
-        return self._each(self._shelf.rulings, state=state, word=word, sort=sort, changed_after=changed_after)
+        """Yield rulings, newest first, or as ``sort`` says (``-changed_at``); those on items of a ``server``."""
+        return self._each(
+            self._shelf.rulings, state=state, word=word, server=server, sort=sort, changed_after=changed_after
+        )
 
     async def rule(
         self,

@@ -23,7 +23,8 @@ export function MeaningRulings({
 }) {
   const [ruling, setRuling] = useState<Change | null>(null);
   const me = useQuery(queries.me());
-  const rulings = useQuery(queries.rulings({ word: "same-meaning" }));
+  const server = release.split("@")[0] ?? "";
+  const rulings = useQuery(queries.rulings({ word: "same-meaning", server }));
   const live = (rulings.data ?? []).filter(
     (one) => one.state === "proposed" || one.state === "in force",
   );

@@ -110,13 +110,15 @@ class RulingsView(Endpoint):
         parameters=[
             OpenApiParameter("state", enum=["proposed", "in force", "declined", "ended", "overdue"]),
             OpenApiParameter("word", enum=list(actions.RULING_WORDS)),
+            OpenApiParameter("server", description="that has an item among the members"),
             *_RULINGS.parameters,
         ],
         responses=shapes.RulingsPage,
     )
     def get(self, request: Request) -> Response:
         who, asked = actor_of(request), request.query_params
-        rows = rulings.rulings(who, state=asked.get("state", ""), word=asked.get("word", ""))
+        wanted = {name: asked.get(name, "") for name in ("state", "word", "server")}
+        rows = rulings.rulings(who, **wanted)
         found, following = page_of(request, rows, _RULINGS)
         return Response({"results": [rulings.ruling_row(who, one) for one in found], "next": following})
 

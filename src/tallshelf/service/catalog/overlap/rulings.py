@@ -47,8 +47,11 @@ def preferred_over() -> dict[str, str]:
     }
 
 
-def rulings(actor: Actor, *, state: str = "", word: str = "") -> QuerySet[StoredRuling]:
-    """Return rulings that an actor may see, filtered; ``overdue`` names merges in force whose date is past."""
+def rulings(actor: Actor, *, state: str = "", word: str = "", server: str = "") -> QuerySet[StoredRuling]:
+    """Return rulings that an actor may see, filtered; ``overdue`` names merges in force whose date is past.
+
+    ``server`` asks for those that have an item of it among their members.
+    """
     require(actor, "see")
     rows = StoredRuling.objects.select_related("by", "answered_by", "release__server__team", "base")
     rows = rows.annotate(changed_at=Coalesce("answered_at", "at"))
@@ -61,6 +64,8 @@ def rulings(actor: Actor, *, state: str = "", word: str = "") -> QuerySet[Stored
     rows = rows.exclude(release__in=hidden).exclude(base__in=hidden)
     if word:
         rows = rows.filter(word=word)
+    if server:
+        rows = rows.filter(members__icontains=f'"{server}#')
     if state == "overdue":
         return rows.filter(state="in force", word="merge", due__lt=clock.now().date())
     return rows.filter(state=state) if state else rows
