@@ -39,6 +39,7 @@ def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
     for item in subject.view.tools:
         texts = [text for text in item.texts if text.may_name or not text.word_set.isdisjoint(_SPEAKS)]
         known = _known(item) if texts else set()
+        otherwise = _spoken_of_otherwise(item) if texts and _is_open(item) else set()
         for text in texts:
             for match in _NAMED_PARAMETER.finditer(text.text):
                 name = next(group for group in match.groups() if group)
@@ -51,7 +52,7 @@ def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
                     continue
                 if match.group(2) and text.pointer != "/description":
                     continue  # bare words of a parameter's text may be values of its own
-                if _is_open(item) and not _is_always_given(name, item):
+                if name in otherwise:
                     continue
                 if not text.gives_an_example(match.start()):
                     yield at(
@@ -78,15 +79,18 @@ def _is_open(item: ItemView) -> bool:
     )
 
 
-def _is_always_given(name: str, item: ItemView) -> bool:
-    """Whether an item's texts speak of a name as what is given with a call, wherever they speak of it."""
-    word = re.compile(rf"(?<![\w/]){re.escape(name)}(?!\w)")
-    places = [(text.text, match) for text in item.texts for match in word.finditer(text.text)]
-    return all(
-        _GIVEN.search(said[max(0, match.start() - _JUST_BEFORE) : match.start()])
-        or _ACTS_ON_CALLS.match(said, match.end())
-        for said, match in places
-    )
+def _spoken_of_otherwise(item: ItemView) -> set[str]:
+    """Return the names that an item's texts speak of somewhere, and not as what is given with a call."""
+    return {
+        match.group(1) or match.group(2)
+        for text in item.texts
+        if text.may_name
+        for match in _TOKEN.finditer(text.text)
+        if not (
+            _GIVEN.search(text.text[max(0, match.start() - _JUST_BEFORE) : match.start()])
+            or _ACTS_ON_CALLS.match(text.text, match.end())
+        )
+    }
 
 
 def _unknown_tool(subject: Subject) -> Iterator[RuleHit]:
