@@ -435,3 +435,10 @@ def test_the_server_that_is_spoken_of_may_be_the_one_that_speaks(server, told):
     }
     (rule,) = (one for one in RULES if one.id == "talks-of-other-servers")
     assert bool(lint(snapshot_from(body), rules=[rule])) is told
+
+
+def test_a_name_that_is_not_there_is_told_once_for_a_text():
+    said = "Set quay_no for one quay. Without quay_no, or with quay_no empty, set tide_no."
+    found = lint(snapshot_from({"tools": [tool("list_quays", said)]}))
+    told = [one.message for one in found if one.rule == "unknown-parameter-named"]
+    assert [message.split()[0] for message in told] == ["`quay_no`", "`tide_no`"]

@@ -53,18 +53,28 @@ def _run(rule: Rule, subject: Subject, server: str) -> Iterator[Finding]:
     level = subject.style.level_of(rule.id, rule.level, server)
     if level not in LEVELS:
         return
+    prints: dict[
+        tuple[str, str], str
+    ] = {}  # of a place they are worked out once, however much is found there
     try:
         for hit in rule.check(subject):
             if rule.id not in OF_ENGLISH or hit.item not in subject.view.in_other_languages:
-                yield _finding(rule, level, hit, subject)
+                place = hit.item, hit.pointer
+                if place not in prints:
+                    prints[place] = _fingerprint(rule, hit, subject)
+                yield _finding(rule, level, hit, prints[place])
     except (TypeError, ValueError, AttributeError, KeyError, IndexError) as fault:
         # A rule that trips over an odd declaration must not hide what the others found.
         message = f"the rule {rule.id} failed here and checked nothing: {fault}"
-        yield _finding(rule, "warning", RuleHit("server", "", message), subject)
+        hit = RuleHit("server", "", message)
+        yield _finding(rule, "warning", hit, _fingerprint(rule, hit, subject))
 
 
-def _finding(rule: Rule, level: Level, hit: RuleHit, subject: Subject) -> Finding:
-    fingerprint = digest([rule.id, hit.item, hit.pointer, _there(subject, hit)])[7:39]
+def _fingerprint(rule: Rule, hit: RuleHit, subject: Subject) -> str:
+    return digest([rule.id, hit.item, hit.pointer, _there(subject, hit)])[7:39]
+
+
+def _finding(rule: Rule, level: Level, hit: RuleHit, fingerprint: str) -> Finding:
     return Finding(
         rule=rule.id,
         family=rule.family,

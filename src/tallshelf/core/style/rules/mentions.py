@@ -46,22 +46,26 @@ def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
                 if name in known or name in _NOT_NAMES or is_stop_word(name) or stem(name) in _stems(item):
                     continue
                 yield at(text, f"there is no parameter `{name}`", match.span())
+            told: set[str] = set()
             for match in _TOKEN.finditer(text.text):
                 name = match.group(1) or match.group(2)
-                if not _may_be_name(name) or _is_tool_like(name) or name in known or name in tool_names:
+                if name in told or name in known or name in tool_names:
+                    continue
+                if not _may_be_name(name) or _is_tool_like(name):
                     continue
                 if match.group(2) and text.pointer != "/description":
                     continue  # bare words of a parameter's text may be values of its own
                 if name in otherwise:
                     continue
                 if not text.gives_an_example(match.start()):
+                    told.add(name)
                     yield at(
                         text, f"`{name}` is neither a parameter nor a result field of this tool", match.span()
                     )
 
 
 _GIVEN = Pattern(
-    r"\b(?:set|sets|setting|pass|passes|passing|give|gives|giving|given (?:as|by|in)|at most|up to|use|using|with|provide|provides|providing|supply|"
+    r"\b(?:set|sets|setting|pass|passes|passing|give|gives|giving|given (?:as|by|in)|at most|up to|use|using|with|without|provide|provides|providing|supply|"
     r"specify|add|include|omit|leave out|fill(?: in)?|requires?|needs?|takes?|via|through|(?<!ed )(?<!en )by) "
     r"(?:the |an? |your |its |both |only |either )?[`'\"“]?$",
     re.IGNORECASE,
