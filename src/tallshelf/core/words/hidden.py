@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import binascii
+import functools
 import unicodedata
 
 from tallshelf.core.words.pattern import Pattern
@@ -44,6 +45,7 @@ _ALIKE = dict(
 _ALIKE_TABLE = str.maketrans(_ALIKE)
 
 
+@functools.lru_cache(maxsize=4_096)
 def is_hidden(character: str) -> bool:
     """Whether a character is invisible or changes the direction of what follows."""
     if unicodedata.category(character) in ("Cc", "Cf", "Co", "Cn"):
