@@ -430,7 +430,8 @@ RULES = (
         family="words",
         covers=("param-undescribed",),
         level="warning",
-        reason="Parameters are filled by their words; one without any is filled by guessing.",
+        reason="Parameters are filled by their words; one without any is filled by guessing. A line of its own in the tool's "
+        "text, as of a docstring, will do.",
         check=_undescribed_parameter,
         bad=takes(ref={"type": "string"}),
         good=takes(ref="Staff number, such as C-0412"),
