@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+import textwrap
 from pathlib import Path
 
 import pytest
@@ -52,3 +54,16 @@ def test_what_is_not_understood_is_no_silent_change(old, new):
 def test_nothing_is_read_away_that_says_something(old, new):
     assert text_difference(old, new).meaning not in SAME
     assert text_difference(new, old).meaning not in SAME
+
+
+def wrapped(text: str) -> str:
+    """The same text, cut into lines of some thirty signs as a source file would have it."""
+    return textwrap.fill(text, 30, subsequent_indent="    ", break_long_words=False, break_on_hyphens=False)
+
+
+@pytest.mark.parametrize("text", sorted({old for old, _ in (*pairs("reworded"), *pairs("moved"))}))
+def test_where_a_line_is_wrapped_says_nothing(text):
+    if not re.search(
+        r"\n *[^a-z\s]", wrapped(text)
+    ):  # a line that begins otherwise may be a sentence of its own
+        assert text_difference(text, wrapped(text)).meaning in SAME
