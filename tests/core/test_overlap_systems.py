@@ -189,8 +189,8 @@ def test_a_browser_is_one_whatever_drives_it():
         entries_of(name, snapshot_from({"tools": [tool(one) for one in texts.split(" | ")]}).items, name)
         for name, texts in (
             (
-                "playwright-quay",
-                "browser_drag: Drag one over one by Playwright. (!from, !to) | browser_wait: Wait for Playwright. ()",
+                "webdriver-quay",
+                "browser_drag: Drag one over one by WebDriver. (!from, !to) | browser_wait: Wait for WebDriver. ()",
             ),
             (
                 "devtools-quay",
