@@ -147,6 +147,20 @@ CASES: dict[str, list[tuple[Any, set[str]]]] = {
         ([tool("crawl", tree_depth=number("Depth of the tree."))], set()),
         ([tool("copy_log", depth=number("History truncated to N commits."))], set()),
         (
+            [tool("sound", "Sounds.\n    water_depth: Depth of it, metres.", water_depth={"type": "number"})],
+            set(),
+        ),
+        (
+            [
+                tool(
+                    "sound",
+                    "Sounds, in metres of chain.\n    water_depth: Depth.",
+                    water_depth={"type": "number"},
+                )
+            ],
+            {"/inputSchema/properties/water_depth"},
+        ),
+        (
             [tool("sound", water_depth=number("Depth of it."))],
             {"/inputSchema/properties/water_depth/description"},
         ),
@@ -281,6 +295,7 @@ CASES: dict[str, list[tuple[Any, set[str]]]] = {
     "date-form-unstated": [
         ([tool("list_quays", timestamp=text("The name of the timestamp to sort by."))], set()),
         ([tool("list_quays", since=text("ISO date of the first day, or a tide."))], set()),
+        ([tool("list_quays", "Lists.\n  since: First day, YYYY-MM-DD.", since=text("First day."))], set()),
         (
             [tool("list_quays", since=text("The first day, or a tide."))],
             {"/inputSchema/properties/since/description"},

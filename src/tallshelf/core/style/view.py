@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from functools import partial
 from typing import Any, Literal, NamedTuple
@@ -56,6 +57,22 @@ class Parameter(Struct, eq=False, dict=True):
     def types(self) -> frozenset[str]:
         """The JSON types it takes, as far as it says so; integer apart from number."""
         return types_of(self.schema)
+
+    @lazy
+    def told_above(self) -> str:
+        """What the tool's own text tells of it on a line of its own, as a function's docstring does; often nothing."""
+        told = self.item.body.get("description")
+        if self.depth > 1 or not isinstance(told, str) or "\n" not in told or self.name not in told:
+            return ""
+        name = rf"[`'\"*]{{0,3}}{re.escape(self.name)}[`'\"*]{{0,3}}"
+        line = rf"^[ \t]*(?:[-*•] ?)?{name} ?(?:\([^()\n]{{0,60}}\) ?)?(?::|[–—-] )[ \t*]*(\S.*)$"
+        found = re.search(line, told, re.MULTILINE)
+        return found.group(1) if found else ""
+
+    @property
+    def said(self) -> str:
+        """All that is said of it: its own text, and what the tool's tells of it."""
+        return f"{self.text.text} {self.told_above}" if self.told_above else self.text.text
 
     @property
     def is_free_text(self) -> bool:

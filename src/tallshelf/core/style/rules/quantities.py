@@ -97,7 +97,7 @@ def _quantity_without_unit(subject: Subject) -> Iterator[RuleHit]:
             or parameter.schema.keys() & {"unit", "x-unit", "enum", "const"}
         ):
             continue
-        text = parameter.text.text
+        text = parameter.said
         if (
             units_in(text)
             or _UNITS.search(text)
@@ -147,7 +147,7 @@ def _date_form_unstated(subject: Subject) -> Iterator[RuleHit]:
             continue
         if _NAME_OF.match(parameter.text.text):
             continue
-        if parameter.types == {"string"} and not _DATE_FORM.search(parameter.text.text):
+        if parameter.types == {"string"} and not _DATE_FORM.search(parameter.said):
             yield at(
                 parameter.text,
                 f"`{parameter.name}` is a date or time of unsaid form; set a format, or say it, such as YYYY-MM-DD",
@@ -155,7 +155,7 @@ def _date_form_unstated(subject: Subject) -> Iterator[RuleHit]:
         elif (
             parameter.types <= {"integer", "number"}
             and "timestamp" in parameter.words
-            and not _DATE_FORM.search(parameter.text.text)
+            and not _DATE_FORM.search(parameter.said)
         ):
             yield at(
                 parameter.text, f"`{parameter.name}` counts from a moment, and in a unit, that are not said"
@@ -185,7 +185,7 @@ def _names_a_time(parameter: Parameter) -> bool:
 
 def _zone_unstated(subject: Subject) -> Iterator[RuleHit]:
     for parameter in subject.view.parameters:
-        if parameter.schema.get("format") in ("time", "date-time") and not _ZONE.search(parameter.text.text):
+        if parameter.schema.get("format") in ("time", "date-time") and not _ZONE.search(parameter.said):
             yield at(
                 parameter.text,
                 f"`{parameter.name}` is a time of no said zone; say UTC, or local time of where",
@@ -207,7 +207,7 @@ def _currency_unstated(subject: Subject) -> Iterator[RuleHit]:
         if not money:
             continue
         if (
-            _CURRENCY.search(parameter.text.text)
+            _CURRENCY.search(parameter.said)
             or _CURRENCY.search(" ".join(parameter.words))
             or set(parameter.words) & {"count", "id", "type", "ratio"}
         ):

@@ -274,7 +274,7 @@ def _undescribed_parameter(subject: Subject) -> Iterator[RuleHit]:
             parameter.depth == 1
             and not parameter.text.text.strip()
             and "const" not in parameter.schema
-            and not _is_told_above(parameter)
+            and not parameter.told_above
         ):
             yield RuleHit(
                 parameter.item.identity,
@@ -282,15 +282,6 @@ def _undescribed_parameter(subject: Subject) -> Iterator[RuleHit]:
                 f"the parameter `{parameter.name}` is not described; a model will guess",
             )
     yield from _odd_ones_out(subject)
-
-
-def _is_told_above(parameter: Parameter) -> bool:
-    """Whether the tool's own text tells of a parameter on a line of its own: what a function's docstring became."""
-    told = parameter.item.body.get("description")
-    if not isinstance(told, str) or parameter.name not in told:
-        return False
-    line = rf"^[ \t]*(?:[-*•] ?)?[`'\"*]{{0,3}}{re.escape(parameter.name)}[`'\"*]{{0,3}} ?(?:\([^()\n]{{0,60}}\) ?)?(?::|[–—-] )"
-    return re.search(rf"{line}[ \t*]*\S", told, re.MULTILINE) is not None
 
 
 def _odd_ones_out(subject: Subject) -> Iterator[RuleHit]:
