@@ -33,6 +33,8 @@ def test_a_silent_change_is_ruled_on_and_the_request_assessed_anew(at, feet):
     told = ines.run("ruling", "propose", item, "same-meaning", "--reason", "The text was late.")
     assert "metres became feet" in told and "a second curator" in ines.notes
     assert "1.4.2 to berth-planner@1.4.3" in oskar.run("ruling", "list", "--word", "same-meaning")
+    assert "1.4.2 to" in oskar.run("ruling", "list", "--server", "berth-planner")
+    assert "There are none" in oskar.run("ruling", "list", "--server", "tide-log")
     assert "in force" in oskar.run("ruling", "agree", "1")
     for old, new in (("berth-planner@1.4.2", "berth-planner@1.4.3"), ("berth-planner@1.4.2", file)):
         text = ines.run("compare", old, new)

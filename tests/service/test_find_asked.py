@@ -6,7 +6,7 @@ import pytest
 from django.utils import timezone
 
 from tallshelf.service.catalog import search
-from tallshelf.service.catalog.models import SearchEntry, Server
+from tallshelf.service.catalog.models import SearchEntry, SearchWord, Server
 from tallshelf.service.catalog.search.index import keep_words
 from tallshelf.service.people import actions as people
 
@@ -153,3 +153,9 @@ def test_what_stands_for_a_beginning_is_told(shelf):
         one["asked"]: one["said"] for one in search.find("who wrote this line of code")["results"][0]["says"]
     }
     assert says["who"] in ("author", "authors") and says["line"] == "line"
+
+
+def test_a_number_is_read_as_no_other_number(shelf):
+    SearchWord.objects.create(word="402", padded="^^402$")
+    assert search.find("404")["respelled"] == {}
+    assert search.find("404 containers")["results"]

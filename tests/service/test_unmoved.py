@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import sqlite3
 import threading
 
 import pytest
-from django.db import connection, transaction
+from django.db import OperationalError, connection, transaction
 
+from tallshelf.service.catalog import shelf
+from tallshelf.service.people.actor import Actor
 from tallshelf.service.people.models import Team
-from tallshelf.service.unmoved import while_unmoved
+from tallshelf.service.unmoved import mark, while_unmoved
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -75,3 +78,24 @@ def test_only_the_last_answers_are_kept(asked):
     for number in range(40):
         while_unmoved(("another", number), lambda: 0)
     assert (asked(), asked.times) == (0, 2)
+
+
+def test_a_database_that_does_not_answer_is_told_as_everywhere(asked, monkeypatch):
+    class Gone:
+        total_changes = 0
+
+        def execute(self, _):
+            raise sqlite3.OperationalError("disk I/O error")
+
+    monkeypatch.setattr(connection, "connection", Gone())
+    with pytest.raises(OperationalError):
+        mark()
+
+
+def test_the_shelf_is_kept_and_what_waits_for_somebody_is_asked_each_time(monkeypatch):
+    drawn = []
+    monkeypatch.setattr(shelf, "_picture", lambda _, wanted: drawn.append(wanted.state) or {})
+    somebody = Actor(1, "ines", "Ines", "curator", frozenset(), "session")
+    for state in ("", "", "waits-for-me", "waits-for-me"):
+        shelf.picture(somebody, shelf.Wanted(q="of this test", state=state))
+    assert drawn == ["", "waits-for-me", "waits-for-me"]

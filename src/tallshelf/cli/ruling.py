@@ -65,6 +65,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         "--state", default="", choices=("proposed", "in force", "declined", "ended", "overdue")
     )
     lists.add_argument("--word", default="", choices=_WORDS)
+    lists.add_argument("--server", default="", metavar="SERVER", help="on items of this server")
     options.add_format(lists)
     options.add_answers(
         acts,
@@ -82,7 +83,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
             shelf.overlap_groups(state=state, cls=args.cls, team=args.team, within=args.within), args, io
         )
     if args.act == "list":
-        return _list(list(shelf.rulings(state=args.state, word=args.word)), args, io)
+        return _list(list(shelf.rulings(state=args.state, word=args.word, server=args.server)), args, io)
     if args.act == "propose":
         if args.word == "same-meaning":
             return _told(_same_meaning(shelf, args), args, io)

@@ -34,7 +34,8 @@ def mark() -> Mark | None:
     connection.ensure_connection()
     raw = connection.connection
     assert raw is not None
-    (committed,) = raw.execute("PRAGMA data_version").fetchone()
+    with connection.wrap_database_errors:  # a database that is gone is told as everywhere
+        (committed,) = raw.execute("PRAGMA data_version").fetchone()
     return Mark(raw, committed, raw.total_changes)
 
 

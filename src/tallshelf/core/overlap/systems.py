@@ -137,7 +137,6 @@ def _alike(left: str, right: str) -> bool:
 def _is_unknown(word: str) -> bool:
     if len(word) <= 3 or known_abbreviation(word) or is_stop_word(word):
         return False
-    denied = (
-        word.removeprefix("un") if word.endswith(("ed", "able")) else word
-    )  # untrusted is no word of the lexicon
+    # The lexicon has no words such as untrusted.
+    denied = word.removeprefix("un") if word.endswith(("ed", "able")) else word
     return not any(is_word(base) for form in (word, denied) for base in base_forms(form))

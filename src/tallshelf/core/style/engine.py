@@ -53,9 +53,8 @@ def _run(rule: Rule, subject: Subject, server: str) -> Iterator[Finding]:
     level = subject.style.level_of(rule.id, rule.level, server)
     if level not in LEVELS:
         return
-    prints: dict[
-        tuple[str, str], str
-    ] = {}  # of a place they are worked out once, however much is found there
+    # Worked out once for a place, however much is found there.
+    prints: dict[tuple[str, str], str] = {}
     try:
         for hit in rule.check(subject):
             if rule.id not in OF_ENGLISH or hit.item not in subject.view.in_other_languages:

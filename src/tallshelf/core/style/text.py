@@ -19,6 +19,11 @@ _EXAMPLE_BEFORE = Pattern(
     r"(?:such as|e\.g\.,?|for example,?|like|example:?|as in|instance)[\s`\"'(]*(?:[\w`-]+,?\s+(?:or\s+)?){0,3}$",
     re.IGNORECASE,
 )
+_LINE_ABOUT = Pattern(
+    r"^[ \t]*(?:[-*•] ?)?[`'\"*]{0,3}([A-Za-z][\w.-]{0,99})[`'\"*]{0,3} ?(?:\([^()\n]{0,60}\) ?)?"
+    r"(?::|[–—-] )[ \t*]*(\S.*)$",
+    re.MULTILINE,
+)
 _JUST_BEFORE = 120
 """Characters in which the words that introduce an example stand."""
 
@@ -57,6 +62,12 @@ class Text(Struct, eq=False, dict=True):
     def read(self) -> str:
         """The text with tag characters, look-alike letters and base64 decoded, hidden ones dropped."""
         return self.text if is_plain(self.text) else revealed(self.text)
+
+    @lazy
+    def lines_about(self) -> dict[str, str]:
+        """What its lines tell, by the names that they begin with: ``port: Code of it.``, ``- **port** - Code.``"""
+        lines = list(_LINE_ABOUT.finditer(self.text)) if "\n" in self.text else []
+        return {line.group(1): line.group(2) for line in reversed(lines)}  # what is told first counts
 
     @lazy
     def may_name(self) -> bool:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 from functools import partial
 from typing import Any, Literal, NamedTuple
@@ -61,13 +60,8 @@ class Parameter(Struct, eq=False, dict=True):
     @lazy
     def told_above(self) -> str:
         """What the tool's own text tells of it on a line of its own, as a function's docstring does; often nothing."""
-        told = self.item.body.get("description")
-        if self.depth > 1 or not isinstance(told, str) or "\n" not in told or self.name not in told:
-            return ""
-        name = rf"[`'\"*]{{0,3}}{re.escape(self.name)}[`'\"*]{{0,3}}"
-        line = rf"^[ \t]*(?:[-*•] ?)?{name} ?(?:\([^()\n]{{0,60}}\) ?)?(?::|[–—-] )[ \t*]*(\S.*)$"
-        found = re.search(line, told, re.MULTILINE)
-        return found.group(1) if found else ""
+        tool = self.texts.get("/description") if self.depth == 1 else None
+        return tool.lines_about.get(self.name, "") if tool else ""
 
     @property
     def said(self) -> str:

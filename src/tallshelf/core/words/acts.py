@@ -32,7 +32,7 @@ filter group measure inspect trace track monitor watch poll ping probe scan map 
 propound explain tell name identify detect classify diff decode encode format render draw plot resolve follow match give
 return work solve answer ask query pick choose calculate project pull yield serve help return go come run make
 have want need wait print split join extract fill complete cover hit meet pass reach
-state mean say speak hear compose build price weigh grade quote cost expand shorten abbreviate simplify
+state mean say speak hear compose build price weigh grade quote cost abbreviate simplify
 """
 )
 _LIGHT = word_set("put take hold keep carry throw let give bring lay turn draw pull push lead")
@@ -60,6 +60,11 @@ _BECOMES = Pattern(
     r"^(?:the|an?|stock) [^.,;]{1,60}?"
     r"\b(?:becomes|goes (?:out|away|back|into|over)|travels|stands under|moves (?:to|into)|"
     r"may not be|can no longer|loses|receives its)\b",
+    re.IGNORECASE,
+)
+_WRITTEN_OUT = Pattern(
+    r"\W*expands? [^.]{0,60}?"
+    r"\b(?:codes?|links?|urls?|tokens?|names?|abbreviations?|acronyms?|macros?|templates?|variables?)\b",
     re.IGNORECASE,
 )
 _NAMES_ANOTHER = Pattern(r"\b[a-z]+_[a-z]")
@@ -164,6 +169,11 @@ def _does_besides(sentence: str) -> bool:
         changes(base, leads=True) and (base in _ACTS_BY_WORDS or verb_share(base) >= _ALSO_A_VERB)
         for base in bases
     )
+
+
+def says_it_is_written_out(text: str) -> bool:
+    """Whether a text begins with what is only written out: "Expand a short code into its full name"."""
+    return _WRITTEN_OUT.match(text) is not None
 
 
 def says_what_becomes(text: str) -> bool:

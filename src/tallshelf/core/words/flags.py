@@ -7,7 +7,7 @@ import re
 from tallshelf.core.words.pattern import Pattern
 
 _FOR_SOME = Pattern(
-    r"\bif (?:the|it|this) [^.,]{1,40}, [^.]{0,40}(?:\btrue\b|\bfalse\b)|\btrue\b.{1,12}\bfalse\b[`'\"”]? for \w",
+    r"\bif (?:the|it|this) [^.,]{1,40}, [^.]{0,40}\btrue\b[^.]{1,8}\bfalse\b|\btrue\b.{1,12}\bfalse\b[`'\"”]? for \w",
     re.IGNORECASE,
 )
 

@@ -82,15 +82,7 @@ _REWRITTEN: tuple[tuple[str, Pattern, str], ...] = (
         " minus ",
     ),
     (
-        "last ",
-        Pattern(
-            r"\b(?:of|in|over|within|during) the (last|past) (?=(?:hour|minute|second)\b(?! (?:of|in)\b))",
-            re.IGNORECASE,
-        ),
-        r"in the \1 1 ",
-    ),
-    (
-        "past ",
+        "st ",
         Pattern(
             r"\b(?:of|in|over|within|during) the (last|past) (?=(?:hour|minute|second)\b(?! (?:of|in)\b))",
             re.IGNORECASE,

@@ -177,5 +177,5 @@ def halves(word: str) -> tuple[str, ...]:
 
 
 def is_misspelt(word: str) -> bool:
-    """Whether a word is none that is known: only such are read as others."""
-    return len(word) > 2 and not any(map(is_word, base_forms(word)))
+    """Whether a word is none that is known: only such are read as others. A number is no other number."""
+    return len(word) > 2 and not word.isdigit() and not any(map(is_word, base_forms(word)))

@@ -108,7 +108,7 @@ def _goes_on(text: str, match: re.Match[str]) -> bool:
     said = match.group(1)
     if amounts(said):
         return False
-    quoted = text[match.start(1) - 1] in "`'\"“"
+    quoted = text[: match.start(1)].endswith(("`", "'", '"', "“"))
     return said.isalpha() and said.islower() and not quoted and _LATER.match(text, match.end(1)) is not None
 
 

@@ -13,6 +13,7 @@ from tallshelf.core.words.acts import (
     is_look,
     lead_verb,
     says_for_good,
+    says_it_is_written_out,
     says_it_only_reads,
     says_it_writes,
     says_of_outside,
@@ -80,7 +81,7 @@ def _changing(item: ItemView) -> str:
     """Return in words by what a tool seems to change something: its name, or the verb that leads its text."""
     text = item.text.text
     lead = lead_verb(text)
-    if not item.words or says_it_only_reads(text):
+    if not item.words or says_it_only_reads(text) or says_it_is_written_out(text):
         return ""
     name = item.words[0]
     if lemma(lead) in _TELLS and verb_share(lemma(name)) < _SURELY:

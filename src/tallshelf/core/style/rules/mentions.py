@@ -39,7 +39,8 @@ def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
     for item in subject.view.tools:
         texts = [text for text in item.texts if text.may_name or not text.word_set.isdisjoint(_SPEAKS)]
         known = _known(item) if texts else set()
-        otherwise = _spoken_of_otherwise(item) if texts and _is_open(item) else set()
+        # What an item does not declare may be such a name, unless it is spoken of as given with a call.
+        undeclared = _spoken_of_otherwise(item) if texts and _is_open(item) else set()
         for text in texts:
             for match in _NAMED_PARAMETER.finditer(text.text):
                 name = next(group for group in match.groups() if group)
@@ -55,7 +56,7 @@ def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
                     continue
                 if match.group(2) and text.pointer != "/description":
                     continue  # bare words of a parameter's text may be values of its own
-                if name in otherwise:
+                if name in undeclared:
                     continue
                 if not text.gives_an_example(match.start()):
                     told.add(name)

@@ -10,19 +10,12 @@ from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject, at
 from tallshelf.core.style.rules._examples import says, takes, tool, tools
 from tallshelf.core.style.text import Text
 from tallshelf.core.style.view import ItemView, Parameter
+from tallshelf.core.words.breaking_off import breaks_off
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import sentence_words, stem, telling_words, word_set
 
 FEWEST = Setting("short-description", "fewest_words", 4, "words that a tool's description has at least")
 MOST = Setting("long-description", "most_words", 200, "words that a description has at most")
-# A text that ends with one of these was about to go on; in a longer text also with the loose ones, which
-# can end a few words, as in "what it is for".
-_OPEN_WORDS = word_set("and or the a an including because although but your their its than")
-_LOOSE_WORDS = word_set("of to with for by in from that which is are on at when if")
-_OPEN_SIGNS = frozenset(",;:([–-")
-_LOOSE = 60
-_DOTS = Pattern(r"[^\s,.…/]\s?(?:\.\.\.|…)\s*$")
-_ROUND_LENGTHS = frozenset({128, 200, 250, 255, 256, 300, 400, 500, 512, 1000, 1023, 1024, 2000, 2048, 4096})
 _SAYS_FORM = word_set(
     "enum format pattern const minimum maximum minLength maxLength oneOf anyOf properties items examples example"
 )
@@ -151,7 +144,8 @@ def _is_no_text(text: Text) -> bool:
     return not text.words or text.lower.strip(" .:") in _NO_TEXT
 
 
-_FEW = 6
+_SENTENCE = 6
+"""Words of a text in which a placeholder may be what is spoken of: "a placeholder is shown instead"."""
 
 
 def _stands_alone(text: str, start: int, length: int) -> bool:
@@ -165,25 +159,22 @@ def _stands_alone(text: str, start: int, length: int) -> bool:
     ):
         return False
     whole = text.strip(" .:!-")
-    a_word = (
-        text[start : start + length].isalpha() and len(whole.split()) > _FEW
-    )  # "a placeholder is shown instead"
+    spoken_of = text[start : start + length].isalpha() and len(whole.split()) > _SENTENCE
     return (
         text[start : start + length].isupper()
         or len(whole.split()) <= 3
         or after == ":"
-        or (length > 5 and not a_word)
+        or (length > 5 and not spoken_of)
     )
 
 
 def _identical(subject: Subject) -> Iterator[RuleHit]:
-    same: dict[tuple[str, str], list[ItemView]] = defaultdict(list)
+    same: dict[tuple[str, str], dict[str, ItemView]] = defaultdict(dict)
     for item in subject.view.items:
         kind = "resource" if item.item.kind == "template" else item.item.kind
-        said = " ".join(item.text.words)
-        if said and not any(other.name == item.name for other in same[kind, said]):
-            same[kind, said].append(item)
-    for members in same.values():
+        if said := " ".join(item.text.words):
+            same[kind, said].setdefault(item.name, item)  # one address may be a resource and a template
+    for members in map(list, map(dict.values, same.values())):
         for item in members[1:]:
             yield at(item.text, f"`{members[0].name}` {_SAME}")
         if len(members) > 1:
@@ -198,46 +189,9 @@ def _cut_off(subject: Subject) -> Iterator[RuleHit]:
         said = text.text.rstrip()
         if len(said) < 8 or text.pointer.endswith("/title"):
             continue
-        end = _opens(text, said)
-        whole = said[-1] in ".!?)\"'`”’]}>*"
-        if end or _leaves_open(said) or (len(said) in _ROUND_LENGTHS and not whole):
+        if breaks_off(said, text.words, names_a_thing=text.pointer != "/description"):
             message = f"the text breaks off at “…{said[-24:]}”"
             yield at(text, message, (max(0, len(said) - 12), len(said)))
-
-
-_LEFT_BEHIND = Pattern(
-    r"\b(?:to|which|that|who|whom|what|you|it) (?:\w+ ){1,6}(?:for|from|to|in|on|at|by|with|of)$",
-    re.IGNORECASE,
-)
-"""What a clause is about may stand before it: the berth to look up tides for."""
-
-_SAID = 24
-"""Characters of a text that is more than a label."""
-_COPULAS = word_set("is are was were has have")
-_MAY_STAND_ALONE = word_set(
-    "where when it that this they there what who as so how he she we you one these those which"
-)
-
-
-def _leaves_open(said: str) -> bool:
-    """Whether the last sentence opens a bracket and does not close it."""
-    opened = said.rfind("(")
-    return said.count("(") > said.count(")") and not re.search(r"[.!?]\s", said[opened:])
-
-
-def _opens(text: Text, said: str) -> bool:
-    """Whether a text ends in the middle of saying something."""
-    if said[-1] in _OPEN_SIGNS:
-        return True
-    if said[-1] in ".…":
-        return _DOTS.search(said, max(0, len(said) - 8)) is not None or said.endswith("e.g.")
-    last = text.words[-1] if text.words and said[-1].isalpha() else ""
-    return (
-        last in _OPEN_WORDS
-        or (last in _LOOSE_WORDS and len(said) > _LOOSE and not _LEFT_BEHIND.search(said))
-        or (last == "as" and said.endswith("such as"))
-        or (last in _COPULAS and len(said) > _SAID and _MAY_STAND_ALONE.isdisjoint(text.words[-6:-1]))
-    )
 
 
 def _banned(subject: Subject) -> Iterator[RuleHit]:

@@ -108,8 +108,13 @@ def _find(
         ],
         "respelled": query.respelled,
         "more": len(order) > offset + limit,
-        "fit": fit(found) if any(map(str.isalpha, "".join(words))) else "none",
+        "fit": fit(found) if any(map(_tells, words)) else "none",
     }
+
+
+def _tells(word: str) -> bool:
+    """Whether a word may tell what is looked for: a number of one or two digits stands anywhere."""
+    return len(word) > 2 or not word.isdigit()
 
 
 def _entries(cursor: Any, ids: list[int]) -> Iterator[Entry]:
