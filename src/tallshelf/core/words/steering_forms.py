@@ -152,8 +152,9 @@ ASKS = r"""
     | \blong-term\s+memory\b
     | \b(?:all|your|(?:caller|user|host|customer)['’]s)\s+environment\s+variables?\b |
        \benvironment\s+variables?\s+of\s+the\s+(?:caller|process|host|user|machine)\b
-    | \b(?:dot-?files?|home\s+directory|shell\s+history|ssh\s+(?:config|keys?(?!\s+(?:fingerprint|
-      must|are|is|need|have|has|should)\b))|id_rsa)\b
+    | \b(?:dot-?files?|home\s+directory|shell\s+history|ssh\s+(?:config|keys?(?!\s+fingerprint|\s+(?:must|
+      should|need\s+to|have\s+to|has\s+to)\s+be\s+(?:configured|set\s+up|installed|loaded|registered|present)\b|\s+
+      (?:are|is)\s+(?:needed|required|supported|configured)\b))|id_rsa)\b
     | ~/\.(?:ssh|aws|netrc|npmrc|kube|gnupg|env|docker|pypirc|[\w./-]*(?:cred|token|secret|key))[\w./-]*
     | /etc/(?:passwd|shadow)
     | \bbrowser(?:['’]s)?\s+(?:cookies|history)\b

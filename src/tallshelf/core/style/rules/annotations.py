@@ -81,7 +81,7 @@ def _changing(item: ItemView) -> str:
     """Return in words by what a tool seems to change something: its name, or the verb that leads its text."""
     text = item.text.text
     lead = lead_verb(text)
-    if not item.words or says_it_only_reads(text) or says_it_is_written_out(text):
+    if not item.words or says_it_only_reads(text):
         return ""
     name = item.words[0]
     if lemma(lead) in _TELLS and verb_share(lemma(name)) < _SURELY:
@@ -92,6 +92,7 @@ def _changing(item: ItemView) -> str:
         return f"name says “{name}”"
     if (
         lead
+        and not says_it_is_written_out(text)
         and (not is_look(name) or item.words[1:2] in (["in"], ["out"], ("in",), ("out",)))
         and (changes(lead, leads=True) or (is_light(lead) and not _tells_a_result(item)))
     ):

@@ -52,11 +52,12 @@ _STEERS = Pattern(
 )
 _ASKS = Pattern(
     r"""(?:
-        \b(?:read|send|include|attach|pass|provide|append|copy|paste|put|give|fetch|open|load|upload|collect|add|supply|forward|share|fill|insert|submit|quote|summari[sz]e|set|contents?\s+of|write|enter|use)\b(?<!\bunder\ load)
+        (?:\b(?:read|send|include|attach|pass|provide|append|copy|paste|put|give|fetch|open|load|upload|collect|add|supply|forward|fill|insert|submit|quote|summari[sz]e|set|contents?\s+of|write|enter|use)\b(?<!\bunder\ load)
+          |(?:^|[.!?:;,(]\s*|\b(?:please|kindly|must|should|shall|to|and|then|also|always|you)\s+)share\b)
         [^.]{0,80}?
         (?:\b(?:the|this|your|our|full|whole|entire|current)\s+(?:\w+\s+)?conversation\b|\bchat\s+(?:history|log|transcript)|\bsystem\s+prompt|\b(?:previous|earlier|prior|all|last)\s+(?:user\s+)?messages\b
           |\b(?:user'?s?|your|their|any|all|admin|session|stored|saved|api|access|private|ssh)\s+(?:passwords?|secrets?|credentials?|tokens?|private\s+keys?|api\s+keys?|keys?\b(?!\s*words?))
-          |\benvironment\s+variables?\b|~/\.(?:ssh|aws|env|config|netrc|npmrc|kube)|\.ssh\b|\bid_rsa\b|(?<![\w.])\.env\b|/etc/(?:passwd|shadow)|\bmcp\.json\b|\bbrowser\s+(?:cookies|history)|(?<!share\s)\bcookies\b|\bkeychain\b)
+          |\benvironment\s+variables?\b|~/\.(?:ssh|aws|env|config|netrc|npmrc|kube)|\.ssh\b|\bid_rsa\b|(?<![\w.])\.env\b|/etc/(?:passwd|shadow)|\bmcp\.json\b|\bbrowser\s+(?:cookies|history)|\bcookies\b|\bkeychain\b)
       | \bconversation\s+(?:so\s+far|history|up\s+to\s+now)
       | \b(?:everything|anything|all|whatever)\s+(?:that\s+)?the\s+user\s+(?:has\s+)?(?:said|wrote|written|typed|asked|told)
       | \b(?:full|whole|entire|complete)\s+(?:conversation|chat|prompt|dialogue)\b
