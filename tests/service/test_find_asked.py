@@ -7,7 +7,9 @@ from django.utils import timezone
 
 from tallshelf.service.catalog import search
 from tallshelf.service.catalog.models import SearchEntry, SearchWord, Server
+from tallshelf.service.catalog.search.company import with_company
 from tallshelf.service.catalog.search.index import keep_words
+from tallshelf.service.catalog.search.ranking import Asked, entry, fit, ranked
 from tallshelf.service.people import actions as people
 
 SERVERS = {
@@ -42,7 +44,17 @@ SERVERS = {
         ("make_flow_chart", "Draw steps and the decisions between them.", "steps"),
         ("make_pie_chart", "Draw the shares of a whole as a pie.", "shares"),
     ],
+    "belfry": [
+        ("disable_bell", "Keep a bell from ringing.", "bell"),
+        ("unmute_bell", "Let a bell be heard again.", "bell"),
+        ("list_ringers", "List those who ring on a day.", "day"),
+        ("set_peal_order", "Change the order in which a peal's changes are rung.", "peal"),
+        ("get_peal", "Get a peal, with its changes.", "peal"),
+        ("list_peals", "List the peals and their changes.", ""),
+    ],
     "oddments": [
+        ("guide_boat", "Guide a new boat through the shallows.", "boat"),
+        ("make_uuid", "Make a uuid.", ""),
         ("take_turn", "Take a turn at the oars.", "oar"),
         ("draw_picture", "Draw a picture.", "motif"),
         ("sign_mailshots", "Sign mailshots.", "letters"),
@@ -126,6 +138,15 @@ def first(question: str) -> str:
         ("take a picture", "draw_picture"),
         ("who owns a lighthouse", "get_owner_info"),
         ("documentation of a lighthouse", "get_owner_info"),
+        # a verb with its particle, one that ends another, and a noun that may be a verb
+        ("switch a bell off", "disable_bell"),
+        ("turn the bell off", "disable_bell"),
+        ("stop muting a bell", "unmute_bell"),
+        ("time to put the addresses of a place into lat and lon", "geocode"),
+        # times, numbers and places are what a tool is given
+        ("ringers of last tuesday in Quorvik", "list_ringers"),
+        # what nobody types to its end is less than what is written out
+        ("a new guid", "make_uuid"),
     ],
 )
 def test_a_question_in_other_words_finds_what_does_it(shelf, question, tool):
@@ -159,3 +180,23 @@ def test_a_number_is_read_as_no_other_number(shelf):
     SearchWord.objects.create(word="402", padded="^^402$")
     assert search.find("404")["respelled"] == {}
     assert search.find("404 containers")["results"]
+
+
+def test_what_stands_beside_a_thing_counts_for_the_order_and_not_for_the_fit():
+    names = ["ring bell clapper", "oil bell clapper", "mend bell clapper", "find clapper", "find kiln"]
+    entries = [entry(number, {"name": name, "words": name}) for number, name in enumerate(names)]
+    asked = [Asked("bell", 2.0, {"bell": 2.0}), Asked("find", 1.0, {"find": 1.0}, acts=True)]
+    told = with_company(asked, entries)
+    assert set(told[0].company) == {"clapper"} and not told[1].company
+    plain, hinted = ([one.id for one in ranked(words, entries[3:])] for words in (asked, told))
+    assert (plain, hinted) == ([3, 4], [3, 4])
+    scores = {one.id: one for one in ranked(told, entries[3:])}
+    assert scores[3].score > scores[4].score and scores[3].share == scores[4].share
+    assert fit([scores[3]]) == fit([scores[4]])
+
+
+def test_too_few_or_too_many_keep_no_company():
+    few = [entry(number, {"name": "bell clapper"}) for number in range(2)]
+    many = [entry(number, {"name": "bell clapper"}) for number in range(61)]
+    for entries in (few, many):
+        assert with_company([Asked("bell", 2.0, {"bell": 2.0})], entries)[0].company == {}

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from itertools import pairwise
+from typing import NamedTuple
 
 from tallshelf.core.words.lexicon import is_word, lemma, parts, verb_share
 from tallshelf.core.words.split import is_stop_word, sentence_words, word_set
 from tallshelf.core.words.standing_for import is_misspelt, verb_classes
+from tallshelf.core.words.trades import phrases_in, with_verbs_read
 
 _ASKING = word_set(
     """
@@ -25,10 +28,10 @@ into onto from with for of to in on at by as and or not no new
 """
 )
 _ANSWERED_BY = {
-    "who": "user member person people author owner sender",
+    "who": "user member person people author owner sender participant attendee",
     "where": "location place address path",
     "when": "time date schedule",
-    "how many": "count number total",
+    "how many": "count number total stats statistics",
     "how much": "price cost amount",
     "how far": "distance",
     "how long": "duration time",
@@ -38,6 +41,8 @@ _INTERROGATIVES = word_set("which what who whom whose when where how why is are 
 _ASKING_FOR = word_set("a an the tool something that to i we want need would like please can you for it")
 _DENYING = word_set("not never nobody nothing none no haven't hasn't didn't isn't aren't wasn't")
 _DENIED_WITHIN = 5
+_ENDING = word_set("stop cease quit")
+_ARTICLES = word_set("a an the my your our this that")
 _LOOKING = frozenset({"read", "list", "find", "count", "check", "export"})
 _MAINLY_A_VERB, _HARDLY_A_NOUN = 0.4, 0.6
 _LOOK, _NOT_SAID = "look", "look?"
@@ -48,6 +53,35 @@ _DOES_IT, _MAY_DO_IT, _MAY_CHANGE, _DOES_ANOTHER, _CHANGES, _OTHERWISE = 1.2, 1.
 _SAY_LITTLE = frozenset({"take", "put", "bring"})
 
 
+class Question(NamedTuple):
+    """A question with its phrases read.
+
+    Verbs with a particle are one word (``written``: which verb that was); ``called`` has what else a word's phrase is
+    called.
+    """
+
+    text: str
+    written: Mapping[str, str]
+    called: Mapping[str, tuple[str, ...]]
+
+
+def question_of(text: str) -> Question:
+    """Read the phrases of a question: switch it off, balance sheet."""
+    words = sentence_words(text)
+    read = with_verbs_read(words)
+    found = list(read.words)
+    called: dict[str, tuple[str, ...]] = {}
+    for phrase, said in phrases_in(read.words):
+        telling = [word for word in phrase if not _only_asks(word)]
+        if telling:
+            called.update({word: (*called.get(word, ()), *said) for word in telling})
+        else:  # such as now and then
+            found.append(said[0])
+            called[said[0]] = said[1:]
+    changed = tuple(found) != words
+    return Question(" ".join(found) if changed else text, read.written, called)
+
+
 def asked_words(words: Iterable[str]) -> list[str]:
     """Return the words of a question that say what it is about; all of them where none does.
 
@@ -56,6 +90,44 @@ def asked_words(words: Iterable[str]) -> list[str]:
     found = list(dict.fromkeys(words))
     asked = [word for word in found if not _only_asks(word)]
     return [word for word in asked if lemma(word) not in _SAY_LITTLE] or asked or found
+
+
+_TIMES = word_set(
+    """
+    monday tuesday wednesday thursday friday saturday sunday january february march april may june july august september
+    october november december yesterday noon midnight morning evening afternoon weekend
+    """
+)
+_SPANS = word_set("second minute hour day night week month quarter year")
+_WHICH = word_set("this last next past coming previous every each per")
+_NUMBERS = word_set("one two three four five six seven eight nine ten dozen hundred thousand")
+_LOCATION = 15
+"""The lexicon's file of places."""
+_AT = word_set("in from to near around at for")
+
+
+def values_in(text: str) -> frozenset[str]:
+    """Return the words of a question that a tool would be given, not named by: numbers, times, names of places."""
+    words = sentence_words(text)
+    found: set[str] = set()
+    for at, word in enumerate(words):
+        before = words[at - 1] if at else ""
+        if word.isdigit() or word in _NUMBERS or word in _TIMES:
+            found.add(word)
+        elif lemma(word) in _SPANS and before in _WHICH:
+            found |= {before, word}
+    return frozenset(found)
+
+
+def places_in(text: str) -> frozenset[str]:
+    """Return the words of a question that may name a place: in Lisbon."""
+    return frozenset(
+        word for before, word in pairwise(sentence_words(text)) if before in _AT and _may_be_place(word)
+    )
+
+
+def _may_be_place(word: str) -> bool:
+    return is_misspelt(word) or all(part.file == _LOCATION for part in parts(word).values())
 
 
 def who_does(text: str) -> dict[str, str]:
@@ -95,6 +167,21 @@ def denied_words(text: str) -> frozenset[str]:
             after = [one for one in words[at + 1 : at + _DENIED_WITHIN] if not _only_asks(one)]
             found.update(one for one in after[:1] if "v" in parts(lemma(one)))
     return frozenset(found)
+
+
+def nouns_in(text: str) -> frozenset[str]:
+    """Return the words of a question that an article makes nouns: the end of a list."""
+    return frozenset(word for before, word in pairwise(sentence_words(text)) if before in _ARTICLES)
+
+
+def ended_in(text: str) -> dict[tuple[str, str], str]:
+    """Return what is to be ended and what would be done for it: stop muting, unmute."""
+    pairs = pairwise(sentence_words(text))
+    return {
+        (ends, verb): f"un{lemma(verb)}"
+        for ends, verb in pairs
+        if ends in _ENDING and verb.endswith("ing") and "v" in parts(lemma(verb))
+    }
 
 
 def is_state(word: str) -> bool:
@@ -148,6 +235,11 @@ def agreement(asked: str, done: str) -> float:
     if asked == done:
         return _DOES_IT
     return _OTHERWISE if _LOOK in (asked, done) else _DOES_ANOTHER
+
+
+def wants_done(act: str) -> bool:
+    """Whether `act_asked` wants something done rather than looked at."""
+    return act not in ("", _LOOK, _NOT_SAID)
 
 
 def _act_of(verb: str) -> str:

@@ -10,13 +10,14 @@ from django.db import connection
 from rapidfuzz.distance import OSA, JaroWinkler
 
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.words.asking import act_asked
+from tallshelf.core.words.asking import Question, act_asked, question_of
 from tallshelf.core.words.classes import verb_class
 from tallshelf.core.words.lexicon import words_for
 from tallshelf.core.words.split import is_stop_word, sentence_words, split_identifier
 from tallshelf.core.words.standing_for import is_misspelt, like_verbs
 from tallshelf.core.words.terms import HouseTerms
 from tallshelf.service.catalog.linting import terms_in_force
+from tallshelf.service.catalog.search.company import with_company
 from tallshelf.service.catalog.search.ranking import Entry, entry, fit, ranked, says
 from tallshelf.service.catalog.search.standing import add_standing
 from tallshelf.service.catalog.search.weighing import weighed
@@ -69,17 +70,18 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
     """
     if len(text) > _LONGEST_QUERY:
         raise BadArgument(f"a search has at most {_LONGEST_QUERY} characters")
-    words = _words(text)
+    question = question_of(text)
+    words = _words(question.text)
     if not words:
         raise BadArgument("there is no word to search for", remedy="Say what the tool should do.")
     with connection.cursor() as cursor:
-        found = _find(cursor, text, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
+        found = _find(cursor, question, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
     add_standing(found["results"])
     return found
 
 
 def _find(
-    cursor: Any, text: str, words: list[str], kind: str, team: str, limit: int, offset: int
+    cursor: Any, question: Question, words: list[str], kind: str, team: str, limit: int, offset: int
 ) -> dict[str, Any]:
     query, terms = _Query(_expression(words), {}), terms_in_force()
     misspelt = any(
@@ -88,11 +90,13 @@ def _find(
     ids = [] if misspelt else _ranked(cursor, query.match, kind, team, _WEIGHED, 0)
     if not ids:
         query = _respelled(cursor, words, terms)
-    asked = weighed(cursor, text, [one for word in words for one in query.respelled.get(word, [word])], terms)
-    any_of = " OR ".join(sorted({f'"{phrase}"' for phrase in asked.phrases})) or query.match
+    read = [one for word in words for one in query.respelled.get(word, [word])]
+    asked, phrases = weighed(cursor, question, read, terms)
+    any_of = " OR ".join(sorted({f'"{phrase}"' for phrase in phrases})) or query.match
     wide = _ranked(cursor, any_of, kind, team, _WEIGHED, 0) if len(ids) < _WEIGHED else []
     entries = {entry.id: entry for entry in _entries(cursor, [*dict.fromkeys([*ids, *wide])])}
-    found = ranked(asked.words, entries.values(), act_asked(text))
+    asked = with_company(asked, entries.values())
+    found = ranked(asked, entries.values(), act_asked(question.text))
     order = [one.id for one in found]
     if len(ids) == _WEIGHED:  # so many hold every word that the rest of them follows by its rank alone
         order = list(
@@ -103,8 +107,7 @@ def _find(
     rows = _rows(cursor, f"{query.match} OR {any_of}", shown)
     return {
         "results": [
-            {**row, "says": [asdict(how) for how in says(asked.words, entries[number])]}
-            for number, row in rows
+            {**row, "says": [asdict(how) for how in says(asked, entries[number])]} for number, row in rows
         ],
         "respelled": query.respelled,
         "more": len(order) > offset + limit,
@@ -138,7 +141,7 @@ def _entries(cursor: Any, ids: list[int]) -> Iterator[Entry]:
 
 def expression(text: str) -> str:
     """Return the FTS5 expression that a text is first looked for by."""
-    return _expression(_words(text))
+    return _expression(_words(question_of(text).text))
 
 
 def _expression(words: list[str]) -> str:

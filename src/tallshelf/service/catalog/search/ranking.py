@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, field, replace
+from typing import Literal, NamedTuple
 
-from tallshelf.core.words.asking import act_done, agreement
+from tallshelf.core.words.asking import act_done, agreement, wants_done
 from tallshelf.core.words.lexicon import lemma
 from tallshelf.core.words.split import sentence_words, split_identifier, stem
 
@@ -26,8 +26,10 @@ _NAME_AT_LEAST, _NAMED = 1.8, 0.3
 """A name counts the more, the more of it is asked for."""
 _SHOWN = {"name": 3.0, "words": 1.5, "text": 1.4, "server": 1.2, "parameters": 0.7}
 _GOOD, _WEAK, _LEAST_OF_THINGS = 0.6, 0.38, 0.2
-_TOOL, _LENGTH, _NEAR_THE_BEST = 1.1, 0.15, 0.45
+_TOOL, _NO_TOOL, _LENGTH, _NEAR_THE_BEST = 1.1, 0.7, 0.15, 0.45
 """How much more a tool counts than what is only read, how much length costs, how near to the best one is shown."""
+_BEGUN = 0.7
+"""How nearly a longer word says what may be its beginning."""
 _PART = 0.2
 """What saying a part of the question well is worth beside saying all of it."""
 _ENDS, _LONGEST_LEAD = (". ", ".\n", "\n\n", "。"), 240
@@ -38,6 +40,8 @@ class Asked:
     """One word that is asked for: how telling it is, and what each root that may say it is ``worth``, at most that.
 
     It ``begins`` a word where it is the last one, which may be unfinished; ``acts`` where it says what is to be done.
+    What stands beside it in the catalog (``company``) hints at it: that counts for the order, and not for how well an
+    entry fits.
     """
 
     word: str
@@ -45,6 +49,12 @@ class Asked:
     worth: Mapping[str, float]
     begins: bool = False
     acts: bool = False
+    company: Mapping[str, float] = field(default_factory=dict)
+
+    def less(self, share: float) -> Asked:
+        """Return the same word, for less."""
+        worth = {root: value * share for root, value in self.worth.items()}
+        return replace(self, telling=self.telling * share, worth=worth)
 
 
 @dataclass(frozen=True)
@@ -113,11 +123,14 @@ def ranked(asked: Sequence[Asked], entries: Iterable[Entry], act: str = "") -> l
     for entry in entries:
         named = _named(asked, entry)
         said = [_said(word, entry, named) for word in asked]
-        share = sum(near for _, near in said) / whole
+        share = sum(one.near for one in said) / whole
         if share:
             # Saying all that is asked for counts for more than saying a part of it well.
-            weighed = sum(best for best, _ in said) / whole * (_PART + share)
-            weighed *= (_TOOL if entry.is_tool else 1.0) * (1 - _NAMED / 2 + _NAMED * named)
+            hinted = sum(one.hinted for one in said) / whole
+            weighed = sum(one.best for one in said) / whole * (_PART + hinted)
+            weighed *= (_TOOL if entry.is_tool else _NO_TOOL if wants_done(act) else 1.0) * (
+                1 - _NAMED / 2 + _NAMED * named
+            )
             weighed *= agreement(act, entry.act)
             length = _LENGTH * math.log1p(len(entry.texts.get("text", "")) / 400)
             rankeds.append(Ranked(entry.id, weighed - length, share, _things(asked, said)))
@@ -125,8 +138,16 @@ def ranked(asked: Sequence[Asked], entries: Iterable[Entry], act: str = "") -> l
     return sorted((one for one in rankeds if one.share >= least), key=lambda one: (-one.score, one.id))
 
 
-def _things(asked: Sequence[Asked], said: Sequence[tuple[float, float]]) -> float:
-    things = [(word.telling, near) for word, (_, near) in zip(asked, said, strict=True) if not word.acts]
+class _How(NamedTuple):
+    """How well an entry says a word by how nearly and where, how nearly anywhere, and that with what only hints."""
+
+    best: float
+    near: float
+    hinted: float
+
+
+def _things(asked: Sequence[Asked], said: Sequence[_How]) -> float:
+    things = [(word.telling, how.near) for word, how in zip(asked, said, strict=True) if not word.acts]
     whole = sum(telling for telling, _ in things)
     return sum(near for _, near in things) / whole if whole else 1.0
 
@@ -137,18 +158,23 @@ def _named(asked: Sequence[Asked], entry: Entry) -> float:
     return sum(any(root in word.worth for word in asked) for root in name) / len(name) if name else 0.0
 
 
-def _said(word: Asked, entry: Entry, named: float) -> tuple[float, float]:
-    """Return how well an entry says a word, by how nearly and where, and how nearly it says it anywhere."""
-    best = near = 0.0
+def _said(word: Asked, entry: Entry, named: float) -> _How:
+    best = near = hinted = 0.0
     for place, (weight, counts) in _PLACES.items():
         roots = entry.places[place]
-        here = max((worth for root, worth in word.worth.items() if root in roots), default=0.0)
+        here = _most(word.worth, roots)
         if here < word.telling and word.begins and any(root.startswith(word.word) for root in roots):
-            here = word.telling
+            here = max(here, word.telling * _BEGUN)
         if place == "name":
             weight = _NAME_AT_LEAST + (weight - _NAME_AT_LEAST) * named
-        best, near = max(best, here * weight), max(near, here * counts)
-    return best, near
+        near = max(near, here * counts)
+        here = max(here, _most(word.company, roots))
+        best, hinted = max(best, here * weight), max(hinted, here * counts)
+    return _How(best, near, hinted)
+
+
+def _most(worth: Mapping[str, float], roots: frozenset[str]) -> float:
+    return max((value for root, value in worth.items() if root in roots), default=0.0)
 
 
 @dataclass(frozen=True)
@@ -167,13 +193,13 @@ def says(asked: Sequence[Asked], entry: Entry) -> list[Said]:
 
 def _how(word: Asked, entry: Entry) -> Said:
     best = (0.0, "", "")
-    for field, weight in _SHOWN.items():
-        text = entry.texts.get(field, "")
+    for place, weight in _SHOWN.items():
+        text = entry.texts.get(place, "")
         for own in dict.fromkeys((*sentence_words(text), *split_identifier(text))):
             worth = max(word.worth.get(root, 0.0) for root in roots_of(own))
             if worth < word.telling and word.begins and own.startswith(word.word):
                 worth = word.telling
-            where = "name" if field == "words" else field
+            where = "name" if place == "words" else place
             best = max(best, (worth * weight, own, where), key=lambda each: each[0])
     return Said(word.word, best[1], best[2])
 

@@ -6,17 +6,36 @@ from collections.abc import Iterable, Iterator, Sequence
 from itertools import pairwise
 from typing import Any, NamedTuple
 
-from tallshelf.core.words.asking import answered_by, asked_words, denied_words, is_state, who_does
+from tallshelf.core.words.asking import (
+    Question,
+    answered_by,
+    asked_words,
+    denied_words,
+    ended_in,
+    is_state,
+    nouns_in,
+    places_in,
+    values_in,
+    who_does,
+)
 from tallshelf.core.words.lexicon import lemma
 from tallshelf.core.words.split import is_stop_word, sentence_words, stem
-from tallshelf.core.words.standing_for import RELATED, SAME, halves, is_misspelt, may_stand_for, verb_classes
+from tallshelf.core.words.standing_for import (
+    RELATED,
+    SAME,
+    halves,
+    is_misspelt,
+    like_verbs,
+    may_stand_for,
+    verb_classes,
+)
 from tallshelf.core.words.terms import HouseTerms
 from tallshelf.service.catalog.search.ranking import Asked, telling
 
 _COUNTED = 4_000
 """Up to how many entries that hold a word are counted."""
 _SHORTEST_NAME = 4
-_STATE, _KIND, _DENIED, _UNDONE = 0.6, 0.6, 0.4, 0.9
+_STATE, _KIND, _DENIED, _UNDONE, _WRITTEN, _VALUE = 0.6, 0.6, 0.4, 0.9, 0.5, 0.25
 
 
 class Weighed(NamedTuple):
@@ -26,33 +45,69 @@ class Weighed(NamedTuple):
     phrases: set[str]
 
 
-def weighed(cursor: Any, text: str, words: list[str], terms: HouseTerms) -> Weighed:
+def weighed(cursor: Any, question: Question, words: list[str], terms: HouseTerms) -> Weighed:
     """Return the words that are asked for, each with what may stand for it and how telling it is.
 
-    ``text`` is the question as it was asked, ``words`` those of it that are looked for, ``terms`` those of the house.
+    ``words`` are those of the question that are looked for, ``terms`` those of the house.
     """
     counts = _Counts(cursor)
     found, phrases = [], set()
-    denied, persons, joined = denied_words(text), who_does(text), _joined(counts, sentence_words(text))
+    denied, words = denied_words(question.text), _with_ends_read(counts, question.text, words)
+    instead = _Instead(counts, question, terms)
     for word in [half for one in asked_words(words) for half in _spread(counts, one)]:
-        others = _others(word, denied=word in denied)
-        others |= {
-            one: SAME for one in terms.standing_for(word, text) if one.isalnum() and not is_stop_word(one)
-        }
-        if word in persons and counts.of([persons[word]]):
-            others[persons[word]] = SAME
-        others |= dict.fromkeys(joined.get(word, ()), SAME)
+        others = _others(word, denied=word in denied) | instead.of(word)
+        if word in instead.nouns:
+            like = like_verbs(word)
+            others = {one: near for one, near in others.items() if near >= RELATED or one not in like}
         is_name = len(word) >= _SHORTEST_NAME and is_misspelt(word)  # postgres, postgresql
         begins = word == words[-1] or is_name
         found.append(_asked(counts, word, others, begins=begins, denied=word in denied))
         phrases |= {word, lemma(word), *others}
-    first, kinds = answered_by(text)
+    found = _with_values_light(counts, question.text, found)
+    first, kinds = answered_by(question.text)
     if kinds:
         each = {one: counts.telling([one]) for one in kinds}
         worth = {root: value * _KIND for one, value in each.items() for root in (one, stem(one))}
         found.append(Asked(first, max(worth.values()), worth))
         phrases.update(kinds)
     return Weighed(found, phrases)
+
+
+class _Instead:
+    """What may be said instead of a word by how it stands in the question, and by the house's own terms."""
+
+    def __init__(self, counts: _Counts, question: Question, terms: HouseTerms) -> None:
+        self.nouns = nouns_in(question.text)
+        self._counts, self._question, self._terms = counts, question, terms
+        self._persons = who_does(question.text)
+        self._joined = _joined(counts, sentence_words(question.text))
+
+    def of(self, word: str) -> dict[str, float]:
+        of_the_house = self._terms.standing_for(word, self._question.text)
+        found = {one: SAME for one in of_the_house if one.isalnum() and not is_stop_word(one)}
+        if word in self._persons and self._counts.of([self._persons[word]]):
+            found[self._persons[word]] = SAME
+        found |= dict.fromkeys(self._joined.get(word, ()), SAME)
+        found |= dict.fromkeys(self._question.called.get(word, ()), RELATED)
+        if word in self._question.written:
+            found[self._question.written[word]] = _WRITTEN
+        return found
+
+
+def _with_ends_read(counts: _Counts, text: str, words: list[str]) -> list[str]:
+    """Read *stop muting* as *unmute* where the catalog says that: who stops running containers unruns none."""
+    for (ends, verb), undo in ended_in(text).items():
+        if counts.of([undo]):
+            words = [undo if word == verb else word for word in words if word != ends]
+    return words
+
+
+def _with_values_light(counts: _Counts, text: str, asked: list[Asked]) -> list[Asked]:
+    """Let what a tool would be given, such as a time or a place that nobody here knows, weigh little."""
+    values = values_in(text) | {word for word in places_in(text) if not counts.of([word])}
+    if all(one.word in values for one in asked):
+        return asked
+    return [one.less(_VALUE) if one.word in values else one for one in asked]
 
 
 def _others(word: str, *, denied: bool) -> dict[str, float]:
