@@ -87,7 +87,10 @@ def asked_words(words: Iterable[str]) -> list[str]:
 
     A verb that says little of what is done, such as take and put, counts where there is nothing else.
     """
-    found = list(dict.fromkeys(words))
+    forms: dict[str, str] = {}
+    for word in words:
+        forms.setdefault(lemma(word), word)
+    found = list(forms.values())
     asked = [word for word in found if not _only_asks(word)]
     return [word for word in asked if lemma(word) not in _SAY_LITTLE] or asked or found
 
