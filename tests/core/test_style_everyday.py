@@ -87,3 +87,21 @@ def test_a_name_that_is_not_there_is_told_once_for_a_text():
     found = lint(snapshot_from({"tools": [tool("list_quays", said)]}))
     told = [one.message for one in found if one.rule == "unknown-parameter-named"]
     assert [message.split()[0] for message in told] == ["`quay_no`", "`tide_no`"]
+
+
+@pytest.mark.parametrize(
+    ("said", "rule", "mended"),
+    [
+        ("Set `ring_way` to ring twice.", "unknown-parameter-named", "Set `RingWay` to ring twice."),
+        (
+            "Use listRingers to see who is there.",
+            "unknown-tool-named",
+            "Use list_ringers to see who is there.",
+        ),
+    ],
+)
+def test_a_name_spelled_otherwise_is_told_as_it_is_spelled_here(said, rule, mended):
+    tools = [tool("ring", said, RingWay={"type": "string"}), tool("list_ringers")]
+    (rule_,) = (one for one in RULES if one.id == rule)
+    (found,) = lint(snapshot_from({"tools": tools}), rules=[rule_])
+    assert found.suggestion[0]["value"] == mended

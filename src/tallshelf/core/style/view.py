@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from functools import partial
 from typing import Any, Literal, NamedTuple
 
 from msgspec import Struct
 
 from tallshelf.core.lazy import lazy
-from tallshelf.core.pointer import step_of, value_at
+from tallshelf.core.pointer import names_of, step_of, value_at
 from tallshelf.core.snapshot import Item, Snapshot
 from tallshelf.core.style.text import Text, Texts
 from tallshelf.core.words.language import is_in_english
@@ -245,7 +245,14 @@ class View:
                 own = frozenset() if item is None else frozenset(word.rstrip("s") for word in item.words)
                 vocabulary = None if item is None else partial(self._vocabulary, item)
                 how = steering(
-                    text.read, own, is_lead, vocabulary, worded=worded, siblings=names, server=server
+                    text.read,
+                    own,
+                    is_lead,
+                    vocabulary,
+                    worded=worded,
+                    siblings=names,
+                    server=server,
+                    field=_field_words(text),
                 )
                 if how:
                     found.append((text, how))
@@ -268,6 +275,12 @@ class View:
     def everything(self) -> tuple[Text, ...]:
         """The texts, then the values."""
         return (*self.texts, *self.values)
+
+
+def _field_words(text: Text) -> Collection[str]:
+    """Return the words of the name of the parameter that a text describes; none of any other text."""
+    *_, name, last = ["", *names_of(text.pointer)] if text.pointer else ["", ""]
+    return split_identifier(name) if last == "description" and name else ()
 
 
 def _members(item: Item, field: str, inside: Inside, texts: Mapping[str, Text]) -> list[Parameter]:

@@ -106,7 +106,10 @@ def command(sentence: str) -> Command | None:
         return None
     verb = word.group().lower()
     base = lemma(verb) if forbids and verb.endswith("ing") else verb
-    if not _is_command(base, verb, sentence[word.end() :], named or forbids):
+    rest = sentence[word.end() :]
+    if not begins and not rest.strip(" ."):
+        return None  # one word, such as the last of a sentence that is wrapped
+    if not _is_command(base, verb, rest, named or forbids):
         return None
     return Command(base, begins, forbids, condition, sentence[begins:], named)
 

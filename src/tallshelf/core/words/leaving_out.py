@@ -62,6 +62,14 @@ _ADDED = Pattern(
 _ONLY_THEN = Pattern(rf"\b(?:only {_WHEN}|unless|or one of|at least one|either)\b", re.IGNORECASE)
 
 
+_ONE_OF = Pattern(
+    r"[\s*_:]*(?:either\b|(?:exactly |at least )?one of\b|"
+    r"(?:an? |the )?[`'\"*_]?[\w-]+[`'\"*_]? or (?:an? |the )?[`'\"*_]?[\w-]+[`'\"*_])",
+    re.IGNORECASE,
+)
+"""Not this one must be given, but one of several."""
+
+
 class Said(NamedTuple):
     """``may`` where it may be left out, ``must`` where it must be given, and where the text says so."""
 
@@ -73,7 +81,9 @@ class Said(NamedTuple):
 def said_of_leaving_out(text: str) -> Said | None:
     """Return what a text says first of leaving out what it describes, or None."""
     for sentence, start in sentences(text):
-        if (found := _MUST.search(sentence)) and not _CONDITION.match(sentence):
+        if (found := _MUST.search(sentence)) and not (
+            _CONDITION.match(sentence) or _ONE_OF.match(sentence, found.end())
+        ):
             return Said("must", start + found.start(), start + found.end())
         if found := _MAY.search(sentence):
             return Said("may", start + found.start(), start + found.end())

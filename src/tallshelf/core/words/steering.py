@@ -57,7 +57,7 @@ _AGAINST = Pattern(
 )
 # Naming the model steers it only where the sentence says what it is to do, to say, to skip or to take as given.
 _TOLD = Pattern(
-    r"\b(?:must|should|shall|ought|never|always|not|don['’]t|no|usually|customarily|normally|expected|"
+    r"\b(?:must|should|shall|ought|never|always|not|don['’]t|no(?! longer\b)|usually|customarily|normally|expected|"
     r"supposed|silently|also|"
     r"answers?|repl(?:y|ies)|says?|tells?|mentions?|keeps?|skips?|proceeds?|waives?|treats?|assumes?|"
     r"marks?|puts?|restarts?|renews?|"
@@ -74,7 +74,8 @@ _NO_READER = Pattern(
     r"assistant)[ -](?:accounts?|"
     r"summar\w+|responses?|triage|prompts?|configured|definitions?|index|names?|ids?|versions?|generated|"
     r"friendly|powered|based|"
-    r"outputs?|context|tokens?|types?|usage|class|file)\b|\buse (?:the )?[`'\"]?\w+[-_]\w+",
+    r"outputs?|context|tokens?|types?|usage|class|file)\b|\buse (?:the )?[`'\"]?\w+[-_]\w+|"
+    r"\ban? (?:\w+ ){0,2}(?:agent|model|assistant|bot) (?:is|was) (?:configured|set up|enabled|installed|available)\b",
     re.IGNORECASE,
 )
 
@@ -107,6 +108,7 @@ def steering(
     worded: bool = True,
     siblings: Collection[str] = (),
     server: Collection[str] = (),
+    field: Collection[str] = (),
 ) -> tuple[Steering, ...]:
     """Return what in a text steers its reader.
 
@@ -114,10 +116,11 @@ def steering(
     ``vocabulary`` returns the words of the item and its siblings, to which commands are held. A text that is not
     ``worded`` has none of the words by which known ways steer (`may_steer`): it is read for commands alone.
     ``siblings`` are the names of the server's tools: a step that names one, and using what one is called by, is usage;
-    ``server`` the words of its own name. Lines are read one by one, and as the sentences that they may be wrapped from.
+    ``server`` the words of its own name, ``field`` those of the parameter that the text describes.
+    Lines are read one by one, and as the sentences that they may be wrapped from.
     """
     plain = _QUOTED.sub(lambda match: _masked(match, text), text)
-    item = _Item(frozenset(about), is_lead, vocabulary, worded, siblings, server)
+    item = _Item(frozenset(about), is_lead, vocabulary, worded, siblings, server, field)
     found = _steerings(plain, item, by_lines=True)
     return tuple(found or (_steerings(plain, item, by_lines=False) if is_wrapped(plain) else ()))
 
@@ -131,6 +134,7 @@ class _Item(NamedTuple):
     worded: bool
     siblings: Collection[str]
     server: Collection[str]
+    field: Collection[str]
 
 
 def _steerings(plain: str, item: _Item, *, by_lines: bool) -> list[Steering]:
@@ -224,6 +228,7 @@ def _in(
                 _is_own(match.group(), own)
                 or _is_its_server(match.group(), item.server)
                 or _denied_twice(sentence, match)
+                or (kind == "asks" and _bounds(sentence, match))
                 or _is_next_step(sentence, match, item.siblings)
             ):
                 found[kind] = Steering(kind, match.group(), start + match.start(), start + match.end())
@@ -237,6 +242,7 @@ def _in(
         if (
             reader
             and not _is_own(reader.group(), own)
+            and singular(reader.group().lower()) not in item.field
             and not _uses_a_sibling(sentence, reader, item.siblings)
         ):
             found["orders"] = Steering("orders", reader.group(), start + reader.start(), start + reader.end())
@@ -246,6 +252,18 @@ def _in(
 def _denied_twice(sentence: str, match: re.Match[str]) -> bool:
     """Never without asking: a sentence that wants people to be asked."""
     return match.group().lower().startswith("without") and bool(_DENIAL.search(sentence[: match.start()]))
+
+
+_BOUND = Pattern(
+    r"\b(?:must|has to|have to|should|may only|can only) (?:be|lie|stay|point)\b[^.]{0,20} "
+    r"(?:inside|within|under|below)\b",
+    re.IGNORECASE,
+)
+
+
+def _bounds(sentence: str, match: re.Match[str]) -> bool:
+    """Whether a place is one that a value has to lie in, and is not asked for: inside the home directory."""
+    return "directory" in match.group().lower() and _BOUND.search(sentence[: match.start()]) is not None
 
 
 _NAMES = Pattern(r"`([\w.-]+)`|\b([a-zA-Z0-9]+(?:[_-][a-zA-Z0-9]+)+)\b")
@@ -271,12 +289,19 @@ def _uses_a_sibling(sentence: str, reader: re.Match[str], siblings: Collection[s
 
 _ANY_SERVER = word_set("other another any every each all different mcp server servers")
 _SERVER = Pattern(r"\b(\w+) servers?\b", re.IGNORECASE)
+_A_KIND = Pattern(r"[A-Z]{2,5}")
+"""A kind of server by its protocol: ICE servers."""
 
 
 def _is_its_server(words: str, server: Collection[str]) -> bool:
-    """Whether the server that is spoken of is called as this one: "the harbour server" of a server called harbour."""
+    """Whether the server that is spoken of is called as this one, or is of a kind that has no tools.
+
+    As "the harbour server" of a server called harbour.
+    """
     named = _SERVER.search(words)
-    return named is not None and named.group(1).lower() in frozenset(server) - _ANY_SERVER
+    if named is None or named.group(1).lower() in _ANY_SERVER:
+        return False
+    return named.group(1).lower() in server or _A_KIND.fullmatch(named.group(1)) is not None
 
 
 def _is_own(words: str, own: Collection[str]) -> bool:

@@ -62,8 +62,8 @@ ORDERS = rf"""
       )?)?(?:every\s+|each\s+)?(?:read|reading|us|using|pars|call|calling|look|writ|writing|see|
       hav)\w*[^,]{{0,40}},\s*(?:also\s+|then\s+|please\s+|quietly\s+|silently\s+)*(?!(?:call|use|ask|
       get|see|check|pass|give|set|wait|it|the|this|its|nothing|no|a|an)\b)[a-z]+\b
-    | ^then\s+(?!(?:it|the|this)\b)
-    | \balso\s+(?:run|send|call|renew|forward|transfer|delete|buy|order)\b(?=\s)
+    | ^then\s+(?!(?:it|the|this)\b|(?:use|set|give|pass)\s+["“'`])
+    | (?:(?<![a-z]s\s)|(?<=this\s))\balso\s+(?:run|send|call|renew|forward|transfer|delete|buy|order)\b(?=\s)
     | \b(?:note|hint|message|notice)s?\s+(?:to|for)\s+(?:the\s+)?(?:ai|model|assistant|machine|agent|
       reader)s?\b
     | ^hey\b
@@ -138,7 +138,8 @@ ASKS = r"""
     | \blast\s+\w+\s+turns\b
     | \bsystem\s*_?\s*prompt\b
     | \bhidden\s+reasoning\b
-    | \byour\s+(?:own\s+)?(?:\w+\s+)?(?:reasoning|thoughts|memory|session|instructions|principal|orders|
+    | \byour\s+(?:own\s+)?(?:(?:current|present|whole|full|chat|running)\s+)?session\b
+    | \byour\s+(?:own\s+)?(?:\w+\s+)?(?:reasoning|thoughts|memory|instructions|principal|orders|
       prompt|headers|notes|take)\b
     | \b(?:what|everything|anything|all(?:\s+that)?|wording\s+of\s+what)\b[^.]{0,40}\byou\b[^.]{0,40}\b
       (?:said|know|remember|stored|worked|working|told|asked|received|see|returned|see\s+on)\b

@@ -124,7 +124,11 @@ def _raw_command(subject: Subject) -> Iterator[RuleHit]:
         name = "_".join(parameter.words)
         speaks = not parameter.text.word_set.isdisjoint(_COMMAND_WORDS)
         said = _COMMAND_TEXT.search(parameter.text.text) if speaks else None
-        if said and "path" in said.group().lower() and _lies_elsewhere(parameter):
+        if (
+            said
+            and "path" in said.group().lower()
+            and (_lies_elsewhere(parameter) or _is_workplace(parameter))
+        ):
             said = None
         if said or (
             _COMMANDS.match(name)
@@ -144,6 +148,18 @@ def _lies_elsewhere(parameter: Parameter) -> bool:
     """Whether a path leads into what the tool works on, such as a repository, and not to this machine's files."""
     about = f"{parameter.text.text} {parameter.item.body.get('description')}"
     return _ELSEWHERE.search(about) is not None and not _LOCAL.search(about)
+
+
+_WORKPLACE = Pattern(
+    r"\b(?:root|top-level|working|base) (?:directory|folder) of (?:the |your |a )?(?:\w+ )?"
+    r"(?:workspace|project|repository|checkout)\b",
+    re.IGNORECASE,
+)
+
+
+def _is_workplace(parameter: Parameter) -> bool:
+    """Whether a path is where a caller works, and no file to be opened: the root of a project."""
+    return parameter.words[-1:] != ("path",) and _WORKPLACE.search(parameter.text.text) is not None
 
 
 def _is_run_or_opened(subject: Subject, parameter: Parameter, name: str) -> bool:

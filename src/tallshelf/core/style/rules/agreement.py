@@ -176,8 +176,18 @@ def _same(said: str, default: Any) -> bool:
         return said in (_YES if default else _NO)
     if isinstance(default, int | float):
         found = amounts(said.rstrip("%smhdk"))
-        return len(found) != 1 or found[0].value == float(default)
+        return len(found) != 1 or found[0].value == float(default) or _same_time(said, default)
     return written.startswith(said) or said.startswith(written) or not said[0].isalnum()
+
+
+_TIMES = ("millisecond", "second", "minute", "hour", "day")
+
+
+def _same_time(said: str, default: float) -> bool:
+    """Whether a time is the default in a unit that times are counted in: 2h of 7200."""
+    found = amounts(said)
+    in_units = (found[0].in_unit(unit) for name in _TIMES if found and (unit := known_unit(name)))
+    return any(value is not None and abs(value - default) < 1e-6 for value in in_units)
 
 
 def _shown(value: Any) -> str:

@@ -37,6 +37,8 @@ _NOT_ALONE = word_set(
     "post order book issue release schedule set reset move close import archive clear block change fire "
     "transfer"
 )
+_RUN = frozenset({"run", "execute"})
+_QUESTIONS = word_set("query queries search searches check checks lookup report select count")
 _HINTS = ("readOnlyHint", "destructiveHint")
 
 
@@ -118,6 +120,11 @@ def _tells_of(item: ItemView) -> bool:
     )
 
 
+def _runs_a_question(item: ItemView) -> bool:
+    """Whether what is run or executed by its name may only ask: a query, a search, a check."""
+    return item.words[0] in _RUN and not _QUESTIONS.isdisjoint(item.words[1:])
+
+
 def _tells_a_result(item: ItemView) -> bool:
     return any(field.depth == 1 for field in item.results)
 
@@ -133,7 +140,7 @@ def _contradicting_annotation(subject: Subject) -> Iterator[RuleHit]:
         hints = item.annotations
         first = item.text.words[0] if item.text.words else ""
         reads = hints.get("readOnlyHint") is True
-        by_name = _writes(item) and not _tells_of(item)
+        by_name = _writes(item) and not _tells_of(item) and not _runs_a_question(item)
         if reads and (
             by_name
             or (

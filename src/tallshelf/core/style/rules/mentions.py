@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from tallshelf.core.style.rule import Rule, RuleHit, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, tool, tools
@@ -46,7 +46,9 @@ def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
                 name = next(group for group in match.groups() if group)
                 if name in known or name in _NOT_NAMES or is_stop_word(name) or stem(name) in _stems(item):
                     continue
-                yield at(text, f"there is no parameter `{name}`", match.span())
+                if _is_of_sibling(subject, text, match.end(), name):
+                    continue
+                yield _no_parameter(item, text, match, name, f"there is no parameter `{name}`")
             told: set[str] = set()
             for match in _TOKEN.finditer(text.text):
                 name = match.group(1) or match.group(2)
@@ -60,9 +62,35 @@ def _unknown_parameter(subject: Subject) -> Iterator[RuleHit]:
                     continue
                 if not text.gives_an_example(match.start()):
                     told.add(name)
-                    yield at(
-                        text, f"`{name}` is neither a parameter nor a result field of this tool", match.span()
-                    )
+                    otherwise = f"`{name}` is neither a parameter nor a result field of this tool"
+                    yield _no_parameter(item, text, match, name, otherwise)
+
+
+_OF = Pattern(r"[`'\"”]?\s+(?:(?:parameter|argument)\s+)?(?:of|in|on)\s+(?:the\s+)?[`'\"“]?([\w.-]*\w)")
+
+
+def _is_of_sibling(subject: Subject, text: Text, end: int, name: str) -> bool:
+    """Whether a parameter is called that of another tool of the server, and that has it."""
+    said = _OF.match(text.text, end)
+    return said is not None and any(
+        name == field.name for item in subject.view.tools if item.name == said[1] for field in item.own
+    )
+
+
+def _no_parameter(item: ItemView, text: Text, match: re.Match[str], name: str, otherwise: str) -> RuleHit:
+    """Tell a name that is none, or how it is spelled here."""
+    meant = _spelled(name, (field.name for field in (*item.parameters, *item.results)))
+    if not meant:
+        return at(text, otherwise, match.span())
+    group = next(number for number, said in enumerate(match.groups(), 1) if said)
+    patch = rewritten(text, match.span(group), meant)
+    return at(text, f"`{name}` is spelled `{meant}` here", match.span(), suggestion=patch)
+
+
+def _spelled(name: str, names: Iterable[str]) -> str:
+    """Return the name of the same words, in whatever case; empty where there is none."""
+    words = split_identifier(name)
+    return next((one for one in names if one != name and split_identifier(one) == words), "")
 
 
 _GIVEN = Pattern(
@@ -108,7 +136,9 @@ def _unknown_tool(subject: Subject) -> Iterator[RuleHit]:
             before = text.text[max(0, match.start() - _JUST_BEFORE) : match.start()]
             used = _USED.search(before) or _CALLED.match(text.text, match.end())
             if used and not text.gives_an_example(match.start()):
-                meant = next((one for one in sorted(names) if one.endswith(f"_{name}")), "")
+                meant = _spelled(name, sorted(names)) or next(
+                    (one for one in sorted(names) if one.endswith(f"_{name}")), ""
+                )
                 instead = f"; it has `{meant}`" if meant else ""
                 patch = rewritten(text, match.span(1 if match.group(1) else 2), meant) if meant else None
                 yield at(text, f"this server has no tool `{name}`{instead}", match.span(), suggestion=patch)

@@ -15,9 +15,13 @@ from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import sentence_words, stem, word_set
 
 _OF_WHAT = Pattern(r"\b(?:name|number|id|identifier|code) of (?:the|a|an|one) (\w+)")
+_ARRANGING = Pattern(
+    r"\b(?:group|count|sort|order|rank|aggregate|sum|total|split)(?:s|ed|ing)?\b", re.IGNORECASE
+)
+"""What is put in order or added up by something may be so by what it is itself."""
 _ANY_THING = frozenset({"id", "name"})
 _BY = Pattern(
-    r"(?<!ed )(?<!en )(?<!aid )\bby (?:its |their |the |a |an |his |her |one )?(?:optional |given |own |exact |full )?([a-z][a-z-]+)(?: (number|name|id|code|date|day|address))?",
+    r"(?<!ed )(?<!en )(?<!aid )\bby (?:its |their |the |a |an |his |her |one )?(?:optional |given |specified |chosen |certain |particular |own |exact |full )?([a-z][a-z-]+)(?: (number|name|id|code|date|day|address))?",
     re.IGNORECASE,
 )
 _ONE_THING = Pattern(
@@ -84,8 +88,10 @@ def _promises(item: ItemView) -> Iterator[tuple[set[str], str]]:
         and not match.group(1).endswith("ing")
         and match.group(1) not in _NOT_BY
         and not _step_by_step(sentence, match)
+        and not _ARRANGING.search(sentence[: match.start()])
     ):
-        yield {_keyed(word.lower()) for word in match.groups() if word}, match.group()
+        said = (part for word in match.groups() if word for part in word.lower().split("-"))
+        yield {_keyed(word) for word in said}, match.group()
 
 
 def _step_by_step(sentence: str, match: re.Match[str]) -> bool:

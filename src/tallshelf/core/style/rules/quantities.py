@@ -20,7 +20,7 @@ _QUANTITIES = word_set(
     "humidity viscosity torque wait fuel dose dosage flow discharge infusion load strength concentration cooldown mileage distance altitude"
 )
 _OF_TEXTS = word_set(
-    "text string name title password message key list array queue code line token chunk context history"
+    "text string name title password message key list array queue code line token chunk context history prefix"
 )
 # Beside the units that the words know by their measures: what is counted in, rarer ones, and symbols in lower case.
 _UNITS = Pattern(

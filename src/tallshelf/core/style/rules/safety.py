@@ -39,7 +39,7 @@ _STEERS = Pattern(
     r"""\b(?:
         (?:before|instead\s+of|prior\s+to)\s+(?:using\s+|calling\s+|running\s+|you\s+(?:use|call)\s+)?(?:any|every|all)\s+(?:other\s+)?tools?
       | (?:you|the\s+(?:model|assistant|agent|ai|llm))\s+(?:must|shall|should|needs?\s+to|has\s+to|have\s+to)\s+(?:always\s+|first\s+|now\s+)*(?:call|use|run|invoke|read|send|include|follow|obey|pass|append|copy|execute|comply|respond|reply|answer|output|say|pretend|prefer)\b
-        (?!\s+this\s+(?:parameter|argument|field|variable|option|flag|value)\b)
+        (?!\s+this\s+(?:parameter|argument|field|variable|option|flag|value)\b|\s+[`'"][\w-]+[`'"]\s+as\s+[`'"]?(?:\w+_\w+|[a-z]+[A-Z]\w+))
       | always\s+(?:call|use|invoke|prefer|choose|run)\s+this\s+(?:tool|function|one)
       | (?:prefer|use|choose)\s+this\s+(?:tool\s+)?(?:over|instead\s+of|rather\s+than)\s+(?:any|all|every|other)
       | (?:make\s+sure|be\s+sure|remember)\s+(?:to|that\s+you)\s+(?:always\s+)?(?:call|use|run|invoke)\b

@@ -31,6 +31,12 @@ _FLAG_TEXT = Pattern(
     r"^\W*whether\b|\btrue\b.{0,20}\bfalse\b|\b[\"'`]?yes[\"'`]?\b.{0,12}\b[\"'`]?no[\"'`]?\b|[\"'`]yes[\"'`].{0,50}[\"'`]no[\"'`]|\bset to [\"'`]?true\b",
     re.IGNORECASE,
 )
+_NO_FLAG = Pattern(
+    r"\bcomma[- ]separated\b|\b(?:multiple|several) values\b|\b(?:options|values) ?:"
+    r"|\bthis (?!flag|switch|option|setting|parameter|field|value)(?:\w+ )?\w+ (?:is|will be) used\b",
+    re.IGNORECASE,
+)
+"""What a text says of a value that is neither yes nor no, though it begins with whether."""
 _FLAGS = word_set("true false yes no on off 1 0 y n t f")
 
 
@@ -45,13 +51,18 @@ def _number_as_string(subject: Subject) -> Iterator[RuleHit]:
             (named and not _TEXT_ON_PURPOSE.search(text))
             or digits
             or (_NUMBER_TEXT.search(text) and not _TEXT_ON_PURPOSE.search(text))
-        ):
+        ) and not _names_words(text):
             yield RuleHit(
                 parameter.item.identity,
                 parameter.pointer,
                 f"`{parameter.path}` is a number passed as text; make it a number or an integer",
                 suggestion=_retyped(parameter, "number"),
             )
+
+
+def _names_words(text: str) -> bool:
+    """Whether a text quotes what may be given, and that are words: `mono` or `dual`."""
+    return len([value for value in _QUOTED.findall(text) if value.isalpha()]) > 1
 
 
 def _names_values(text: str) -> bool:
@@ -73,7 +84,9 @@ def _boolean_as_string(subject: Subject) -> Iterator[RuleHit]:
         else:
             switched = parameter.schema.get("default") in ("true", "false")
             said = _FLAG_TEXT.search(parameter.text.text) and not (
-                _names_values(parameter.text.text) or is_flag_for_some(parameter.text.text)
+                _names_values(parameter.text.text)
+                or is_flag_for_some(parameter.text.text)
+                or _NO_FLAG.search(parameter.text.text)
             )
             found = "string" in parameter.types and (switched or bool(said))
         if found:
