@@ -22,12 +22,14 @@ from tallshelf.core.overlap.score import (
     offers,
     raised,
     score,
+    score_beyond,
 )
 from tallshelf.core.snapshot import Item
 
 MOST_EACH = 12
 """How many overlaps are told of one item, the strongest."""
 _ASKED_TO_STAND_IN = 1
+_HAIR = 1e-9
 
 
 def find_overlaps(
@@ -112,8 +114,9 @@ def _strongest(own: Profile, candidates: Iterator[Candidate]) -> list[tuple[Cand
     for number, candidate in enumerate(candidates):
         if len(best) == MOST_EACH and raised(candidate.most) <= best[0][0]:
             break
-        scored = score(own, candidate.entry.profile, candidate.likeness)
-        if scored.cls is None:
+        least = best[0][0] if len(best) == MOST_EACH else LEAST - _HAIR
+        scored = score_beyond(own, candidate.entry.profile, candidate.likeness, least)
+        if scored is None or scored.cls is None:
             continue
         hit = (scored.value, -number, candidate, scored)
         if len(best) < MOST_EACH:

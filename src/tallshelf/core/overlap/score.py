@@ -33,6 +33,7 @@ _SURELY = 0.58
 _TOLD_ALIKE = 0.95
 """How like texts and parameters of siblings must be to be one tool by two names."""
 _OFFERED = 0.6
+_ANY = -1.0
 SLANT: Mapping[Part, float] = {"name": 0.8, "text": 0.5, "parameters": 0.6}
 
 
@@ -101,20 +102,35 @@ def score(a: Profile, b: Profile, alike: Mapping[Part, float], *, siblings: bool
     them apart does, too: to make, to find and to remove an issue are related there, and not near; and so are siblings
     that anything keeps apart, since their owners named them apart.
     """
+    found = score_beyond(a, b, alike, _ANY, siblings=siblings)
+    assert found is not None
+    return found
+
+
+def score_beyond(
+    a: Profile, b: Profile, alike: Mapping[Part, float], least: float, *, siblings: bool = False
+) -> Score | None:
+    """Return the `score` of a pair where it exceeds ``least``, or None as soon as it cannot: most pairs, soon."""
     value = most_of(alike)
     named_alike = is_named_alike(a.system, b.system)
     if not siblings and named_alike and value >= LEAST:  # what no index would find is not raised either
         value = raised(value)
-    apart = tuple(_apart(a, b, alike))
-    for factor in apart:
-        value = min(value * factor.leaves, factor.most)
-    if not named_alike and not of_one_public_service(a, b) and value < _SURELY:
-        value = min(value, NEAR_AT_MOST)
+    apart: list[Factor] = []
+    if round(value, 3) <= least:
+        return None
+    for factor in _apart(a, b, alike):
+        if factor is not None:
+            apart.append(factor)
+            value = min(value * factor.leaves, factor.most)
+            if round(value, 3) <= least:
+                return None
+    if not named_alike and value < _SURELY and value > NEAR_AT_MOST and not of_one_public_service(a, b):
+        value = NEAR_AT_MOST
     if siblings and min(alike["text"], alike["parameters"]) < _TOLD_ALIKE:
         value = min(value, NEAR_AT_MOST)
     if (siblings and apart) or (named_alike and (len(apart) > 1 or any(factor.is_act for factor in apart))):
         value = min(value, _RELATED_AT_MOST)
-    return Score(round(value, 3), alike, apart)
+    return Score(round(value, 3), alike, tuple(apart)) if round(value, 3) > least else None
 
 
 def raised(value: float) -> float:
@@ -160,12 +176,13 @@ def likeness_of(a: Measured, b: Measured) -> dict[Part, float]:
     return found
 
 
-def _apart(a: Profile, b: Profile, alike: Mapping[Part, float]) -> Iterator[Factor]:
+def _apart(a: Profile, b: Profile, alike: Mapping[Part, float]) -> Iterator[Factor | None]:
+    """Yield what each check finds to keep a pair apart, check by check."""
     # Two of one system need not explain anew what it is called there.
     alone = None if is_named_alike(a.system, b.system) and alike["name"] > _WHOLE_NAME else _name_alone(alike)
-    for factor in (*(check(a, b) for check in CHECKS), alone):
-        if factor is not None:
-            yield factor
+    for check in CHECKS:
+        yield check(a, b)
+    yield alone
 
 
 def _name_alone(alike: Mapping[Part, float]) -> Factor | None:

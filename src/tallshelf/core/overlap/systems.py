@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import re
 from collections import Counter
 from collections.abc import Sequence
@@ -102,8 +103,9 @@ def is_named_alike(one: frozenset[str], other: frozenset[str]) -> bool:
     return not _kinds(one).isdisjoint(_kinds(other))
 
 
-def _kinds(system: frozenset[str]) -> set[str]:
-    return {_CALLED_ALIKE.get(word, word) for word in system if not word.startswith("(")}
+@functools.lru_cache(maxsize=4_096)
+def _kinds(system: frozenset[str]) -> frozenset[str]:
+    return frozenset(_CALLED_ALIKE.get(word, word) for word in system if not word.startswith("("))
 
 
 _ONE_THING = {

@@ -32,6 +32,14 @@ class _Shared:
         return self.matrix.indices[there], self.matrix.data[there], self.lengths[number]
 
 
+def _marked(rows: Sequence[Any], number: int) -> Any:
+    """Return for each of so many rows whether it is among some."""
+    marks = np.zeros(number, dtype=bool)
+    for some in rows:
+        marks[some] = True
+    return marks
+
+
 class Block:
     """The entries of one kind as matrices: for each part, words by entries."""
 
@@ -67,8 +75,7 @@ class Block:
                 alike[part][touched] = likely = self._alike(part, values, touched, own)
                 most[touched] += WEIGHTS[part] * likely
             worth.append(touched[most[touched] >= LEAST - WEIGHTS["parameters"] - _HAIR])
-        rows: Any = np.unique(np.concatenate(worth))
-        rows = rows[self._alive[rows]]
+        rows: Any = np.flatnonzero(_marked(worth, len(self._entries)) & self._alive)
         places, weights, own = last.of(number)
         query = np.zeros(self._matrix["parameters"].shape[1])
         query[places] = weights
