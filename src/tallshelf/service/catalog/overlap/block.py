@@ -32,12 +32,13 @@ class _Shared:
         return self.matrix.indices[there], self.matrix.data[there], self.lengths[number]
 
 
-def _marked(rows: Sequence[Any], number: int) -> Any:
-    """Return for each of so many rows whether it is among some."""
-    marks = np.zeros(number, dtype=bool)
-    for some in rows:
-        marks[some] = True
-    return marks
+class _Scratch:
+    """Room for numbers by row, cleared after each use: to make it anew would cost more than what is written there."""
+
+    def __init__(self, rows: int) -> None:
+        self.alike = {part: np.zeros(rows) for part in _FIRST}
+        self.most = np.zeros(rows)
+        self.marks = np.zeros(rows, dtype=bool)
 
 
 class Block:
@@ -62,33 +63,47 @@ class Block:
         self._measure(rarity)
         shared = {part: self._shared(asked, part, rarity) for part in _FIRST}
         last = self._queries(asked, "parameters", rarity)
-        return [self._of_one(number, shared, last) for number in range(len(asked))]
+        scratch = _Scratch(len(self._entries))
+        return [self._of_one(number, shared, last, scratch) for number in range(len(asked))]
 
-    def _of_one(self, number: int, shared: Mapping[Part, _Shared], last: _Shared) -> Iterator[Candidate]:
-        # What parameters add is bounded, so that they are only looked at where names and texts say enough.
-        alike, worth = {}, []
-        most = np.zeros(len(self._entries))
-        for part in _FIRST:
-            touched, values, own = shared[part].of(number)
-            alike[part] = np.zeros(len(self._entries))
-            if own:
-                alike[part][touched] = likely = self._alike(part, values, touched, own)
-                most[touched] += WEIGHTS[part] * likely
-            worth.append(touched[most[touched] >= LEAST - WEIGHTS["parameters"] - _HAIR])
-        rows: Any = np.flatnonzero(_marked(worth, len(self._entries)) & self._alive)
+    def _of_one(
+        self, number: int, shared: Mapping[Part, _Shared], last: _Shared, scratch: _Scratch
+    ) -> Iterator[Candidate]:
+        rows, most, alike = self._likely(number, shared, scratch)
         places, weights, own = last.of(number)
         query = np.zeros(self._matrix["parameters"].shape[1])
         query[places] = weights
         shared_there = self._matrix["parameters"][rows] @ query
         taken = self._alike("parameters", shared_there, rows, own) if own else np.zeros(len(rows))
-        whole = most[rows] + WEIGHTS["parameters"] * taken
+        whole = most + WEIGHTS["parameters"] * taken
         found = np.flatnonzero(whole >= LEAST - _HAIR)
         # The rows are in order of source and identity, so that a stable sort breaks ties as elsewhere.
         for at in found[np.argsort(-whole[found].round(9), kind="stable")]:
-            row = rows[at]
-            each: dict[Part, float] = {part: float(alike[part][row]) for part in _FIRST}
+            each: dict[Part, float] = {part: float(alike[part][at]) for part in _FIRST}
             each["parameters"] = float(taken[at])
-            yield Candidate(self._entries[row].entry(), each, float(whole[at]))
+            yield Candidate(self._entries[rows[at]].entry(), each, float(whole[at]))
+
+    def _likely(
+        self, number: int, shared: Mapping[Part, _Shared], scratch: _Scratch
+    ) -> tuple[Any, Any, dict[Part, Any]]:
+        """Return the rows whose names and texts say enough, what they reach by these, and how like each part is.
+
+        What parameters add is bounded, so that they are only looked at there.
+        """
+        most, marks = scratch.most, scratch.marks
+        for part in _FIRST:
+            touched, values, own = shared[part].of(number)
+            if own:
+                scratch.alike[part][touched] = likely = self._alike(part, values, touched, own)
+                most[touched] += WEIGHTS[part] * likely
+            marks[touched[most[touched] >= LEAST - WEIGHTS["parameters"] - _HAIR]] = True
+        rows = np.flatnonzero(marks & self._alive)
+        found = rows, most[rows], {part: scratch.alike[part][rows] for part in _FIRST}
+        for part in _FIRST:
+            touched = shared[part].of(number)[0]
+            most[touched] = scratch.alike[part][touched] = 0.0
+            marks[touched] = False
+        return found
 
     def _fill(self) -> None:
         # Arrays, since lists of millions of numbers would take ten times their room.
