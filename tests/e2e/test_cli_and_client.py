@@ -49,6 +49,21 @@ def test_every_command_explains_itself_with_examples(demo, command):
     assert max(map(len, done.stdout.splitlines())) <= 124
 
 
+@pytest.mark.parametrize(
+    ("question", "item"),
+    [
+        ("a tool that tells me when the next ferry leaves", "tool:search_sailings"),
+        ("who is on duty", "tool:list_pilots_on_duty"),
+        ("get a berth for a vessel next week", "tool:get_berth_plan"),
+        ("book a berth for next week", "tool:book_berth"),
+        ("call off a bokking", "tool:cancel_booking"),
+    ],
+)
+def test_questions_to_the_demo_find_what_does_it_first(demo, question, item):
+    found = json.loads(demo.run("find", question, "--format", "json").stdout)
+    assert found["results"][0]["item"] == item
+
+
 def test_help_and_wrong_words(demo):
     assert "capture" in demo.run("--help").stdout
     wrong = demo.run("comprae")

@@ -52,6 +52,13 @@ SERVERS = {
         ("get_peal", "Get a peal, with its changes.", "peal"),
         ("list_peals", "List the peals and their changes.", ""),
     ],
+    "quayside": [
+        ("search_sailings", "Search sailings with free places on one crossing and day.", "crossing\nday"),
+        ("get_berth_plan", "Get the berth plan: which vessel lies where, and when it leaves.", "day"),
+        ("moor_vessel", "Moor a vessel.", "vessel"),
+        ("list_vessels", "List the vessels.", ""),
+        ("get_vessel", "Get a vessel.", "vessel"),
+    ],
     "oddments": [
         ("guide_boat", "Guide a new boat through the shallows.", "boat"),
         ("make_uuid", "Make a uuid.", ""),
@@ -143,6 +150,8 @@ def first(question: str) -> str:
         ("turn the bell off", "disable_bell"),
         ("stop muting a bell", "unmute_bell"),
         ("time to put the addresses of a place into lat and lon", "geocode"),
+        # what two words mean together
+        ("a tool that tells me when the next ferry leaves", "search_sailings"),
         # times, numbers and places are what a tool is given
         ("ringers of last tuesday in Quorvik", "list_ringers"),
         # what nobody types to its end is less than what is written out

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from itertools import pairwise
+from itertools import combinations, pairwise
 from typing import Any, NamedTuple
 
 from tallshelf.core.words.asking import (
@@ -54,8 +54,11 @@ def weighed(cursor: Any, question: Question, words: list[str], terms: HouseTerms
     found, phrases = [], set()
     denied, words = denied_words(question.text), _with_ends_read(counts, question.text, words)
     instead = _Instead(counts, question, terms)
-    for word in [half for one in asked_words(words) for half in _spread(counts, one)]:
+    asked = [half for one in asked_words(words) for half in _spread(counts, one)]
+    meant = _meant_by_several(counts, asked)
+    for word in asked:
         others = _others(word, denied=word in denied) | instead.of(word)
+        others |= {one: SAME for one in others if one in meant and others[one] >= RELATED * _STATE}
         if word in instead.nouns:
             like = like_verbs(word)
             others = {one: near for one, near in others.items() if near >= RELATED or one not in like}
@@ -71,6 +74,22 @@ def weighed(cursor: Any, question: Question, words: list[str], terms: HouseTerms
         found.append(Asked(first, max(worth.values()), worth))
         phrases.update(kinds)
     return Weighed(found, phrases)
+
+
+def _meant_by_several(counts: _Counts, words: Sequence[str]) -> frozenset[str]:
+    """Return what two words may be said by at once, which is what they mean together: a ferry leaves, a sailing.
+
+    One of the two stands nowhere here, or what they mean would be called by it.
+    """
+    near = {
+        word: {one for one, how in may_stand_for(word).items() if RELATED <= how < SAME} for word in words
+    }
+    return frozenset(
+        one
+        for here, there in combinations(near, 2)
+        if not (counts.of([here]) and counts.of([there]))
+        for one in near[here] & near[there]
+    )
 
 
 class _Instead:
