@@ -60,7 +60,7 @@ def test_every_command_explains_itself_with_examples(demo, command):
     ],
 )
 def test_questions_to_the_demo_find_what_does_it_first(demo, question, item):
-    found = json.loads(demo.run("find", question, "--format", "json").stdout)
+    found = json.loads(demo.run("find", question, "--format", "json", by="ines").stdout)
     assert found["results"][0]["item"] == item
 
 
