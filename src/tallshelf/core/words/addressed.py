@@ -50,6 +50,7 @@ _COMMUNICATION = 32
 """File of WordNet: of verbs of saying."""
 _SO, _CLAUSES = Pattern(r"(?:, (?:so|and|but) |; )(?=[a-z])"), 3
 """Where a clause begins that may command, and how many of these are looked at."""
+_MOSTLY_A_VERB = 0.5
 _NEXT = 40
 """Characters in which a verb's object stands."""
 _ANSWERS = Pattern(
@@ -188,14 +189,15 @@ def steers(
     own: Collection[str],
     *,
     bare: bool,
+    goes_on: bool = False,
     vocabulary: Callable[[], Collection[str]] | None = None,
 ) -> tuple[int, int] | None:
     """Return where a sentence tells its reader more than how to use the tool, or None.
 
     ``words`` are its words (`words_in`), ``own`` those of what the tool works on; ``bare`` says that the text tells of
-    the tool itself by verbs in their base form, so that a command is one by what it is about alone. ``vocabulary``
-    returns the words of the tool, its parameters, results and siblings: where a command speaks of none of them, it is
-    about something else.
+    the tool itself by verbs in their base form, so that a command is one by what it is about alone; the sentence
+    ``goes_on`` from one that told what the tool does. ``vocabulary`` returns the words of the tool, its parameters,
+    results and siblings: where a command speaks of none of them, it is about something else.
     """
     if _may_be_said(sentence, words):
         if (found := _LIFTED.search(sentence)) and _GIVEN_BEFORE.search(sentence):
@@ -210,9 +212,21 @@ def steers(
         return span
     for at in [0] if bare else _begins(sentence):
         told = command(sentence[at:])
-        if told is not None and _is_more(told, own, bare, vocabulary):
+        if told is not None and (
+            _is_more(told, own, bare, vocabulary) or (goes_on and _only_talks(told, own))
+        ):
             return at + told.start, len(sentence)
     return None
+
+
+def _only_talks(told: Command, own: Collection[str]) -> bool:
+    """Whether somebody is to talk, where the tool itself gets or lists: answer in rhyme."""
+    return (
+        told.verb in SPEAKING
+        and told.verb not in own
+        and verb_share(told.verb) >= _MOSTLY_A_VERB
+        and not _FILLED.search(told.rest[:_NEXT])
+    )
 
 
 def _is_own(word: str, own: Collection[str], vocabulary: Callable[[], Collection[str]] | None) -> bool:

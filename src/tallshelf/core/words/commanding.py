@@ -55,7 +55,7 @@ _NO_COMMAND = Pattern(r"\s+(?:of|is|are|was|were|has|had|will|can|may)\b|\s*[:,]
 SPEAKING = word_set(
     """
 answer reply respond say mention pretend claim apologise apologize greet thank congratulate insist promise brag
-reassure persuade convince recommend praise boast joke flatter speak invent fabricate
+reassure blame persuade convince recommend praise boast joke flatter speak invent fabricate
 steer nudge sway coax urge dissuade encourage discourage overlook conceal withhold downplay understate exaggerate
 embellish
 """

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Collection
 
+from tallshelf.core.words.conduct import CONDUCT
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.persons import names_people
 from tallshelf.core.words.split import word_set
@@ -168,7 +169,7 @@ _FROM_NOW_ON = (
         r"read as|stands? for)\b",
     ),
 )
-_FORMS = Ways((*_TOLD_ON, *_UNSAID, *_MADE_UP, *_UNASKED, *_FROM_NOW_ON))
+_FORMS = Ways((*_TOLD_ON, *_UNSAID, *_MADE_UP, *_UNASKED, *_FROM_NOW_ON, *CONDUCT))
 _KNOWING = word_set("hear learn find notice suspect realise realize aware wind")
 IMPLYING = _KNOWING.union(_FORMS.words)
 """Words, one of which stands in every sentence that implies an order."""

@@ -158,7 +158,9 @@ def _steerings(plain: str, item: _Item, *, by_lines: bool) -> list[Steering]:
         found = _in(sentence, words, start, own, item, lead=False) if item.worded else []
         bare_before = not item.is_lead or bare
         if not any(one.kind == "orders" for one in found) and (
-            span := steers(said, words, own, bare=bare_before, vocabulary=item.vocabulary)
+            span := steers(
+                said, words, own, bare=bare_before, goes_on=item.is_lead and bare, vocabulary=item.vocabulary
+            )
         ):
             begins = start + sentence.find(said)
             found.append(Steering("orders", said[span[0] : span[1]], begins + span[0], begins + span[1]))
