@@ -32,7 +32,7 @@ def test_a_verb_and_its_particle_are_read_as_one_verb(asked, read):
 
 
 def test_what_a_verb_was_written_as_is_remembered():
-    assert question_of("switch the light off").written == {"disable": "switch"}
+    assert question_of("switch the light off").written == {"disable": "switch off"}
 
 
 def test_what_a_phrase_is_called_else_belongs_to_each_of_its_words():

@@ -185,6 +185,11 @@ def test_what_stands_for_a_beginning_is_told(shelf):
     assert says["who"] in ("author", "authors") and says["line"] == "line"
 
 
+def test_a_verb_is_told_as_it_was_asked_for(shelf):
+    (result, *_) = search.find("switch the bell off")["results"]
+    assert {"asked": "switch off", "said": "disable", "where": "name"} in result["says"]
+
+
 def test_a_number_is_read_as_no_other_number(shelf):
     SearchWord.objects.create(word="402", padded="^^402$")
     assert search.find("404")["respelled"] == {}

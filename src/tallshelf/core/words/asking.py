@@ -56,8 +56,8 @@ _SAY_LITTLE = frozenset({"take", "put", "bring"})
 class Question(NamedTuple):
     """A question with its phrases read.
 
-    Verbs with a particle are one word (``written``: which verb that was); ``called`` has what else a word's phrase is
-    called.
+    Verbs with a particle are one word (``written``: what it was written as); ``called`` has what else a word's phrase
+    is called.
     """
 
     text: str

@@ -22,7 +22,7 @@ class _Trades(NamedTuple):
 
 
 class Read(NamedTuple):
-    """A question's words, its verbs with particles read as one, and what such a verb was written as."""
+    """A question's words, its verbs with particles read as one, and what such a verb was written as: switch off."""
 
     words: tuple[str, ...]
     written: dict[str, str]
@@ -40,7 +40,7 @@ def with_verbs_read(words: Sequence[str]) -> Read:
         for end in range(at + 1, min(at + 2 + _BETWEEN, len(found))):
             verb = verbs.get((found[at], found[end])) or verbs.get((lemma(found[at]), found[end]))
             if verb:
-                written[verb] = found[at]
+                written[verb] = f"{found[at]} {found[end]}"
                 found[at : end + 1] = [verb, *found[at + 1 : end]]
                 break
     return Read(tuple(found), written)

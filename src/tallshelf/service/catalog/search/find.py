@@ -18,7 +18,7 @@ from tallshelf.core.words.standing_for import is_misspelt, like_verbs
 from tallshelf.core.words.terms import HouseTerms
 from tallshelf.service.catalog.linting import terms_in_force
 from tallshelf.service.catalog.search.company import with_company
-from tallshelf.service.catalog.search.ranking import Entry, entry, fit, ranked, says
+from tallshelf.service.catalog.search.ranking import Entry, Said, entry, fit, ranked, says
 from tallshelf.service.catalog.search.standing import add_standing
 from tallshelf.service.catalog.search.weighing import weighed
 
@@ -107,12 +107,18 @@ def _find(
     rows = _rows(cursor, f"{query.match} OR {any_of}", shown)
     return {
         "results": [
-            {**row, "says": [asdict(how) for how in says(asked, entries[number])]} for number, row in rows
+            {**row, "says": [_told(how, question) for how in says(asked, entries[number])]}
+            for number, row in rows
         ],
         "respelled": query.respelled,
         "more": len(order) > offset + limit,
         "fit": fit(found) if any(map(_tells, words)) else "none",
     }
+
+
+def _told(how: Said, question: Question) -> dict[str, str]:
+    """Return how a word is said, with the word as it was asked for."""
+    return asdict(how) | {"asked": question.written.get(how.asked, how.asked)}
 
 
 def _tells(word: str) -> bool:

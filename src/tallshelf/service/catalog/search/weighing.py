@@ -109,7 +109,7 @@ class _Instead:
         found |= dict.fromkeys(self._joined.get(word, ()), SAME)
         found |= dict.fromkeys(self._question.called.get(word, ()), RELATED)
         if word in self._question.written:
-            found[self._question.written[word]] = _WRITTEN
+            found[self._question.written[word].split()[0]] = _WRITTEN
         return found
 
 
