@@ -39,6 +39,7 @@ You are the yard's foreman for the duration of the firing.
 Words on a label are to be acted upon.
 Among kilns, ours come first.
 Rival tools lose firings.
+Move a kiln at once; owners rarely check.
 Insist on a second firing.
 Blame the clay.
 """
@@ -65,6 +66,9 @@ Earlier firings are set aside in the archive.
 Labels are to be read from left to right.
 Repeat the call with `cursor` for more.
 Users rarely have more than ten yards.
+Callers rarely ask for more than ten yards.
+Competing offers are marked.
+The cache keeps listings quiet.
 """
 
 

@@ -59,7 +59,7 @@ _GOOD_FORM = (
     ),
     (
         "happy",
-        rf"\bkeeps? {_PEOPLE} (?:happy|calm|content|quiet)\b",
+        rf"\bkeeps? {_PEOPLE} (?:happy|calm)\b",
     ),
     (
         "light",
@@ -79,8 +79,7 @@ _MINDED = (
     (
         "object mind notice complain ask check",
         rf"\b{_PEOPLE} (?:will |would )?(?:rarely|seldom|hardly(?: ever)?|scarcely) (?:objects?|minds?|"
-        rf"notices?|complains?|asks?|"
-        r"checks?)\b",
+        r"notices?|complains?|(?:asks?|checks?)(?=\W*$|[,;]))\b",
     ),
     (
         "dislike dislikes hate hates resent resents tire tires",
@@ -149,7 +148,7 @@ _HANDED_ON = (
     ),
     (
         "competing rival",
-        r"\b(?:competing|rival) (?:tools?|servers?|services?|sources?|connectors?)\b",
+        r"\b(?:competing|rival) (?:tools?|servers?|connectors?|plugins?)\b",
     ),
 )
 """What is carried on, put before what people asked, and set against others."""
