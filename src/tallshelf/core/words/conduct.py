@@ -104,13 +104,13 @@ _MINDED = (
 _HANDED_ON = (
     (
         "your",
-        r"\b(?:of|in|into|with) your (?:next|following|later) (?:requests?|calls?|messages?|turns?|answers?|"
-        r"repl(?:y|ies))\b",
+        r"\b(?:of|in|into|with) your (?:next|following|later) "
+        r"(?:requests?|calls?|messages?|turns?|answers?|repl(?:y|ies))\b",
     ),
     (
         "preceded followed accompanied",
-        r"\b(?:call|request|answer|reply)s? (?:should|must|is to|has to) be (?:preceded|followed|"
-        r"accompanied) by an? (?!call\b)",
+        r"\b(?:call|request|answer|reply)s? (?:should|must|is to|has to) be "
+        r"(?:preceded|followed|accompanied) by an? (?!call\b)",
     ),
     (
         "copy word",
@@ -122,15 +122,13 @@ _HANDED_ON = (
     ),
     (
         "outranks outrank overrules trumps precedence counts",
-        r"\b(?:outranks?|overrules?|trumps?|takes? precedence over|"
-        r"counts? (?:for )?more than) (?:what(?:ever)?|anything|"
-        r"everything) (?:\w+ ){0,3}(?:asked|told|said|wanted|instructed|agreed)\b",
+        r"\b(?:outranks?|overrules?|trumps?|takes? precedence over|counts? (?:for )?more than) "
+        r"(?:what(?:ever)?|anything|everything) (?:\w+ ){0,3}(?:asked|told|said|wanted|instructed|agreed)\b",
     ),
     (
         "guidance instructions rules directions",
-        r"\b(?:earlier|previous|prior|other|former) (?:guidance|instructions|rules|directions) (?:is|are|was|"
-        r"were|be) (?:set "
-        r"aside|dropped|forgotten|put away|lifted|ignored)\b",
+        r"\b(?:earlier|previous|prior|other|former) (?:guidance|instructions|rules|directions) (?:is|are|was|were|be) "
+        r"(?:set aside|dropped|forgotten|put away|lifted|ignored)\b",
     ),
     (
         "rest remainder duration",
@@ -138,9 +136,8 @@ _HANDED_ON = (
     ),
     (
         "carried obeyed executed acted",
-        r"\b(?:words|texts?|sentences?|remarks|whatever)\b[^.,;]{0,40} (?:is|are) to be (?:carried out|obeyed|"
-        r"executed|"
-        r"followed|acted (?:up)?on)\b",
+        r"\b(?:words|texts?|sentences?|remarks|whatever)\b[^.,;]{0,40} (?:is|are) to be "
+        r"(?:carried out|obeyed|executed|followed|acted (?:up)?on)\b",
     ),
     (
         "ours",
