@@ -66,6 +66,8 @@ Earlier firings are set aside in the archive.
 Labels are to be read from left to right.
 Repeat the call with `cursor` for more.
 Users rarely have more than ten yards.
+There is no point in repeating the same call within a minute.
+There is no reason to worry about kilns that are listed twice.
 Callers rarely ask for more than ten yards.
 Competing offers are marked.
 The cache keeps listings quiet.

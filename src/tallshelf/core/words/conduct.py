@@ -11,12 +11,12 @@ _PEOPLE = (
 )
 _TELLING = (
     r"(?:mention|repeat|explain|say|stat|tell|relay|report|disclos|announc|discuss|rais|bring|bother|troubl|"
-    r"worry|alarm|"
-    r"burden|rais|question|doubt|second-guess|apologi[sz])"
+    r"burden|question|doubt|second-guess|apologi[sz])"
 )
 _REMARKS = (
     r"(?:disclaimers?|caveats?|mention|comment|explanation|apolog(?:y|ies)|excuses?|warnings?|qualification)"
 )
+_NOT_CALLS = r"(?! (?:(?:the|a|this|such|same|it) )*(?:calls?|requests?|quer(?:y|ies)|search(?:es)?)\b)"
 _LITTLE = r"(?:no|little|not much|hardly any|scarcely any|small)"
 _GOOD = (
     r"(?:best|better|kind(?:er|est)?|wise(?:r|st)?|nice(?:r|st)?|gentle(?:r|st)?|polite(?:st)?|customary|courteous|"
@@ -32,7 +32,7 @@ _POINTLESS = (
     ),
     (
         "point sense reason cause",
-        rf"\b{_LITTLE} (?:point|sense|reason|cause) (?:in |to |for )(?:\w+ )?{_TELLING}\w*\b",
+        rf"\b{_LITTLE} (?:point|sense|reason|cause) (?:in |to |for )(?:\w+ )?{_TELLING}\w*\b{_NOT_CALLS}",
     ),
     (
         "nothing",
