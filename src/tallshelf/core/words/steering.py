@@ -18,6 +18,7 @@ from tallshelf.core.words.addressed import may_be_told, steers
 from tallshelf.core.words.commanding import command
 from tallshelf.core.words.implied import IMPLYING
 from tallshelf.core.words.pattern import Pattern
+from tallshelf.core.words.persons import names_people
 from tallshelf.core.words.remembered import remembered
 from tallshelf.core.words.sentences import is_wrapped, sentences
 from tallshelf.core.words.split import word_set
@@ -74,8 +75,7 @@ _NO_READER = Pattern(
     r"assistant)[ -](?:accounts?|"
     r"summar\w+|responses?|triage|prompts?|configured|definitions?|index|names?|ids?|versions?|generated|"
     r"friendly|powered|based|"
-    r"outputs?|context|tokens?|types?|usage|class|file)\b|\buse (?:the )?[`'\"]?\w+[-_]\w+|"
-    r"\ban? (?:\w+ ){0,2}(?:agent|model|assistant|bot) (?:is|was) (?:configured|set up|enabled|installed|available)\b",
+    r"outputs?|context|tokens?|types?|usage|class|file)\b|\buse (?:the )?[`'\"]?\w+[-_]\w+",
     re.IGNORECASE,
 )
 
@@ -244,7 +244,8 @@ def _in(
         if (
             reader
             and not _is_own(reader.group(), own)
-            and singular(reader.group().lower()) not in item.field
+            and not _is_of_the_field(sentence, reader, item.field)
+            and not _is_set_up(sentence, reader)
             and not _uses_a_sibling(sentence, reader, item.siblings)
         ):
             found["orders"] = Steering("orders", reader.group(), start + reader.start(), start + reader.end())
@@ -258,7 +259,7 @@ def _denied_twice(sentence: str, match: re.Match[str]) -> bool:
 
 _BOUND = Pattern(
     r"\b(?:must|has to|have to|should|may only|can only) (?:be|lie|stay|point)\b[^.]{0,20} "
-    r"(?:inside|within|under|below)\b",
+    r"(?:inside|within|under|below)\b(?!.*\b(?:read|send|copy|attach|include|pass|upload|list|open)\b)",
     re.IGNORECASE,
 )
 
@@ -289,10 +290,26 @@ def _uses_a_sibling(sentence: str, reader: re.Match[str], siblings: Collection[s
     return any(word in map(singular, re.split(r"[\W_]+", name.lower())) for name in siblings)
 
 
+def _is_of_the_field(sentence: str, reader: re.Match[str], field: Collection[str]) -> bool:
+    """Whether what may be a reader is what a parameter is called by, and is told nothing: a model that grades well."""
+    told = (_TOLD.match(sentence[one.end() :].lstrip()) for one in _READERS.finditer(sentence))
+    return singular(reader.group().lower()) in field and not any(told)
+
+
+_SET_UP = Pattern(
+    r"\s+(?:is|was) (?:configured|set up|enabled|installed),\s+it (?!.*\b(?:not|never|no)\b)\w+e?s\b"
+)
+
+
+def _is_set_up(sentence: str, reader: re.Match[str]) -> bool:
+    """Whether what may be a reader is a part of the server, which does what is told of it: it fixes the query."""
+    return _SET_UP.match(sentence, reader.end()) is not None and not names_people(sentence, ())
+
+
 _ANY_SERVER = word_set("other another any every each all different mcp server servers")
 _SERVER = Pattern(r"\b(\w+) servers?\b", re.IGNORECASE)
-_A_KIND = Pattern(r"[A-Z]{2,5}")
-"""A kind of server by its protocol: ICE servers."""
+_A_KIND = word_set("ice stun turn dns ntp smtp imap ftp sftp ldap dhcp")
+"""What kinds of servers are called by their protocol: ICE servers."""
 
 
 def _is_its_server(words: str, server: Collection[str]) -> bool:
@@ -303,7 +320,7 @@ def _is_its_server(words: str, server: Collection[str]) -> bool:
     named = _SERVER.search(words)
     if named is None or named.group(1).lower() in _ANY_SERVER:
         return False
-    return named.group(1).lower() in server or _A_KIND.fullmatch(named.group(1)) is not None
+    return named.group(1).lower() in server or named.group(1).lower() in _A_KIND
 
 
 def _is_own(words: str, own: Collection[str]) -> bool:

@@ -63,7 +63,7 @@ ORDERS = rf"""
       hav)\w*[^,]{{0,40}},\s*(?:also\s+|then\s+|please\s+|quietly\s+|silently\s+)*(?!(?:call|use|ask|
       get|see|check|pass|give|set|wait|it|the|this|its|nothing|no|a|an)\b)[a-z]+\b
     | ^then\s+(?!(?:it|the|this)\b|(?:use|set|give|pass)\s+["“'`])
-    | (?:(?<![a-z]s\s)|(?<=this\s))\balso\s+(?:run|send|call|renew|forward|transfer|delete|buy|order)\b(?=\s)
+    | \balso\s+(?:run(?!\s+through\b)|send|call|renew|forward|transfer|delete|buy|order)\b(?=\s)
     | \b(?:note|hint|message|notice)s?\s+(?:to|for)\s+(?:the\s+)?(?:ai|model|assistant|machine|agent|
       reader)s?\b
     | ^hey\b
@@ -138,7 +138,7 @@ ASKS = r"""
     | \blast\s+\w+\s+turns\b
     | \bsystem\s*_?\s*prompt\b
     | \bhidden\s+reasoning\b
-    | \byour\s+(?:own\s+)?(?:(?:current|present|whole|full|chat|running)\s+)?session\b
+    | (?<!regarding\s)(?<!about\s)\byour\s+(?:own\s+)?(?:\w+\s+)?session\b
     | \byour\s+(?:own\s+)?(?:\w+\s+)?(?:reasoning|thoughts|memory|instructions|principal|orders|
       prompt|headers|notes|take)\b
     | \b(?:what|everything|anything|all(?:\s+that)?|wording\s+of\s+what)\b[^.]{0,40}\byou\b[^.]{0,40}\b

@@ -37,8 +37,10 @@ _NOT_ALONE = word_set(
     "post order book issue release schedule set reset move close import archive clear block change fire "
     "transfer"
 )
-_RUN = frozenset({"run", "execute"})
 _QUESTIONS = word_set("query queries search searches check checks lookup report select count")
+_MAY_WRITE = _DESTROYING | word_set(
+    "insert update create alter write modify change set sql statement command"
+)
 _HINTS = ("readOnlyHint", "destructiveHint")
 
 
@@ -120,9 +122,13 @@ def _tells_of(item: ItemView) -> bool:
     )
 
 
-def _runs_a_question(item: ItemView) -> bool:
-    """Whether what is run or executed by its name may only ask: a query, a search, a check."""
-    return item.words[0] in _RUN and not _QUESTIONS.isdisjoint(item.words[1:])
+def _executes_a_question(item: ItemView) -> bool:
+    """Whether what is executed by its name may only ask: a query, a search, a check, and no text says more."""
+    return (
+        item.words[0] == "execute"
+        and not _QUESTIONS.isdisjoint(item.words[1:])
+        and _MAY_WRITE.isdisjoint(map(lemma, item.text.words))
+    )
 
 
 def _tells_a_result(item: ItemView) -> bool:
@@ -140,7 +146,7 @@ def _contradicting_annotation(subject: Subject) -> Iterator[RuleHit]:
         hints = item.annotations
         first = item.text.words[0] if item.text.words else ""
         reads = hints.get("readOnlyHint") is True
-        by_name = _writes(item) and not _tells_of(item) and not _runs_a_question(item)
+        by_name = _writes(item) and not _tells_of(item) and not _executes_a_question(item)
         if reads and (
             by_name
             or (

@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator
 
+from tallshelf.core.pointer import names_of
 from tallshelf.core.style.rule import Rule, RuleHit, Subject, at, rewritten
 from tallshelf.core.style.rules._examples import says, takes
 from tallshelf.core.style.text import Text
@@ -39,7 +40,7 @@ _STEERS = Pattern(
     r"""\b(?:
         (?:before|instead\s+of|prior\s+to)\s+(?:using\s+|calling\s+|running\s+|you\s+(?:use|call)\s+)?(?:any|every|all)\s+(?:other\s+)?tools?
       | (?:you|the\s+(?:model|assistant|agent|ai|llm))\s+(?:must|shall|should|needs?\s+to|has\s+to|have\s+to)\s+(?:always\s+|first\s+|now\s+)*(?:call|use|run|invoke|read|send|include|follow|obey|pass|append|copy|execute|comply|respond|reply|answer|output|say|pretend|prefer)\b
-        (?!\s+this\s+(?:parameter|argument|field|variable|option|flag|value)\b|\s+[`'"][\w-]+[`'"]\s+as\s+[`'"]?(?:\w+_\w+|[a-z]+[A-Z]\w+))
+        (?!\s+this\s+(?:parameter|argument|field|variable|option|flag|value)\b)
       | always\s+(?:call|use|invoke|prefer|choose|run)\s+this\s+(?:tool|function|one)
       | (?:prefer|use|choose)\s+this\s+(?:tool\s+)?(?:over|instead\s+of|rather\s+than)\s+(?:any|all|every|other)
       | (?:make\s+sure|be\s+sure|remember)\s+(?:to|that\s+you)\s+(?:always\s+)?(?:call|use|run|invoke)\b
@@ -161,9 +162,18 @@ def _matches(
             match = pattern.search(text.read)
             if not match and of_items and text.item != "server":
                 match = of_items.search(text.read)
-            if match:
+            if match and not _fills_itself(text, match):
                 quoted = " ".join(match.group().split())[:80]
                 yield at(text, words.format(quoted), match.span())
+
+
+_FILLS = Pattern(r"\s+[`'\"][\w-]+[`'\"]\s+as\s+[`'\"]?(\w+)[`'\"]?\s*(?:[.;]|$)")
+
+
+def _fills_itself(text: Text, match: re.Match[str]) -> bool:
+    """Whether a text says which value the parameter takes that it describes: you must use 'wood' as fuel_kind."""
+    said = _FILLS.match(text.read, match.end())
+    return said is not None and said[1] in names_of(text.pointer)[-2:-1]
 
 
 def _steers(subject: Subject, kind: Steer, words: str, known: Iterable[RuleHit]) -> Iterator[RuleHit]:
