@@ -15,7 +15,7 @@ from tallshelf.core.style import lint
 from tallshelf.core.words import remembered
 from tallshelf.core.words.acts import changes, is_look, says_of_repeating
 from tallshelf.core.words.amounts import amounts
-from tallshelf.core.words.asking import act_asked, asked_words, who_does
+from tallshelf.core.words.asking import act_asked, answered_by, asked_words, who_does
 from tallshelf.core.words.difference import text_difference
 from tallshelf.core.words.encoded import encoded_words
 from tallshelf.core.words.hidden import hidden_spots
@@ -252,8 +252,12 @@ def test_a_question_is_cut_to_what_it_asks():
     assert asked_words(["take", "everything", "out", "over", "night"]) == ["out", "night"]
     assert asked_words(["put"]) == ["put"]
     assert who_does("who owns and runs the yard") == {"owns": "owner", "runs": "runner"}
+    assert who_does("a tool that tells me who owns the yard") == {"owns": "owner"}
     assert who_does("what owns the yard") == {}
     assert act_asked("newest purchases of a shop") == "look?"
+    assert act_asked("something that shows me who moors here") == "look"
+    assert answered_by("a tool that tells me when the tide turns") == answered_by("when the tide turns")
+    assert answered_by("tell the crew when the tide turns") == ("", ())
     assert may_stand_for("vessel")["ship"] > may_stand_for("vessel").get("watercraft", 0)
     assert is_misspelt("vesel") and not is_misspelt("vessels")
 

@@ -8,8 +8,9 @@ from django.utils import timezone
 from tallshelf.service.catalog import search
 from tallshelf.service.catalog.models import SearchEntry, SearchWord, Server
 from tallshelf.service.catalog.search.company import with_company
+from tallshelf.service.catalog.search.entries import Asked, entry
 from tallshelf.service.catalog.search.index import keep_words
-from tallshelf.service.catalog.search.ranking import Asked, entry, fit, ranked
+from tallshelf.service.catalog.search.ranking import fit, ranked
 from tallshelf.service.people import actions as people
 
 SERVERS = {
@@ -207,6 +208,49 @@ def test_what_stands_beside_a_thing_counts_for_the_order_and_not_for_the_fit():
     scores = {one.id: one for one in ranked(told, entries[3:])}
     assert scores[3].score > scores[4].score and scores[3].share == scores[4].share
     assert fit([scores[3]]) == fit([scores[4]])
+
+
+_BELL = {"name": "ring_bell", "words": "ring bell", "text": "Ring the bell.", "server": "tower"}
+
+
+@pytest.mark.parametrize(
+    "other",
+    [
+        pytest.param(
+            _BELL | {"name": "ring_bell_rope", "words": "ring bell rope"}, id="more of its name is asked for"
+        ),
+        pytest.param(_BELL | {"name": "sound_bell", "words": "sound bell"}, id="its name has the very words"),
+        pytest.param(
+            _BELL | {"text": "Ring the bell of some far chapel now and then."}, id="more of its lead is"
+        ),
+        pytest.param(_BELL | {"server": "chapel"}, id="its server is called so"),
+        pytest.param(_BELL | {"text": "Ring the bell. " + "It is of bronze. " * 60}, id="it is shorter"),
+    ],
+)
+def test_of_two_that_say_as_much_the_one_comes_first_for_which_more_speaks(other):
+    asked = [
+        Asked("ring", 1.0, {"ring": 1.0, "sound": 1.0}, acts=True),
+        Asked("bell", 2.0, {"bell": 2.0}),
+        Asked("tower", 2.0, {"tower": 2.0}),
+    ]
+    entries = [entry(1, other, is_tool=True), entry(2, _BELL, is_tool=True)]
+    assert [one.id for one in ranked(asked, entries)] == [2, 1]
+
+
+def test_what_its_server_is_about_speaks_for_an_entry():
+    asked = [Asked("bell", 2.0, {"bell": 2.0}), Asked("tower", 2.0, {"tower": 2.0})]
+    bell = {"name": "ring_bell", "words": "ring bell", "text": "Ring the bell."}
+    tower = {"name": "climb", "words": "climb", "text": "Climb the tower."}
+    kiln = {"name": "fire", "words": "fire", "text": "Fire the kiln."}
+    entries = [
+        entry(1, bell | {"server": "kilns"}),
+        entry(2, bell | {"server": "heights"}),
+        entry(3, tower | {"server": "heights"}),
+        entry(4, kiln | {"server": "kilns"}),
+    ]
+    found = ranked(asked, entries)
+    assert found[0].id == 2
+    assert len({one.share for one in found if one.id in (1, 2)}) == 1
 
 
 def test_too_few_or_too_many_keep_no_company():

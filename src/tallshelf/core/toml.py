@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import tomllib
 from collections.abc import Mapping
 from typing import Any, NoReturn
 
@@ -18,6 +17,8 @@ def read_toml(text: str, what: str) -> dict[str, Any]:
     """Read TOML; raise `BadDocument` that says what it was to be, and where it is none."""
     if len(text) > _MOST_CHARACTERS:
         raise BadDocument(f"{what} is longer than {_MOST_CHARACTERS:,} characters")
+    import tomllib  # here, since most commands read no file of ours in TOML
+
     try:
         return tomllib.loads(text)
     except (tomllib.TOMLDecodeError, RecursionError) as fault:

@@ -12,9 +12,9 @@ import anyio
 import mcp_types as types
 from mcp.shared.exceptions import MCPError
 
-from tallshelf.core.compat import Unusable, validator
 from tallshelf.core.errors import BadArgument, NotFound, Place
 from tallshelf.core.pointer import step_of
+from tallshelf.core.usable import Unusable, validator
 from tallshelf.protocol._capture import LISTS, list_pages
 from tallshelf.protocol._stdio import Noise
 from tallshelf.protocol.endpoints import Bounds, Endpoint

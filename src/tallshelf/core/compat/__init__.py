@@ -1,7 +1,6 @@
 """Containment of JSON Schemas: proof, refutation by witness, or *undecided*."""
 
 from tallshelf.core.compat._compare import compare_schemas
-from tallshelf.core.compat._confirm import Unusable, check_usable, validator
 from tallshelf.core.compat._dialect import KEYWORDS
 from tallshelf.core.compat.of_objects import of_objects
 from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Verdict, Witness
@@ -15,12 +14,9 @@ __all__ = [
     "Position",
     "Reading",
     "StandIn",
-    "Unusable",
     "Verdict",
     "Witness",
-    "check_usable",
     "compare_schemas",
     "of_objects",
     "stand_in",
-    "validator",
 ]

@@ -25,9 +25,9 @@ from tallshelf.core.compat._form import (
     prefix_length,
     type_of,
 )
-from tallshelf.core.compat._offline import refuse
 from tallshelf.core.compat._regular import matches
 from tallshelf.core.snapshot import canonical
+from tallshelf.core.usable import refuse
 
 Answer = bool | None
 _MANY = 50

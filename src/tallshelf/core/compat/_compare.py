@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, get_args
 
 from tallshelf.core.compat._budget import Budget, Exhausted
-from tallshelf.core.compat._confirm import Judge, Unusable
+from tallshelf.core.compat._confirm import Judge
 from tallshelf.core.compat._contain import Walk
 from tallshelf.core.compat._dialect import dialect_of, same_schema
 from tallshelf.core.compat._form import complement
@@ -19,6 +19,7 @@ from tallshelf.core.compat._space import Space
 from tallshelf.core.compat._tell import Sides, Telling
 from tallshelf.core.compat.result import Comparison, Difference, Position, Reading, Verdict, Witness
 from tallshelf.core.errors import BadArgument
+from tallshelf.core.usable import Unusable
 
 STEPS = 15_000
 """For the verdict; as many again for what else differs. Large schemas have more."""

@@ -5,8 +5,6 @@ from __future__ import annotations
 import functools
 from typing import Any
 
-import re2
-
 _LONGEST = 500
 _MOST_MEMORY = 1 << 20
 
@@ -16,6 +14,8 @@ def compiled(expression: str) -> Any:
     """Return an expression ready to search with; raise ValueError with the reason when it cannot be."""
     if len(expression) > _LONGEST:
         raise ValueError(f"is longer than {_LONGEST} characters")
+    import re2  # here, since most styles hold no expression, and it takes long to load
+
     options = re2.Options()
     options.log_errors = False
     options.max_mem = _MOST_MEMORY

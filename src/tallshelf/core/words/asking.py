@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -37,6 +37,7 @@ _ANSWERED_BY = {
     "how long": "duration time",
     "how high": "elevation height",
 }
+_TELLING, _PEOPLE = word_set("tell tells show shows know knows say says"), word_set("me us people")
 _INTERROGATIVES = word_set("which what who whom whose when where how why is are does do")
 _ASKING_FOR = word_set("a an the tool something that to i we want need would like please can you for it")
 _DENYING = word_set("not never nobody nothing none no haven't hasn't didn't isn't aren't wasn't")
@@ -136,6 +137,7 @@ def _may_be_place(word: str) -> bool:
 def who_does(text: str) -> dict[str, str]:
     """Return, by the verbs that a question for a person has, what such a person is called: who holds, the holder."""
     words = sentence_words(text)
+    words = words[_asked_from(words) :]
     if words[:1] != ("who",):
         return {}
     found = {}
@@ -153,12 +155,26 @@ def _only_asks(word: str) -> bool:
 
 
 def answered_by(text: str) -> tuple[str, tuple[str, ...]]:
-    """Return the word that a question begins with, and what an answer to it would be: who, and user or member."""
-    words = " ".join(sentence_words(text))
+    """Return the words that begin what is asked, and what an answer to it would be: who, and user or member.
+
+    They begin the question, or follow what asks for it: a tool that tells me when the ferry leaves.
+    """
+    words = sentence_words(text)
+    asked = " ".join(words[_asked_from(words) :])
     for start, kinds in _ANSWERED_BY.items():
-        if words.startswith(f"{start} "):
+        if asked.startswith(f"{start} "):
             return start, tuple(kinds.split())
     return "", ()
+
+
+def _asked_from(words: Sequence[str]) -> int:
+    """Return where what is asked begins: behind *tells me*, else at the start."""
+    for at, word in enumerate(words[:-1]):
+        if word in _TELLING:
+            return at + 1 + (words[at + 1] in _PEOPLE)
+        if not _only_asks(word):
+            break
+    return 0
 
 
 def denied_words(text: str) -> frozenset[str]:
@@ -198,7 +214,7 @@ def act_asked(text: str) -> str:
     Empty where that is not known.
     """
     words = sentence_words(text)
-    if words and words[0] in _INTERROGATIVES:
+    if words and words[_asked_from(words)] in _INTERROGATIVES:
         return _LOOK
     for at, word in enumerate(words):
         if word == "new":  # one makes a new one, and looks at new ones

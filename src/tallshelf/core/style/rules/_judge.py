@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tallshelf.core.compat import Unusable, validator
+from tallshelf.core.usable import Unusable, validator
 
 
 def refuses(schema: Mapping[str, Any], value: Any) -> bool:

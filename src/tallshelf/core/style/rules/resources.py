@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
-
-import uritemplate
+from collections.abc import Iterable, Iterator
 
 from tallshelf.core.style.rule import Rule, RuleHit, Subject
 from tallshelf.core.style.rules._examples import server
@@ -36,6 +34,12 @@ _TYPES = {
 }
 
 
+def _variables(template: str) -> Iterable[str]:
+    import uritemplate  # here, since few servers have templates, and it takes long to load
+
+    return uritemplate.variables(template)
+
+
 def _unfit_uri(subject: Subject) -> Iterator[RuleHit]:
     for item in subject.view.items:
         if item.item.kind == "resource" and not _URI.fullmatch(item.name):
@@ -54,7 +58,7 @@ def _unfit_template(subject: Subject) -> Iterator[RuleHit]:
         fits = all(_INSIDE.fullmatch(inside) for inside in _EXPRESSION.findall(item.name))
         if not fits or "{" in plain or "}" in plain or not _URI.fullmatch(plain):
             yield RuleHit(item.identity, "/uriTemplate", f"{item.name!r} is no URI template (RFC 6570)")
-        elif not uritemplate.variables(item.name):
+        elif not _variables(item.name):
             yield RuleHit(
                 item.identity, "/uriTemplate", f"{item.name!r} has no variable; declare it as a resource"
             )
@@ -65,7 +69,7 @@ def _unexplained_variable(subject: Subject) -> Iterator[RuleHit]:
         if item.item.kind != "template" or "{" not in item.name:
             continue
         said = {word for text in item.texts for word in text.words} | set(item.text.stems)
-        for variable in uritemplate.variables(item.name):
+        for variable in _variables(item.name):
             words = [
                 word
                 for word in re.split(r"[^a-z]+", re.sub(r"(?<=[a-z])(?=[A-Z])", "_", variable).lower())

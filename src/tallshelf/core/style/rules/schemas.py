@@ -6,10 +6,10 @@ import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from tallshelf.core.compat import Unusable, check_usable
 from tallshelf.core.pointer import step_of
 from tallshelf.core.style.rule import Rule, RuleHit, Setting, Subject
 from tallshelf.core.style.rules._examples import takes, tool, tools
+from tallshelf.core.usable import Unusable, check_usable
 from tallshelf.core.words.pattern import Pattern
 from tallshelf.core.words.split import split_identifier, word_set
 

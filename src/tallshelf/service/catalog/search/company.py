@@ -7,7 +7,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from tallshelf.core.words.split import is_stop_word
-from tallshelf.service.catalog.search.ranking import Asked, Entry
+from tallshelf.service.catalog.search.entries import Asked, Entry
 
 _WORTH = 0.35
 """How nearly what stands beside a word says it."""

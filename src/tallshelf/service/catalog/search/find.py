@@ -18,7 +18,9 @@ from tallshelf.core.words.standing_for import is_misspelt, like_verbs
 from tallshelf.core.words.terms import HouseTerms
 from tallshelf.service.catalog.linting import terms_in_force
 from tallshelf.service.catalog.search.company import with_company
-from tallshelf.service.catalog.search.ranking import Entry, Said, entry, fit, ranked, says
+from tallshelf.service.catalog.search.entries import Entry, entry
+from tallshelf.service.catalog.search.ranking import fit, ranked
+from tallshelf.service.catalog.search.saying import Said, says
 from tallshelf.service.catalog.search.standing import add_standing
 from tallshelf.service.catalog.search.weighing import weighed
 
@@ -90,13 +92,15 @@ def _find(
     ids = [] if misspelt else _ranked(cursor, query.match, kind, team, _WEIGHED, 0)
     if not ids:
         query = _respelled(cursor, words, terms)
-    read = [one for word in words for one in query.respelled.get(word, [word])]
-    asked, phrases = weighed(cursor, question, read, terms)
+    respelt = [one for word in words for one in query.respelled.get(word, [word])]
+    asked, phrases = weighed(cursor, question, respelt, terms)
     any_of = " OR ".join(sorted({f'"{phrase}"' for phrase in phrases})) or query.match
     wide = _ranked(cursor, any_of, kind, team, _WEIGHED, 0) if len(ids) < _WEIGHED else []
-    entries = {entry.id: entry for entry in _entries(cursor, [*dict.fromkeys([*ids, *wide])])}
+    in_order = [*dict.fromkeys([*ids, *wide])]
+    read = {entry.id: entry for entry in _entries(cursor, in_order)}
+    entries = {one: read[one] for one in in_order if one in read}
     asked = with_company(asked, entries.values())
-    found = ranked(asked, entries.values(), act_asked(question.text))
+    found = ranked(asked, list(entries.values()), act_asked(question.text))
     order = [one.id for one in found]
     if len(ids) == _WEIGHED:  # so many hold every word that the rest of them follows by its rank alone
         order = list(

@@ -30,7 +30,7 @@ from tallshelf.core.words.standing_for import (
     verb_classes,
 )
 from tallshelf.core.words.terms import HouseTerms
-from tallshelf.service.catalog.search.ranking import Asked, telling
+from tallshelf.service.catalog.search.entries import Asked, telling
 
 _COUNTED = 4_000
 """Up to how many entries that hold a word are counted."""
@@ -71,7 +71,11 @@ def weighed(cursor: Any, question: Question, words: list[str], terms: HouseTerms
     if kinds:
         each = {one: counts.telling([one]) for one in kinds}
         worth = {root: value * _KIND for one, value in each.items() for root in (one, stem(one))}
-        found.append(Asked(first, max(worth.values()), worth))
+        answer = Asked(first, max(worth.values()), worth)
+        most = max(
+            one.telling for one in found
+        )  # how rare an answer is makes it no more than what it is about
+        found.append(answer.less(min(1.0, most / answer.telling)))
         phrases.update(kinds)
     return Weighed(found, phrases)
 
