@@ -273,22 +273,34 @@ my me we us our you your they them their he his she her please simply
 )
 """Words that say nothing of their own beside others."""
 
-_Rows = dict[str, list[tuple[tuple[str, ...], str]]]
+_Phrase = tuple[str, ...]
 
 
 @functools.cache
-def _phrases() -> _Rows:
-    """Return the phrases by their first words; worked out when a text is first read."""
-    found: _Rows = {}
+def _begun() -> dict[str, list[tuple[_Phrase, str]]]:
+    """Return the phrases with their signs by their first words, and by the base of these."""
+    found: dict[str, list[tuple[_Phrase, str]]] = {}
     for line in _PHRASES_TEXT.strip().splitlines():
         sign, _, told = line.partition(": ")
         for phrase in told.split(" | "):
-            telling = [word for word in phrase.split() if word not in LEFT_OUT]
-            for words in {tuple(telling), tuple(map(_base, telling))}:
-                found.setdefault(words[0], []).append((words, sign))
-    for rows in found.values():
-        rows.sort(key=lambda row: -len(row[0]))
+            telling = tuple(word for word in phrase.split() if word not in LEFT_OUT)
+            for first in {telling[0], _base(telling[0])}:
+                found.setdefault(first, []).append((telling, sign))
     return found
+
+
+@functools.cache
+def _phrases(first: str) -> list[tuple[_Phrase, str]]:
+    """Return the phrases that begin with a word, as they are written and by base forms, the longest first.
+
+    They are worked out for the words that are met: bases take long to look up.
+    """
+    found: dict[_Phrase, str] = {}
+    for telling, sign in _begun()[first]:
+        for words in (telling, tuple(map(_base, telling))):
+            if words[0] == first:
+                found.setdefault(words, sign)
+    return sorted(found.items(), key=lambda row: -len(row[0]))
 
 
 _GROUPS: dict[str, frozenset[int]] = {}
@@ -299,10 +311,10 @@ for _number, _line in enumerate(_SAME_TEXT.strip().splitlines()):
 
 def signs(words: Sequence[str]) -> Iterator[str]:
     """Yield words in order, each phrase that stands for a sign as that sign; the longest phrase first."""
-    phrases = _phrases()
+    begun = _begun()
     at = 0
     while at < len(words):
-        for phrase, sign in phrases.get(words[at], ()):
+        for phrase, sign in _phrases(words[at]) if words[at] in begun else ():
             if tuple(words[at : at + len(phrase)]) == phrase:
                 if sign != "_":
                     yield sign
