@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 import pytest
@@ -326,3 +327,11 @@ def test_steps_are_taken_back_to_what_stood_before():
         assert company.state.rewind()
     assert {name: value for name, value in asdict(company.state).items() if isinstance(value, dict)} == before
     assert (company.state.number, company.state.head) == (number, head)
+
+
+def test_equal_texts_of_two_entries_are_kept_once():
+    company = Company()
+    row = company._row("commented", "ines", "token:1", {"text": ["said once and again"]}, NOW)
+    text = json.dumps(row["body"]) if not isinstance(row["body"], str) else row["body"]
+    (first,), (second,) = (read_entry(row | {"body": text}).body["text"] for _ in range(2))
+    assert first is second

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import sys
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any
@@ -32,10 +33,21 @@ def read_entry(row: Mapping[str, Any]) -> Entry:
         row["number"],
         row["at"],
         row["event"],
-        row["actor"],
+        _shared(row["actor"]),
         row["via"],
-        orjson.loads(body) if isinstance(body, str) else body,
+        _shared(orjson.loads(body) if isinstance(body, str) else body),
     )
+
+
+def _shared(value: Any) -> Any:
+    """Return a value of which equal texts are one object: entries say the same ones over and over."""
+    if type(value) is str:
+        return sys.intern(value)
+    if type(value) is dict:
+        return {name: _shared(one) for name, one in value.items()}
+    if type(value) is list:
+        return [_shared(one) for one in value]
+    return value
 
 
 def advance(state: State, row: Mapping[str, Any]) -> None:
