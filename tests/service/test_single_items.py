@@ -21,8 +21,8 @@ SLUG, ITEM = "berth-planner", "tool:find_free_berth"
 THEIRS = KIT.replace('"berths"', '"ticketing"', 1).replace("berth-helper", "van-helper")
 
 
-def ask(item: str = ITEM, **more):
-    draft = review.RequestDraft("deprecate-item", SLUG, "Use the plan.", item=item, **more)
+def ask(item: str = ITEM, kind: str = "deprecate-item", **more):
+    draft = review.RequestDraft(kind, SLUG, "Use the plan.", item=item, **more)
     return review.ask(history.actor("tomas"), draft)[0]
 
 
@@ -67,6 +67,42 @@ def test_it_may_be_deprecated_again_on_other_terms(held):
     player.agree(ask())
     player.agree(ask(replacement=SLUG))
     assert ItemDeprecation.objects.get().replacement == SLUG and verify().holds
+
+
+def test_it_is_kept_after_all_once_the_desks_agree_and_who_holds_it_is_told(held, api):
+    player.agree(ask(sunset_at=clock.now() + timedelta(days=20)))
+    kept = ask(kind="keep-item")
+    assert kept.title == f"keep {ITEM} of {SLUG}" and ask(kind="keep-item").pk == kept.pk
+    assert api("edda").get("find?q=free+berth")[1]["results"][0]["deprecated"]
+    player.agree(kept)
+    assert verify().holds and not ItemDeprecation.objects.exists()
+    told = Notice.objects.get(person__username="jonas", type="item.kept")
+    assert told.words == f"{ITEM} of {SLUG} stays: Use the plan."
+    assert api("edda").get("kits/van-helper")[1]["problems"] == []
+    items = api("edda").get(f"servers/{SLUG}/releases/current/items")[1]["items"]
+    assert {one["deprecated"] for one in items} == {""}
+    with clock.at(clock.now() + timedelta(days=15)):
+        assert due.remind_of_what_is_due() == 0
+    with pytest.raises(NotFound, match="deprecated"):
+        ask(kind="keep-item")
+
+
+def test_what_is_not_deprecated_is_not_kept_and_nothing_goes_with_keeping(held):
+    with pytest.raises(NotFound, match="deprecated"):
+        ask(kind="keep-item")
+    player.agree(ask())
+    with pytest.raises(BadArgument, match="go with deprecating"):
+        ask(kind="keep-item", replacement=SLUG)
+
+
+def test_of_two_that_ask_to_keep_it_the_later_finds_nothing_to_do(held):
+    player.agree(ask())
+    late = ask(kind="keep-item")
+    ItemDeprecation.objects.all().delete()
+    with pytest.raises(NotFound, match="deprecated"):
+        player.agree(late)
+    late.refresh_from_db()
+    assert late.state == "open"
 
 
 @pytest.mark.parametrize(

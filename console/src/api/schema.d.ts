@@ -2322,6 +2322,7 @@ export interface components {
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
              *     * `deprecate-item` - deprecate-item
+             *     * `keep-item` - keep-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -2329,7 +2330,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "keep-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             may_close: boolean;
             owner: string;
             request: number;
@@ -3191,13 +3192,14 @@ export interface components {
              *
              *     * `deprecate` - deprecate
              *     * `deprecate-item` - deprecate-item
+             *     * `keep-item` - keep-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
              *     * `version-scheme` - version-scheme
              * @enum {string}
              */
-            kind: "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme";
+            kind: "deprecate" | "deprecate-item" | "keep-item" | "withdraw" | "lift" | "data-class" | "version-scheme";
             reason: string;
             /** @default  */
             replacement: string;
@@ -3663,6 +3665,7 @@ export interface components {
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
              *     * `deprecate-item` - deprecate-item
+             *     * `keep-item` - keep-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -3670,7 +3673,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "keep-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /** @description that it would hit, as they are now, worst first */
             kits: components["schemas"]["KitHit"][];
             /** @description your own answer that is void by now, and what moved since */
@@ -3851,6 +3854,7 @@ export interface components {
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
              *     * `deprecate-item` - deprecate-item
+             *     * `keep-item` - keep-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -3858,7 +3862,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "keep-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /** @description that it would hit, as they are now, worst first */
             kits: components["schemas"]["KitHit"][];
             /** @description your own answer that is void by now, and what moved since */
@@ -3921,6 +3925,7 @@ export interface components {
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
              *     * `deprecate-item` - deprecate-item
+             *     * `keep-item` - keep-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -3928,7 +3933,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "keep-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /**
              * @description what it is on
              *
@@ -3964,6 +3969,7 @@ export interface components {
              * @description * `publish` - publish
              *     * `deprecate` - deprecate
              *     * `deprecate-item` - deprecate-item
+             *     * `keep-item` - keep-item
              *     * `withdraw` - withdraw
              *     * `lift` - lift
              *     * `data-class` - data-class
@@ -3971,7 +3977,7 @@ export interface components {
              *     * `use` - use
              * @enum {string}
              */
-            kind: "publish" | "deprecate" | "deprecate-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
+            kind: "publish" | "deprecate" | "deprecate-item" | "keep-item" | "withdraw" | "lift" | "data-class" | "version-scheme" | "use";
             /** @description something here waits for the one who asks */
             mine: boolean;
             /** @description what the assessment rests on and moved since; it is being assessed anew */
@@ -5340,7 +5346,7 @@ export interface operations {
                 /** @description the `next` of the answer before; 0 to begin */
                 after?: number;
                 limit?: number;
-                /** @description only these, separated by commas: follow-up.due, item.deprecated, item.purged, kit.dropped, kit.moved, kit.put, release.deprecated, release.last-day, release.note, release.note-answered, release.published, release.withdrawn, request.answered, request.asked, request.commented, request.declined, request.escalated, request.overdue, request.taken-back, server.as-approved, server.data-class, server.drifted, server.enrolled, server.lifted, server.suspended, waiver.due */
+                /** @description only these, separated by commas: follow-up.due, item.deprecated, item.kept, item.purged, kit.dropped, kit.moved, kit.put, release.deprecated, release.last-day, release.note, release.note-answered, release.published, release.withdrawn, request.answered, request.asked, request.commented, request.declined, request.escalated, request.overdue, request.taken-back, server.as-approved, server.data-class, server.drifted, server.enrolled, server.lifted, server.suspended, waiver.due */
                 type?: string;
             };
             header?: {
@@ -6185,7 +6191,7 @@ export interface operations {
                 /** @description only what changed later */
                 changed_after?: string;
                 cursor?: string;
-                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "drift-over" | "drift-seen" | "follow-up-closed" | "follow-up-due" | "issuer-known" | "item-deprecated" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-put-asked" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "last-day-nears" | "note-answered" | "note-left" | "note-removed" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "use-allowed" | "use-changed" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-due" | "waiver-ended" | "waiver-granted" | "waiver-refused" | "webhook-ended" | "webhook-made" | "webhook-rotated";
+                event?: "chain-keyed" | "commented" | "data-class-changed" | "deputy-ended" | "deputy-named" | "desk-added" | "desk-joined" | "desk-led" | "desk-left" | "desk-reminded" | "drift-over" | "drift-seen" | "follow-up-closed" | "follow-up-due" | "issuer-known" | "item-deprecated" | "item-kept" | "item-purged" | "kit-dropped" | "kit-moved" | "kit-put" | "kit-put-asked" | "kit-raise-declined" | "kit-raise-proposed" | "known-accepted" | "known-bound" | "known-declined" | "known-proposed" | "known-shrunk" | "last-day-nears" | "note-answered" | "note-left" | "note-removed" | "password-changed" | "person-added" | "person-changed" | "person-invited" | "reassessed" | "release-adopted" | "release-declined" | "release-deprecated" | "release-published" | "release-submitted" | "release-withdrawn" | "request-changed" | "request-declined" | "request-handed-on" | "request-opened" | "request-risen" | "request-taken" | "request-taken-back" | "restored" | "rules-changed" | "rules-declined" | "rules-proposed" | "ruling-declined" | "ruling-ended" | "ruling-in-force" | "ruling-proposed" | "server-edited" | "server-enrolled" | "session-ended" | "signed-off" | "snapshot-replaced" | "style-declined" | "style-in-force" | "style-proposed" | "suspended" | "suspension-lifted" | "tables-taken" | "team-added" | "token-ended" | "token-made" | "use-allowed" | "use-changed" | "version-scheme-changed" | "waiver-asked" | "waiver-bound" | "waiver-due" | "waiver-ended" | "waiver-granted" | "waiver-refused" | "webhook-ended" | "webhook-made" | "webhook-rotated";
                 limit?: number;
                 /** @description `-` before it: descending */
                 sort?: "-number" | "number";

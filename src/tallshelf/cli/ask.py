@@ -19,6 +19,7 @@ carried out when the last of them does. To publish, use submit."""
 EXAMPLES = """\
 tallshelf ask deprecate berth-planner@1.4.1 --until 2027-03-01 --instead berth-planner --reason 'No depths.'
 tallshelf ask deprecate-item tide-tables#get_clearance --instead berth-planner --reason 'The plan tells it.'
+tallshelf ask keep-item tide-tables#get_clearance --reason 'Two kits cannot do without it yet.'
 tallshelf ask withdraw crew-roster@2.0.0 --reason 'It ignores rest hours.'
 tallshelf ask lift crew-travel#cancel_travel --reason 'Mended in 2.0.1.'
 tallshelf ask data-class muster-drills public --reason 'The plans hang in every mess room.'

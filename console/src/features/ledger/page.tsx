@@ -23,6 +23,7 @@ const WORDS: Record<LedgerEvent, string> = {
   "release-declined": "release declined",
   "release-deprecated": "release deprecated",
   "item-deprecated": "item deprecated",
+  "item-kept": "item kept after all",
   "release-withdrawn": "release withdrawn",
   "item-purged": "item purged",
   "release-adopted": "release adopted",

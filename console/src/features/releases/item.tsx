@@ -6,15 +6,20 @@ import { Foreign, Json } from "../../ui/parts";
 import { OverlapMark, Ruled, sidesPath } from "../overlap/parts";
 import { WaiveButton, Waived } from "../style/waive";
 
+/** What can be asked for an item. */
+export type AskOfItem = { kind: "deprecate-item" | "keep-item"; item: string };
+
+const ASK = { "deprecate-item": "Ask to deprecate it", "keep-item": "Ask to keep it after all" };
+
 /** One item as a model reads it; findings and overlaps stand beside what they are about. */
 export function ItemSheet({
   item,
   overlaps,
-  onDeprecate,
+  onAsk,
 }: {
   item: Item;
   overlaps: Overlap[];
-  onDeprecate: ((item: string) => void) | null;
+  onAsk: ((asked: AskOfItem) => void) | null;
 }) {
   const about = (pointer: string) =>
     item.findings.filter((one) => one.pointer === pointer || one.pointer.startsWith(`${pointer}/`));
@@ -73,15 +78,24 @@ export function ItemSheet({
       <details className="border-t border-rule px-4 py-3 sm:px-6">
         <summary>As declared</summary>
         <Json label={`${item.name} as declared`} value={item.declared} />
-        {onDeprecate ? (
-          <button
-            type="button"
-            className="button mt-3"
-            data-size="small"
-            onClick={() => onDeprecate(item.item)}
-          >
-            Ask to deprecate it<span className="sr-only">: {item.name}</span>
-          </button>
+        {onAsk ? (
+          <div className="mt-3 flex flex-wrap gap-3">
+            {(item.deprecated
+              ? (["deprecate-item", "keep-item"] as const)
+              : (["deprecate-item"] as const)
+            ).map((kind) => (
+              <button
+                key={kind}
+                type="button"
+                className="button"
+                data-size="small"
+                onClick={() => onAsk({ kind, item: item.item })}
+              >
+                {ASK[kind]}
+                <span className="sr-only">: {item.name}</span>
+              </button>
+            ))}
+          </div>
         ) : null}
       </details>
     </article>

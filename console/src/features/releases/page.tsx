@@ -15,7 +15,7 @@ import { Pager } from "../../ui/table";
 import { AskDialog } from "../requests/ask";
 import { Waiving } from "../style/waive";
 import { overlapsOf } from "../overlap/parts";
-import { Findings, ItemSheet } from "./item";
+import { Findings, type AskOfItem, ItemSheet } from "./item";
 import { ReleaseKits } from "./kits";
 import { Notes } from "./notes";
 
@@ -27,7 +27,7 @@ export function Component() {
   const items = useQuery(queries.items(slug, version));
   const overlaps = useQuery(queries.overlaps(slug, version));
   const server = useQuery(queries.server(slug));
-  const [ending, setEnding] = useState<string | null>(null);
+  const [asked, setAsked] = useState<AskOfItem | null>(null);
   const asks = server.data?.may_ask && server.data.current_version === version;
   return (
     <>
@@ -39,17 +39,14 @@ export function Component() {
               <Contents
                 items={found}
                 overlaps={overlaps.data ?? []}
-                onDeprecate={asks ? setEnding : null}
+                onAsk={asks ? setAsked : null}
               />
             </Waiving>
           )}
         </Loaded>
       ) : null}
       {release.data ? <Notes server={slug} version={version} /> : null}
-      <AskDialog
-        wish={ending ? { kind: "deprecate-item", server: slug, item: ending } : null}
-        onClose={() => setEnding(null)}
-      />
+      <AskDialog wish={asked ? { ...asked, server: slug } : null} onClose={() => setAsked(null)} />
     </>
   );
 }
@@ -149,11 +146,11 @@ function Head({ release }: { release: ReleaseDetail }) {
 function Contents({
   items,
   overlaps,
-  onDeprecate,
+  onAsk,
 }: {
   items: Items;
   overlaps: Overlap[];
-  onDeprecate: ((item: string) => void) | null;
+  onAsk: ((asked: AskOfItem) => void) | null;
 }) {
   const [read, write] = useParamsOf();
   const { hash } = useLocation();
@@ -198,7 +195,7 @@ function Contents({
             key={`${item.item} ${item.digest}`}
             item={item}
             overlaps={overlapsOf(item.item, overlaps)}
-            onDeprecate={onDeprecate}
+            onAsk={onAsk}
           />
         ))}
         <Pager

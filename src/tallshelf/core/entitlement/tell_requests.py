@@ -191,6 +191,11 @@ def _item_deprecated(state: State, entry: Entry, body: Body) -> None:
     _request_done(state, entry, body)
 
 
+def _item_kept(state: State, entry: Entry, body: Body) -> None:
+    state.drop(state.ending, (body["server"], body["item"]))
+    _request_done(state, entry, body)
+
+
 def _lifted(state: State, entry: Entry, body: Body) -> None:
     state.drop(state.suspended, (body["server"], body["item"]))
     _request_done(state, entry, body)
@@ -266,6 +271,7 @@ TELLS: dict[Event, Callable[[State, Entry, Body], None]] = {
     Event.VERSION_SCHEME_CHANGED: _version_scheme_changed,
     Event.SUSPENSION_LIFTED: _lifted,
     Event.ITEM_DEPRECATED: _item_deprecated,
+    Event.ITEM_KEPT: _item_kept,
     Event.USE_ALLOWED: _use_allowed,
     Event.COMMENTED: _commented,
     Event.FOLLOW_UP_CLOSED: _follow_up_closed,

@@ -52,6 +52,7 @@ class Event(StrEnum):
     RELEASE_DECLINED = "release-declined"
     RELEASE_DEPRECATED = "release-deprecated"
     ITEM_DEPRECATED = "item-deprecated"
+    ITEM_KEPT = "item-kept"
     RELEASE_WITHDRAWN = "release-withdrawn"
     ITEM_PURGED = "item-purged"
     SUSPENDED = "suspended"
@@ -241,6 +242,7 @@ PAYLOADS: dict[Event, _Payload] = {
         "sunset_at": str | None,
         "replacement": str,
     },
+    Event.ITEM_KEPT: {"server": str, "item": str, "request": int, "reason": str},
     Event.RELEASE_WITHDRAWN: {**_RELEASE, "request": int, "reason": str},
     Event.ITEM_PURGED: {
         "server": str,

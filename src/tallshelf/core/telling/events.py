@@ -43,6 +43,7 @@ TOLD: dict[Event, Told] = {
     Event.RELEASE_PUBLISHED: Told("release.published", "{release} was published"),
     Event.RELEASE_DEPRECATED: Told("release.deprecated", "{release} is deprecated: {reason}"),
     Event.ITEM_DEPRECATED: Told("item.deprecated", "{what} is deprecated: {reason}"),
+    Event.ITEM_KEPT: Told("item.kept", "{what} stays: {reason}"),
     Event.RELEASE_WITHDRAWN: Told("release.withdrawn", "{release} was withdrawn: {reason}"),
     Event.SUSPENDED: Told("server.suspended", "{what} is suspended: {reason}"),
     Event.SUSPENSION_LIFTED: Told("server.lifted", "the suspension of {what} was lifted"),

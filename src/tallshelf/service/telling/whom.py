@@ -218,6 +218,7 @@ _TELLS: dict[str, Callable[[Whom, Body], None]] = {
     Event.RELEASE_PUBLISHED: _published,
     Event.RELEASE_DEPRECATED: _ends,
     Event.ITEM_DEPRECATED: _ends,
+    Event.ITEM_KEPT: _holding,
     Event.LAST_DAY_NEARS: _holding,
     Event.RELEASE_WITHDRAWN: _ends,
     Event.SUSPENDED: _ends,

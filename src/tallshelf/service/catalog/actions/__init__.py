@@ -1,7 +1,12 @@
 """Acts on the catalog. Each is one transaction with its ledger entry."""
 
 from tallshelf.service.catalog.actions.adoption import Adoption, adopt
-from tallshelf.service.catalog.actions.items import check_item_ending, deprecate_item
+from tallshelf.service.catalog.actions.items import (
+    check_item_ending,
+    check_item_kept,
+    deprecate_item,
+    keep_item,
+)
 from tallshelf.service.catalog.actions.known import answer_known, propose_known, shrink_known
 from tallshelf.service.catalog.actions.looks import report_look
 from tallshelf.service.catalog.actions.notes import answer_note, leave_note, remove_note
@@ -32,10 +37,12 @@ __all__ = [
     "change_scheme",
     "check_ending",
     "check_item_ending",
+    "check_item_kept",
     "deprecate_item",
     "edit_server",
     "end_release",
     "enrol_server",
+    "keep_item",
     "leave_note",
     "lift",
     "propose_known",

@@ -1,4 +1,4 @@
-"""Deprecating a single item of a server, as a request that was agreed to asks."""
+"""Deprecating a single item of a server, and keeping it after all, as a request that was agreed to asks."""
 
 from __future__ import annotations
 
@@ -58,3 +58,20 @@ def deprecate_item(
     until = sunset_at.isoformat() if sunset_at else None
     about = {"server": server.slug, "item": item, "request": request, "reason": reason}
     record(actor, Event.ITEM_DEPRECATED, {**about, "sunset_at": until, "replacement": replacement})
+
+
+def check_item_kept(server: Server, item: str) -> None:
+    """Raise `NotFound` for an item that is not deprecated."""
+    if not ItemDeprecation.objects.filter(server=server, item=item).exists():
+        raise NotFound(f"{server.slug} has no {item or 'item'} that is deprecated")
+
+
+def keep_item(actor: Actor, server: Server, item: str, reason: str, *, request: int) -> None:
+    """Let an item be deprecated no more; inside the transaction of the last agreement."""
+    check_item_kept(server, item)
+    ItemDeprecation.objects.filter(server=server, item=item).delete()
+    record(
+        actor,
+        Event.ITEM_KEPT,
+        {"server": server.slug, "item": item, "request": request, "reason": reason},
+    )

@@ -23,7 +23,7 @@ from tallshelf.core.routing import (
 from tallshelf.core.snapshot import SCHEMES, digest
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
-from tallshelf.service.catalog.actions import check_ending, check_item_ending
+from tallshelf.service.catalog.actions import check_ending, check_item_ending, check_item_kept
 from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
@@ -124,10 +124,12 @@ def _suspension(draft: RequestDraft, server: Server) -> Suspension | None:
 def _terms(actor: Actor, draft: RequestDraft, server: Server) -> dict[str, Any]:
     if draft.kind in RELEASE_KINDS:
         check_ending(actor, draft.kind, draft.sunset_at, draft.replacement)
-    elif KINDS[draft.kind].subject == "item":
+    elif draft.kind == "deprecate-item":
         check_item_ending(actor, server, draft.item, draft.sunset_at, draft.replacement)
     elif draft.sunset_at or draft.replacement:
         raise BadArgument("a last day and a replacement go with deprecating")
+    if draft.kind == "keep-item":
+        check_item_kept(server, draft.item)
     if draft.kind in ("deprecate", "deprecate-item"):
         until = draft.sunset_at.isoformat() if draft.sunset_at else None
         return {"sunset_at": until, "replacement": draft.replacement}

@@ -16,6 +16,7 @@ from tallshelf.service.catalog.actions import (
     change_scheme,
     deprecate_item,
     end_release,
+    keep_item,
     lift,
 )
 from tallshelf.service.kits import using
@@ -100,6 +101,10 @@ def _end_item(actor: Actor, request: Request) -> None:
     )
 
 
+def _keep_item(actor: Actor, request: Request) -> None:
+    keep_item(actor, request.server, request.item, request.terms["reason"], request=request.pk)
+
+
 def _lift(actor: Actor, request: Request) -> None:
     if request.suspension is None:
         raise Conflict(f"request {request.pk} is about no suspension")
@@ -121,6 +126,7 @@ def _allow_use(actor: Actor, request: Request) -> None:
 _ACTS: dict[str, Callable[[Actor, Request], None]] = {
     "deprecate": _end,
     "deprecate-item": _end_item,
+    "keep-item": _keep_item,
     "withdraw": _end,
     "lift": _lift,
     "data-class": _change_class,
