@@ -109,6 +109,24 @@ def test_two_editors_at_once_are_told(pages, demo):
     page.expected_error(412)
 
 
+def test_a_deprecated_item_is_asked_to_be_kept_beside_it(pages, demo):
+    with demo.shelf("ines") as ines:
+        version = ines.release("muster-drills")["version"]
+        item = ines.items("muster-drills")["items"][0]["item"]
+        asked = ines.ask("deprecate-item", "muster-drills", "Nobody asks for it.", item=item)
+    assert demo.run("answer", str(asked["number"]), "--agree", by="oskar").returncode == 0
+    page = pages("ines")
+    page.goto(f"/servers/muster-drills/{version}")
+    sheet = page.get_by_role("article").first
+    sheet.get_by_text("deprecated", exact=True).wait_for()
+    sheet.get_by_text("As declared").click()
+    sheet.get_by_role("button", name="Ask to keep it after all").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Why").fill("Two kits cannot do without it")
+    dialog.get_by_role("button", name="Ask for it").click()
+    page.get_by_role("heading", name=re.compile(rf"Request \d+: keep {item} of muster-drills")).wait_for()
+
+
 def test_deprecating_warns_whoever_connects(pages):
     page = pages("ines")
     page.goto("/servers/muster-drills/0.1.0")

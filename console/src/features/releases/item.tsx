@@ -10,6 +10,7 @@ import { WaiveButton, Waived } from "../style/waive";
 export type AskOfItem = { kind: "deprecate-item" | "keep-item"; item: string };
 
 const ASK = { "deprecate-item": "Ask to deprecate it", "keep-item": "Ask to keep it after all" };
+const ON_OTHER_TERMS = "Ask for other terms";
 
 /** One item as a model reads it; findings and overlaps stand beside what they are about. */
 export function ItemSheet({
