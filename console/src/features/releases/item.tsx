@@ -92,7 +92,7 @@ export function ItemSheet({
                 data-size="small"
                 onClick={() => onAsk({ kind, item: item.item })}
               >
-                {ASK[kind]}
+                {item.deprecated && kind === "deprecate-item" ? ON_OTHER_TERMS : ASK[kind]}
                 <span className="sr-only">: {item.name}</span>
               </button>
             ))}
