@@ -335,3 +335,23 @@ def test_equal_texts_of_two_entries_are_kept_once():
     text = json.dumps(row["body"]) if not isinstance(row["body"], str) else row["body"]
     (first,), (second,) = (read_entry(row | {"body": text}).body["text"] for _ in range(2))
     assert first is second
+
+
+def test_an_item_is_deprecated_and_kept_by_its_own_request_only():
+    company = _published()
+    ends = {"reason": "no use", "sunset_at": None, "replacement": ""}
+    for number, (kind, event, terms) in enumerate(
+        [("deprecate-item", "item-deprecated", ends), ("keep-item", "item-kept", {"reason": "of use"})], 2
+    ):
+        body = {"server": "quay", "item": "tool:x", "request": number, **terms}
+        assert company.why(event, "tomas", **body) == "conflict"
+        asked = {"server": "quay", "item": "tool:x", "version": "", "kind": kind, "terms": terms}
+        digests = {"request": number, "release_digest": f"r{number}", "assessment_digest": f"a{number}"}
+        company.do("request-opened", "tomas", **asked, **digests, assessed=company.assessed("s1"))
+        assert company.why(event, "tomas", **body) is not None
+        company.do("signed-off", "ines", **signing(number))
+        for other in ({"item": "tool:y"}, {"item": ""}, {"reason": "other"}, {"request": 1}):
+            assert company.why(event, "tomas", **body | other) == "conflict", other
+        company.do(event, "tomas", **body)
+        assert bool(company.state.ending) == (kind == "deprecate-item")
+        assert company.why(event, "tomas", **body) == "conflict"
