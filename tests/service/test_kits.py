@@ -310,13 +310,17 @@ def test_names_of_what_is_gone_are_told_and_what_means_nothing_is_not(api, publi
     body = submission("1.4.3")
     body["snapshot"]["tools"] = [one for one in body["snapshot"]["tools"] if one["name"] != "book_berth"]
     publish("2.0.0", body)
-    names = ["find_free_berth", "book_berth", "no_such_tool"]
+    qualified = ["berth-planner#find_free_bert", "nowhere#find_free_berth", "berth-planner#find_free_berth"]
+    names = ["find_free_berth", "book_berth", "no_such_tool", *qualified]
     status, known = api("runa").post("kit-reading", {"servers": [], "names": names})
     assert status == 200
     assert [(one["name"], one["servers"], one["gone_from"]) for one in known["items"]] == [
         ("find_free_berth", ["berth-planner"], []),
+        ("berth-planner#find_free_berth", ["berth-planner"], []),
         ("book_berth", [], ["berth-planner"]),
+        ("berth-planner#find_free_bert", [], []),
     ]
+    assert known["items"][-1]["nearest"] == ["tool:find_free_berth"]
 
 
 @pytest.mark.parametrize(

@@ -128,15 +128,10 @@ def _notes(known: Mapping[str, Any], io: IO) -> None:
         elif server["because"] != "name" or server["server"] != server["name"]:
             io.note(wrap(f"{server['name']} is {server['server']}, by its {server['because']}", "  ", "· "))
     for item in known["items"]:
-        if item["gone_from"]:
+        if not item["servers"]:
             near = f"; nearest: {', '.join(item['nearest'])}" if item["nearest"] else ""
-            io.note(
-                wrap(
-                    f"{item['name']}: {_listed(item['gone_from'])} had it, and has it no more{near}",
-                    "  ",
-                    "✗ ",
-                )
-            )
+            gone = f"{_listed(item['gone_from'])} had it, and has it no more" if item["gone_from"] else ""
+            io.note(wrap(f"{item['name']}: {gone or 'there is none there, and never was'}{near}", "  ", "✗ "))
         elif len(item["servers"]) > 1:
             io.note(wrap(f"{item['name']}: {_listed(item['servers'])} each have it", "  ", "~ "))
     if any(server["server"] for server in known["servers"]):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from django.db.models import F
@@ -25,7 +25,7 @@ def known_of(actor: Actor, hosts: Sequence[HostServer], names: Sequence[str]) ->
 
     ``servers`` says by what each was recognised (or that none was), ``items`` where an item of that name is
     offered now, or that a former release had it and which are its nearest now. Names that mean nothing here are left
-    out.
+    out, save where they name a server of the catalog with the item: that server never had it.
     """
     require(actor, "see")
     servers = [_server(server) for server in hosts]
@@ -82,8 +82,7 @@ def _items(names: Sequence[str]) -> list[dict[str, Any]]:
         offered.setdefault(identity, []).append(slug)
     found = []
     for name, identity in identities.items():
-        servers = sorted(offered.get(identity, ()))
-        only = name.partition("#")[0].partition("@")[0] if "#" in name else ""
+        servers, only = sorted(offered.get(identity, ())), _named_with(name)
         servers = [server for server in servers if not only or server == only]
         if servers:
             found.append({"name": name, "item": identity, "servers": servers, "gone_from": [], "nearest": []})
@@ -93,12 +92,28 @@ def _items(names: Sequence[str]) -> list[dict[str, Any]]:
     stored = StoredItem.objects.filter(name__in=plain).values_list("kind", "name").distinct()
     once = {f"{kind}:{name}" for kind, name in stored}
     for name, identity in [one for one in left.items() if one[1] in once][:_MOST_GONE]:
-        gone = _gone(identity)
+        gone = [one for one in _gone(identity) if _named_with(name) in ("", one)]
         if gone:
             near = difflib.get_close_matches(identity, list(offered), _NEAREST, 0.6)
             row = {"name": name, "item": identity, "servers": [], "gone_from": gone, "nearest": near}
             found.append(row)
-    return found
+            there.add(name)
+    return [*found, *_never_had({name: identities[name] for name in left if name not in there}, offered)]
+
+
+def _named_with(name: str) -> str:
+    """Return the server that is named with an item: quay of quay@1.0.0#list_berths."""
+    return name.partition("#")[0].partition("@")[0] if "#" in name else ""
+
+
+def _never_had(left: Mapping[str, str], offered: Mapping[str, list[str]]) -> Iterable[dict[str, Any]]:
+    """Return the names that a text gives to a server of the catalog which never had them."""
+    slugs = {server for servers in offered.values() for server in servers}
+    meant = [(name, _named_with(name)) for name in left if _named_with(name) in slugs]
+    for name, server in meant[:_MOST_GONE]:
+        own = [one for one, servers in offered.items() if server in servers]
+        near = difflib.get_close_matches(left[name], own, _NEAREST, 0.6)
+        yield {"name": name, "item": left[name], "servers": [], "gone_from": [], "nearest": near}
 
 
 def _gone(identity: str) -> list[str]:
