@@ -15,7 +15,7 @@ from tallshelf.core.style import lint
 from tallshelf.core.words import remembered
 from tallshelf.core.words.acts import changes, is_look, says_of_repeating
 from tallshelf.core.words.amounts import amounts
-from tallshelf.core.words.asking import act_asked, answered_by, asked_words, who_does
+from tallshelf.core.words.asking import act_asked, answered_by, asked_words, undoing, who_does
 from tallshelf.core.words.difference import text_difference
 from tallshelf.core.words.encoded import encoded_words
 from tallshelf.core.words.hidden import hidden_spots
@@ -255,6 +255,8 @@ def test_a_question_is_cut_to_what_it_asks():
     assert who_does("a tool that tells me who owns the yard") == {"owns": "owner"}
     assert who_does("what owns the yard") == {}
     assert act_asked("newest purchases of a shop") == "look?"
+    assert undoing("unassign") == ("remove", "assign") and act_asked("unassign me") == "remove"
+    assert {undoing(word) for word in ("unpin", "uncle", "unix", "un", "unread", "assign")} == {()}
     assert act_asked("something that shows me who moors here") == "look"
     assert answered_by("a tool that tells me when the tide turns") == answered_by("when the tide turns")
     assert answered_by("tell the crew when the tide turns") == ("", ())

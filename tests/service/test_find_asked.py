@@ -63,6 +63,9 @@ SERVERS = {
     "oddments": [
         ("guide_boat", "Guide a new boat through the shallows.", "boat"),
         ("make_uuid", "Make a uuid.", ""),
+        ("add_tag", "Add a tag to a lighthouse.", "tag"),
+        ("remove_tag", "Remove a tag from a lighthouse.", "tag"),
+        ("unkeel", "Unkeel a lighter.", "lighter"),
         ("take_turn", "Take a turn at the oars.", "oar"),
         ("draw_picture", "Draw a picture.", "motif"),
         ("sign_mailshots", "Sign mailshots.", "letters"),
@@ -146,6 +149,9 @@ def first(question: str) -> str:
         ("take a picture", "draw_picture"),
         ("who owns a lighthouse", "get_owner_info"),
         ("documentation of a lighthouse", "get_owner_info"),
+        # a verb with un- that is no word, unless the catalog has it
+        ("untag a lighthouse", "remove_tag"),
+        ("unkeel something", "unkeel"),
         # a verb with its particle, one that ends another, and a noun that may be a verb
         ("switch a bell off", "disable_bell"),
         ("turn the bell off", "disable_bell"),

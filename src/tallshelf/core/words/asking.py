@@ -42,6 +42,7 @@ _INTERROGATIVES = word_set("which what who whom whose when where how why is are 
 _ASKING_FOR = word_set("a an the tool something that to i we want need would like please can you for it")
 _DENYING = word_set("not never nobody nothing none no haven't hasn't didn't isn't aren't wasn't")
 _DENIED_WITHIN = 5
+_SHORTEST_UNDONE = 2
 _ENDING = word_set("stop cease quit")
 _ARTICLES = word_set("a an the my your our this that")
 _LOOKING = frozenset({"read", "list", "find", "count", "check", "export"})
@@ -203,6 +204,13 @@ def ended_in(text: str) -> dict[tuple[str, str], str]:
     }
 
 
+def undoing(word: str) -> tuple[str, ...]:
+    """Return what a verb with un- says that is no word by itself: unassign, remove and assign; else nothing."""
+    undone = word.removeprefix("un")
+    is_one = undone != word and len(undone) > _SHORTEST_UNDONE and is_misspelt(word)
+    return ("remove", undone) if is_one and "v" in parts(lemma(undone)) else ()
+
+
 def is_state(word: str) -> bool:
     """Whether a word is a form of a verb that tells a state rather than what is to be done: running, failed."""
     return word.endswith(("ing", "ed")) and lemma(word) != word and "v" in parts(lemma(word))
@@ -219,6 +227,7 @@ def act_asked(text: str) -> str:
     for at, word in enumerate(words):
         if word == "new":  # one makes a new one, and looks at new ones
             return _NOT_SAID if any(map(_is_plural, words[at + 1 :])) else "create"
+        word = next(iter(undoing(word)), word)
         if word in _ASKING_FOR or is_misspelt(word):  # such as the name of a system
             continue
         base = lemma(word)

@@ -10,7 +10,7 @@ from django.db import connection
 from rapidfuzz.distance import OSA, JaroWinkler
 
 from tallshelf.core.errors import BadArgument
-from tallshelf.core.words.asking import Question, act_asked, question_of
+from tallshelf.core.words.asking import Question, act_asked, question_of, undoing
 from tallshelf.core.words.classes import verb_class
 from tallshelf.core.words.lexicon import words_for
 from tallshelf.core.words.split import is_stop_word, sentence_words, split_identifier
@@ -85,6 +85,7 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
 def _find(
     cursor: Any, question: Question, words: list[str], kind: str, team: str, limit: int, offset: int
 ) -> dict[str, Any]:
+    words = [one for word in words for one in _with_undoing(cursor, word)]
     query, terms = _Query(_expression(words), {}), terms_in_force()
     misspelt = any(
         is_misspelt(word) and not terms.holds(word) and not _is_known(cursor, word) for word in words
@@ -118,6 +119,12 @@ def _find(
         "more": len(order) > offset + limit,
         "fit": fit(found) if any(map(_tells, words)) else "none",
     }
+
+
+def _with_undoing(cursor: Any, word: str) -> tuple[str, ...]:
+    """Read *unassign* as *remove* and *assign* where nothing in the catalog is called so."""
+    read = undoing(word)
+    return read if read and not _is_known(cursor, word) else (word,)
 
 
 def _told(how: Said, question: Question) -> dict[str, str]:
