@@ -1,7 +1,7 @@
 """Acts over HTTP, told step by step: who may not do each, or how everything reads then.
 
-A chapter is kept in ``data/recorded``, so that each change of what is answered is seen. It is played twice: once it
-tells of every act how each account would be answered, which is undone before it is done; and once what is answered
+A chapter is kept in ``data/recorded``, so that each change of what is answered is seen. It is played once and told
+twice: of every act how each account would be answered, which is undone before it is done; and what is answered
 and how pages read. What depends on the day or on chance (times, digests, secrets) is replaced by names, in the order
 in which they come up.
 """
@@ -32,78 +32,22 @@ _BY_CHANCE = frozenset({"secret", "code", "checkpoint", "head", "next", "hash", 
 _LONG = 250
 
 
-class Chapter:
-    """A story that is told while it is done; each step an hour after the one before.
+class Telling:
+    """One of the two ways in which a chapter is told, with its own names for what depends on the day or on chance."""
 
-    ``part`` is ``who``, which tells who may do what, or ``what``, which tells how everything reads.
-    """
-
-    def __init__(self, part: str) -> None:
-        self._tells_who = part == "who"
+    def __init__(self) -> None:
         self.lines: list[str] = []
-        self.now = BEGUN
+        self.pages: dict[str, str] = {}
         self._names: dict[str, str] = {}
-        self._pages: dict[str, str] = {}
         self._told: dict[str, int] = {}
-        with clock.at(BEGUN):
-            self._apis = {name: _api(name) for name in ACCOUNTS}
 
-    def does(self, who: str, method: str, path: str, body: Any = None, *, others: bool = True) -> Any:
-        """Tell how everybody would be answered, let one do it, and return the answer's body.
-
-        A body may be a function that returns it, called once that hour has come.
-        """
-        self.now += timedelta(hours=1)
-        asked = body() if callable(body) else body
+    def act(self, who: str, method: str, path: str, asked: Any) -> None:
         self.lines.append(f"{who}: {method} {path}{'' if asked is None else f' {self._words(asked)}'}")
-        if others and self._tells_who:
-            answers: dict[str, list[str]] = {}
-            for name in ACCOUNTS:
-                if name != who:
-                    answers.setdefault(self._short(*self._tried(name, method, path, asked)), []).append(name)
-            self.lines += [f"    {answer} <- {' '.join(names)}" for answer, names in answers.items()]
-        status, answer = self._call(who, method, path, asked)
-        if not self._tells_who or status >= 400:
-            self.lines.append(f"  {self._answer(status, answer)}")
-        return answer
 
-    def reads(self, who: str, *paths: str) -> None:
-        """Tell how pages read to somebody; one that reads as it did before, or as to another, is not told again."""
-        for path in () if self._tells_who else paths:
-            status, answer = self._call(who, "GET", path, None)
-            told = self._answer(status, answer)
-            if self._pages.get(path) != told:
-                self.lines.append(f"  {who} reads {path}: {told}")
-            self._pages[path] = told
+    def short(self, status: int, answer: Any) -> str:
+        return self.answer(status, answer) if status >= 400 else str(status)
 
-    def quietly(self, path: str, who: str = "ines") -> Any:
-        """Return what somebody reads, and tell nothing of it."""
-        return self._call(who, "GET", path, None)[1]
-
-    def waits(self, **how_long: int) -> None:
-        """Let time pass, and workers do what is due."""
-        self.now += timedelta(**how_long)
-        with clock.at(self.now):
-            work()
-
-    def moment(self, **later: int) -> str:
-        return (self.now + timedelta(**later)).isoformat()
-
-    def _call(self, who: str, method: str, path: str, body: Any) -> tuple[int, Any]:
-        rate_limit.forget_all()
-        with clock.at(self.now):
-            return self._apis[who].call(method, path, body)
-
-    def _tried(self, who: str, method: str, path: str, body: Any) -> tuple[int, Any]:
-        with transaction.atomic():
-            answer = self._call(who, method, path, body)
-            transaction.set_rollback(True)
-        return answer
-
-    def _short(self, status: int, answer: Any) -> str:
-        return self._answer(status, answer) if status >= 400 else str(status)
-
-    def _answer(self, status: int, answer: Any) -> str:
+    def answer(self, status: int, answer: Any) -> str:
         if status >= 400:
             told = " / ".join(answer[one] for one in ("detail", "remedy") if answer.get(one))
             return self._plain(f"{status} {answer['type'].rpartition(':')[2]}: {told}")
@@ -136,6 +80,74 @@ class Chapter:
 
     def _name(self, text: str) -> str:
         return self._names.setdefault(text.removeprefix("sha256:"), f"d{len(self._names) + 1}")
+
+
+class Chapter:
+    """A story that is told while it is done; each step an hour after the one before.
+
+    ``who`` tells of every act how each account would be answered, which is undone before it is done; ``what`` tells
+    what is answered and how pages read.
+    """
+
+    def __init__(self) -> None:
+        self.who, self.what = Telling(), Telling()
+        self.now = BEGUN
+        with clock.at(BEGUN):
+            self._apis = {name: _api(name) for name in ACCOUNTS}
+
+    def does(self, who: str, method: str, path: str, body: Any = None, *, others: bool = True) -> Any:
+        """Tell how everybody would be answered, let one do it, and return the answer's body.
+
+        A body may be a function that returns it, called once that hour has come.
+        """
+        self.now += timedelta(hours=1)
+        asked = body() if callable(body) else body
+        for telling in (self.who, self.what):
+            telling.act(who, method, path, asked)
+        answers: dict[str, list[str]] = {}
+        for name in ACCOUNTS if others else ():
+            if name != who:
+                answer = self.who.short(*self._tried(name, method, path, asked))
+                answers.setdefault(answer, []).append(name)
+        self.who.lines += [f"    {answer} <- {' '.join(names)}" for answer, names in answers.items()]
+        status, answer = self._call(who, method, path, asked)
+        if status >= 400:
+            self.who.lines.append(f"  {self.who.answer(status, answer)}")
+        self.what.lines.append(f"  {self.what.answer(status, answer)}")
+        return answer
+
+    def reads(self, who: str, *paths: str) -> None:
+        """Tell how pages read to somebody; one that reads as it did before, or as to another, is not told again."""
+        for path in paths:
+            status, answer = self._call(who, "GET", path, None)
+            told = self.what.answer(status, answer)
+            if self.what.pages.get(path) != told:
+                self.what.lines.append(f"  {who} reads {path}: {told}")
+            self.what.pages[path] = told
+
+    def quietly(self, path: str, who: str = "ines") -> Any:
+        """Return what somebody reads, and tell nothing of it."""
+        return self._call(who, "GET", path, None)[1]
+
+    def waits(self, **how_long: int) -> None:
+        """Let time pass, and workers do what is due."""
+        self.now += timedelta(**how_long)
+        with clock.at(self.now):
+            work()
+
+    def moment(self, **later: int) -> str:
+        return (self.now + timedelta(**later)).isoformat()
+
+    def _call(self, who: str, method: str, path: str, body: Any) -> tuple[int, Any]:
+        rate_limit.forget_all()
+        with clock.at(self.now):
+            return self._apis[who].call(method, path, body)
+
+    def _tried(self, who: str, method: str, path: str, body: Any) -> tuple[int, Any]:
+        with transaction.atomic():
+            answer = self._call(who, method, path, body)
+            transaction.set_rollback(True)
+        return answer
 
 
 def _api(username: str) -> Api:

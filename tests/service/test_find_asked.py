@@ -197,6 +197,25 @@ def test_a_verb_is_told_as_it_was_asked_for(shelf):
     assert {"asked": "switch off", "said": "disable", "where": "name"} in result["says"]
 
 
+@pytest.mark.parametrize(
+    ("name", "kind"),
+    [("lantern-post", "server"), ("Lantern Post", "server"), ("oddments", "server"), ("add tag", "tool")],
+)
+def test_who_writes_a_name_gets_what_is_called_so_first(shelf, name, kind):
+    SearchEntry.objects.create(
+        server=Server.objects.get(slug="oddments"),
+        kind="tool",
+        identity="tool:list_oddments",
+        name="list_oddments",
+        words="list oddments",
+        text="List the oddments.",
+        parameters="",
+    )
+    (found, *_) = search.find(name)["results"]
+    assert found["kind"] == kind
+    assert first(name).replace("-", " ").replace("_", " ") == name.lower().replace("-", " ")
+
+
 def test_a_number_is_read_as_no_other_number(shelf):
     SearchWord.objects.create(word="402", padded="^^402$")
     assert search.find("404")["respelled"] == {}

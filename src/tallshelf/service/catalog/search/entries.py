@@ -48,13 +48,14 @@ class Asked:
 class Entry:
     """What may be found: the roots of its words by place, its texts by field, and what it does.
 
-    ``lead`` has the roots of each telling word of its lead.
+    ``lead`` has the roots of each telling word of its lead, ``called`` the words of its name, and of a server's title.
     """
 
     id: int
     places: Mapping[str, frozenset[str]]
     texts: Mapping[str, str]
     lead: tuple[tuple[str, ...], ...] = ()
+    called: frozenset[tuple[str, ...]] = frozenset()
     is_tool: bool = False
     act: str = ""
 
@@ -66,7 +67,15 @@ def entry(number: int, texts: Mapping[str, str], *, is_tool: bool = False) -> En
     roots = {place: frozenset(_roots(places.get(place, ""))) for place in PLACES}
     telling = tuple(roots_of(word) for word in sentence_words(lead) if not is_stop_word(word))
     act = act_done(texts.get("words", "").split() if is_tool else (), lead)
-    return Entry(number, roots, texts, telling, is_tool, act)
+    names, server = [texts.get("name", "")], texts.get("server", "")
+    if server.startswith(f"{names[0]} "):
+        names.append(server.removeprefix(f"{names[0]} "))
+    return Entry(number, roots, texts, telling, frozenset(map(words_of, names)), is_tool, act)
+
+
+def words_of(name: str) -> tuple[str, ...]:
+    """Return the words of a name, however it is written: berth-planner, Berth planner."""
+    return tuple(piece for one in name.split() for piece in split_identifier(one))
 
 
 def _lead(text: str) -> tuple[str, str]:

@@ -18,7 +18,7 @@ from tallshelf.core.words.standing_for import is_misspelt, like_verbs
 from tallshelf.core.words.terms import HouseTerms
 from tallshelf.service.catalog.linting import terms_in_force
 from tallshelf.service.catalog.search.company import with_company
-from tallshelf.service.catalog.search.entries import Entry, entry
+from tallshelf.service.catalog.search.entries import Entry, entry, words_of
 from tallshelf.service.catalog.search.ranking import fit, ranked
 from tallshelf.service.catalog.search.saying import Said, says
 from tallshelf.service.catalog.search.standing import add_standing
@@ -64,8 +64,8 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
 
     Words that only ask ("a tool that tells me") do not count where there are others. Of the rest any may occur, or
     what may stand for it (verbs of the same work, synonyms); they are weighed by how telling they are and by where
-    they stand; what does what is wanted done comes first. A word that occurs nowhere and is no English word is read as
-    the nearest that does. ``fit`` says how
+    they stand; what does what is wanted done comes first, and before that what is called just so. A word that occurs
+    nowhere and is no English word is read as the nearest that does. ``fit`` says how
     much of what is asked for the best result says: ``good``, ``weak`` or ``none``. What is suspended says so
     (``suspended``, the reason), and so does a deprecated item (``deprecated``, until when and what instead).
     Raises `BadArgument` for a text without words, or one that is too long.
@@ -77,13 +77,20 @@ def find(text: str, *, kind: str = "", team: str = "", limit: int = 20, offset: 
     if not words:
         raise BadArgument("there is no word to search for", remedy="Say what the tool should do.")
     with connection.cursor() as cursor:
-        found = _find(cursor, question, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
+        found = _find(cursor, text, question, words, kind, team, min(limit, 100), min(offset, MOST_HITS))
     add_standing(found["results"])
     return found
 
 
 def _find(
-    cursor: Any, question: Question, words: list[str], kind: str, team: str, limit: int, offset: int
+    cursor: Any,
+    text: str,
+    question: Question,
+    words: list[str],
+    kind: str,
+    team: str,
+    limit: int,
+    offset: int,
 ) -> dict[str, Any]:
     words = [one for word in words for one in _with_undoing(cursor, word)]
     query, terms = _Query(_expression(words), {}), terms_in_force()
@@ -102,6 +109,10 @@ def _find(
     entries = {one: read[one] for one in in_order if one in read}
     asked = with_company(asked, entries.values())
     found = ranked(asked, list(entries.values()), act_asked(question.text))
+    named = words_of(text)
+    found.sort(
+        key=lambda one: named not in entries[one.id].called
+    )  # who writes a name wants what is called so
     order = [one.id for one in found]
     if len(ids) == _WEIGHED:  # so many hold every word that the rest of them follows by its rank alone
         order = list(
