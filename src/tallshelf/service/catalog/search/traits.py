@@ -79,48 +79,62 @@ def spoken(asked: Sequence[Asked], entries: Sequence[Entry], act: str) -> list[S
 
     ``act`` is what is wanted done (`act_asked`).
     """
-    whole = sum(one.telling for one in asked) or 1.0
     names = [_named(asked, entry) for entry in entries]
-    hows = [
+    said = [
         [_said(word, entry, named) for word in asked] for entry, named in zip(entries, names, strict=True)
     ]
-    kin: defaultdict[str, list[int]] = defaultdict(list)
-    for at, entry in enumerate(entries):
-        kin[entry.texts.get("server", "")].append(at)
-    nears = {server: [[how.near for how in hows[at]] for at in those] for server, those in kin.items()}
-    sums = {server: [sum(column) for column in zip(*rows, strict=True)] for server, rows in nears.items()}
+    around = _around(entries, said)
+    return [
+        _spoken(asked, act, at, entries[at], names[at], said[at], around[at]) for at in range(len(entries))
+    ]
+
+
+def _around(entries: Sequence[Entry], said: Sequence[Sequence[_How]]) -> list[list[float]]:
+    """Return, for each entry, how nearly the other entries of its server say each word on average."""
+    kin: defaultdict[str, list[Sequence[_How]]] = defaultdict(list)
+    for entry, hows in zip(entries, said, strict=True):
+        kin[entry.texts.get("server", "")].append(hows)
+    sums = {
+        server: [sum(how.near for how in column) for column in zip(*rows, strict=True)]
+        for server, rows in kin.items()
+    }
     found = []
-    for at, (entry, named, said) in enumerate(zip(entries, names, hows, strict=True)):
+    for entry, hows in zip(entries, said, strict=True):
         server = entry.texts.get("server", "")
-        others = len(kin[server]) - 1
-        means = [
-            (total - how.near) / others if others else 0.0
-            for total, how in zip(sums[server], said, strict=True)
-        ]
-        things = [
-            (word, how, mean) for word, how, mean in zip(asked, said, means, strict=True) if not word.acts
-        ]
-        telling = sum(word.telling for word, _, _ in things)
-        traits = Traits(
-            best=sum(how.best for how in said) / whole,
-            share=sum(how.near for how in said) / whole,
-            hinted=sum(how.hinted for how in said) / whole,
-            agreement=math.log(agreement(act, entry.act)),
-            is_tool=float(entry.is_tool),
-            length=math.log1p(len(entry.texts.get("text", "")) / 400),
-            lead=_lead(asked, entry),
-            named=named,
-            place=math.log1p(at),
-            siblings=sum(means) / whole,
-            server=sum(how.server for _, how, _ in things) / whole,
-            exact=sum(word.telling for word in asked if not entry.places["words"].isdisjoint(word.own))
-            / whole,
-            around=sum(max(0.0, mean - how.near) for _, how, mean in things) / whole,
-        )
-        found.append(
-            Spoken(entry, traits, sum(how.near for _, how, _ in things) / telling if telling else 1.0)
-        )
+        others = max(len(kin[server]) - 1, 1)
+        found.append([(total - how.near) / others for total, how in zip(sums[server], hows, strict=True)])
     return found
+
+
+def _spoken(
+    asked: Sequence[Asked],
+    act: str,
+    at: int,
+    entry: Entry,
+    named: float,
+    said: Sequence[_How],
+    around: Sequence[float],
+) -> Spoken:
+    whole = sum(one.telling for one in asked) or 1.0
+    things = [(how, other) for word, how, other in zip(asked, said, around, strict=True) if not word.acts]
+    telling = sum(word.telling for word in asked if not word.acts)
+    exact = [word.telling for word in asked if not entry.places["words"].isdisjoint(word.own)]
+    traits = Traits(
+        best=sum(how.best for how in said) / whole,
+        share=sum(how.near for how in said) / whole,
+        hinted=sum(how.hinted for how in said) / whole,
+        agreement=math.log(agreement(act, entry.act)),
+        is_tool=float(entry.is_tool),
+        length=math.log1p(len(entry.texts.get("text", "")) / 400),
+        lead=_lead(asked, entry),
+        named=named,
+        place=math.log1p(at),
+        siblings=sum(around) / whole,
+        server=sum(how.server for how, _ in things) / whole,
+        exact=sum(exact) / whole,
+        around=sum(max(0.0, other - how.near) for how, other in things) / whole,
+    )
+    return Spoken(entry, traits, sum(how.near for how, _ in things) / telling if telling else 1.0)
 
 
 def _named(asked: Sequence[Asked], entry: Entry) -> float:
