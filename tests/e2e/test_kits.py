@@ -66,6 +66,16 @@ def test_a_kit_is_read_from_what_a_team_has_checked_put_moved_and_dropped(demo, 
     assert "yard-helper" not in demo.run("kit", "list", by="jonas").stdout
 
 
+def test_where_nothing_is_on_the_shelf_it_says_what_is_nearest(demo, tmp_path):
+    (tmp_path / "notes.md").write_text("First `tide-tables#get_tide_timez`.", "utf-8")
+    read = demo.run("kit", "read", "notes.md", by="jonas", at=tmp_path)
+    assert read.returncode == 2 and "nothing that these files name is on the shelf" in read.stderr
+    told = " ".join(read.stderr.split())
+    assert (
+        "tide-tables#get_tide_timez: there is none there, and never was; nearest: tool:get_tide_times" in told
+    )
+
+
 def test_what_a_kit_comes_to_is_seen_in_the_console(pages):
     page = pages("ines")
     page.goto("/kits?trouble=suspended")

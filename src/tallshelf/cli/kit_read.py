@@ -64,6 +64,7 @@ def run(args: argparse.Namespace, io: IO) -> int:
     )
     picks = _picks(known)
     if not picks:
+        _notes(known, io)
         raise NotFound(
             "nothing that these files name is on the shelf",
             remedy="tallshelf find WORDS looks by what tools do.",
