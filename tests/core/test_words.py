@@ -6,7 +6,7 @@ import codecs
 import json
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tallshelf.core.reports import escape
@@ -110,6 +110,8 @@ def test_a_turn_of_the_same_words_moves_the_meaning(old, new):
 
 @settings(max_examples=60)
 @given(st.text(max_size=200))
+@example("SUCH AS")
+@example("List them, e.g.")
 def test_any_text_is_read(text):
     for clause in read(text):
         assert clause.tokens

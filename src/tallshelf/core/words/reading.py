@@ -146,11 +146,11 @@ def read(text: str) -> tuple[Clause, ...]:
     plain = _TYPED.sub(r"\1", plain)
     plain = rewritten(without_praise(_SHORT_FOR.sub("for example", plain)))
     clauses = [Clause(links, "link")] if links else []
-    clauses += [Clause(tokens_of(example), "aside") for example in fenced]
+    clauses += _asides(fenced)
     for part in _BREAK.split(plain):
         for said, _ in sentences(part.strip()):
             for form in _ASIDES:
-                clauses += [Clause(tokens_of(aside[0]), "aside") for aside in form.finditer(said)]
+                clauses += _asides(aside[0] for aside in form.finditer(said))
                 said = form.sub(" ", said)
             tokens = tokens_of(said)
             if _SINCE.search(said) and not claims(tokens[1:]):
@@ -159,6 +159,11 @@ def read(text: str) -> tuple[Clause, ...]:
             if tokens:
                 clauses.append(Clause(tokens, "aside" if is_aside else "says"))
     return tuple(clauses)
+
+
+def _asides(texts: Iterable[str]) -> Iterator[Clause]:
+    """Yield what stands aside as clauses; what says nothing, such as *such as* with nothing behind it, is none."""
+    return (Clause(tokens, "aside") for tokens in map(tokens_of, texts) if tokens)
 
 
 def claims(tokens: Iterable[str]) -> set[str]:
