@@ -211,6 +211,10 @@ def test_who_writes_a_name_gets_what_is_called_so_first(shelf, name, kind):
         text="List the oddments.",
         parameters="",
     )
+    other = Server.objects.get(slug="walkabout")  # an item that bears a server's name stands behind it
+    SearchEntry.objects.create(
+        server=other, kind="tool", identity="tool:x", name="oddments", words="oddments"
+    )
     (found, *_) = search.find(name)["results"]
     assert found["kind"] == kind
     assert first(name).replace("-", " ").replace("_", " ") == name.lower().replace("-", " ")
@@ -258,7 +262,7 @@ def test_of_two_that_say_as_much_the_one_comes_first_for_which_more_speaks(other
         Asked("bell", 2.0, {"bell": 2.0}),
         Asked("tower", 2.0, {"tower": 2.0}),
     ]
-    entries = [entry(1, other, is_tool=True), entry(2, _BELL, is_tool=True)]
+    entries = [entry(1, other, kind="tool"), entry(2, _BELL, kind="tool")]
     assert [one.id for one in ranked(asked, entries)] == [2, 1]
 
 

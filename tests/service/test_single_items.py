@@ -95,6 +95,15 @@ def test_what_is_not_deprecated_is_not_kept_and_nothing_goes_with_keeping(held):
         ask(kind="keep-item", replacement=SLUG)
 
 
+def test_who_agreed_to_keep_it_did_not_agree_to_other_terms(held):
+    player.agree(ask())
+    early = ask(kind="keep-item")
+    player.agree(ask(replacement=SLUG))
+    with pytest.raises(Conflict, match="on other terms by now"):
+        player.agree(early)
+    assert ItemDeprecation.objects.get().replacement == SLUG and verify().holds
+
+
 def test_of_two_that_ask_to_keep_it_the_later_finds_nothing_to_do(held):
     player.agree(ask())
     late = ask(kind="keep-item")

@@ -3,8 +3,8 @@
 from tallshelf.service.catalog.actions.adoption import Adoption, adopt
 from tallshelf.service.catalog.actions.items import (
     check_item_ending,
-    check_item_kept,
     deprecate_item,
+    deprecation_of,
     keep_item,
 )
 from tallshelf.service.catalog.actions.known import answer_known, propose_known, shrink_known
@@ -37,8 +37,8 @@ __all__ = [
     "change_scheme",
     "check_ending",
     "check_item_ending",
-    "check_item_kept",
     "deprecate_item",
+    "deprecation_of",
     "edit_server",
     "end_release",
     "enrol_server",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from tallshelf.core.errors import BadArgument, NotFound
+from tallshelf.core.errors import BadArgument, Conflict, NotFound
 from tallshelf.core.ledger.events import Event
 from tallshelf.core.snapshot import parse_reference
 from tallshelf.service import clock
@@ -60,16 +60,23 @@ def deprecate_item(
     record(actor, Event.ITEM_DEPRECATED, {**about, "sunset_at": until, "replacement": replacement})
 
 
-def check_item_kept(server: Server, item: str) -> None:
-    """Raise `NotFound` for an item that is not deprecated."""
-    if not ItemDeprecation.objects.filter(server=server, item=item).exists():
+def deprecation_of(server: Server, item: str) -> ItemDeprecation:
+    """Return how an item is deprecated; raise `NotFound` for one that is not."""
+    found = ItemDeprecation.objects.filter(server=server, item=item).first()
+    if found is None:
         raise NotFound(f"{server.slug} has no {item or 'item'} that is deprecated")
+    return found
 
 
-def keep_item(actor: Actor, server: Server, item: str, reason: str, *, request: int) -> None:
-    """Let an item be deprecated no more; inside the transaction of the last agreement."""
-    check_item_kept(server, item)
-    ItemDeprecation.objects.filter(server=server, item=item).delete()
+def keep_item(actor: Actor, server: Server, item: str, reason: str, *, ends: str, request: int) -> None:
+    """Let an item be deprecated no more; inside the transaction of the last agreement.
+
+    ``ends`` is in what words it was deprecated when that was asked for; `Conflict` where the terms have moved.
+    """
+    found = deprecation_of(server, item)
+    if found.words != ends:
+        raise Conflict(f"{item} is deprecated on other terms by now", remedy="Ask again.")
+    found.delete()
     record(
         actor,
         Event.ITEM_KEPT,

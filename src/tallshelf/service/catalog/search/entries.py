@@ -56,21 +56,25 @@ class Entry:
     texts: Mapping[str, str]
     lead: tuple[tuple[str, ...], ...] = ()
     called: frozenset[tuple[str, ...]] = frozenset()
-    is_tool: bool = False
+    kind: str = ""
     act: str = ""
 
+    @property
+    def is_tool(self) -> bool:
+        return self.kind == "tool"
 
-def entry(number: int, texts: Mapping[str, str], *, is_tool: bool = False) -> Entry:
+
+def entry(number: int, texts: Mapping[str, str], *, kind: str = "") -> Entry:
     """Return an entry of its texts: name, words, text, parameters, server."""
     lead, rest = _lead(texts.get("text", ""))
     places = {**texts, "lead": lead, "rest": rest}
     roots = {place: frozenset(_roots(places.get(place, ""))) for place in PLACES}
     telling = tuple(roots_of(word) for word in sentence_words(lead) if not is_stop_word(word))
-    act = act_done(texts.get("words", "").split() if is_tool else (), lead)
-    names, server = [texts.get("name", "")], texts.get("server", "")
-    if server.startswith(f"{names[0]} "):
-        names.append(server.removeprefix(f"{names[0]} "))
-    return Entry(number, roots, texts, telling, frozenset(map(words_of, names)), is_tool, act)
+    act = act_done(texts.get("words", "").split() if kind == "tool" else (), lead)
+    names = [texts.get("name", "")]
+    if kind == "server":
+        names.append(texts.get("server", "").removeprefix(names[0]))
+    return Entry(number, roots, texts, telling, frozenset(map(words_of, names)), kind, act)
 
 
 def words_of(name: str) -> tuple[str, ...]:

@@ -104,15 +104,13 @@ def _find(
     asked, phrases = weighed(cursor, question, respelt, terms)
     any_of = " OR ".join(sorted({f'"{phrase}"' for phrase in phrases})) or query.match
     wide = _ranked(cursor, any_of, kind, team, _WEIGHED, 0) if len(ids) < _WEIGHED else []
-    in_order = [*dict.fromkeys([*ids, *wide])]
+    named = words_of(text)
+    in_order = [*dict.fromkeys([*ids, *wide, *_server_called(cursor, named, kind, team)])]
     read = {entry.id: entry for entry in _entries(cursor, in_order)}
     entries = {one: read[one] for one in in_order if one in read}
     asked = with_company(asked, entries.values())
     found = ranked(asked, list(entries.values()), act_asked(question.text))
-    named = words_of(text)
-    found.sort(
-        key=lambda one: named not in entries[one.id].called
-    )  # who writes a name wants what is called so
+    found.sort(key=lambda one: _called(entries[one.id], named))
     order = [one.id for one in found]
     if len(ids) == _WEIGHED:  # so many hold every word that the rest of them follows by its rank alone
         order = list(
@@ -130,6 +128,22 @@ def _find(
         "more": len(order) > offset + limit,
         "fit": fit(found) if any(map(_tells, words)) else "none",
     }
+
+
+def _called(entry: Entry, named: tuple[str, ...]) -> int:
+    """Return in which order what is called just as the question is written goes before the rest: servers first."""
+    return 2 if named not in entry.called else int(entry.kind != "server")
+
+
+def _server_called(cursor: Any, named: tuple[str, ...], kind: str, team: str) -> list[int]:
+    """Return the server of that very name, which may stand behind many that hold the same words."""
+    if kind not in ("", "server"):
+        return []
+    cursor.execute(
+        f"{_ENTRIES} WHERE entry.kind = 'server' AND server.slug = %s AND %s IN ('', team.slug)",
+        ["-".join(named), team],
+    )
+    return [row[0] for row in cursor.fetchall()]
 
 
 def _with_undoing(cursor: Any, word: str) -> tuple[str, ...]:
@@ -163,7 +177,7 @@ def _entries(cursor: Any, ids: list[int]) -> Iterator[Entry]:
         yield entry(
             number,
             {"name": name, "words": words, "text": text, "parameters": parameters, "server": server},
-            is_tool=kind == "tool",
+            kind=kind,
         )
 
 

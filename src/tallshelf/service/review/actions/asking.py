@@ -23,7 +23,7 @@ from tallshelf.core.routing import (
 from tallshelf.core.snapshot import SCHEMES, digest
 from tallshelf.service import clock
 from tallshelf.service.catalog import queries as catalog
-from tallshelf.service.catalog.actions import check_ending, check_item_ending, check_item_kept
+from tallshelf.service.catalog.actions import check_ending, check_item_ending, deprecation_of
 from tallshelf.service.catalog.models import Release, Server, Suspension
 from tallshelf.service.consent import need_reason
 from tallshelf.service.ledger.actions import record
@@ -129,7 +129,7 @@ def _terms(actor: Actor, draft: RequestDraft, server: Server) -> dict[str, Any]:
     elif draft.sunset_at or draft.replacement:
         raise BadArgument("a last day and a replacement go with deprecating")
     if draft.kind == "keep-item":
-        check_item_kept(server, draft.item)
+        return {"ends": deprecation_of(server, draft.item).words}
     if draft.kind in ("deprecate", "deprecate-item"):
         until = draft.sunset_at.isoformat() if draft.sunset_at else None
         return {"sunset_at": until, "replacement": draft.replacement}

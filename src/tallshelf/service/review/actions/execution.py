@@ -102,7 +102,8 @@ def _end_item(actor: Actor, request: Request) -> None:
 
 
 def _keep_item(actor: Actor, request: Request) -> None:
-    keep_item(actor, request.server, request.item, request.terms["reason"], request=request.pk)
+    terms = request.terms
+    keep_item(actor, request.server, request.item, terms["reason"], ends=terms["ends"], request=request.pk)
 
 
 def _lift(actor: Actor, request: Request) -> None:
